@@ -1,0 +1,36 @@
+import { fileURLToPath } from 'node:url';
+import { defineConfig } from 'vitest/config';
+
+const alias = { '@': fileURLToPath(new URL('.', import.meta.url)) };
+
+/** Three rooms: the core alone, the parts that need MariaDB or Debian's readers, and the real interface. */
+export default defineConfig({
+  resolve: { alias },
+  test: {
+    projects: [
+      {
+        resolve: { alias },
+        test: { name: 'unit', include: ['{core,engine,server,cli,demo,browser,ui}/**/*.test.ts'], testTimeout: 60_000 },
+      },
+      {
+        resolve: { alias },
+        test: {
+          name: 'system',
+          include: ['tests/{reference,server}/**/*.test.ts'],
+          testTimeout: 180_000,
+          hookTimeout: 180_000,
+        },
+      },
+      {
+        resolve: { alias },
+        test: {
+          name: 'browser',
+          include: ['tests/browser/**/*.test.ts'],
+          testTimeout: 240_000,
+          hookTimeout: 240_000,
+          fileParallelism: false,
+        },
+      },
+    ],
+  },
+});
