@@ -10,7 +10,11 @@ export default defineConfig({
     projects: [
       {
         resolve: { alias },
-        test: { name: 'unit', include: ['{core,engine,server,cli,demo,browser,ui}/**/*.test.ts'], testTimeout: 60_000 },
+        test: {
+          name: 'unit',
+          include: ['{core,engine,server,cli,demo,browser,ui}/**/*.test.ts'],
+          testTimeout: 60_000,
+        },
       },
       {
         resolve: { alias },

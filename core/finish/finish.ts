@@ -1,0 +1,223 @@
+import * as v from 'valibot';
+import type { Rgb, StepSpec, ValueSpec } from '../steps/define';
+import { defaultsOf } from '../steps/define';
+import { stepSpec } from '../steps/registry';
+
+/** The version of the finish format that this file describes. */
+export const finishFormat = 1;
+
+const id = v.pipe(
+  v.string(),
+  v.regex(/^[a-z0-9][a-z0-9-]{0,63}$/, 'an id is small letters, digits and dashes'),
+);
+const name = v.pipe(v.string(), v.trim(), v.minLength(1, 'a name is missing'), v.maxLength(200));
+const finite = v.pipe(v.number(), v.finite());
+const value = v.union([
+  finite,
+  v.boolean(),
+  v.string(),
+  v.pipe(v.tuple([finite, finite, finite]), v.readonly()),
+]);
+
+const tap = v.strictObject({
+  strand: id,
+  /** A step of that strand, or its head, or its end whatever stands there. */
+  after: v.union([v.literal('head'), v.literal('end'), id]),
+  /** How a picture becomes a matte, where the slot takes a matte. */
+  as: v.optional(v.picklist(['alpha', 'luminance'])),
+});
+
+const step = v.strictObject({
+  id,
+  type: v.string(),
+  name: v.optional(name),
+  bypass: v.optional(v.boolean(), false),
+  slots: v.optional(v.record(v.string(), tap), {}),
+  values: v.optional(v.record(v.string(), value), {}),
+});
+
+const head = v.strictObject({
+  type: v.literal('pass'),
+  /** The media by the name it has in the shot. */
+  media: name,
+  /** The pass by its layer name; '' is the unnamed layer R, G, B, A. */
+  pass: v.string(),
+});
+
+const strand = v.strictObject({
+  id,
+  name,
+  kind: v.picklist(['picture', 'matte', 'data']),
+  head,
+  steps: v.array(step),
+});
+
+const finish = v.strictObject({
+  format: v.literal('zafiro-finish'),
+  version: v.literal(finishFormat),
+  id,
+  name,
+  main: id,
+  strands: v.pipe(v.array(strand), v.minLength(1, 'a finish needs a strand')),
+});
+
+export type Finish = v.InferOutput<typeof finish>;
+export type Strand = Finish['strands'][number];
+export type Step = Strand['steps'][number];
+export type Head = Strand['head'];
+export type Tap = v.InferOutput<typeof tap>;
+
+/** Structure of a finish as Valibot schema, for the published JSON Schema too. */
+export const finishSchema = finish;
+
+/** A finish that cannot be used: what is wrong, at which place of the document, and the mend. */
+export class FinishError extends Error {
+  constructor(
+    readonly problem: string,
+    readonly place: string,
+    readonly mend: string,
+  ) {
+    super(`${problem} (${place}). ${mend}`);
+    this.name = 'FinishError';
+  }
+}
+
+function checkValue(spec: ValueSpec, given: unknown): string | undefined {
+  switch (spec.type) {
+    case 'number':
+      if (typeof given !== 'number') return 'takes a number';
+      return given < spec.from || given > spec.to ? `lies between ${spec.from} and ${spec.to}` : undefined;
+    case 'toggle':
+      return typeof given === 'boolean' ? undefined : 'is true or false';
+    case 'choice': {
+      const options = Object.keys(spec.options);
+      return options.includes(given as string) ? undefined : `is one of ${options.join(', ')}`;
+    }
+    case 'colour':
+      if (!Array.isArray(given) || given.length !== 3) return 'takes three numbers, red, green and blue';
+      return (given as unknown as Rgb).some((c) => c < 0) ? 'takes numbers from 0 up' : undefined;
+  }
+}
+
+function checkStep(step: Step, spec: StepSpec, place: string) {
+  for (const [key, given] of Object.entries(step.values)) {
+    const declared = spec.values[key];
+    if (!declared) throw new FinishError(`${spec.name} has no value “${key}”`, place, 'Take it out.');
+    const wrong = checkValue(declared, given);
+    if (wrong) throw new FinishError(`${declared.name} of ${spec.name} ${wrong}`, place, 'Change the value.');
+  }
+  for (const key of Object.keys(step.slots)) {
+    if (!spec.slots[key]) throw new FinishError(`${spec.name} has no slot “${key}”`, place, 'Take it out.');
+  }
+}
+
+/** Ids of the strands in an order in which each stands after what it taps. */
+export function strandOrder(doc: Finish): string[] {
+  const done = new Set<string>();
+  const open = new Set<string>();
+  const visit = (id: string, from: string) => {
+    if (done.has(id)) return;
+    const strand = doc.strands.find((s) => s.id === id);
+    if (!strand)
+      throw new FinishError(`There is no strand “${id}”`, from, 'Link the slot to a strand of this finish.');
+    if (open.has(id)) {
+      throw new FinishError(
+        `Strand “${strand.name}” would feed itself`,
+        from,
+        'Link the slot to another strand.',
+      );
+    }
+    open.add(id);
+    for (const s of strand.steps) {
+      for (const t of Object.values(s.slots)) {
+        const place = `strand ${strand.id}, step ${s.id}`;
+        // A strand may tap itself only above the step that taps; that is its input and needs no visit.
+        if (t.strand === strand.id) {
+          const at = strand.steps.findIndex((other) => other.id === t.after);
+          const own = strand.steps.indexOf(s);
+          if (t.after !== 'head' && !(at >= 0 && at < own)) {
+            throw new FinishError('A step would feed itself', place, 'Tap a place further up the strand.');
+          }
+          continue;
+        }
+        visit(t.strand, place);
+        const tapped = doc.strands.find((other) => other.id === t.strand)!;
+        if (t.after !== 'head' && t.after !== 'end' && !tapped.steps.some((other) => other.id === t.after)) {
+          throw new FinishError(
+            `Strand “${tapped.name}” has no step “${t.after}”`,
+            place,
+            'Link the slot again.',
+          );
+        }
+      }
+    }
+    open.delete(id);
+    done.add(id);
+  };
+  visit(doc.main, 'main strand');
+  for (const s of doc.strands) visit(s.id, 'strands');
+  return [...done];
+}
+
+/**
+ * A finish from JSON, checked against its structure, the declarations of its steps, and the order of its strands.
+ * Values that a step leaves out take their defaults.
+ * @throws {FinishError} naming the place in the document.
+ */
+export function parseFinish(json: unknown): Finish {
+  const given = json as { format?: unknown; version?: unknown } | null;
+  if (given?.format !== 'zafiro-finish') {
+    throw new FinishError(
+      'This is not a Zafiro finish',
+      'format',
+      'Its first line says "format": "zafiro-finish".',
+    );
+  }
+  if (typeof given.version === 'number' && given.version > finishFormat) {
+    throw new FinishError(
+      `The finish has format version ${given.version}`,
+      'version',
+      'Open it with a newer Zafiro.',
+    );
+  }
+  const checked = v.safeParse(finish, json);
+  if (!checked.success) {
+    const issue = checked.issues[0];
+    throw new FinishError(issue.message, v.getDotPath(issue) ?? 'finish', 'Correct the document there.');
+  }
+  const doc = checked.output;
+  const ids = new Set<string>();
+  for (const strand of doc.strands) {
+    for (const { id } of [strand, ...strand.steps]) {
+      if (ids.has(id))
+        throw new FinishError(`The id “${id}” stands twice`, `strand ${strand.id}`, 'Rename one.');
+      ids.add(id);
+    }
+    for (const step of strand.steps) {
+      const place = `strand ${strand.id}, step ${step.id}`;
+      const spec = stepSpec(step.type);
+      if (!spec)
+        throw new FinishError(`There is no step “${step.type}”`, place, 'Open it with a newer Zafiro.');
+      checkStep(step, spec, place);
+      step.values = { ...defaultsOf(spec.values), ...step.values };
+    }
+  }
+  strandOrder(doc);
+  return doc;
+}
+
+export const mainStrand = (doc: Finish): Strand => doc.strands.find((s) => s.id === doc.main)!;
+
+/** The strand and index of a step; undefined where the document has no such step. */
+export function findStep(
+  doc: Finish,
+  stepId: string,
+): { strand: Strand; index: number; step: Step } | undefined {
+  for (const strand of doc.strands) {
+    const index = strand.steps.findIndex((s) => s.id === stepId);
+    if (index >= 0) return { strand, index, step: strand.steps[index] };
+  }
+}
+
+/** What the step is called on the board. */
+export const stepName = (step: Step): string => step.name ?? stepSpec(step.type)?.name ?? step.type;

@@ -1,0 +1,94 @@
+import { ExrError } from './error';
+import type { Compression, Zlib } from './types';
+
+/** Rows in one chunk of a scanline file ("OpenEXR File Layout", compression). */
+export const rowsPerChunk: Partial<Record<Compression, number>> = { none: 1, rle: 1, zips: 1, zip: 16 };
+
+/** Even bytes to the first half, odd bytes to the second, then each byte as difference to the one before. */
+export function interleaveAndPredict(bytes: Uint8Array): Uint8Array {
+  const out = new Uint8Array(bytes.length);
+  const half = (bytes.length + 1) >> 1;
+  for (let i = 0; i < bytes.length; i++) out[(i & 1 ? half : 0) + (i >> 1)] = bytes[i];
+  for (let i = out.length - 1; i > 0; i--) out[i] = out[i] - out[i - 1] + 128;
+  return out;
+}
+
+/** The inverse of `interleaveAndPredict`; changes `bytes`. */
+export function undoPredictAndInterleave(bytes: Uint8Array): Uint8Array {
+  for (let i = 1; i < bytes.length; i++) bytes[i] = bytes[i] + bytes[i - 1] - 128;
+  const out = new Uint8Array(bytes.length);
+  const half = (bytes.length + 1) >> 1;
+  for (let i = 0; i < bytes.length; i++) out[i] = bytes[(i & 1 ? half : 0) + (i >> 1)];
+  return out;
+}
+
+/** Run lengths: a count n ≥ 0 repeats the next byte n+1 times, n < 0 copies −n bytes. */
+export function unpackRuns(packed: Uint8Array, size: number, offset: number): Uint8Array {
+  const out = new Uint8Array(size);
+  let to = 0;
+  for (let i = 0; i < packed.length; ) {
+    const n = (packed[i++] << 24) >> 24;
+    const count = n < 0 ? -n : n + 1;
+    if (to + count > size || i + (n < 0 ? count : 1) > packed.length) {
+      throw new ExrError('A run of an RLE chunk does not fit', offset + i);
+    }
+    if (n < 0) out.set(packed.subarray(i, i + count), to);
+    else out.fill(packed[i], to, to + count);
+    i += n < 0 ? count : 1;
+    to += count;
+  }
+  if (to !== size) throw new ExrError(`An RLE chunk holds ${to} bytes in place of ${size}`, offset);
+  return out;
+}
+
+export function packRuns(bytes: Uint8Array): Uint8Array {
+  const out: number[] = [];
+  for (let i = 0; i < bytes.length; ) {
+    let run = 1;
+    while (run < 128 && i + run < bytes.length && bytes[i + run] === bytes[i]) run++;
+    if (run >= 3) {
+      out.push(run - 1, bytes[i]);
+      i += run;
+      continue;
+    }
+    const from = i;
+    while (i < bytes.length && i - from < 127) {
+      if (bytes[i] === bytes[i + 1] && bytes[i] === bytes[i + 2] && i + 2 < bytes.length) break;
+      i++;
+    }
+    out.push(256 - (i - from), ...bytes.subarray(from, i));
+  }
+  return Uint8Array.from(out);
+}
+
+/** The `size` raw bytes of a chunk that begins at byte `offset` of the file. */
+export function unpackChunk(
+  packed: Uint8Array,
+  size: number,
+  compression: Compression,
+  zlib: Zlib,
+  offset: number,
+): Uint8Array {
+  // A chunk that would not shrink is stored as it is.
+  if (packed.length === size) return packed;
+  if (compression === 'none' || packed.length > size) {
+    throw new ExrError(`A chunk holds ${packed.length} bytes in place of ${size}`, offset);
+  }
+  if (compression === 'rle') return undoPredictAndInterleave(unpackRuns(packed, size, offset));
+  let raw: Uint8Array;
+  try {
+    raw = zlib.inflate(packed, size);
+  } catch {
+    throw new ExrError('A compressed chunk is damaged', offset);
+  }
+  if (raw.length !== size)
+    throw new ExrError(`A chunk unpacks to ${raw.length} bytes in place of ${size}`, offset);
+  return undoPredictAndInterleave(raw);
+}
+
+export function packChunk(raw: Uint8Array, compression: Compression, zlib: Zlib): Uint8Array {
+  if (compression === 'none') return raw;
+  const prepared = interleaveAndPredict(raw);
+  const packed = compression === 'rle' ? packRuns(prepared) : zlib.deflate(prepared);
+  return packed.length < raw.length ? packed : raw;
+}

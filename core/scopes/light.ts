@@ -1,0 +1,49 @@
+import { luminance, midGrey } from '../colour/luminance';
+import type { Picture } from '../picture/picture';
+
+/** Luminance of a picture on a scale in stops about mid-grey. */
+export type LightHistogram = {
+  /** Stops at the left edge of the first bin and the right edge of the last. */
+  from: number;
+  to: number;
+  /** Pixels by bin. What is brighter than `to` is counted in the last bin. */
+  counts: number[];
+  /** Pixels at or below zero or dimmer than `from`. */
+  below: number;
+  /** Pixels that are not finite. */
+  broken: number;
+  /** The largest finite luminance. */
+  max: number;
+};
+
+export function lightHistogram(picture: Picture, from = -8, to = 10, bins = 144): LightHistogram {
+  const counts = new Array<number>(bins).fill(0);
+  let [below, broken, max] = [0, 0, 0];
+  const { data } = picture;
+  const perBin = bins / (to - from);
+  for (let p = 0; p < data.length; p += 4) {
+    const y = luminance(data[p], data[p + 1], data[p + 2]);
+    if (!Number.isFinite(y)) broken++;
+    else {
+      if (y > max) max = y;
+      const bin = y > 0 ? Math.floor((Math.log2(y / midGrey) - from) * perBin) : -1;
+      if (bin < 0) below++;
+      else counts[Math.min(bins - 1, bin)]++;
+    }
+  }
+  return { from, to, counts, below, broken, max };
+}
+
+/** Share of the light of `after` that it has more than `before`: 0 where nothing was added. */
+export function addedShare(before: Picture, after: Picture): number {
+  let [added, whole] = [0, 0];
+  const [a, b] = [before.data, after.data];
+  for (let p = 0; p < b.length; p += 4) {
+    const y = luminance(b[p], b[p + 1], b[p + 2]);
+    const more = y - luminance(a[p], a[p + 1], a[p + 2]);
+    if (!Number.isFinite(more) || !Number.isFinite(y)) continue;
+    if (y > 0) whole += y;
+    if (more > 0) added += more;
+  }
+  return whole > 0 ? added / whole : 0;
+}

@@ -1,0 +1,90 @@
+import type { Picture } from '../picture/picture';
+
+/** The usual order of steps, as a real camera would add them. */
+export const stages = ['prepare', 'isolate', 'surface', 'air', 'light', 'lens', 'finish'] as const;
+export type Stage = (typeof stages)[number];
+
+/** The four questions of a light step; other steps use those they need. */
+export const bands = {
+  take: 'what shines?',
+  spread: 'how does it travel?',
+  keep: 'where may it land?',
+  lay: 'how does it go back?',
+} as const;
+export type Band = keyof typeof bands;
+
+export type Rgb = readonly [number, number, number];
+type Told = { name: string; says: string; band: Band };
+
+/**
+ * A number with its unit and bounds. `soft` is what a slider spans; typing reaches `from` … `to`.
+ * `px` are pixels of the full-size frame (scaled for drafts); `light` is scene-linear; `ratio` has no unit.
+ * `at0` is the word shown for 0, where 0 means "none".
+ */
+export type NumberSpec = Told & {
+  type: 'number';
+  unit: 'px' | 'light' | 'ratio';
+  default: number;
+  from: number;
+  to: number;
+  soft: readonly [number, number];
+  at0?: string;
+};
+export type ChoiceSpec<K extends string = string> = Told & {
+  type: 'choice';
+  options: Readonly<Record<K, string>>;
+  default: K;
+};
+export type ToggleSpec = Told & { type: 'toggle'; default: boolean };
+export type ColourSpec = Told & { type: 'colour'; default: Rgb };
+export type ValueSpec = NumberSpec | ChoiceSpec | ToggleSpec | ColourSpec;
+export type ValueSpecs = Readonly<Record<string, ValueSpec>>;
+
+export type Value = number | string | boolean | Rgb;
+export type Values = Record<string, Value>;
+
+type ValueOf<S extends ValueSpec> = S extends NumberSpec
+  ? number
+  : S extends ToggleSpec
+    ? boolean
+    : S extends ColourSpec
+      ? Rgb
+      : S extends ChoiceSpec<infer K>
+        ? K
+        : never;
+export type ValuesOf<S extends ValueSpecs> = { [K in keyof S]: ValueOf<S[K]> };
+
+/** What a strand carries, and what a slot takes. */
+export type Kind = 'picture' | 'matte' | 'data';
+export type SlotSpec = Told & { kind: Exclude<Kind, 'data'> };
+export type SlotSpecs = Readonly<Record<string, SlotSpec>>;
+
+export type StepSpec<V extends ValueSpecs = ValueSpecs, S extends SlotSpecs = SlotSpecs> = {
+  id: string;
+  name: string;
+  stage: Stage;
+  /** What it is for, in a line. */
+  says: string;
+  /** Part of every content key: raise it when the result changes. */
+  version: number;
+  slots: S;
+  values: V;
+  /** The value shown on the step's card. */
+  telling: keyof V & string;
+  /** True where these values return the input bit for bit; the step is then not run. */
+  neutral(values: ValuesOf<V>): boolean;
+  /** How far light travels, in the pixels of the values given. */
+  reach(values: ValuesOf<V>): number;
+  run(picture: Picture, slots: { [K in keyof S]?: Picture }, values: ValuesOf<V>): Picture;
+};
+
+/** Declares a step; interface, validation and documentation are derived from it. */
+export function defineStep<const V extends ValueSpecs, const S extends SlotSpecs>(
+  spec: StepSpec<V, S>,
+): StepSpec {
+  return spec as unknown as StepSpec;
+}
+
+/** Values of `specs` as they are before anybody touched them. */
+export const defaultsOf = (specs: ValueSpecs): Values =>
+  Object.fromEntries(Object.entries(specs).map(([key, spec]) => [key, spec.default]));
