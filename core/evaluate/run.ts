@@ -18,7 +18,13 @@ export class Overtaken extends Error {
   override name = 'Overtaken';
 }
 
-type Run = { source: FrameSource; cache: PictureCache; overtaken?: () => boolean };
+type Run = {
+  source: FrameSource;
+  cache: PictureCache;
+  overtaken?: () => boolean;
+  /** Lets the host hear what has come in meanwhile. */
+  breathe?: () => Promise<void>;
+};
 
 async function compute(node: Node, input: (key: string) => Picture, source: FrameSource): Promise<Picture> {
   switch (node.type) {
@@ -53,7 +59,7 @@ async function compute(node: Node, input: (key: string) => Picture, source: Fram
  * Computes what the plan's last node asks for, taking what the cache has and computing nothing that only feeds it.
  * Between nodes it gives way to the host, and stops with `Overtaken` when told so.
  */
-export async function runPlan(plan: Plan, { source, cache, overtaken }: Run): Promise<Picture> {
+export async function runPlan(plan: Plan, { source, cache, overtaken, breathe }: Run): Promise<Picture> {
   const byKey = new Map(plan.nodes.map((n) => [n.key, n]));
   const ready = new Map<string, Picture>();
   const need = async (key: string): Promise<Picture> => {
@@ -70,9 +76,9 @@ export async function runPlan(plan: Plan, { source, cache, overtaken }: Run): Pr
           ? [node.input]
           : [node.input, ...Object.values(node.slots)];
     for (const input of inputs) await need(input);
+    await breathe?.();
     if (overtaken?.()) throw new Overtaken();
     const picture = await compute(node, (k) => ready.get(k)!, source);
-    if (overtaken?.()) throw new Overtaken();
     ready.set(key, picture);
     cache.set(key, picture);
     return picture;

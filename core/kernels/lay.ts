@@ -12,7 +12,7 @@ export type LayOptions = {
   invert: boolean;
 };
 
-const clamp01 = (v: number) => (v > 1 ? 1 : v > 0 ? v : 0);
+const clamp01 = (v: number) => Math.min(1, Math.max(0, v));
 
 /**
  * Colour `a` with light `l` laid on it; `a` has alpha `aa`, the light covers `la`.
@@ -22,7 +22,7 @@ const clamp01 = (v: number) => (v > 1 ? 1 : v > 0 ? v : 0);
 const modes: Record<LayMode, (a: number, l: number, aa: number, la: number) => number> = {
   add: (a, l) => a + l,
   screen: (a, l) => a + l * (1 - clamp01(a)),
-  lighten: (a, l) => (l > a ? l : a),
+  lighten: Math.max,
   over: (a, l, _aa, la) => l + a * (1 - la),
   under: (a, l, aa) => a + l * (1 - clamp01(aa)),
 };

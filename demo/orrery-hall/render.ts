@@ -24,7 +24,18 @@ export type Buffers = {
   coverage: Float32Array;
 };
 
-const perPixel = { beauty: 4, sun: 3, fill: 3, reflection: 3, emission: 3, depth: 1, position: 3, normal: 3, object: 1, coverage: 2 * ranks };
+const perPixel = {
+  beauty: 4,
+  sun: 3,
+  fill: 3,
+  reflection: 3,
+  emission: 3,
+  depth: 1,
+  position: 3,
+  normal: 3,
+  object: 1,
+  coverage: 2 * ranks,
+};
 const pixels = size.width * size.height;
 
 /** Bytes one frame needs, in shared memory so that threads fill rows of the same frame. */
@@ -74,7 +85,12 @@ export function renderRows(frame: number, y0: number, y1: number, to: Buffers) {
       for (const pass of Object.values(light)) pass.fill(0);
       seen.clear();
       for (let s = 0; s < grid * grid; s++) {
-        rayThrough(scene, x + ((s % grid) + random()) / grid, y + (Math.floor(s / grid) + random()) / grid, ray);
+        rayThrough(
+          scene,
+          x + ((s % grid) + random()) / grid,
+          y + (Math.floor(s / grid) + random()) / grid,
+          ray,
+        );
         trace(scene, ray, hit);
         seen.set(hit.object, (seen.get(hit.object) ?? 0) + 1);
         addLight(scene, ray, hit, light, random);
@@ -106,7 +122,13 @@ function writeIds(seen: Map<number, number>, i: number, to: Buffers) {
 }
 
 /** Data of the surface at the pixel's centre, not averaged: depth along the view's axis, position, normal, object. */
-function writeData(ray: Ray, hit: ReturnType<typeof freshHit>, forward: readonly number[], i: number, to: Buffers) {
+function writeData(
+  ray: Ray,
+  hit: ReturnType<typeof freshHit>,
+  forward: readonly number[],
+  i: number,
+  to: Buffers,
+) {
   const sky = hit.object < 0;
   const along = ray.dx * forward[0] + ray.dy * forward[1] + ray.dz * forward[2];
   to.depth[i] = sky ? Infinity : hit.t * along;

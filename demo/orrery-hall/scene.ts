@@ -1,4 +1,15 @@
-import { beam, freshHit, type Hit, meet, nearest, pillar, type Ray, type Ring, ring, sphere } from './surface';
+import {
+  beam,
+  freshHit,
+  type Hit,
+  meet,
+  nearest,
+  pillar,
+  type Ray,
+  type Ring,
+  ring,
+  sphere,
+} from './surface';
 
 /**
  * Orrery Hall: a drum of stone under a dome of painted stars, in it a brass orrery of turning rings, behind it an arch onto a
@@ -31,7 +42,7 @@ export type Material = {
 
 const dull = (albedo: Rgb): Material => ({ albedo, mirror: [0, 0, 0], rough: 0 });
 const brass: Material = { albedo: [0.2, 0.13, 0.05], mirror: [0.9, 0.64, 0.3], rough: 0.02 };
-const bronze: Material = { albedo: [0.12, 0.07, 0.035], mirror: [0.5, 0.3, 0.15], rough: 0.06 };
+const bronze: Material = { albedo: [0.12, 0.07, 0.035], mirror: [0.5, 0.3, 0.15], rough: 0.03 };
 const glazed = (albedo: Rgb): Material => ({ albedo, mirror: [0.06, 0.06, 0.06], rough: 0.01 });
 
 export type Globe = { x: number; y: number; z: number; radius: number; light: Rgb };
@@ -94,7 +105,14 @@ export function sceneAt(frame: number): Scene {
   const rings = ringPlan.map((p, i): Ring => {
     const frame3 = ringFrame(p.tilt, p.turn + p.speed * (frame - 1));
     const width = 0.085 + 0.02 * i;
-    return { centre, frame: frame3, inner: p.r - width, outer: p.r + width, half: 0.028, object: object(`ring-${i + 1}`, brass) };
+    return {
+      centre,
+      frame: frame3,
+      inner: p.r - width,
+      outer: p.r + width,
+      half: 0.028,
+      object: object(`ring-${i + 1}`, brass),
+    };
   });
   const meridian: Ring['frame'] = [
     [1, 0, 0],
@@ -106,7 +124,14 @@ export function sceneAt(frame: number): Scene {
     const turn = -0.5;
     return [x * Math.cos(turn) + z * Math.sin(turn), y, -x * Math.sin(turn) + z * Math.cos(turn)];
   }) as unknown as Ring['frame'];
-  rings.push({ centre, frame: upright, inner: 3.94, outer: 4.08, half: 0.05, object: object('meridian', bronze) });
+  rings.push({
+    centre,
+    frame: upright,
+    inner: 3.94,
+    outer: 4.08,
+    half: 0.05,
+    object: object('meridian', bronze),
+  });
 
   const onRing = (index: number, at: number): [number, number, number] => {
     const { frame: f } = rings[index];
@@ -115,7 +140,13 @@ export function sceneAt(frame: number): Scene {
     return [0, 1, 2].map((i) => centre[i] + f[0][i] * u + f[2][i] * w) as [number, number, number];
   };
   const balls: Ball[] = [
-    { x: centre[0], y: centre[1], z: centre[2], radius: 0.52, object: object('heart', { ...brass, rough: 0.015 }) },
+    {
+      x: centre[0],
+      y: centre[1],
+      z: centre[2],
+      radius: 0.52,
+      object: object('heart', { ...brass, rough: 0.015 }),
+    },
   ];
   for (const p of planets) {
     const [x, y, z] = onRing(p.ring, p.at);
@@ -136,7 +167,13 @@ export function sceneAt(frame: number): Scene {
     right[2] * forward[0] - right[0] * forward[2],
     right[0] * forward[1] - right[1] * forward[0],
   ];
-  return { objects, rings, balls, globes, camera: { x, y, z, right, up, forward, tanHalf: Math.tan((58 / 2) * (Math.PI / 180)) } };
+  return {
+    objects,
+    rings,
+    balls,
+    globes,
+    camera: { x, y, z, right, up, forward, tanHalf: Math.tan((58 / 2) * (Math.PI / 180)) },
+  };
 }
 
 const floor = 0;
@@ -206,7 +243,7 @@ function ground(ray: Ray, hit: Hit) {
 
 function colonnadeParts(ray: Ray, hit: Hit) {
   // A ray that stays on the camera's side of the arch meets nothing here.
-  const reach = hit.t < 1e6 ? hit.t : 1e6;
+  const reach = Math.min(hit.t, 1e6);
   if (ray.oz > walk.start && ray.oz + ray.dz * reach > walk.start) return;
   const { left, right, start, end, roof } = walk;
   const inside = (z: number) => z < start && z > end;

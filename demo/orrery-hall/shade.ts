@@ -1,8 +1,13 @@
-import { type Globe, type Material, type Scene, sky, sunward, trace, blocked } from './scene';
+import { blocked, type Globe, type Material, type Scene, sky, sunward, trace } from './scene';
 import { freshHit, type Hit, type Ray } from './surface';
 
 /** The light of one ray, by pass; each pass three numbers. Their sum is the beauty. */
-export type Light = { sun: Float64Array; fill: Float64Array; reflection: Float64Array; emission: Float64Array };
+export type Light = {
+  sun: Float64Array;
+  fill: Float64Array;
+  reflection: Float64Array;
+  emission: Float64Array;
+};
 
 export const noLight = (): Light => ({
   sun: new Float64Array(3),
@@ -47,7 +52,8 @@ function colourAt(m: Material, name: string, x: number, y: number, z: number) {
   } else if (name === 'dome') {
     const rise = (y - 6.6) / 12;
     const turn = (Math.atan2(x, -z) / (2 * Math.PI)) * 16 + 64;
-    const rib = Math.abs((turn % 1) - 0.5) < 0.045 || Math.abs(rise - 0.13) < 0.012 || Math.abs(rise - 0.7) < 0.012;
+    const rib =
+      Math.abs((turn % 1) - 0.5) < 0.045 || Math.abs(rise - 0.13) < 0.012 || Math.abs(rise - 0.7) < 0.012;
     if (rib) {
       albedo[0] = 0.5;
       albedo[1] = 0.36;
@@ -59,7 +65,14 @@ function colourAt(m: Material, name: string, x: number, y: number, z: number) {
     const [px, py] = [0.25 + 0.5 * ((cell & 255) / 255), 0.25 + 0.5 * (((cell >> 8) & 255) / 255)];
     if ((cell >>> 16) % 3 === 0 && Math.hypot((cu % 1) - px, (cv % 1) - py) < 0.1) k = 5;
   } else if (name === 'colonnade') {
-    k = y > 6.3 ? (((-z / 1.95) % 1) + 1) % 1 < 0.16 || Math.abs(x) % 1.7 < 0.16 ? 1.1 : 0.7 : (y * 1.5) % 1 < 0.04 ? 0.6 : 0.9;
+    k =
+      y > 6.3
+        ? (((-z / 1.95) % 1) + 1) % 1 < 0.16 || Math.abs(x) % 1.7 < 0.16
+          ? 1.1
+          : 0.7
+        : (y * 1.5) % 1 < 0.04
+          ? 0.6
+          : 0.9;
   } else if (name === 'meadow') k = 0.85 + 0.3 * Math.abs(Math.sin(x * 0.35) * Math.cos(z * 0.27));
   albedo[0] = m.albedo[0] * k;
   albedo[1] = m.albedo[1] * k;
@@ -125,7 +138,7 @@ function addAmbient(scene: Scene, p: Point, out: Float64Array, random: (() => nu
   }
   const up = 0.5 + 0.5 * p.ny;
   const outside = p.z < -12 ? 2.1 : 1;
-  const light = [0.15 + 0.05 * up, 0.135 + 0.075 * up, 0.12 + 0.13 * up];
+  const light = [0.11 + 0.04 * up, 0.098 + 0.06 * up, 0.088 + 0.11 * up];
   const bounce = (1 - up) * 0.11;
   for (let c = 0; c < 3; c++) out[c] += albedo[c] * open * outside * (light[c] + bounce * sunLight[c] * 0.1);
 }
@@ -135,7 +148,14 @@ const reflectedRay: Ray = { ox: 0, oy: 0, oz: 0, dx: 0, dy: 0, dz: 0 };
 const seen = noLight();
 
 /** Light that a mirror direction brings: Schlick 1994 for how much, one ray for what. */
-function addReflection(scene: Scene, ray: Ray, p: Point, m: Material, out: Float64Array, random: () => number) {
+function addReflection(
+  scene: Scene,
+  ray: Ray,
+  p: Point,
+  m: Material,
+  out: Float64Array,
+  random: () => number,
+) {
   const facing = -(ray.dx * p.nx + ray.dy * p.ny + ray.dz * p.nz);
   const stray = m.rough;
   const rx = ray.dx + 2 * facing * p.nx + (random() - 0.5) * 2 * stray;

@@ -17,7 +17,15 @@ export function meet(hit: Hit, t: number, nx: number, ny: number, nz: number, ob
   hit.object = object;
 }
 
-export function sphere(ray: Ray, hit: Hit, cx: number, cy: number, cz: number, radius: number, object: number) {
+export function sphere(
+  ray: Ray,
+  hit: Hit,
+  cx: number,
+  cy: number,
+  cz: number,
+  radius: number,
+  object: number,
+) {
   const x = ray.ox - cx;
   const y = ray.oy - cy;
   const z = ray.oz - cz;
@@ -33,7 +41,16 @@ export function sphere(ray: Ray, hit: Hit, cx: number, cy: number, cz: number, r
 }
 
 /** An upright cylinder with its caps, from `y0` to `y1`. */
-export function pillar(ray: Ray, hit: Hit, cx: number, cz: number, r: number, y0: number, y1: number, object: number) {
+export function pillar(
+  ray: Ray,
+  hit: Hit,
+  cx: number,
+  cz: number,
+  r: number,
+  y0: number,
+  y1: number,
+  object: number,
+) {
   const x = ray.ox - cx;
   const z = ray.oz - cz;
   const a = ray.dx * ray.dx + ray.dz * ray.dz;
@@ -55,7 +72,17 @@ export function pillar(ray: Ray, hit: Hit, cx: number, cz: number, r: number, y0
 }
 
 /** A beam along z: the box from (x0, y0) to (x1, y1) between `z0` and `z1`, seen from outside. */
-export function beam(ray: Ray, hit: Hit, x0: number, y0: number, z0: number, x1: number, y1: number, z1: number, object: number) {
+export function beam(
+  ray: Ray,
+  hit: Hit,
+  x0: number,
+  y0: number,
+  z0: number,
+  x1: number,
+  y1: number,
+  z1: number,
+  object: number,
+) {
   const tx = ((ray.dx > 0 ? x0 : x1) - ray.ox) / ray.dx;
   const ty = ((ray.dy > 0 ? y0 : y1) - ray.oy) / ray.dy;
   const tz = ((ray.dz > 0 ? z0 : z1) - ray.oz) / ray.dz;

@@ -1,7 +1,7 @@
-import { floatsToHalves } from '../../core/formats/half';
-import { idFloat, idMatteAttributes } from '../../core/formats/id-mattes';
 import type { Attributes, Zlib } from '../../core/formats/exr/types';
 import { type ChannelToWrite, writeExr } from '../../core/formats/exr/write';
+import { floatsToHalves } from '../../core/formats/half';
+import { idFloat, idMatteAttributes } from '../../core/formats/id-mattes';
 import { type Buffers, ranks, size } from './render';
 import { type Scene, sceneAt } from './scene';
 
@@ -34,11 +34,21 @@ function worldToNdc(camera: Camera): number[] {
 export function writeFrame(frame: number, b: Buffers, zlib: Zlib): Uint8Array {
   const { objects, camera } = sceneAt(frame);
   const channels: ChannelToWrite[] = [];
-  const colours = { '': b.beauty, 'sun.': b.sun, 'fill.': b.fill, 'reflection.': b.reflection, 'emission.': b.emission };
+  const colours = {
+    '': b.beauty,
+    'sun.': b.sun,
+    'fill.': b.fill,
+    'reflection.': b.reflection,
+    'emission.': b.emission,
+  };
   for (const [layer, samples] of Object.entries(colours)) {
     const parts = layer === '' ? 'RGBA' : 'RGB';
     for (const [i, part] of [...parts].entries()) {
-      channels.push({ name: layer + part, type: 'half', samples: floatsToHalves(pick(samples, parts.length, i)) });
+      channels.push({
+        name: layer + part,
+        type: 'half',
+        samples: floatsToHalves(pick(samples, parts.length, i)),
+      });
     }
   }
   channels.push({ name: 'depth.Z', type: 'float', samples: b.depth });
@@ -54,10 +64,17 @@ export function writeFrame(frame: number, b: Buffers, zlib: Zlib): Uint8Array {
     const [id, coverage] = rank % 2 === 0 ? 'RG' : 'BA';
     const numbers = pick(b.coverage, ranks * 2, rank * 2);
     channels.push({ name: `${layer}.${id}`, type: 'float', samples: numbers.map((n) => ids[n]) });
-    channels.push({ name: `${layer}.${coverage}`, type: 'float', samples: pick(b.coverage, ranks * 2, rank * 2 + 1) });
+    channels.push({
+      name: `${layer}.${coverage}`,
+      type: 'float',
+      samples: pick(b.coverage, ranks * 2, rank * 2 + 1),
+    });
   }
   const attributes: Attributes = {
-    ...idMatteAttributes('idobject', objects.map((o) => o.name)),
+    ...idMatteAttributes(
+      'idobject',
+      objects.map((o) => o.name),
+    ),
     worldToCamera: { type: 'm44f', value: worldToCamera(camera) },
     worldToNDC: { type: 'm44f', value: worldToNdc(camera) },
     cameraPosition: { type: 'v3f', value: [camera.x, camera.y, camera.z] },

@@ -1,0 +1,16 @@
+import './globals.css';
+import type { Metadata } from 'next';
+import type { ReactNode } from 'react';
+
+export const metadata: Metadata = {
+  title: 'Zafiro',
+  description: 'Finishes rendered frames and animation layers.',
+};
+
+export default function Layout({ children }: { children: ReactNode }) {
+  return (
+    <html lang="en" data-theme="darkroom">
+      <body className="min-h-dvh font-sans text-base-content antialiased">{children}</body>
+    </html>
+  );
+}

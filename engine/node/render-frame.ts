@@ -1,0 +1,37 @@
+import { PictureCache } from '../../core/evaluate/cache';
+import { evaluate } from '../../core/evaluate/run';
+import { type Finish, mainStrand } from '../../core/finish/finish';
+import { encodeExr, encodePng16, type Format } from './encode';
+import { fileSource, type MediaPatterns } from './file-source';
+import { fileProblem, MediaError } from './media-file';
+import { writeWhole } from './write-file';
+
+/** One finished frame to write; plain data, so that it can be handed to a thread or another machine. */
+export type FrameJob = {
+  finish: Finish;
+  media: MediaPatterns;
+  frame: number;
+  scale: number;
+  out: string;
+  format: Format;
+};
+
+export type FrameDone = { frame: number; bytes: number; millis: number; note?: string };
+
+/** Renders the end of the main strand at full precision and writes it, whole or not at all. */
+export async function renderFrame(job: FrameJob): Promise<FrameDone> {
+  const began = performance.now();
+  const { finish, frame, scale } = job;
+  const source = fileSource(job.media);
+  const cache = new PictureCache(1 << 28);
+  const place = { strand: finish.main, after: 'end' };
+  const picture = await evaluate({ finish, place, frame, scale }, { source, cache });
+  const header = source.headers.get(mainStrand(finish).head.media);
+  const { bytes, note } = job.format === 'exr' ? encodeExr(picture, header) : await encodePng16(picture);
+  try {
+    await writeWhole(job.out, bytes);
+  } catch (error) {
+    throw new MediaError(`Frame ${frame}: ${job.out} ${fileProblem(error)}`);
+  }
+  return { frame, bytes: bytes.length, millis: Math.round(performance.now() - began), note };
+}

@@ -1,0 +1,46 @@
+import mysql from 'mysql2/promise';
+
+export type Row = mysql.RowDataPacket;
+export type Connection = mysql.PoolConnection;
+
+/** Kept on the global object so that reloading a module in development does not open a second pool. */
+const held = globalThis as { zafiroPool?: mysql.Pool };
+
+/** The pool of the database that ZAFIRO_DATABASE_URL names. */
+export function database(): mysql.Pool {
+  if (!held.zafiroPool) {
+    const uri = process.env.ZAFIRO_DATABASE_URL;
+    if (!uri) throw new Error('ZAFIRO_DATABASE_URL is not set. Start Zafiro with ./zafiro.');
+    held.zafiroPool = mysql.createPool({ uri, connectionLimit: 8, timezone: 'Z', charset: 'utf8mb4' });
+  }
+  return held.zafiroPool;
+}
+
+export async function closeDatabase(): Promise<void> {
+  await held.zafiroPool?.end();
+  held.zafiroPool = undefined;
+}
+
+/** Rows of a query with `?` places. */
+export async function rows<T>(sql: string, values: unknown[] = []): Promise<T[]> {
+  const [found] = await database().query<(T & Row)[]>(sql, values);
+  return found;
+}
+
+/** Runs `work` in one transaction: all of it is committed when this resolves, none of it if it throws. */
+export async function transaction<T>(work: (c: Connection) => Promise<T>): Promise<T> {
+  const connection = await database().getConnection();
+  try {
+    // Queues are polled with SKIP LOCKED; gap locks of the default level would make claims wait for each other.
+    await connection.query('SET TRANSACTION ISOLATION LEVEL READ COMMITTED');
+    await connection.beginTransaction();
+    const result = await work(connection);
+    await connection.commit();
+    return result;
+  } catch (error) {
+    await connection.rollback().catch(() => {});
+    throw error;
+  } finally {
+    connection.release();
+  }
+}

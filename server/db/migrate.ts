@@ -1,0 +1,33 @@
+import { readdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { database, rows } from './connect';
+
+/**
+ * Applies the numbered SQL files of `folder` that have not been applied, in order. Statements that define tables commit by
+ * themselves in MariaDB, so each file is written to be safe to repeat; its number is noted once all of it ran.
+ * A named lock keeps two processes from migrating at once.
+ */
+export async function migrate(folder: string): Promise<string[]> {
+  const connection = await database().getConnection();
+  const applied: string[] = [];
+  try {
+    await connection.query("SELECT GET_LOCK('zafiro-migrate', 60)");
+    await connection.query(
+      'CREATE TABLE IF NOT EXISTS migration (name VARCHAR(200) PRIMARY KEY, at DATETIME(3) DEFAULT CURRENT_TIMESTAMP(3))',
+    );
+    const done = new Set((await rows<{ name: string }>('SELECT name FROM migration')).map((r) => r.name));
+    for (const name of readdirSync(folder).sort()) {
+      if (!/^\d{4}_.*\.sql$/.test(name) || done.has(name)) continue;
+      const sql = readFileSync(join(folder, name), 'utf8')
+        .replace(/^--.*$/gm, '')
+        .replace(/^\s+--.*$/gm, '');
+      for (const statement of sql.split(/;\s*$/m)) if (statement.trim()) await connection.query(statement);
+      await connection.query('INSERT INTO migration (name) VALUES (?)', [name]);
+      applied.push(name);
+    }
+    await connection.query("SELECT RELEASE_LOCK('zafiro-migrate')");
+  } finally {
+    connection.release();
+  }
+  return applied;
+}

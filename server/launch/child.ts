@@ -1,0 +1,44 @@
+import { type ChildProcess, spawn } from 'node:child_process';
+import { existsSync, openSync } from 'node:fs';
+
+/** A message for the user, without a stack. */
+export class LaunchError extends Error {}
+
+/** util-linux, part of every Debian: the kernel ends the child when this process dies, even by kill -9. */
+const setpriv = existsSync('/usr/bin/setpriv') ? ['/usr/bin/setpriv', '--pdeathsig', 'TERM', '--'] : [];
+
+export type Child = { name: string; process: ChildProcess; ended: Promise<void>; alive(): boolean };
+
+/**
+ * Starts a process in a group of its own (Ctrl-C reaches only the launcher, which then stops all in order), its output
+ * appended to `log`. It does not outlive this process.
+ */
+export function start(
+  name: string,
+  command: string[],
+  log: string,
+  env: NodeJS.ProcessEnv = process.env,
+): Child {
+  const out = openSync(log, 'a');
+  const [file, ...args] = [...setpriv, ...command];
+  const child = spawn(file, args, { detached: true, stdio: ['ignore', out, out], env });
+  let alive = true;
+  const ended = new Promise<void>((resolve) => {
+    const over = () => {
+      alive = false;
+      resolve();
+    };
+    child.once('exit', over);
+    child.once('error', over);
+  });
+  return { name, process: child, ended, alive: () => alive };
+}
+
+/** Asks a child to end, and makes it after `patience` seconds. */
+export async function stop(child: Child, patience = 8): Promise<void> {
+  if (!child.alive()) return;
+  child.process.kill('SIGTERM');
+  const timer = setTimeout(() => child.process.kill('SIGKILL'), patience * 1000);
+  await child.ended;
+  clearTimeout(timer);
+}

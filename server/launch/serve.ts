@@ -1,0 +1,195 @@
+import { existsSync, mkdirSync, readFileSync, rmSync, statfsSync, writeFileSync } from 'node:fs';
+import { createServer } from 'node:net';
+import { join, resolve } from 'node:path';
+import { setTimeout as sleep } from 'node:timers/promises';
+import { parseArgs } from 'node:util';
+import { dataFolder, dataPath } from '../data-folder';
+import { closeDatabase } from '../db/connect';
+import { migrate } from '../db/migrate';
+import { orreryHallFolder, seedDemo } from '../seed/demo';
+import { type Child, LaunchError, start, stop } from './child';
+import { type MariaDb, startMariaDb } from './mariadb';
+
+/**
+ * `serve demo|start`: the one process that starts all others, watches them, and stops them in order. Run from the
+ * checkout, after the build.
+ */
+const leastSpace = 500 * 1024 * 1024;
+
+/** When the process began, so that a number that was given to another process is not taken for it. */
+function startedAt(pid: number): string | undefined {
+  try {
+    const stat = readFileSync(`/proc/${pid}/stat`, 'utf8');
+    return stat.slice(stat.lastIndexOf(')') + 2).split(' ')[19];
+  } catch {
+    return;
+  }
+}
+
+function refuseSecond(runFile: string) {
+  if (!existsSync(runFile)) return;
+  try {
+    const { pid, started, address } = JSON.parse(readFileSync(runFile, 'utf8'));
+    if (startedAt(pid) === started && started !== undefined) {
+      throw new LaunchError(
+        `Zafiro already runs on this data folder: ${address} (process ${pid}). Use it, or stop it with ./zafiro stop.`,
+      );
+    }
+  } catch (error) {
+    if (error instanceof LaunchError) throw error;
+  }
+}
+
+function checkSpace(folder: string) {
+  const { bavail, bsize } = statfsSync(folder);
+  if (bavail * bsize < leastSpace) {
+    const left = Math.round((bavail * bsize) / 1024 / 1024);
+    throw new LaunchError(
+      `The disk of ${folder} is full: ${left} MB are left, 500 MB are needed. Free some space, or set ZAFIRO_DATA to another disk.`,
+    );
+  }
+}
+
+const checkPort = (port: number) =>
+  new Promise<void>((done, reject) => {
+    const probe = createServer();
+    probe.once('error', (error: NodeJS.ErrnoException) => {
+      const why = error.code === 'EACCES' ? 'may not be used by you' : 'is taken by another program';
+      reject(new LaunchError(`Port ${port} ${why}. Choose another: ./zafiro demo --port ${port + 1}`));
+    });
+    probe.listen(port, '127.0.0.1', () => probe.close(() => done()));
+  });
+
+function options() {
+  const { values, positionals } = parseArgs({
+    allowPositionals: true,
+    options: { port: { type: 'string', default: '4750' }, frames: { type: 'string', default: '24' } },
+  });
+  const port = Number(values.port);
+  const frames = Number(values.frames);
+  if (!Number.isInteger(port) || port < 1 || port > 65535)
+    throw new LaunchError('--port takes a number from 1 to 65535.');
+  if (!Number.isInteger(frames) || frames < 1 || frames > 24)
+    throw new LaunchError('--frames takes a number from 1 to 24.');
+  return { demo: positionals[0] === 'demo', port, frames };
+}
+
+/** Children by name, how to start each again, in the order in which they are stopped. */
+const children = new Map<string, Child>();
+let stopping = false;
+
+/** Starts a child and, if it ends without being asked, starts it again a second later. */
+function keep(name: string, begin: () => Child) {
+  const child = begin();
+  children.set(name, child);
+  child.ended.then(async () => {
+    if (stopping) return;
+    process.stderr.write(`zafiro: ${name} ended unexpectedly and is started again.\n`);
+    await sleep(1000);
+    if (!stopping) keep(name, begin);
+  });
+}
+
+async function answers(address: string) {
+  for (let i = 0; i < 600; i++) {
+    const ok = await fetch(`${address}/api/health`).then(
+      (r) => r.ok,
+      () => false,
+    );
+    if (ok) return;
+    await sleep(50);
+  }
+  throw new LaunchError(`The server does not answer. See ${dataPath('logs', 'next.log')}.`);
+}
+
+async function main() {
+  const { demo, port, frames } = options();
+  const began = performance.now();
+  const folder = dataFolder();
+  try {
+    mkdirSync(join(folder, 'logs'), { recursive: true });
+  } catch (error) {
+    throw new LaunchError(`The data folder ${folder} cannot be made: ${(error as Error).message}`);
+  }
+  const runFile = join(folder, 'run.json');
+  refuseSecond(runFile);
+  checkSpace(folder);
+  await checkPort(port);
+  const address = `http://127.0.0.1:${port}`;
+  writeFileSync(runFile, JSON.stringify({ pid: process.pid, started: startedAt(process.pid), address }));
+
+  const shutDown = async (code: number) => {
+    if (stopping) return;
+    stopping = true;
+    await closeDatabase().catch(() => {});
+    const { mariadb, ...others } = Object.fromEntries(children);
+    await Promise.all(Object.values(others).map((c) => stop(c)));
+    // Last and with patience: it writes what it holds.
+    if (mariadb) await stop(mariadb, 60);
+    rmSync(runFile, { force: true });
+    process.exit(code);
+  };
+  for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) process.on(signal, () => shutDown(0));
+
+  try {
+    const log = (name: string) => dataPath('logs', `${name}.log`);
+    const node = (...args: string[]) => [process.execPath, ...args];
+    if (demo) {
+      mkdirSync(orreryHallFolder(), { recursive: true });
+      const renderer = start(
+        'renderer',
+        ['nice', '-n', '5', ...node('dist/orrery-hall.mjs', orreryHallFolder(), String(frames))],
+        log('renderer'),
+      );
+      children.set('renderer', renderer);
+      renderer.ended.then(() => {
+        if (renderer.process.exitCode && !stopping)
+          process.stderr.write(`zafiro: the demo renderer stopped. See ${log('renderer')}.\n`);
+      });
+    }
+    let database: MariaDb | undefined;
+    if (!process.env.ZAFIRO_DATABASE_URL) {
+      database = await startMariaDb(resolve(folder, 'mariadb'));
+      process.env.ZAFIRO_DATABASE_URL = database.url;
+      children.set('mariadb', database.child);
+    }
+    await migrate('server/db/migrations');
+    if (demo) await seedDemo(frames);
+    database?.child.ended.then(() => {
+      if (stopping) return;
+      // Its port is given anew at each start, so everything that uses it starts anew too.
+      process.stderr.write(
+        'zafiro: the database ended unexpectedly. What was saved is safe. Start Zafiro again.\n',
+      );
+      shutDown(1);
+    });
+    const env: NodeJS.ProcessEnv = {
+      ...process.env,
+      ZAFIRO_DATA: folder,
+      NODE_ENV: 'production',
+      NEXT_TELEMETRY_DISABLED: '1',
+    };
+    keep('server', () =>
+      start(
+        'server',
+        node('node_modules/next/dist/bin/next', 'start', '-H', '127.0.0.1', '-p', String(port)),
+        log('next'),
+        env,
+      ),
+    );
+    keep('exports', () => start('exports', node('dist/exports.mjs'), log('exports'), env));
+    await answers(address);
+    const seconds = ((performance.now() - began) / 1000).toFixed(1);
+    process.stdout.write(`Zafiro is ready at ${address} (${seconds} s). Stop it with Ctrl-C.\n`);
+  } catch (error) {
+    process.stderr.write(
+      `zafiro: ${error instanceof LaunchError ? error.message : (error as Error).stack}\n`,
+    );
+    await shutDown(1);
+  }
+}
+
+main().catch((error) => {
+  process.stderr.write(`zafiro: ${error instanceof LaunchError ? error.message : error.stack}\n`);
+  process.exit(1);
+});

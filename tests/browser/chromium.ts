@@ -1,0 +1,51 @@
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { Builder, type WebDriver } from 'selenium-webdriver';
+import { Options, ServiceBuilder } from 'selenium-webdriver/chrome';
+
+export type Browser = { driver: WebDriver; shot(path: string): Promise<void>; end(): Promise<void> };
+
+const flags = [
+  '--headless=new',
+  '--no-sandbox',
+  '--disable-quic',
+  '--no-first-run',
+  '--disable-background-networking',
+  '--disable-component-update',
+  '--disable-sync',
+  '--disable-default-apps',
+  '--no-default-browser-check',
+  '--hide-scrollbars',
+  '--force-device-scale-factor=1',
+  '--window-size=1280,800',
+  '--enable-unsafe-swiftshader',
+  '--host-resolver-rules=MAP * ~NOTFOUND, EXCLUDE 127.0.0.1, EXCLUDE localhost',
+];
+
+/** Debian's Chromium, headless, with a page of 1280 by 800. */
+export async function openBrowser(): Promise<Browser> {
+  const profile = mkdtempSync(join(tmpdir(), 'zafiro-chromium-'));
+  const options = new Options();
+  options.setChromeBinaryPath('/usr/bin/chromium');
+  options.addArguments(...flags, `--user-data-dir=${profile}`);
+  const driver = await new Builder()
+    .forBrowser('chrome')
+    .setChromeOptions(options)
+    .setChromeService(new ServiceBuilder('/usr/bin/chromedriver'))
+    .build();
+  const metrics = { width: 1280, height: 800, deviceScaleFactor: 1, mobile: false };
+  await (
+    driver as unknown as { sendDevToolsCommand(c: string, p: object): Promise<void> }
+  ).sendDevToolsCommand('Emulation.setDeviceMetricsOverride', metrics);
+  return {
+    driver,
+    async shot(path) {
+      writeFileSync(path, Buffer.from(await driver.takeScreenshot(), 'base64'));
+    },
+    async end() {
+      await driver.quit();
+      rmSync(profile, { recursive: true, force: true });
+    },
+  };
+}

@@ -1,0 +1,102 @@
+'use client';
+
+import { QueryClient, QueryClientProvider, useQuery } from '@tanstack/react-query';
+import { useEffect, useMemo, useRef, useState } from 'react';
+import { type Autosave, startAutosave } from '@/browser/autosave';
+import type { MediaIndex } from '@/browser/pass-source';
+import { createShotStore, ShotContext, type ShotStore, useShot } from '@/browser/shot-store';
+import { EngineContext, useStartedEngine } from '@/browser/use-engine';
+import type { SavedFinish } from '@/server/shots/finishes';
+import type { ShotDetail } from '@/server/shots/shots';
+import { Board } from './board/Board';
+import { ExportPanel } from './exports/ExportPanel';
+import { Ribbon } from './ribbon/Ribbon';
+import { Sheet } from './sheet/Sheet';
+import { useShotKeys } from './shot-keys';
+import { TopBar } from './TopBar';
+import { Viewer } from './viewer/Viewer';
+
+/** The screen in which a shot is finished. */
+export function ShotScreen({ shot, saved }: { shot: ShotDetail; saved: SavedFinish }) {
+  const [client] = useState(() => new QueryClient());
+  const [store] = useState(() => createShotStore(saved.document, shot.first));
+  return (
+    <QueryClientProvider client={client}>
+      <ShotContext.Provider value={store}>
+        <Panels initial={shot} saved={saved} store={store} />
+      </ShotContext.Provider>
+    </QueryClientProvider>
+  );
+}
+
+/** The shot, asked for again as long as frames are arriving. */
+function useArriving(initial: ShotDetail): ShotDetail {
+  const arriving = (shot: ShotDetail) =>
+    shot.media.some((m) => m.frames.filter((f) => f.state === 'ready').length < m.last - m.first + 1);
+  const { data } = useQuery({
+    queryKey: ['shot', initial.id],
+    queryFn: async (): Promise<ShotDetail> => {
+      const response = await fetch(`/api/shots/${initial.id}`);
+      if (!response.ok) throw new Error('The server does not answer.');
+      return response.json();
+    },
+    initialData: initial,
+    refetchInterval: ({ state }) => (state.data && arriving(state.data) ? 1000 : false),
+  });
+  return data;
+}
+
+/** What the engine needs to know of the shot's frames; the same object until one arrives or changes. */
+function useMediaIndex(shot: ShotDetail): MediaIndex {
+  const key = JSON.stringify(
+    shot.media.map((m) => [m.name, m.id, m.frames.map((f) => [f.frame, f.content])]),
+  );
+  return useMemo(() => {
+    const media = JSON.parse(key) as [string, number, [number, string][]][];
+    return Object.fromEntries(
+      media.map(([name, id, frames]) => [name, { id, contents: Object.fromEntries(frames) }]),
+    );
+  }, [key]);
+}
+
+function Panels({ initial, saved, store }: { initial: ShotDetail; saved: SavedFinish; store: ShotStore }) {
+  const shot = useArriving(initial);
+  const started = useStartedEngine(useMediaIndex(shot));
+  const theatre = useShot((s) => s.theatre);
+  const [exporting, setExporting] = useState(false);
+  const autosave = useRef<Autosave>(undefined);
+  useEffect(() => {
+    const running = startAutosave(store, saved.id, saved.version);
+    autosave.current = running;
+    return () => running.end();
+  }, [store, saved]);
+  useShotKeys(shot);
+
+  const side = theatre ? 'hidden' : '';
+  return (
+    <EngineContext.Provider value={started}>
+      <div
+        className={`grid h-dvh grid-rows-[44px_minmax(0,1fr)_auto] overflow-hidden ${
+          theatre ? 'grid-cols-1' : 'grid-cols-[316px_minmax(0,1fr)_272px]'
+        }`}
+      >
+        <div className="col-span-full">
+          <TopBar shot={shot} autosave={autosave} onExport={() => setExporting(true)} />
+        </div>
+        <div className={`min-h-0 border-r border-line bg-base-200 ${side}`}>
+          <Board shot={shot} />
+        </div>
+        <div className="min-h-0 min-w-0 bg-[#161616]">
+          <Viewer shot={shot} />
+        </div>
+        <div className={`min-h-0 border-l border-line bg-base-100 ${side}`}>
+          <Sheet shot={shot} />
+        </div>
+        <div className={`col-span-full border-t border-line bg-base-100 ${side}`}>
+          <Ribbon shot={shot} />
+        </div>
+      </div>
+      {exporting && <ExportPanel shot={shot} onClose={() => setExporting(false)} />}
+    </EngineContext.Provider>
+  );
+}

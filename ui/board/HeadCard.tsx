@@ -1,0 +1,67 @@
+import type { Thumbnail } from '@/browser/engine.worker';
+import { useShot } from '@/browser/shot-store';
+import { setHead } from '@/core/finish/edits';
+import type { Strand } from '@/core/finish/finish';
+import { strandKind } from '@/core/formats/passes';
+import type { ShotDetail } from '@/server/shots/shots';
+import { PixelCanvas } from '../parts/PixelCanvas';
+import { column, headHeight, rowY } from './geometry';
+
+type Props = { strand: Strand; x: number; thumbnail: Thumbnail | undefined; shot: ShotDetail };
+
+/** A strand's head: where its picture comes from, and the choice of another pass. */
+export function HeadCard({ strand, x, thumbnail, shot }: Props) {
+  const finish = useShot((s) => s.finish);
+  const selected = useShot((s) => s.selected === strand.id);
+  const change = useShot((s) => s.change);
+  const edit = useShot((s) => s.edit);
+  const { head } = strand;
+  const value = `${head.media}/${head.pass}`;
+  const pick = (chosen: string) => {
+    for (const media of shot.media) {
+      for (const pass of media.passes) {
+        if (`${media.name}/${pass.name}` !== chosen) continue;
+        const to = { type: 'pass', media: media.name, pass: pass.name } as const;
+        edit(setHead(finish, strand.id, to, strandKind(pass), pass.label));
+      }
+    }
+  };
+  return (
+    <div
+      className={`absolute overflow-hidden rounded-box border bg-base-100 ${selected ? 'border-primary ring-1 ring-primary' : 'border-line'}`}
+      style={{ left: x, top: rowY(0), width: column, height: headHeight }}
+      data-selected={selected}
+    >
+      <button
+        type="button"
+        className="block w-full cursor-pointer text-left"
+        onClick={() => change({ selected: strand.id })}
+        aria-label={`Strand ${strand.name}`}
+      >
+        <PixelCanvas picture={thumbnail} className="h-[62px] w-full" />
+        <span className="block truncate px-2 pt-1 text-[13px] font-medium" title={strand.name}>
+          {strand.name}
+        </span>
+      </button>
+      <select
+        className="mx-1 block w-[calc(100%-8px)] cursor-pointer rounded bg-transparent px-0.5 text-xs text-quiet hover:bg-base-300"
+        aria-label={`Pass of ${strand.name}`}
+        value={value}
+        onChange={(e) => pick(e.target.value)}
+      >
+        {!shot.media.some((m) => m.passes.some((p) => `${m.name}/${p.name}` === value)) && (
+          <option value={value}>{head.pass || 'beauty'} (not here yet)</option>
+        )}
+        {shot.media.map((m) => (
+          <optgroup key={m.id} label={m.name}>
+            {m.passes.map((p) => (
+              <option key={p.name} value={`${m.name}/${p.name}`}>
+                {p.label} · {p.kind}
+              </option>
+            ))}
+          </optgroup>
+        ))}
+      </select>
+    </div>
+  );
+}

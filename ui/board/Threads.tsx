@@ -1,0 +1,66 @@
+import type { Strand } from '@/core/finish/finish';
+import { bottomOf, column, columnX, rowY, stepHeight, threadX } from './geometry';
+
+type Props = { strands: Strand[]; rows: Map<string, number>; selected?: string; endY: number };
+
+/** Kind by line: picture solid, matte dashed, data dotted. */
+const dashes = { picture: undefined, matte: '6 4', data: '1.5 4' } as const;
+const bend = 9;
+
+/** The threads of the strands and the links between them; the selected step's own links stand out. */
+export function Threads({ strands, rows, selected, endY }: Props) {
+  const columnOf = (id: string) => strands.findIndex((s) => s.id === id);
+  const links = strands.flatMap((strand, to) =>
+    strand.steps.flatMap((step) =>
+      Object.entries(step.slots).map(([slot, tap]) => {
+        const from = columnOf(tap.strand);
+        const tapped = strands[from];
+        const place =
+          tap.after === 'end'
+            ? (tapped.steps.at(-1)?.id ?? tapped.id)
+            : tap.after === 'head'
+              ? tapped.id
+              : tap.after;
+        const y = rowY(rows.get(step.id)!) + stepHeight / 2 + (slot === 'where' ? 9 : -3);
+        const x = threadX(from) + (slot === 'where' ? 7 : 0);
+        const side = from > to ? columnX(to) + column : columnX(to);
+        const turn = from > to ? -bend : bend;
+        const d = `M${x} ${bottomOf(rows.get(place)!)} V${y - bend} q0 ${bend} ${turn} ${bend} H${side}`;
+        return { key: `${step.id}-${slot}`, d, mine: step.id === selected, matte: slot === 'where' };
+      }),
+    ),
+  );
+  return (
+    <svg className="pointer-events-none absolute inset-0 h-full w-full" aria-hidden="true">
+      {strands.map((strand, i) => {
+        const last = rows.get(strand.steps.at(-1)?.id ?? strand.id)!;
+        const bottom = i === 0 ? endY - 5 : bottomOf(last);
+        return (
+          <line
+            key={strand.id}
+            x1={threadX(i)}
+            x2={threadX(i)}
+            y1={bottomOf(0)}
+            y2={bottom}
+            stroke="#8a8a8a"
+            strokeWidth={2}
+            strokeDasharray={dashes[strand.kind]}
+          />
+        );
+      })}
+      <circle cx={threadX(0)} cy={endY} r={5} fill="none" stroke="#8a8a8a" strokeWidth={2} />
+      {links
+        .sort((a, b) => Number(a.mine) - Number(b.mine))
+        .map((l) => (
+          <path
+            key={l.key}
+            d={l.d}
+            fill="none"
+            stroke={l.mine ? 'var(--color-primary)' : '#6a6a6a'}
+            strokeWidth={l.mine ? 2 : 1.5}
+            strokeDasharray={l.matte ? dashes.matte : undefined}
+          />
+        ))}
+    </svg>
+  );
+}

@@ -1,0 +1,16 @@
+/** Measures of the board, in CSS pixels. */
+export const gutter = 52;
+export const column = 128;
+export const gap = 10;
+export const headHeight = 112;
+export const stepHeight = 50;
+export const rowPitch = 74;
+const top = 12;
+/** Where the thread runs within its column. */
+const threadInset = 15;
+
+export const columnX = (i: number) => gutter + i * (column + gap);
+export const threadX = (i: number) => columnX(i) + threadInset;
+/** Top of a card by its row; row 0 is the heads. */
+export const rowY = (row: number) => (row === 0 ? top : top + headHeight + 30 + (row - 1) * rowPitch);
+export const bottomOf = (row: number) => rowY(row) + (row === 0 ? headHeight : stepHeight);

@@ -1,0 +1,24 @@
+import type { Value, ValueSpec } from '@/core/steps/define';
+
+/** A number with as many digits as are worth reading. */
+export function formatNumber(v: number): string {
+  const size = Math.abs(v);
+  return v.toFixed(size >= 100 ? 0 : size >= 10 ? 1 : 2);
+}
+
+export const unitSign = { px: 'px', light: '', ratio: '' } as const;
+
+/** A value in the words of the interface. */
+export function formatValue(spec: ValueSpec, value: Value): string {
+  switch (spec.type) {
+    case 'number':
+      if (value === 0 && spec.at0) return spec.at0;
+      return `${formatNumber(value as number)} ${unitSign[spec.unit]}`.trim();
+    case 'choice':
+      return spec.options[value as string];
+    case 'toggle':
+      return value ? 'on' : 'off';
+    case 'colour':
+      return (value as readonly number[]).map(formatNumber).join(' ');
+  }
+}

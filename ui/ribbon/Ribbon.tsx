@@ -1,0 +1,72 @@
+import { useShot } from '@/browser/shot-store';
+import { mainStrand } from '@/core/finish/finish';
+import type { ShotDetail } from '@/server/shots/shots';
+
+/** The frames of the shot: which are here, which one is looked at. */
+export function Ribbon({ shot }: { shot: ShotDetail }) {
+  const frame = useShot((s) => s.frame);
+  const name = useShot((s) => mainStrand(s.finish).head.media);
+  const change = useShot((s) => s.change);
+  const media = shot.media.find((m) => m.name === name) ?? shot.media[0];
+  const states = new Map(media?.frames.map((f) => [f.frame, f]));
+  const frames = Array.from({ length: shot.last - shot.first + 1 }, (_, i) => shot.first + i);
+  const ready = media?.frames.filter((f) => f.state === 'ready').length ?? 0;
+  const state = states.get(frame);
+  return (
+    <section className="flex h-[92px] items-stretch gap-4 px-4 py-2.5" aria-label="Frames">
+      <div className="grid w-32 shrink-0 content-center">
+        <span className="text-2xl font-semibold" data-testid="frame">
+          {String(frame).padStart(4, '0')}
+        </span>
+        <span className="text-xs text-quiet">
+          {shot.first}–{shot.last} · {shot.rate} fps
+        </span>
+        <span
+          className={`text-xs ${ready < frames.length ? 'text-secondary' : 'text-quiet'}`}
+          data-testid="arrived"
+        >
+          {ready < frames.length ? `${ready} of ${frames.length} frames here` : 'all frames here'}
+        </span>
+      </div>
+      <ol className="flex min-w-0 flex-1 gap-[3px] overflow-x-auto overflow-y-hidden">
+        {frames.map((f) => {
+          const known = states.get(f);
+          const here = known?.state === 'ready';
+          return (
+            <li key={f} className="min-w-[34px] flex-1">
+              <button
+                type="button"
+                aria-label={`Frame ${f}${here ? '' : known ? ', failed' : ', not here yet'}`}
+                aria-current={f === frame}
+                title={known?.problem ?? `Frame ${f}`}
+                className={`relative block h-full w-full cursor-pointer overflow-hidden rounded-sm border ${
+                  f === frame ? 'border-primary ring-1 ring-primary' : 'border-transparent'
+                }`}
+                onClick={() => change({ frame: f })}
+              >
+                {here ? (
+                  <img
+                    src={`/api/media/${media.id}/frames/${f}/thumbnail?content=${known.content}`}
+                    alt=""
+                    draggable={false}
+                    className="h-full w-full object-cover"
+                  />
+                ) : (
+                  <span
+                    className={`block h-full w-full ${known ? 'bg-error/30' : 'bg-[repeating-linear-gradient(135deg,#262626_0_5px,#1e1e1e_5px_10px)]'}`}
+                  />
+                )}
+                <span className="absolute bottom-0 left-0 bg-black/60 px-1 text-[10px]">{f}</span>
+              </button>
+            </li>
+          );
+        })}
+      </ol>
+      {state?.problem && (
+        <p role="alert" className="w-64 self-center text-xs text-error">
+          {state.problem}
+        </p>
+      )}
+    </section>
+  );
+}

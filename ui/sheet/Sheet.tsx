@@ -1,0 +1,135 @@
+import { ChevronDown, ChevronUp, Eye, EyeOff, Trash2 } from 'lucide-react';
+import type { ReactNode } from 'react';
+import { previewed, useShot } from '@/browser/shot-store';
+import { moveStep, removeStep, setBypass, setValue } from '@/core/finish/edits';
+import { findStep, type Strand, stepName } from '@/core/finish/finish';
+import { type Band, bands, type StepSpec, type Value } from '@/core/steps/define';
+import { stepSpec } from '@/core/steps/registry';
+import type { ShotDetail } from '@/server/shots/shots';
+import { IconButton } from '../parts/IconButton';
+import { LightHistogram } from './LightHistogram';
+import { SlotField } from './SlotField';
+import { ValueField } from './ValueField';
+
+/** The step sheet: the selected step's slots and values by the band they answer. */
+export function Sheet({ shot }: { shot: ShotDetail }) {
+  const finish = useShot((s) => s.finish);
+  const selected = useShot((s) => s.selected);
+  const found = findStep(finish, selected ?? '');
+  if (found)
+    return <StepSheet key={found.step.id} stepId={found.step.id} strand={found.strand} shot={shot} />;
+  const strand = finish.strands.find((s) => s.id === selected);
+  return (
+    <aside className="grid content-start gap-3 p-4 text-sm text-quiet" aria-label="Step sheet">
+      {strand && <h2 className="text-lg font-semibold text-base-content">{strand.name}</h2>}
+      {strand && (
+        <p>
+          Begins at the pass <b className="text-base-content">{strand.head.pass || 'beauty'}</b> of{' '}
+          {strand.head.media}. Choose another on the strand’s head.
+        </p>
+      )}
+      {strand?.kind === 'data' && <p>This strand carries data. Steps that change pictures rest on it.</p>}
+      <p>Choose a step on the board to see its values, or add one with the plus on a thread.</p>
+    </aside>
+  );
+}
+
+function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; shot: ShotDetail }) {
+  const finish = useShot((s) => s.finish);
+  const shown = useShot(previewed);
+  const edit = useShot((s) => s.edit);
+  const change = useShot((s) => s.change);
+  const { step } = findStep(shown, stepId)!;
+  const spec = stepSpec(step.type)!;
+  const values = step.values as Record<string, Value>;
+  const preview = (key: string) => (value: Value) => change({ preview: { step: stepId, key, value } });
+  const commit = (key: string) => (value: Value) => {
+    const now = findStep(finish, stepId)!.step.values[key];
+    if (JSON.stringify(now) === JSON.stringify(value)) change({ preview: undefined });
+    else edit(setValue(finish, stepId, key, value));
+  };
+  const field = (key: string) => (
+    <ValueField
+      key={key}
+      id={key}
+      spec={spec.values[key]}
+      value={values[key]}
+      onPreview={preview(key)}
+      onCommit={commit(key)}
+    />
+  );
+  const at = strand.steps.findIndex((s) => s.id === stepId);
+  return (
+    <aside className="h-full overflow-y-auto" aria-label="Step sheet">
+      <header className="sticky top-0 z-10 border-b border-line bg-base-100 py-2 pr-1.5 pl-4">
+        <div className="flex items-center">
+          <h2 className="mr-auto text-lg font-semibold">{stepName(step)}</h2>
+          <IconButton
+            icon={ChevronUp}
+            label="Move up"
+            keys="Alt ↑"
+            disabled={at === 0}
+            onClick={() => edit(moveStep(finish, stepId, -1))}
+          />
+          <IconButton
+            icon={ChevronDown}
+            label="Move down"
+            keys="Alt ↓"
+            disabled={at === strand.steps.length - 1}
+            onClick={() => edit(moveStep(finish, stepId, 1))}
+          />
+          <IconButton
+            icon={step.bypass ? EyeOff : Eye}
+            label={step.bypass ? 'Bring back' : 'Bypass'}
+            keys="Y"
+            pressed={step.bypass}
+            onClick={() => edit(setBypass(finish, stepId, !step.bypass))}
+          />
+          <IconButton
+            icon={Trash2}
+            label="Remove"
+            keys="Del"
+            onClick={() => edit(removeStep(finish, stepId))}
+          />
+        </div>
+        <p className="text-xs text-quiet">{spec.says}</p>
+      </header>
+      {(Object.keys(bands) as Band[]).map((band) => (
+        <BandSection key={band} band={band} spec={spec}>
+          {Object.entries(spec.slots)
+            .filter(([, slot]) => slot.band === band)
+            .map(([key, slot]) => (
+              <SlotField key={key} slotKey={key} slot={slot} step={step} strand={strand} shot={shot} />
+            ))}
+          {band === 'take' && typeof values.threshold === 'number' && (
+            <LightHistogram
+              stepId={stepId}
+              threshold={values.threshold}
+              knee={values.knee as number}
+              onPreview={preview('threshold')}
+              onCommit={commit('threshold')}
+            />
+          )}
+          {Object.keys(spec.values)
+            .filter((key) => spec.values[key].band === band)
+            .map(field)}
+        </BandSection>
+      ))}
+    </aside>
+  );
+}
+
+/** A band with its question; left out where the step has nothing in it. */
+function BandSection({ band, spec, children }: { band: Band; spec: StepSpec; children: ReactNode }) {
+  const used = [...Object.values(spec.slots), ...Object.values(spec.values)].some((x) => x.band === band);
+  if (!used) return null;
+  return (
+    <section className="grid gap-1.5 border-b border-line px-4 pt-2 pb-2.5 last:border-0" aria-label={band}>
+      <h3 className="flex items-baseline text-[13px]">
+        <span className="font-semibold text-secondary capitalize">{band}</span>
+        <span className="ml-auto text-xs text-quiet">{bands[band]}</span>
+      </h3>
+      {children}
+    </section>
+  );
+}

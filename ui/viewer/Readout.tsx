@@ -1,0 +1,55 @@
+import type { Shown } from '@/browser/engine.worker';
+import { luminance, toStops } from '@/core/colour/luminance';
+import type { Pointed } from './PictureCanvas';
+
+type Props = { shown: Shown | undefined; pointed: Pointed | null; zoom: number; busy: boolean };
+
+const digits = (v: number) =>
+  Number.isFinite(v) ? v.toFixed(Math.abs(v) >= 100 ? 1 : 4) : v > 0 ? '∞' : v < 0 ? '−∞' : 'NaN';
+const draftNames: Record<number, string> = { 1: 'full', 0.5: 'draft ½', 0.25: 'draft ¼', 0.125: 'draft ⅛' };
+
+/** Linear values under the cursor, and what size is shown and how long it took. */
+export function Readout({ shown, pointed, zoom, busy }: Props) {
+  let values: number[] | undefined;
+  if (shown && pointed) {
+    const x = Math.floor(pointed.x * shown.scale);
+    const y = Math.floor(pointed.y * shown.scale);
+    if (x >= 0 && y >= 0 && x < shown.width && y < shown.height) {
+      const at = (y * shown.width + x) * 4;
+      values = Array.from(shown.data.subarray(at, at + 4));
+    }
+  }
+  const light = values && luminance(values[0], values[1], values[2]);
+  return (
+    <div className="flex items-center gap-4 overflow-hidden border-t border-line px-3 text-xs whitespace-nowrap text-quiet">
+      {values && pointed && light !== undefined ? (
+        <div className="flex gap-3" data-testid="readout">
+          <span className="w-16">
+            {pointed.x}, {pointed.y}
+          </span>
+          {['R', 'G', 'B', 'A'].map((name, i) => (
+            <span key={name} className="min-w-14">
+              {name} <span className="text-base-content">{digits(values[i])}</span>
+            </span>
+          ))}
+          <span>
+            Y <span className="text-base-content">{digits(light)}</span>
+            {light > 0 && Number.isFinite(light) && (
+              <span className="text-secondary">
+                {' '}
+                {toStops(light) >= 0 ? '+' : '−'}
+                {Math.abs(toStops(light)).toFixed(1)} stops
+              </span>
+            )}
+          </span>
+        </div>
+      ) : (
+        <span>Scroll to zoom, drag to pan, F to fit, 1 for 100 %, W with / without, H theatre</span>
+      )}
+      <span className="ml-auto" data-testid="shown" data-busy={busy} data-scale={shown?.scale}>
+        {shown ? `${draftNames[shown.scale] ?? shown.scale} · ${Math.round(shown.millis)} ms` : '…'}
+      </span>
+      <span className="w-11 text-right">{Math.round(zoom * 100)} %</span>
+    </div>
+  );
+}

@@ -1,0 +1,133 @@
+import { useState } from 'react';
+import { useShot } from '@/browser/shot-store';
+import { useShown } from '@/browser/use-shown';
+import { type Look, looks } from '@/core/colour/display';
+import { findStep, stepName } from '@/core/finish/finish';
+import type { ShotDetail } from '@/server/shots/shots';
+import { PictureCanvas, type Pointed } from './PictureCanvas';
+import { Readout } from './Readout';
+
+const lookNames: Record<Look, string> = {
+  colour: 'Colour',
+  red: 'R',
+  green: 'G',
+  blue: 'B',
+  alpha: 'Alpha',
+  luminance: 'Luminance',
+};
+
+const chip = (on: boolean) =>
+  `btn btn-xs font-normal ${on ? 'btn-soft btn-primary' : 'btn-ghost text-quiet'}`;
+
+/** The picture, how it is looked at, and the values under the cursor. */
+export function Viewer({ shot }: { shot: ShotDetail }) {
+  const { shown, problem, busy } = useShown();
+  const [pointed, setPointed] = useState<Pointed | null>(null);
+  const [zoom, setZoom] = useState(1);
+  const look = useShot((s) => s.look);
+  const stops = useShot((s) => s.stops);
+  const shows = useShot((s) => s.shows);
+  const before = useShot((s) => s.before);
+  const change = useShot((s) => s.change);
+  const chosen = useShot((s) => {
+    const found = findStep(s.finish, s.selected ?? '');
+    return found
+      ? `After ${stepName(found.step)}`
+      : (s.finish.strands.find((x) => x.id === s.selected)?.name ?? 'Selected');
+  });
+
+  return (
+    <section className="grid h-full grid-rows-[38px_minmax(0,1fr)_28px]" aria-label="Viewer">
+      <div className="flex items-center gap-1 overflow-hidden px-3">
+        <div className="flex gap-0.5" role="group" aria-label="What is shown">
+          <button
+            type="button"
+            className={chip(shows === 'finished')}
+            aria-pressed={shows === 'finished'}
+            onClick={() => change({ shows: 'finished' })}
+          >
+            Finished
+          </button>
+          <button
+            type="button"
+            className={chip(shows === 'selected')}
+            aria-pressed={shows === 'selected'}
+            onClick={() => change({ shows: 'selected' })}
+          >
+            <span className="max-w-28 truncate">{chosen}</span>
+          </button>
+        </div>
+        <span className="mx-1 h-4 border-l border-line" />
+        <div className="flex" role="group" aria-label="Channels">
+          {looks.map((l) => (
+            <button
+              key={l}
+              type="button"
+              className={chip(look === l)}
+              aria-pressed={look === l}
+              onClick={() => change({ look: l })}
+            >
+              {lookNames[l]}
+            </button>
+          ))}
+        </div>
+        <button
+          type="button"
+          className={`${chip(before)} ml-auto`}
+          aria-pressed={before}
+          title="Flip between with and without (W)"
+          onClick={() => change({ before: !before })}
+        >
+          Without
+        </button>
+        <label
+          className="flex items-center gap-1.5 text-xs text-quiet"
+          title="Exposure for looking only. Double-click for 0."
+        >
+          <input
+            type="range"
+            min={-6}
+            max={6}
+            step={0.25}
+            value={stops}
+            aria-label="Exposure in stops"
+            className="range range-xs w-20"
+            onChange={(e) => change({ stops: Number(e.target.value) })}
+            onDoubleClick={() => change({ stops: 0 })}
+          />
+          <span className="w-14 text-right">
+            {stops > 0 ? '+' : ''}
+            {stops.toFixed(2)} EV
+          </span>
+        </label>
+      </div>
+      <div className="relative min-h-0">
+        <PictureCanvas
+          shown={shown}
+          full={{ width: shot.width, height: shot.height }}
+          onPoint={setPointed}
+          onZoom={setZoom}
+        />
+        {before && <Note>Without {shows === 'finished' ? 'any step' : 'the selected step'}</Note>}
+        {!shown && !problem && <Note>Waiting for the frame…</Note>}
+        {problem && (
+          <p
+            role="alert"
+            className="absolute inset-x-8 top-4 rounded-box border border-error bg-base-100 px-3 py-2 text-sm"
+          >
+            {problem}
+          </p>
+        )}
+      </div>
+      <Readout shown={shown} pointed={pointed} zoom={zoom} busy={busy} />
+    </section>
+  );
+}
+
+function Note({ children }: { children: React.ReactNode }) {
+  return (
+    <p className="pointer-events-none absolute top-3 left-1/2 -translate-x-1/2 rounded bg-black/70 px-2 py-1 text-xs">
+      {children}
+    </p>
+  );
+}
