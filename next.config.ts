@@ -12,6 +12,8 @@ const config: NextConfig = {
   serverExternalPackages: ['mysql2', 'sharp', 'archiver'],
   poweredByHeader: false,
   devIndicators: false,
+  // Types are checked by the test command, over the tests too; a start need not wait for it.
+  typescript: { ignoreBuildErrors: true },
   headers: async () => [{ source: '/:path*', headers: isolation }],
 };
 

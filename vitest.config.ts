@@ -7,6 +7,8 @@ const alias = { '@': fileURLToPath(new URL('.', import.meta.url)) };
 export default defineConfig({
   resolve: { alias },
   test: {
+    // Two at a time: the system tests start processes of their own.
+    maxWorkers: 2,
     projects: [
       {
         resolve: { alias },

@@ -73,8 +73,15 @@ export const useShotStore = () => useContext(ShotContext)!;
 /** Part of the shot screen's state. */
 export const useShot = <T>(part: (s: ShotState) => T): T => useStore(useShotStore(), part);
 
-/** The document with what is being dragged. */
+const drags = new WeakMap<Preview, { of: Finish; doc: Finish }>();
+
+/** The document with what is being dragged; the same object for the same state, as React's store hooks ask. */
 export function previewed({ finish, preview }: Pick<ShotState, 'finish' | 'preview'>): Finish {
   if (!preview || !findStep(finish, preview.step)) return finish;
-  return setValue(finish, preview.step, preview.key, preview.value).apply(finish);
+  let drag = drags.get(preview);
+  if (drag?.of !== finish) {
+    drag = { of: finish, doc: setValue(finish, preview.step, preview.key, preview.value).apply(finish) };
+    drags.set(preview, drag);
+  }
+  return drag.doc;
 }

@@ -57,7 +57,7 @@ export function TopBar({ shot, autosave, onExport }: Props) {
 function Saved({ save, autosave }: { save: SaveState; autosave: RefObject<Autosave | undefined> }) {
   if (save.state === 'conflict') {
     return (
-      <div role="alert" className="flex items-center gap-2 text-sm text-warning">
+      <div role="alert" data-save="conflict" className="flex items-center gap-2 text-sm text-warning">
         This finish was saved elsewhere meanwhile.
         <button type="button" className="btn btn-xs" onClick={() => autosave.current?.keepMine(save.newest)}>
           Keep mine

@@ -36,7 +36,7 @@ type RunRow = {
 const runColumns = 'id, shot_id AS shot, format, file_name, folder, cancelled, created_at';
 
 /** How long a claimed frame may take before another process may have it; renewed while it is worked on. */
-export const leaseSeconds = 20;
+export const leaseSeconds = 6;
 /** A frame whose process died this often is given up: it may be what kills it. */
 const attempts = 3;
 

@@ -26,7 +26,7 @@ export const mediaPath = (media: Media, frame: number) => pathOf(parsePattern(me
 export const thumbnailPath = (content: string) =>
   dataPath('thumbnails', content.slice(0, 2), `${content}.webp`);
 
-const thumbnailHeight = 144;
+const thumbnailHeight = 216;
 
 /** A small sRGB picture of the frame's first pass. */
 async function writeThumbnail(path: string, bytes: Uint8Array, pass: Pass, to: string) {

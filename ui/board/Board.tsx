@@ -58,10 +58,10 @@ export function Board({ shot }: { shot: ShotDetail }) {
         {stageRows.map(({ id, stage }, i) => (
           <span
             key={id}
-            className="absolute left-2 text-[10px] tracking-wide text-quiet capitalize"
+            className="absolute left-2 text-[10px] tracking-wide text-quiet"
             style={{ top: rowY(rows.get(id)!) + stepHeight / 2 - 8, width: gutter - 10 }}
           >
-            {stage !== stageRows[i - 1]?.stage && stage}
+            {stage !== stageRows[i - 1]?.stage && stage.replace(/^./, (c) => c.toUpperCase())}
           </span>
         ))}
         {strands.map((strand, i) => (

@@ -11,5 +11,5 @@ export function PixelCanvas({ picture, className }: { picture: Thumbnail | undef
     canvas.height = picture.height;
     canvas.getContext('2d')!.putImageData(new ImageData(picture.pixels, picture.width, picture.height), 0, 0);
   }, [picture]);
-  return <canvas ref={ref} className={`bg-neutral object-cover ${className}`} aria-hidden="true" />;
+  return <canvas ref={ref} className={`bg-neutral object-cover ${className}`} />;
 }

@@ -64,12 +64,12 @@ function Poster({ shot }: { shot: ShotSummary }) {
       href={`/shots/${shot.id}`}
       className="group block overflow-hidden rounded-box border border-line bg-base-100 hover:border-primary"
     >
-      <div className="grid aspect-video place-content-center bg-neutral text-quiet">
+      <div className="flex aspect-video items-center justify-center bg-neutral text-quiet">
         {poster ? (
           <img
             src={`/api/media/${poster.media}/frames/${poster.frame}/thumbnail?content=${poster.content}`}
             alt={`First frame of ${shot.name}`}
-            className="aspect-video w-full object-cover"
+            className="h-full w-full object-cover"
           />
         ) : (
           'The first frame is on its way'

@@ -13,7 +13,7 @@ export function Ribbon({ shot }: { shot: ShotDetail }) {
   const ready = media?.frames.filter((f) => f.state === 'ready').length ?? 0;
   const state = states.get(frame);
   return (
-    <section className="flex h-[92px] items-stretch gap-4 px-4 py-2.5" aria-label="Frames">
+    <section className="flex h-[78px] items-stretch gap-4 px-4 py-2" aria-label="Frames">
       <div className="grid w-32 shrink-0 content-center">
         <span className="text-2xl font-semibold" data-testid="frame">
           {String(frame).padStart(4, '0')}

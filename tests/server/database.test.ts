@@ -1,0 +1,160 @@
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { addStep, newFinish, setValue } from '../../core/finish/edits';
+import { closeDatabase, database, rows } from '../../server/db/connect';
+import { migrate } from '../../server/db/migrate';
+import {
+  cancelExport,
+  claimFrame,
+  createExport,
+  findExport,
+  renewLease,
+  reportFrame,
+} from '../../server/exports/exports';
+import { stop } from '../../server/launch/child';
+import { type MariaDb, startMariaDb } from '../../server/launch/mariadb';
+import { insertShot } from '../../server/media/add-shot';
+import { loadFinish, saveFinish } from '../../server/shots/finishes';
+import { listProjects, shotDetail } from '../../server/shots/shots';
+import { remove, root, temporaryFolder } from './instance';
+
+/** The server's data layer against a real MariaDB of its own. */
+let maria: MariaDb;
+const folder = temporaryFolder();
+const finish = addStep('main', 0, 'bloom', 'bloom').apply(
+  newFinish('lamps', 'Lamps', { type: 'pass', media: 'orrery_hall', pass: '' }),
+);
+let shot: number;
+let finishId: number;
+
+beforeAll(async () => {
+  process.env.ZAFIRO_DATA = folder;
+  maria = await startMariaDb(`${folder}/mariadb`);
+  process.env.ZAFIRO_DATABASE_URL = maria.url;
+  await migrate(`${root}/server/db/migrations`);
+  shot = await insertShot({
+    project: 'Orrery Hall',
+    shot: 'Shot 010',
+    media: 'orrery_hall',
+    pattern: '/frames/orrery_hall.####.exr',
+    first: 1,
+    last: 24,
+    rate: 24,
+    width: 960,
+    height: 540,
+    finish,
+  });
+  finishId = (await shotDetail(shot))!.finishes[0].id;
+});
+
+afterAll(async () => {
+  await closeDatabase();
+  await stop(maria.child, 60);
+  remove(folder);
+});
+
+test('migrations are applied once', async () => {
+  expect(await migrate(`${root}/server/db/migrations`)).toEqual([]);
+  expect((await rows('SELECT name FROM migration')).length).toBeGreaterThanOrEqual(2);
+});
+
+test('a commit is on disk before it is acknowledged', async () => {
+  const [setting] = await rows<{ v: number }>('SELECT @@innodb_flush_log_at_trx_commit AS v');
+  expect(setting.v).toBe(1);
+});
+
+test('projects list their shots, with none of the frames here yet', async () => {
+  const [project] = await listProjects();
+  expect(project.name).toBe('Orrery Hall');
+  expect(project.shots[0]).toMatchObject({ name: 'Shot 010', arrived: 0, expected: 24, poster: null });
+});
+
+describe('saving a finish', () => {
+  test('gives versions in a row and keeps every one', async () => {
+    const before = (await loadFinish(finishId))!;
+    const edited = setValue(before.document, 'bloom', 'threshold', 3).apply(before.document);
+    expect(await saveFinish(finishId, before.version, edited, 'set Threshold')).toEqual({
+      version: before.version + 1,
+    });
+    const after = (await loadFinish(finishId))!;
+    expect(after.document).toEqual(edited);
+    const kept = await rows('SELECT version FROM finish_version WHERE finish_id = ?', [finishId]);
+    expect(kept.length).toBe(after.version);
+  });
+
+  test('from an old version is a conflict and writes nothing', async () => {
+    const before = (await loadFinish(finishId))!;
+    const mine = setValue(before.document, 'bloom', 'amount', 2).apply(before.document);
+    expect(await saveFinish(finishId, before.version - 1, mine, 'late')).toEqual({
+      conflict: before.version,
+    });
+    expect(await loadFinish(finishId)).toEqual(before);
+  });
+
+  test('of many at once from the same version lets exactly one through', async () => {
+    const { version, document } = (await loadFinish(finishId))!;
+    const saves = await Promise.all(
+      Array.from({ length: 6 }, (_, i) =>
+        saveFinish(finishId, version, setValue(document, 'bloom', 'amount', i).apply(document), `save ${i}`),
+      ),
+    );
+    expect(saves.filter((s) => s && 'version' in s)).toEqual([{ version: version + 1 }]);
+  });
+});
+
+describe('the export queue', () => {
+  const claimAll = async (count: number) =>
+    (await Promise.all(Array.from({ length: count }, () => claimFrame()))).filter((c) => c !== undefined);
+
+  test('hands every frame to one taker, however many ask at once', async () => {
+    const run = await createExport(shot, finish, [1, 2, 3, 4, 5], 'exr', 'hall');
+    const taken = await claimAll(8);
+    expect(taken.map((c) => c.frame).sort()).toEqual([1, 2, 3, 4, 5]);
+    expect(taken[0].job.out).toMatch(/hall\.0001\.exr$/);
+    for (const claim of taken) await reportFrame(claim, { state: 'done', millis: 5, bytes: 10 });
+    const done = (await findExport(run))!;
+    expect(done.frames.every((f) => f.state === 'done' && f.bytes === 10)).toBe(true);
+  });
+
+  test('gives a frame out again when its lease ran out, and listens to the new holder only', async () => {
+    const run = await createExport(shot, finish, [7], 'png16', 'hall');
+    const [dead] = await claimAll(1);
+    await database().query(
+      'UPDATE export_frame SET lease_until = NOW(3) - INTERVAL 1 SECOND WHERE run_id = ?',
+      [run],
+    );
+    const [next] = await claimAll(1);
+    expect(next).toMatchObject({ run, frame: 7, attempt: 2 });
+    await reportFrame(dead, { state: 'done', bytes: 1 });
+    expect((await findExport(run))!.frames[0].state).toBe('rendering');
+    expect(await renewLease(dead)).toBe(false);
+    expect(await renewLease(next)).toBe(true);
+    await reportFrame(next, { state: 'failed', note: 'Frame 7: is not there.' });
+    expect((await findExport(run))!.frames[0]).toMatchObject({
+      state: 'failed',
+      note: 'Frame 7: is not there.',
+    });
+  });
+
+  test('gives up a frame that ended its process three times', async () => {
+    const run = await createExport(shot, finish, [9], 'exr', 'hall');
+    for (let i = 0; i < 4; i++) {
+      await claimFrame();
+      await database().query(
+        'UPDATE export_frame SET lease_until = NOW(3) - INTERVAL 1 SECOND WHERE run_id = ?',
+        [run],
+      );
+    }
+    expect((await findExport(run))!.frames[0]).toMatchObject({ state: 'failed' });
+    expect((await findExport(run))!.frames[0].note).toMatch(/Frame 9/);
+  });
+
+  test('cancelled: what waits is cancelled at once, what is rendered loses its lease', async () => {
+    const run = await createExport(shot, finish, [1, 2], 'exr', 'hall');
+    const [held] = await claimAll(1);
+    await cancelExport(run);
+    expect(await renewLease(held)).toBe(false);
+    await reportFrame(held, { state: 'cancelled' });
+    expect((await findExport(run))!.frames.map((f) => f.state)).toEqual(['cancelled', 'cancelled']);
+    expect(await claimFrame()).toBeUndefined();
+  });
+});
