@@ -15,12 +15,15 @@ import {
  * Orrery Hall: a drum of stone under a dome of painted stars, in it a brass orrery of turning rings, behind it an arch onto a
  * colonnade that recedes to the open sky. Metres; y up; the camera looks along −z.
  */
-const hall = { radius: 12, wall: 6.6 };
+const hall = { radius: 12, wall: 7.2 };
+/** The arches onto the colonnade and out of it: half their width, and where they begin to curve. */
+const arch = { half: 3.3, spring: 3.7 };
+const farArch = { half: 2.3, spring: 3.4 };
 /** How far drum and dome overlap, so that no light leaks in between. */
 const seam = 1e-3;
 const slots = { count: 16, half: 0.075, low: 0.16, high: 0.6 };
-const walk = { left: -5, right: 5, start: -11.6, end: -62, roof: 6.4 };
-const columns = { x: 3, first: -14.5, pitch: 3.9, count: 12 };
+const walk = { left: -4.7, right: 4.7, start: -11.4, end: -62, roof: 7.1 };
+const columns = { x: 2.75, first: -14, pitch: 4, count: 12, lintel: 6.1 };
 
 /** Towards the sun: ahead of the camera, to the right, a third of the way up. */
 export const sunward = unit(0.5, 0.76, -0.62);
@@ -91,11 +94,11 @@ function ringFrame(tilt: number, turn: number): Ring['frame'] {
 export function sceneAt(frame: number): Scene {
   const objects: Scene['objects'] = [];
   const object = (name: string, material: Material) => objects.push({ name, material }) - 1;
-  object('floor', { albedo: [0.36, 0.325, 0.28], mirror: [0.085, 0.085, 0.085], rough: 0.004 });
+  object('floor', { albedo: [0.36, 0.325, 0.28], mirror: [0.075, 0.075, 0.075], rough: 0.012 });
   object('wall', dull([0.56, 0.47, 0.36]));
   object('dome', dull([0.07, 0.1, 0.2]));
   object('colonnade', dull([0.5, 0.45, 0.38]));
-  object('meadow', dull([0.07, 0.1, 0.045]));
+  object('meadow', dull([0.075, 0.09, 0.055]));
   object('pedestal', bronze);
   for (const side of ['left', 'right']) {
     for (let i = 0; i < columns.count; i++) {
@@ -184,7 +187,7 @@ const meadow = 4;
 const pedestal = 5;
 const firstColumn = 6;
 
-const inArch = (x: number, y: number, half: number, spring: number) =>
+const inArch = (x: number, y: number, { half, spring }: typeof arch) =>
   Math.abs(x) < half && y < spring + Math.sqrt(half * half - x * x);
 
 function drumAt(ray: Ray, hit: Hit, t: number) {
@@ -193,7 +196,7 @@ function drumAt(ray: Ray, hit: Hit, t: number) {
   if (y < 0 || y > hall.wall + seam) return;
   const x = ray.ox + ray.dx * t;
   const z = ray.oz + ray.dz * t;
-  if (z < 0 && inArch(x, y, 2.7, 3.5)) return;
+  if (z < 0 && inArch(x, y, arch)) return;
   meet(hit, t, -x / hall.radius, 0, -z / hall.radius, wall);
 }
 
@@ -260,12 +263,12 @@ function colonnadeParts(ray: Ray, hit: Hit) {
   const back = (end - ray.oz) / ray.dz;
   if (back > nearest && back < hit.t) {
     const [x, y] = [ray.ox + ray.dx * back, ray.oy + ray.dy * back];
-    if (x > left && x < right && y > 0 && y < roof && !inArch(x, y, 2.3, 3.2)) {
+    if (x > left && x < right && y > 0 && y < roof && !inArch(x, y, farArch)) {
       meet(hit, back, 0, 0, ray.dz > 0 ? -1 : 1, colonnade);
     }
   }
   for (const x of [-columns.x, columns.x]) {
-    beam(ray, hit, x - 0.42, 5.65, end, x + 0.42, roof, start, colonnade);
+    beam(ray, hit, x - 0.42, columns.lintel, end, x + 0.42, roof, start, colonnade);
     const offset = x < 0 ? 0 : columns.count;
     for (let i = 0; i < columns.count; i++) {
       const z = columns.first - i * columns.pitch;
@@ -273,9 +276,9 @@ function colonnadeParts(ray: Ray, hit: Hit) {
       const cross = (x - ray.ox) * ray.dz - (z - ray.oz) * ray.dx;
       if (cross * cross > 0.4 * (ray.dx * ray.dx + ray.dz * ray.dz)) continue;
       const object = firstColumn + offset + i;
-      pillar(ray, hit, x, z, 0.36, 0.3, 5.3, object);
+      pillar(ray, hit, x, z, 0.33, 0.3, columns.lintel - 0.35, object);
       pillar(ray, hit, x, z, 0.55, 0, 0.3, object);
-      pillar(ray, hit, x, z, 0.54, 5.3, 5.65, object);
+      pillar(ray, hit, x, z, 0.52, columns.lintel - 0.35, columns.lintel, object);
     }
   }
 }

@@ -48,9 +48,9 @@ function colourAt(m: Material, name: string, x: number, y: number, z: number) {
     const turn = ((Math.atan2(x, -z) / (2 * Math.PI)) * 32 + 64.5) % 1;
     const pilaster = Math.abs(turn - 0.5) > 0.4;
     const course = (y * 1.6) % 1;
-    k = y > 6.1 || y < 0.35 ? 0.55 : pilaster ? 1.1 : course < 0.04 ? 0.6 : 0.86;
+    k = y > 6.7 || y < 0.35 ? 0.55 : pilaster ? 1.1 : course < 0.04 ? 0.6 : 0.86;
   } else if (name === 'dome') {
-    const rise = (y - 6.6) / 12;
+    const rise = (y - 7.2) / 12;
     const turn = (Math.atan2(x, -z) / (2 * Math.PI)) * 16 + 64;
     const rib =
       Math.abs((turn % 1) - 0.5) < 0.045 || Math.abs(rise - 0.13) < 0.012 || Math.abs(rise - 0.7) < 0.012;
@@ -66,7 +66,7 @@ function colourAt(m: Material, name: string, x: number, y: number, z: number) {
     if ((cell >>> 16) % 3 === 0 && Math.hypot((cu % 1) - px, (cv % 1) - py) < 0.1) k = 5;
   } else if (name === 'colonnade') {
     k =
-      y > 6.3
+      y > 7
         ? (((-z / 1.95) % 1) + 1) % 1 < 0.16 || Math.abs(x) % 1.7 < 0.16
           ? 1.1
           : 0.7

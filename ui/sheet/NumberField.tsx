@@ -117,7 +117,7 @@ function TypedNumber({ id, name, spec, value, fine, hold, onCommit }: TypedProps
         data-value={id}
         aria-label={`${name}, as a number`}
         aria-invalid={bad}
-        className={`input input-xs w-full text-right ${spec.unit === 'px' ? 'pr-5' : ''} ${bad ? 'input-error' : ''}`}
+        className={`input input-xs w-full text-right text-xs ${spec.unit === 'px' ? 'pr-5' : ''} ${bad ? 'input-error' : ''}`}
         value={typed ?? shown}
         onFocus={(e) => e.target.select()}
         onChange={(e) => setTyped(e.target.value)}

@@ -30,7 +30,7 @@ export function SlotField({ slotKey, slot, step, strand, shot }: Props) {
       <label className="flex items-center gap-2 text-[13px]" title={slot.says}>
         {slot.name}
         <select
-          className={`select select-xs ml-auto w-44 ${slot.kind === 'matte' ? 'border-dashed' : ''}`}
+          className={`select select-xs ml-auto w-44 text-xs ${slot.kind === 'matte' ? 'border-dashed' : ''}`}
           data-slot={slotKey}
           value={value}
           onChange={(e) => pick(e.target.value)}
@@ -53,7 +53,7 @@ export function SlotField({ slotKey, slot, step, strand, shot }: Props) {
         <label className="flex items-center gap-2 text-[13px]">
           Read as matte
           <select
-            className="select select-xs ml-auto w-44"
+            className="select select-xs ml-auto text-xs w-44"
             value={tap.as ?? 'luminance'}
             onChange={(e) =>
               edit(

@@ -36,7 +36,7 @@ export function ValueField({ id, spec, value, onPreview, onCommit }: Props) {
         <label className="flex items-center gap-2 text-[13px]" title={spec.says}>
           {spec.name}
           <select
-            className="select select-xs ml-auto w-40"
+            className="select select-xs ml-auto text-xs w-40"
             value={value as string}
             onChange={(e) => onCommit(e.target.value)}
           >

@@ -17,7 +17,7 @@ const lookNames: Record<Look, string> = {
 };
 
 const chip = (on: boolean) =>
-  `btn btn-xs font-normal ${on ? 'btn-soft btn-primary' : 'btn-ghost text-quiet'}`;
+  `btn btn-xs text-xs font-normal ${on ? 'btn-soft btn-primary' : 'btn-ghost text-quiet'}`;
 
 /** The picture, how it is looked at, and the values under the cursor. */
 export function Viewer({ shot }: { shot: ShotDetail }) {

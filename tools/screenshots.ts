@@ -1,0 +1,59 @@
+import { By, Key, until } from 'selenium-webdriver';
+import { openBrowser } from '../tests/browser/chromium';
+
+/**
+ * Takes the pictures of docs/screenshots from a running demo whose 24 frames are here and whose finish is as it was seeded:
+ * `npx tsx tools/screenshots.ts http://127.0.0.1:4750 docs/screenshots`.
+ */
+const [address, folder] = process.argv.slice(2);
+const { driver, shot, end } = await openBrowser();
+const located = (css: string) => driver.wait(until.elementLocated(By.css(css)), 60_000);
+const click = async (xpath: string) =>
+  (await driver.wait(until.elementLocated(By.xpath(xpath)), 20_000)).click();
+const settled = async () => {
+  await driver.sleep(400);
+  await driver.wait(
+    until.elementLocated(By.css('[data-testid=shown][data-busy=false][data-scale="1"]')),
+    60_000,
+  );
+  // The thumbnails come after the picture.
+  await driver.sleep(2500);
+};
+const keys = async (text: string) => {
+  await driver.executeScript('document.activeElement.blur()');
+  await (await located('body')).sendKeys(text);
+};
+
+try {
+  await driver.get(address);
+  await located('a[href="/shots/1"] img');
+  await driver.sleep(800);
+  await shot(`${folder}/projects.png`);
+
+  await driver.get(`${address}/shots/1`);
+  await located('[data-testid=viewer]');
+  await settled();
+  const canvas = await located('[data-testid=viewer]');
+  await driver.actions().move({ origin: canvas, x: -126, y: 22 }).perform();
+  await driver.sleep(300);
+  await shot(`${folder}/shot.png`);
+
+  await (await located('[data-slot=light]')).sendKeys('emission');
+  await click("//select[option[.='Added light alone']]");
+  await (await located('select:has(option[value=light])')).sendKeys('Added', Key.ENTER);
+  await settled();
+  await shot(`${folder}/added-light.png`);
+
+  await click("//button[contains(., 'Export…')]");
+  await click("//button[contains(., 'Start export')]");
+  await driver.sleep(5000);
+  await shot(`${folder}/export.png`);
+  await click("//button[@aria-label='Close']");
+
+  for (let i = 0; i < 2; i++) await click("//button[contains(@aria-label, 'Undo')]");
+  await keys('h');
+  await settled();
+  await shot(`${folder}/theatre.png`);
+} finally {
+  await end();
+}
