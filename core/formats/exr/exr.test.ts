@@ -1,6 +1,5 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { nodeZlib } from '../../../engine/node/zlib';
 import { interleaveAndPredict, packRuns, undoPredictAndInterleave, unpackRuns } from './compress';
 import { ExrError } from './error';
 import { readExr, readHeader } from './read';
@@ -34,22 +33,13 @@ const ramp = Float32Array.from({ length: 800 }, (_, i) => Math.floor(i / 7) * 0.
 const file = (compression: Compression = 'zip') =>
   writeExr(
     { channels: [{ name: 'Z', type: 'float', samples: ramp }], dataWindow: window, compression },
-    nodeZlib,
-  );
-
-test('fflate in the browser and zlib on the server read each other', () => {
-  const other = writeExr(
-    { channels: [{ name: 'Z', type: 'float', samples: ramp }], dataWindow: window },
     fflateZlib,
   );
-  expect(readExr(other, nodeZlib).samples.get('Z')).toEqual(ramp);
-  expect(readExr(file(), fflateZlib).samples.get('Z')).toEqual(ramp);
-});
 
 test('only the channels asked for are unpacked', () => {
   const channels = ['A', 'B', 'C'].map((name) => ({ name, type: 'float' as const, samples: ramp }));
-  const whole = writeExr({ channels, dataWindow: window }, nodeZlib);
-  expect([...readExr(whole, nodeZlib, ['B']).samples.keys()]).toEqual(['B']);
+  const whole = writeExr({ channels, dataWindow: window }, fflateZlib);
+  expect([...readExr(whole, fflateZlib, ['B']).samples.keys()]).toEqual(['B']);
 });
 
 test('rows may come in any order', () => {
@@ -60,11 +50,11 @@ test('rows may come in any order', () => {
   const [first, last] = [view.getBigUint64(chunksAt, true), view.getBigUint64(chunksAt + 39 * 8, true)];
   view.setBigUint64(chunksAt, last, true);
   view.setBigUint64(chunksAt + 39 * 8, first, true);
-  expect(readExr(whole, nodeZlib).samples.get('Z')).toEqual(ramp);
+  expect(readExr(whole, fflateZlib).samples.get('Z')).toEqual(ramp);
 });
 
 describe('broken files are errors that say what and where', () => {
-  const read = (b: Uint8Array) => () => readExr(b, nodeZlib);
+  const read = (b: Uint8Array) => () => readExr(b, fflateZlib);
 
   test('cut short anywhere', () => {
     for (const compression of ['none', 'rle', 'zips', 'zip'] as const) {
@@ -72,7 +62,7 @@ describe('broken files are errors that say what and where', () => {
       fc.assert(
         fc.property(fc.integer({ min: 0, max: whole.length - 1 }), (length) => {
           try {
-            readExr(whole.slice(0, length), nodeZlib);
+            readExr(whole.slice(0, length), fflateZlib);
             expect.unreachable('a file cut short was read');
           } catch (error) {
             expect(error).toBeInstanceOf(ExrError);
@@ -94,7 +84,7 @@ describe('broken files are errors that say what and where', () => {
           const changed = whole.slice();
           changed[at] ^= by;
           try {
-            for (const samples of readExr(changed, nodeZlib).samples.values())
+            for (const samples of readExr(changed, fflateZlib).samples.values())
               expect(samples.length).toBeGreaterThan(0);
           } catch (error) {
             expect(error).toBeInstanceOf(ExrError);
