@@ -9,6 +9,7 @@ export default defineConfig({
   test: {
     // Two at a time: the system tests start processes of their own.
     maxWorkers: 2,
+    globalSetup: './tests/build-kernels.ts',
     projects: [
       {
         resolve: { alias },

@@ -1,8 +1,38 @@
-import { type Remote, wrap } from 'comlink';
-import type { Engine } from './engine.worker';
+import { proxy, wrap } from 'comlink';
+import type { Place } from '../core/evaluate/plan';
+import type { Finish } from '../core/finish/finish';
+import type { View } from '../core/kernels/display';
+import type { LightHistogram } from '../core/scopes/light';
+import type { Shown, Thumbnail, Engine as WorkerEngine } from './engine.worker';
+import type { MediaIndex } from './pass-source';
+import { ask, newCounters } from './requests';
+
+/** What the screens ask of the engine. `undefined` answers a request that a newer one of its kind has overtaken. */
+export type Engine = {
+  setMedia(index: MediaIndex): Promise<void>;
+  /** Shows each of `scales` in turn as it is ready; true once the last was shown. */
+  show(
+    request: { finish: Finish; place: Place; frame: number },
+    scales: number[],
+    view: View,
+    ready: (shown: Shown) => void,
+  ): Promise<boolean | undefined>;
+  histogram(finish: Finish, stepId: string, frame: number): Promise<LightHistogram | undefined>;
+  thumbnails(finish: Finish, frame: number): Promise<Record<string, Thumbnail> | undefined>;
+};
 
 /** Starts the engine's worker. */
-export function startEngine(): { engine: Remote<Engine>; end(): void } {
+export function startEngine(): { engine: Engine; end(): void } {
   const worker = new Worker(new URL('./engine.worker.ts', import.meta.url), { type: 'module' });
-  return { engine: wrap<Engine>(worker), end: () => worker.terminate() };
+  const remote = wrap<WorkerEngine>(worker);
+  const counters = newCounters();
+  remote.setCounters(counters);
+  const engine: Engine = {
+    setMedia: (index) => remote.setMedia(index),
+    show: (request, scales, view, ready) =>
+      remote.show(ask(counters, 'viewer'), request, scales, view, proxy(ready)),
+    histogram: (...of) => remote.histogram(ask(counters, 'histogram'), ...of),
+    thumbnails: (...of) => remote.thumbnails(ask(counters, 'thumbnails'), ...of),
+  };
+  return { engine, end: () => worker.terminate() };
 }

@@ -1,21 +1,41 @@
 import { expose, transfer } from 'comlink';
-import { finiteRange, toDisplay, type View } from '../core/colour/display';
 import { PictureCache } from '../core/evaluate/cache';
 import type { Place, Request } from '../core/evaluate/plan';
-import { evaluate, Overtaken } from '../core/evaluate/run';
+import { evaluate, Overtaken, type Run } from '../core/evaluate/run';
 import { type Finish, findStep } from '../core/finish/finish';
+import { openDesk } from '../core/kernels/desk';
+import { toDisplay, type View } from '../core/kernels/display';
+import { pickCentres, shrink } from '../core/kernels/sample';
 import type { Picture } from '../core/picture/picture';
-import { scaleDown } from '../core/picture/scale';
-import { addedShare, type LightHistogram, lightHistogram } from '../core/scopes/light';
+import { addedShare, finiteRange, type LightHistogram, lightHistogram } from '../core/scopes/light';
+import { browserMachine } from './machine';
 import { type MediaIndex, passSource } from './pass-source';
+import {
+  type Counters,
+  finish as finished,
+  isOvertaken,
+  learn,
+  mustYield,
+  newCounters,
+  type Purpose,
+  purposes,
+} from './requests';
 
-/** The engine of one shot screen: the core, in a worker, over frames from the server. */
+/** The engine of one shot screen: the core on its machine, over frames from the server; one job at a time, the most urgent first. */
 let media: MediaIndex = {};
+let counters: Counters = newCounters();
 const source = passSource(() => media);
-const cache = new PictureCache(768 * 1024 * 1024);
 
-/** Newest request of each purpose; older ones of the same purpose are overtaken. */
-const newest = new Map<string, number>();
+type Job = { purpose: Purpose; number: number; run(): Promise<void>; drop(): void };
+const waiting: Job[] = [];
+let current: Job | undefined;
+
+const isStopped = () =>
+  current !== undefined &&
+  (isOvertaken(counters, current.purpose, current.number) || mustYield(counters, current.purpose));
+
+const machine = browserMachine(isStopped);
+const cache = machine.then(({ arena }) => new PictureCache(arena, arena.memory.buffer.byteLength * 0.6));
 
 /** Ends after every message that has already come in. */
 const breathe = () =>
@@ -28,11 +48,51 @@ const breathe = () =>
     port2.postMessage(0);
   });
 
-function begin(purpose: string) {
-  const number = (newest.get(purpose) ?? 0) + 1;
-  newest.set(purpose, number);
-  const overtaken = () => newest.get(purpose) !== number;
-  return (request: Request) => evaluate(request, { source, cache, overtaken, breathe });
+/** Works through the jobs, the most urgent first; one that had to yield begins anew later, with what the cache kept. */
+async function workOff() {
+  if (current) return;
+  for (;;) {
+    waiting.sort((a, b) => purposes.indexOf(a.purpose) - purposes.indexOf(b.purpose));
+    current = waiting.shift();
+    if (!current) return;
+    const job: Job = current;
+    if (isOvertaken(counters, job.purpose, job.number)) job.drop();
+    else {
+      try {
+        await job.run();
+      } catch (error) {
+        if (!(error instanceof Overtaken)) throw error;
+        if (isOvertaken(counters, job.purpose, job.number)) job.drop();
+        else {
+          waiting.push(job);
+          current = undefined;
+          await breathe();
+          continue;
+        }
+      }
+    }
+    finished(counters, job.purpose, job.number);
+    current = undefined;
+  }
+}
+
+/** Queues work; `undefined` stands for "overtaken": the newer request will answer. */
+function queue<T>(purpose: Purpose, number: number, work: (run: Run) => Promise<T>): Promise<T | undefined> {
+  learn(counters, purpose, number);
+  return new Promise((resolve, reject) => {
+    const run = async () => {
+      try {
+        resolve(
+          await work({ machine: await machine, source, cache: await cache, overtaken: isStopped, breathe }),
+        );
+      } catch (error) {
+        if (error instanceof Overtaken) throw error;
+        reject(error);
+      }
+    };
+    waiting.push({ purpose, number, run, drop: () => resolve(undefined) });
+    workOff();
+  });
 }
 
 export type Shown = {
@@ -54,95 +114,97 @@ export type Thumbnail = {
 
 const isData = (finish: Finish, place: Place) =>
   finish.strands.find((s) => s.id === place.strand)?.kind === 'data';
-
-/** `undefined` stands for "overtaken": the newer request will answer. */
-async function unlessOvertaken<T>(work: () => Promise<T>): Promise<T | undefined> {
-  try {
-    return await work();
-  } catch (error) {
-    if (error instanceof Overtaken) return;
-    throw error;
-  }
-}
-
 const thumbnailWidth = 112;
-/** Thumbnails are worked out small; the picture in the viewer comes first. */
 const thumbnailScale = 0.25;
 
 const engine = {
+  /** Where the page counts its requests. */
+  setCounters(shared: Counters) {
+    counters = shared;
+  },
   setMedia(index: MediaIndex) {
     media = index;
   },
 
-  /** The picture at a place, for the viewer. */
-  show: (request: Request, view: View) =>
-    unlessOvertaken(async () => {
-      const began = performance.now();
-      const picture = await begin('viewer')(request);
-      const range =
-        isData(request.finish, request.place) && view.look !== 'alpha' ? finiteRange(picture) : undefined;
-      const pixels = toDisplay(picture, { ...view, range });
-      const data = picture.data.slice();
-      const { width, height } = picture;
-      const shown: Shown = {
-        width,
-        height,
-        data,
-        pixels,
-        millis: performance.now() - began,
-        scale: request.scale,
-      };
-      return transfer(shown, [data.buffer, pixels.buffer]);
+  /**
+   * The picture at a place, for the viewer: at each of `scales` in turn, handed over as soon as it is ready. Resolves when the
+   * last is shown, or when a newer request has overtaken it.
+   */
+  show: (
+    number: number,
+    request: Omit<Request, 'scale'>,
+    scales: number[],
+    view: View,
+    ready: (shown: Shown) => void,
+  ) =>
+    queue('viewer', number, async (run) => {
+      for (const scale of scales) {
+        const began = performance.now();
+        await evaluate({ ...request, scale }, run, (picture) => {
+          const range =
+            isData(request.finish, request.place) && view.look !== 'alpha' ? finiteRange(picture) : undefined;
+          const desk = openDesk(run.machine);
+          try {
+            const pixels = toDisplay(desk, picture, { ...view, range });
+            const data = picture.data.slice();
+            const { width, height } = picture;
+            const shown: Shown = { width, height, data, pixels, millis: performance.now() - began, scale };
+            ready(transfer(shown, [data.buffer, pixels.buffer]));
+          } finally {
+            desk.clear();
+          }
+        });
+      }
+      return true;
     }),
 
   /** Luminance of the light that a step takes from. */
-  histogram: (finish: Finish, stepId: string, frame: number) =>
-    unlessOvertaken(async (): Promise<LightHistogram | undefined> => {
+  histogram: (number: number, finish: Finish, stepId: string, frame: number) =>
+    queue('histogram', number, async (run): Promise<LightHistogram | undefined> => {
       const found = findStep(finish, stepId);
       if (!found) return;
       const { strand, index, step } = found;
       const before = { strand: strand.id, after: index > 0 ? strand.steps[index - 1].id : 'head' };
-      const picture = await begin('histogram')({
-        finish,
-        place: step.slots.light ?? before,
-        frame,
-        scale: 1,
-      });
-      return lightHistogram(picture);
+      return evaluate({ finish, place: step.slots.light ?? before, frame, scale: 1 }, run, (p) =>
+        lightHistogram(p),
+      );
     }),
 
   /** Small pictures after the head and after each step of every strand, with the share of light each step adds. */
-  thumbnails: (finish: Finish, frame: number) =>
-    unlessOvertaken(async () => {
-      const render = begin('thumbnails');
+  thumbnails: (number: number, finish: Finish, frame: number) =>
+    queue('thumbnails', number, async (run) => {
       const out: Record<string, Thumbnail> = {};
+      const at = <T>(strand: string, after: string, use: (p: Picture) => T | Promise<T>) =>
+        evaluate({ finish, place: { strand, after }, frame, scale: thumbnailScale }, run, use);
       const put = (id: string, picture: Picture, data: boolean, share?: number) => {
-        const small = scaleDown(picture, thumbnailWidth / picture.width, data ? 'nearest' : 'mean');
-        const pixels = toDisplay(small, {
-          look: 'colour',
-          stops: 0,
-          range: data ? finiteRange(small) : undefined,
-        });
-        out[id] = { width: small.width, height: small.height, pixels, share };
+        const desk = openDesk(run.machine);
+        try {
+          const small = (data ? pickCentres : shrink)(
+            desk,
+            picture,
+            Math.min(1, thumbnailWidth / picture.width),
+          );
+          const pixels = toDisplay(desk, small, {
+            look: 'colour',
+            stops: 0,
+            range: data ? finiteRange(small) : undefined,
+          });
+          out[id] = { width: small.width, height: small.height, pixels, share };
+        } finally {
+          desk.clear();
+        }
       };
       for (const strand of finish.strands) {
         const data = strand.kind === 'data';
-        let before = await render({
-          finish,
-          place: { strand: strand.id, after: 'head' },
-          frame,
-          scale: thumbnailScale,
+        let before = await at(strand.id, 'head', (p) => {
+          put(strand.id, p, data);
+          return p.data.slice();
         });
-        put(strand.id, before, data);
         for (const step of strand.steps) {
-          const after = await render({
-            finish,
-            place: { strand: strand.id, after: step.id },
-            frame,
-            scale: thumbnailScale,
+          before = await at(strand.id, step.id, (p) => {
+            put(step.id, p, data, addedShare({ data: before }, p));
+            return p.data.slice();
           });
-          put(step.id, after, data, addedShare(before, after));
-          before = after;
         }
       }
       return out;

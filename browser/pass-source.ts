@@ -40,7 +40,7 @@ export function passSource(media: () => MediaIndex): FrameSource {
         // A copy: a float plane behind a half plane may begin at an odd place.
         return new arrays[type](bytes.slice(from, at));
       });
-      return passPicture(told.pass, planes, told.dataWindow, told.displayWindow);
+      return (desk) => passPicture(desk, told.pass, planes, told.dataWindow, told.displayWindow);
     },
   };
 }

@@ -1,9 +1,9 @@
 import { createContext, useContext } from 'react';
 import { temporal } from 'zundo';
 import { createStore, useStore } from 'zustand';
-import type { Look } from '../core/colour/display';
 import { type Edit, setValue } from '../core/finish/edits';
 import { type Finish, findStep, mainStrand } from '../core/finish/finish';
+import type { Look } from '../core/kernels/display';
 import type { Value } from '../core/steps/define';
 
 export type SaveState =

@@ -5,9 +5,9 @@ import type { Shown } from './engine.worker';
 import { previewed, type ShotState, useShot } from './shot-store';
 import { useEngine } from './use-engine';
 
-/** Full takes longer than this: a draft comes first. */
-const draftAbove = 140;
-const draftScale = 0.25;
+/** The sizes shown on the way to the full picture, by how long that took last: small changes show at once. */
+const draftsBelow = (millis: number): number[] =>
+  millis > 1200 ? [0.125, 0.25, 0.5] : millis > 400 ? [0.25, 0.5] : millis > 70 ? [0.5] : [];
 
 /** The place that the viewer looks at. */
 export function placeShown(s: Pick<ShotState, 'finish' | 'shows' | 'selected' | 'before'>): Place {
@@ -40,25 +40,19 @@ export function useShown(): Showing {
     if (!started) return;
     let current = true;
     const doc = previewed({ finish, preview });
-    const ask = (scale: number) =>
-      started.engine.show({ finish: doc, place: { strand, after }, frame, scale }, { look, stops });
+    const scales = [...draftsBelow(lastFull.current), 1];
     set((s) => ({ ...s, busy: true }));
-    (async () => {
-      try {
-        if (lastFull.current > draftAbove) {
-          const draft = await ask(draftScale);
-          if (current && draft) set({ shown: draft, busy: true });
-        }
-        if (!current) return;
-        const full = await ask(1);
-        if (!current || !full) return;
-        // What came from the cache says nothing about how long it takes to compute.
-        if (full.millis > 60) lastFull.current = full.millis;
-        set({ shown: full, busy: false });
-      } catch (error) {
+    const ready = (shown: Shown) => {
+      if (!current) return;
+      // What came from the cache says nothing about how long it takes to compute.
+      if (shown.scale === 1 && shown.millis > 25) lastFull.current = shown.millis;
+      set({ shown, busy: shown.scale !== 1 });
+    };
+    started.engine
+      .show({ finish: doc, place: { strand, after }, frame }, scales, { look, stops }, ready)
+      .catch((error) => {
         if (current) set((s) => ({ ...s, problem: (error as Error).message, busy: false }));
-      }
-    })();
+      });
     return () => {
       current = false;
     };

@@ -1,18 +1,43 @@
 /**
- * Builds what runs: `node tools/build.mjs programs` bundles the programs beside Next into dist/ (under a second),
- * `next` the Next application; without an argument both.
+ * Builds what runs: `node tools/build.mjs kernels` the kernels' module, `programs` that and the programs beside Next into dist/,
+ * `next` the Next application; without an argument all.
  */
 import { spawnSync } from 'node:child_process';
+import { copyFileSync, mkdirSync } from 'node:fs';
 import { build } from 'esbuild';
 
 const what = process.argv[2];
-if (what !== 'next')
+const run = (...args) => {
+  const env = { ...process.env, NEXT_TELEMETRY_DISABLED: '1' };
+  const { status } = spawnSync(process.execPath, args, { stdio: 'inherit', env });
+  if (status !== 0) process.exit(status ?? 1);
+};
+
+/** One module, without relaxed SIMD or fused multiplication, so that every host gives the same bits. */
+function buildKernels() {
+  mkdirSync('dist', { recursive: true });
+  mkdirSync('public', { recursive: true });
+  run(
+    'node_modules/assemblyscript/bin/asc.js',
+    'core/kernels/assembly/index.ts',
+    ...'--outFile dist/kernels.wasm --runtime stub -O3 --noAssert --enable simd,bulk-memory,nontrapping-f2i,threads'.split(
+      ' ',
+    ),
+    ...'--importMemory --sharedMemory --initialMemory 16 --maximumMemory 65536 --memoryBase 1024 --use abort='.split(
+      ' ',
+    ),
+  );
+  copyFileSync('dist/kernels.wasm', 'public/kernels.wasm');
+}
+
+async function buildPrograms() {
   await build({
     entryPoints: {
       cli: 'cli/main.ts',
       serve: 'server/launch/serve.ts',
       exports: 'server/exports/process.ts',
       'render-thread': 'engine/node/render-thread.ts',
+      'crew-thread': 'engine/node/crew-thread.ts',
       'orrery-hall': 'demo/orrery-hall/main.ts',
       'orrery-hall-worker': 'demo/orrery-hall/worker.ts',
     },
@@ -26,12 +51,8 @@ if (what !== 'next')
     sourcemap: true,
     logLevel: 'warning',
   });
-
-if (what !== 'programs') {
-  const env = { ...process.env, NEXT_TELEMETRY_DISABLED: '1' };
-  const { status } = spawnSync(process.execPath, ['node_modules/next/dist/bin/next', 'build'], {
-    stdio: 'inherit',
-    env,
-  });
-  process.exit(status ?? 1);
 }
+
+if (what !== 'next') buildKernels();
+if (what === undefined || what === 'programs') await buildPrograms();
+if (what === undefined || what === 'next') run('node_modules/next/dist/bin/next', 'build');

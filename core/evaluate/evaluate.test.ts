@@ -1,10 +1,12 @@
 import { describe, expect, test } from 'vitest';
+import { plainMachine } from '../../tests/machine';
 import { addStep, linkPass, newFinish, setBypass, setHead, setValue } from '../finish/edits';
 import type { Finish } from '../finish/finish';
-import { blank, type Picture } from '../picture/picture';
+import { type Desk, openDesk } from '../kernels/desk';
+import type { Picture } from '../picture/picture';
 import { PictureCache } from './cache';
 import { planOf } from './plan';
-import { evaluate, type FrameSource, Overtaken } from './run';
+import { evaluate as evaluateInto, type FrameSource, Overtaken, type Run } from './run';
 
 const head = { type: 'pass', media: 'hall', pass: '' } as const;
 const emission = { type: 'pass', media: 'hall', pass: 'emission' } as const;
@@ -18,14 +20,22 @@ function source(contents: Record<number, string> = {}) {
     identity: (media, frame) => `${media}:${frame}:${contents[frame] ?? ''}`,
     async load({ pass }, frame) {
       loads.push(`${pass}@${frame}`);
-      const p: Picture = blank(16, 12);
-      p.data.fill(pass === '' ? 0.5 : 0);
-      p.data.fill(9, 80, 88);
-      return p;
+      return (desk: Desk) => {
+        const p = desk.picture(16, 12);
+        p.data.fill(pass === '' ? 0.5 : 0);
+        p.data.fill(9, 80, 88);
+        return p;
+      };
     },
   };
   return { ...s, loads };
 }
+
+const machine = plainMachine(64);
+const newCache = () => new PictureCache(machine.arena, 32 * 2 ** 20);
+/** A copy of the result, which the cache may give back. */
+const evaluate = (r: Parameters<typeof planOf>[0], run: Omit<Run, 'machine'>) =>
+  evaluateInto(r, { machine, ...run }, ({ width, height, data }) => ({ width, height, data: data.slice() }));
 
 const request = (finish: Finish, frame = 1, after = 'end', scale = 1) => ({
   finish,
@@ -69,7 +79,7 @@ describe('the plan', () => {
 
 describe('the run', () => {
   test('computes again only what comes after the change', async () => {
-    const cache = new PictureCache(1e9);
+    const cache = newCache();
     const from = source();
     await evaluate(request(doc), { source: from, cache });
     const before = cache.bytes;
@@ -84,7 +94,7 @@ describe('the run', () => {
 
   test('amount 0 returns the input bit for bit, and bypass too', async () => {
     const from = source();
-    const run = { source: from, cache: new PictureCache(1e9) };
+    const run = { source: from, cache: newCache() };
     const input = await evaluate(request(doc, 1, 'head'), run);
     let off = doc;
     for (const id of ['a', 'b', 'c']) off = setValue(off, id, 'amount', 0).apply(off);
@@ -92,7 +102,7 @@ describe('the run', () => {
   });
 
   test('a slot takes another strand, read as a matte where the slot is one', async () => {
-    const run = { source: source(), cache: new PictureCache(1e9) };
+    const run = { source: source(), cache: newCache() };
     const kept = linkPass(doc, 'a', 'where', emission, 'emission', 'alpha').apply(doc);
     const input = await evaluate(request(doc, 1, 'head'), run);
     const out = await evaluate(request(kept, 1, 'a'), run);
@@ -105,16 +115,19 @@ describe('the run', () => {
   test('a slot of another size is refused in words', async () => {
     const odd: FrameSource = {
       ...source(),
-      load: async ({ pass }) => (pass === '' ? blank(16, 12) : blank(8, 12)),
+      load:
+        async ({ pass }) =>
+        (desk) =>
+          desk.blank(pass === '' ? 16 : 8, 12),
     };
     const kept = linkPass(doc, 'a', 'light', emission, 'emission').apply(doc);
-    await expect(evaluate(request(kept), { source: odd, cache: new PictureCache(1e9) })).rejects.toThrow(
+    await expect(evaluate(request(kept), { source: odd, cache: newCache() })).rejects.toThrow(
       /slot light of Bloom has 8 by 12 in place of 16 by 12 pixels/,
     );
   });
 
   test('stops when overtaken, and keeps what was done', async () => {
-    const cache = new PictureCache(1e9);
+    const cache = newCache();
     const from = source();
     let asked = 0;
     const overtaken = () => ++asked > 2;
@@ -126,12 +139,51 @@ describe('the run', () => {
   });
 });
 
-test('the cache drops what was used least recently, and stays within its bytes', () => {
-  const cache = new PictureCache(3 * 64);
-  const picture = blank(2, 2);
-  for (const key of ['a', 'b', 'c']) cache.set(key, picture);
-  cache.get('a');
-  cache.set('d', picture);
-  expect(['a', 'b', 'c', 'd'].filter((k) => cache.get(k))).toEqual(['a', 'c', 'd']);
+test('the cache gives back what was used least recently, stays within its bytes, and keeps what is in use', () => {
+  const { arena } = plainMachine(8);
+  const cache = new PictureCache(arena, 3 * 64);
+  const desk = openDesk({ ...machine, arena });
+  const put = (key: string) => {
+    cache.put(key, desk.picture(2, 2) as Picture);
+    cache.unpin(key);
+  };
+  const has = (key: string) => {
+    const there = cache.pin(key) !== undefined;
+    if (there) cache.unpin(key);
+    return there;
+  };
+  for (const key of ['a', 'b', 'c']) put(key);
+  cache.pin('a');
+  put('d');
+  put('e');
+  expect(['a', 'b', 'c', 'd', 'e'].filter(has)).toEqual(['a', 'd', 'e']);
   expect(cache.bytes).toBe(3 * 64);
+  cache.empty();
+  expect(['a', 'd', 'e'].filter(has)).toEqual(['a']);
+});
+
+test('300 edits leave the arena where it began', async () => {
+  const own = plainMachine(64);
+  const cache = new PictureCache(own.arena, 100_000);
+  const run = { machine: own, source: source(), cache };
+  let edited = doc;
+  for (let i = 0; i < 300; i++) {
+    edited = setValue(edited, ['a', 'b', 'c'][i % 3], 'amount', 0.1 + (i % 50) / 40).apply(edited);
+    await evaluateInto(request(edited, 1 + (i % 4), 'end', i % 7 ? 1 : 0.5), run, () => 0);
+    expect(cache.bytes).toBeLessThanOrEqual(100_000);
+  }
+  cache.empty();
+  expect(own.arena.used).toBe(0);
+});
+
+test('a memory that is too small for the cache’s wish makes room, and says so where even that is not enough', async () => {
+  const small = plainMachine(3);
+  const cache = new PictureCache(small.arena, 1e9);
+  const big: FrameSource = { ...source(), load: async () => (desk) => desk.blank(64, 64) };
+  const run = { machine: small, source: big, cache };
+  for (let frame = 1; frame < 40; frame++) await evaluateInto(request(doc, frame, 'head'), run, () => 0);
+  const huge: FrameSource = { ...source(), load: async () => (desk) => desk.blank(4000, 4000) };
+  await expect(evaluateInto(request(doc, 99), { ...run, source: huge }, () => 0)).rejects.toThrow(
+    /memory is spent/,
+  );
 });

@@ -1,7 +1,7 @@
 import type { Finish, Head, Strand, Tap } from '../finish/finish';
 import { FinishError } from '../finish/finish';
 import { murmur3 } from '../formats/murmur3';
-import type { MatteFrom } from '../kernels/matte';
+import type { MatteFrom } from '../kernels/point';
 import type { StepSpec, Values } from '../steps/define';
 import { stepSpec } from '../steps/registry';
 
@@ -12,7 +12,8 @@ export type Request = { finish: Finish; place: Place; frame: number; scale: numb
 
 /** One thing to compute. `key` is made of everything that the result depends on. */
 export type Node = { key: string; strand: string } & (
-  | { type: 'head'; head: Head; frame: number; scale: number; kind: Strand['kind'] }
+  | { type: 'head'; head: Head; frame: number }
+  | { type: 'draft'; input: string; scale: number; kind: Strand['kind'] }
   | { type: 'matte'; input: string; from: MatteFrom }
   | {
       type: 'step';
@@ -61,14 +62,16 @@ export function planOf(request: Request, identity: (media: string, frame: number
     if (!strand) throw new FinishError(`There is no strand “${place.strand}”`, 'request', 'Reload the shot.');
     const { head, kind } = strand;
     let key = add({
-      key: contentKey('head', head.pass, identity(head.media, frame), kind, scale),
+      key: contentKey('head', head.pass, identity(head.media, frame)),
       type: 'head',
       strand: strand.id,
       head,
       frame,
-      scale,
-      kind,
     });
+    if (scale !== 1) {
+      const draft = contentKey('draft', kind === 'data', scale, key);
+      key = add({ key: draft, type: 'draft', strand: strand.id, input: key, scale, kind });
+    }
     if (place.after === 'head') return key;
     for (const step of strand.steps) {
       const spec = stepSpec(step.type)!;

@@ -1,7 +1,10 @@
 import { FinishError, type Head } from '../finish/finish';
-import { matteOf } from '../kernels/matte';
+import { ArenaFull } from '../kernels/arena';
+import { atDesk, type Desk } from '../kernels/desk';
+import type { Machine } from '../kernels/machine';
+import { matteOf } from '../kernels/point';
+import { pickCentres, shrink } from '../kernels/sample';
 import type { Picture } from '../picture/picture';
-import { scaleDown } from '../picture/scale';
 import type { PictureCache } from './cache';
 import { type Node, type Plan, planOf, type Request } from './plan';
 
@@ -9,8 +12,10 @@ import { type Node, type Plan, planOf, type Request } from './plan';
 export type FrameSource = {
   /** Tells one content of a media frame from another. */
   identity(media: string, frame: number): string;
-  /** The pass at full size. Errors name the file, the frame and the mend. */
-  load(head: Head, frame: number): Promise<Picture>;
+  /**
+   * Fetches the pass at full size, and gives what places it on a desk. Errors name the file, the frame and the mend.
+   */
+  load(head: Head, frame: number): Promise<(desk: Desk) => Picture>;
 };
 
 /** A newer request has made this one pointless. */
@@ -18,7 +23,8 @@ export class Overtaken extends Error {
   override name = 'Overtaken';
 }
 
-type Run = {
+export type Run = {
+  machine: Machine;
   source: FrameSource;
   cache: PictureCache;
   overtaken?: () => boolean;
@@ -26,66 +32,103 @@ type Run = {
   breathe?: () => Promise<void>;
 };
 
-async function compute(node: Node, input: (key: string) => Picture, source: FrameSource): Promise<Picture> {
+const inputsOf = (node: Node): string[] => {
   switch (node.type) {
-    case 'head': {
-      const picture = await source.load(node.head, node.frame);
-      return scaleDown(picture, node.scale, node.kind === 'data' ? 'nearest' : 'mean');
-    }
+    case 'head':
+      return [];
+    case 'draft':
     case 'matte':
-      return matteOf(input(node.input), node.from);
+      return [node.input];
+    case 'step':
+      return [node.input, ...Object.values(node.slots)];
+  }
+};
+
+/** What has to be fetched before the node can be computed. */
+async function prepare(
+  node: Node,
+  source: FrameSource,
+  input: (key: string) => Picture,
+): Promise<(desk: Desk) => Picture> {
+  switch (node.type) {
+    case 'head':
+      return source.load(node.head, node.frame);
+    case 'draft':
+      return (desk) => (node.kind === 'data' ? pickCentres : shrink)(desk, input(node.input), node.scale);
+    case 'matte':
+      return (desk) => matteOf(desk, input(node.input), node.from);
     case 'step': {
       const picture = input(node.input);
-      const slots = Object.fromEntries(
-        Object.entries(node.slots).map(([slot, key]) => {
-          const other = input(key);
-          if (other.width !== picture.width || other.height !== picture.height) {
-            const sizes = `${other.width} by ${other.height} in place of ${picture.width} by ${picture.height} pixels`;
-            throw new FinishError(
-              `The slot ${slot} of ${node.spec.name} has ${sizes}`,
-              `strand ${node.strand}`,
-              'Link a strand of the same size.',
-            );
-          }
-          return [slot, other];
-        }),
-      );
-      return node.spec.run(picture, slots, node.values as never);
+      const slots: Record<string, Picture> = {};
+      for (const [slot, key] of Object.entries(node.slots)) {
+        const other = input(key);
+        if (other.width !== picture.width || other.height !== picture.height) {
+          const sizes = `${other.width} by ${other.height} in place of ${picture.width} by ${picture.height} pixels`;
+          throw new FinishError(
+            `The slot ${slot} of ${node.spec.name} has ${sizes}`,
+            `strand ${node.strand}`,
+            'Link a strand of the same size.',
+          );
+        }
+        slots[slot] = other;
+      }
+      return (desk) => node.spec.run(desk, picture, slots, node.values as never);
     }
   }
 }
 
 /**
- * Computes what the plan's last node asks for, taking what the cache has and computing nothing that only feeds it.
- * Between nodes it gives way to the host, and stops with `Overtaken` when told so.
+ * Computes what the plan's last node asks for, taking what the cache has and computing nothing that only feeds it, and
+ * hands it to `use` while it is held. Between nodes it gives way to the host; it stops with `Overtaken` when told so,
+ * within a step at the next checkpoint of the machine.
  */
-export async function runPlan(plan: Plan, { source, cache, overtaken, breathe }: Run): Promise<Picture> {
+export async function runPlan<T>(plan: Plan, run: Run, use: (picture: Picture) => T): Promise<T> {
+  const { machine, source, cache, overtaken, breathe } = run;
   const byKey = new Map(plan.nodes.map((n) => [n.key, n]));
-  const ready = new Map<string, Picture>();
-  const need = async (key: string): Promise<Picture> => {
-    const known = ready.get(key) ?? cache.get(key);
-    if (known) {
-      ready.set(key, known);
-      return known;
+  const held = new Map<string, Picture>();
+  const hold = (key: string, picture: Picture | undefined) => {
+    if (picture) held.set(key, picture);
+    return picture;
+  };
+  const compute = (work: (desk: Desk) => Picture): Picture => {
+    try {
+      return atDesk(machine, work);
+    } catch (error) {
+      // What is kept for later makes room for what is wanted now.
+      if (error instanceof ArenaFull && cache.empty()) return atDesk(machine, work);
+      throw error;
     }
+  };
+  const uses = new Map<string, number>();
+  for (const node of plan.nodes) for (const key of inputsOf(node)) uses.set(key, (uses.get(key) ?? 0) + 1);
+  /** Lets go of what no other node of the plan takes. */
+  const release = (key: string) => {
+    const left = (uses.get(key) ?? 0) - 1;
+    uses.set(key, left);
+    if (left === 0 && key !== plan.key && held.delete(key)) cache.unpin(key);
+  };
+  const need = async (key: string): Promise<Picture> => {
+    const known = held.get(key) ?? hold(key, cache.pin(key));
+    if (known) return known;
     const node = byKey.get(key)!;
-    const inputs =
-      node.type === 'head'
-        ? []
-        : node.type === 'matte'
-          ? [node.input]
-          : [node.input, ...Object.values(node.slots)];
+    const inputs = inputsOf(node);
     for (const input of inputs) await need(input);
     await breathe?.();
     if (overtaken?.()) throw new Overtaken();
-    const picture = await compute(node, (k) => ready.get(k)!, source);
-    ready.set(key, picture);
-    cache.set(key, picture);
+    const work = await prepare(node, source, (k) => held.get(k)!);
+    if (overtaken?.()) throw new Overtaken();
+    const picture = cache.put(key, compute(work));
+    held.set(key, picture);
+    inputs.forEach(release);
     return picture;
   };
-  return need(plan.key);
+  try {
+    return use(await need(plan.key));
+  } finally {
+    for (const key of held.keys()) cache.unpin(key);
+  }
 }
 
-/** The picture at a place of a finish on a frame. */
-export const evaluate = (request: Request, run: Run): Promise<Picture> =>
-  runPlan(planOf(request, run.source.identity), run);
+/** Hands the picture at a place of a finish on a frame to `use`. */
+export const evaluate = <T>(request: Request, run: Run, use: (picture: Picture) => T): Promise<T> =>
+  runPlan(planOf(request, run.source.identity), run, use);

@@ -1,4 +1,5 @@
 import { expect, test } from 'vitest';
+import { desk } from '../../tests/machine';
 import type { Channel, PixelType } from './exr/types';
 import { floatsToHalves } from './half';
 import { idMatteAttributes } from './id-mattes';
@@ -40,7 +41,12 @@ test('a pass is placed in the display window by its data window', () => {
   const plane = floatsToHalves(Float32Array.of(1, 2, 3, 4, 5, 6));
   // Three by two pixels from (−1, 1) in a picture of three by three: the first column is cut off.
   const data = { xMin: -1, yMin: 1, xMax: 1, yMax: 2 };
-  const picture = passPicture(pass, [plane, plane, plane], data, { xMin: 0, yMin: 0, xMax: 2, yMax: 2 });
+  const picture = passPicture(desk, pass, [plane, plane, plane], data, {
+    xMin: 0,
+    yMin: 0,
+    xMax: 2,
+    yMax: 2,
+  });
   const red = Array.from({ length: 9 }, (_, i) => picture.data[i * 4]);
   const alpha = Array.from({ length: 9 }, (_, i) => picture.data[i * 4 + 3]);
   expect(red).toEqual([0, 0, 0, 2, 3, 0, 5, 6, 0]);

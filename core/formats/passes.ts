@@ -1,5 +1,5 @@
+import type { Desk } from '../kernels/desk';
 import type { Picture } from '../picture/picture';
-import { blank } from '../picture/picture';
 import { type Box, boxWidth, type Channel, type Header, type PixelType, type Samples } from './exr/types';
 import { halvesToFloats } from './half';
 import { idMatteLayers } from './id-mattes';
@@ -98,9 +98,9 @@ function floats(samples: Samples): Float32Array {
  * The picture of a pass in its display window, outside the data window transparent black. Three channels get alpha 1 inside
  * the data window; one channel is grey with alpha 1, or white under alpha where it is an alpha pass.
  */
-export function passPicture(pass: Pass, planes: Samples[], data: Box, display: Box): Picture {
+export function passPicture(desk: Desk, pass: Pass, planes: Samples[], data: Box, display: Box): Picture {
   const [width, height] = [boxWidth(display), display.yMax - display.yMin + 1];
-  const picture = blank(width, height);
+  const picture = desk.blank(width, height);
   const values = planes.slice(0, 4).map(floats);
   const source = boxWidth(data);
   const x0 = Math.max(data.xMin, display.xMin);

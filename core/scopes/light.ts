@@ -16,7 +16,12 @@ export type LightHistogram = {
   max: number;
 };
 
-export function lightHistogram(picture: Picture, from = -8, to = 10, bins = 144): LightHistogram {
+export function lightHistogram(
+  picture: Pick<Picture, 'data'>,
+  from = -8,
+  to = 10,
+  bins = 144,
+): LightHistogram {
   const counts = new Array<number>(bins).fill(0);
   let [below, broken, max] = [0, 0, 0];
   const { data } = picture;
@@ -35,7 +40,7 @@ export function lightHistogram(picture: Picture, from = -8, to = 10, bins = 144)
 }
 
 /** Share of the light of `after` that it has more than `before`: 0 where nothing was added. */
-export function addedShare(before: Picture, after: Picture): number {
+export function addedShare(before: Pick<Picture, 'data'>, after: Pick<Picture, 'data'>): number {
   let [added, whole] = [0, 0];
   const [a, b] = [before.data, after.data];
   for (let p = 0; p < b.length; p += 4) {
@@ -46,4 +51,18 @@ export function addedShare(before: Picture, after: Picture): number {
     if (more > 0) added += more;
   }
   return whole > 0 ? added / whole : 0;
+}
+
+/** Smallest and largest finite value of the colour channels; [0, 1] where there is none. */
+export function finiteRange({ channels, data }: Pick<Picture, 'channels' | 'data'>): [number, number] {
+  let low = Infinity;
+  let high = -Infinity;
+  for (let i = 0; i < data.length; i++) {
+    if (channels === 4 && (i & 3) === 3) continue;
+    const v = data[i];
+    if (!Number.isFinite(v)) continue;
+    if (v < low) low = v;
+    if (v > high) high = v;
+  }
+  return low < high ? [low, high] : [0, 1];
 }

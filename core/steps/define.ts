@@ -1,3 +1,4 @@
+import type { Desk } from '../kernels/desk';
 import type { Picture } from '../picture/picture';
 
 /** The usual order of steps, as a real camera would add them. */
@@ -75,7 +76,8 @@ export type StepSpec<V extends ValueSpecs = ValueSpecs, S extends SlotSpecs = Sl
   neutral(values: ValuesOf<V>): boolean;
   /** How far light travels, in the pixels of the values given. */
   reach(values: ValuesOf<V>): number;
-  run(picture: Picture, slots: { [K in keyof S]?: Picture }, values: ValuesOf<V>): Picture;
+  /** The result is a picture of the desk's; everything else taken there goes back by itself. */
+  run(desk: Desk, picture: Picture, slots: { [K in keyof S]?: Picture }, values: ValuesOf<V>): Picture;
 };
 
 /** Declares a step; interface, validation and documentation are derived from it. */

@@ -3,7 +3,7 @@ import { encodeSrgb } from '../../core/colour/srgb';
 import type { Attributes, Box, Header } from '../../core/formats/exr/types';
 import { writeExr } from '../../core/formats/exr/write';
 import { floatsToHalves } from '../../core/formats/half';
-import type { Picture } from '../../core/picture/picture';
+import type { Picture as Whole } from '../../core/picture/picture';
 import { nodeZlib } from './zlib';
 
 export const formats = { exr: 'EXR, half float', png16: 'PNG, 16 bit' } as const;
@@ -12,6 +12,9 @@ export const extension = { exr: 'exr', png16: 'png' } as const satisfies Record<
 
 /** An encoded frame, and what the user should know about it. */
 export type Encoded = { bytes: Uint8Array; note?: string };
+
+/** The pixels of a finished frame; encoders need no more of it. */
+type Picture = Pick<Whole, 'width' | 'height' | 'data'>;
 
 const largestHalf = 65504;
 

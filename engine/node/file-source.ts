@@ -34,13 +34,13 @@ export function fileSource(media: MediaPatterns): FrameSource & { headers: Map<s
       }
     },
     async load(head, frame) {
-      const { header, picture } = readPassPicture(
+      const { header, place } = readPassPicture(
         framePath(media, head.media, frame),
         head.pass,
         `Frame ${frame}: `,
       );
       headers.set(head.media, header);
-      return picture;
+      return place;
     },
   };
 }

@@ -3,6 +3,7 @@ import { ExrError } from '../../core/formats/exr/error';
 import { looksLikeExr, readExr, readHeader } from '../../core/formats/exr/read';
 import type { Header, Samples } from '../../core/formats/exr/types';
 import { type Pass, passesOf, passPicture } from '../../core/formats/passes';
+import type { Desk } from '../../core/kernels/desk';
 import type { Picture } from '../../core/picture/picture';
 import { nodeZlib } from './zlib';
 
@@ -76,11 +77,15 @@ export function readPass(
   return { header, pass, planes: pass.channels.map((c) => samples.get(c)!) };
 }
 
+/** The pass of a file, ready to be placed on a desk. */
 export function readPassPicture(
   path: string,
   name: string,
   about = '',
-): { header: Header; picture: Picture } {
+): { header: Header; place: (desk: Desk) => Picture } {
   const { header, pass, planes } = readPass(path, readBytes(path, about), name, about);
-  return { header, picture: passPicture(pass, planes, header.dataWindow, header.displayWindow) };
+  return {
+    header,
+    place: (desk) => passPicture(desk, pass, planes, header.dataWindow, header.displayWindow),
+  };
 }

@@ -3,6 +3,7 @@ import { evaluate } from '../../core/evaluate/run';
 import { type Finish, mainStrand } from '../../core/finish/finish';
 import { encodeExr, encodePng16, type Format } from './encode';
 import { fileSource, type MediaPatterns } from './file-source';
+import { threadMachine } from './machine';
 import { fileProblem, MediaError } from './media-file';
 import { writeWhole } from './write-file';
 
@@ -23,9 +24,20 @@ export async function renderFrame(job: FrameJob): Promise<FrameDone> {
   const began = performance.now();
   const { finish, frame, scale } = job;
   const source = fileSource(job.media);
-  const cache = new PictureCache(1 << 28);
+  const machine = threadMachine();
+  // Nothing is asked for twice here: what the plan no longer needs makes room.
+  const cache = new PictureCache(machine.arena, 0);
   const place = { strand: finish.main, after: 'end' };
-  const picture = await evaluate({ finish, place, frame, scale }, { source, cache });
+  const picture = await evaluate(
+    { finish, place, frame, scale },
+    { machine, source, cache },
+    ({ width, height, data }) => ({
+      width,
+      height,
+      // A copy that outlives the engine's memory, and that encoders may read at leisure.
+      data: data.slice(),
+    }),
+  );
   const header = source.headers.get(mainStrand(finish).head.media);
   const { bytes, note } = job.format === 'exr' ? encodeExr(picture, header) : await encodePng16(picture);
   try {

@@ -1,7 +1,8 @@
 import { setTimeout as sleep } from 'node:timers/promises';
 import { renderPool } from '../../engine/node/pool';
 import { closeDatabase } from '../db/connect';
-import { allMedia, registerArrivals } from '../media/frames';
+import { allMedia } from '../media/frames';
+import { registerArrivals } from '../media/register';
 import { type Claim, claimFrame, renewLease, reportFrame } from './exports';
 
 /**

@@ -44,7 +44,7 @@ const settled = () =>
     return (
       (await shown.getAttribute('data-busy')) === 'false' && (await shown.getAttribute('data-scale')) === '1'
     );
-  });
+  }, 30);
 
 /** Mean of red, green and blue of the canvas, and one pixel row through its middle. */
 const pixels = () =>

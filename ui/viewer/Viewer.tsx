@@ -1,8 +1,8 @@
 import { useState } from 'react';
 import { useShot } from '@/browser/shot-store';
 import { useShown } from '@/browser/use-shown';
-import { type Look, looks } from '@/core/colour/display';
 import { findStep, stepName } from '@/core/finish/finish';
+import { type Look, looks } from '@/core/kernels/display';
 import type { ShotDetail } from '@/server/shots/shots';
 import { PictureCanvas, type Pointed } from './PictureCanvas';
 import { Readout } from './Readout';

@@ -1,7 +1,6 @@
-import { exp } from '../../kernels/exp';
-import { layLight } from '../../kernels/lay';
-import { takeLight } from '../../kernels/take';
-import { sumOfGaussians } from '../../kernels/wide-sum';
+import { exp } from '../../kernels/elementary';
+import { layLight, takeLight } from '../../kernels/point';
+import { sumOfGaussians } from '../../kernels/pyramid';
 import { defineStep } from '../define';
 import { keep, keepSlots, lay } from './lay';
 import { take, takeSlots } from './take';
@@ -70,9 +69,9 @@ export const bloom = defineStep({
   telling: 'amount',
   neutral: (v) => v.amount === 0 && v.show === 'result',
   reach: (v) => v.radius * 2,
-  run(picture, slots, v) {
-    const kernels = bloomKernels(v.radius, v.tightness);
-    const [r, g, b] = takeLight(slots.light ?? picture, v).map((p) => sumOfGaussians(p, kernels));
-    return layLight(picture, [r, g, b], { ...v, where: slots.where });
+  run(desk, picture, slots, v) {
+    const taken = takeLight(desk, slots.light ?? picture, v);
+    const spread = sumOfGaussians(desk, taken, bloomKernels(v.radius, v.tightness));
+    return layLight(desk, picture, spread, { ...v, where: slots.where });
   },
 });

@@ -1,5 +1,5 @@
-import { luminance } from '../colour/luminance';
-import type { Picture } from '../picture/picture';
+import { luminance } from '../../core/colour/luminance';
+import type { Picture } from '../../core/picture/picture';
 import { type Plane, plane } from './plane';
 
 /**
@@ -25,7 +25,10 @@ export type TakeOptions = {
  * `limit` > 0 caps the luminance of stray pixels first. What is not finite is taken as 0; so is light that is
  * negative in sum.
  */
-export function takeLight(from: Picture, o: TakeOptions): [Plane, Plane, Plane] {
+export function takeLight(
+  from: Pick<Picture, 'width' | 'height' | 'data'>,
+  o: TakeOptions,
+): [Plane, Plane, Plane] {
   const { width, height, data } = from;
   const out: [Plane, Plane, Plane] = [plane(width, height), plane(width, height), plane(width, height)];
   const knee = Math.min(o.knee, o.threshold);

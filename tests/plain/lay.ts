@@ -1,4 +1,4 @@
-import { blank, type Picture } from '../picture/picture';
+import type { Picture } from '../../core/picture/picture';
 import type { Plane } from './plane';
 
 export type LayMode = 'add' | 'screen' | 'lighten' | 'over' | 'under';
@@ -8,7 +8,7 @@ export type LayOptions = {
   alphaGrows: boolean;
   show: 'result' | 'light';
   /** Where the light may land, 0…1; its complement if `invert`. */
-  where?: Picture;
+  where?: { data: Float32Array };
   invert: boolean;
 };
 
@@ -22,7 +22,7 @@ const clamp01 = (v: number) => Math.min(1, Math.max(0, v));
 const modes: Record<LayMode, (a: number, l: number, aa: number, la: number) => number> = {
   add: (a, l) => a + l,
   screen: (a, l) => a + l * (1 - clamp01(a)),
-  lighten: Math.max,
+  lighten: (a, l) => Math.max(a, l),
   over: (a, l, _aa, la) => l + a * (1 - la),
   under: (a, l, aa) => a + l * (1 - clamp01(aa)),
 };
@@ -32,12 +32,15 @@ const modes: Record<LayMode, (a: number, l: number, aa: number, la: number) => n
  * 1 − (1 − a)(1 − clamp01(max(R, G, B) of the light)) where `alphaGrows`. Outside `where` no bit changes; at 0.5 the result is half-way.
  * With `show: 'light'` the light alone, over opaque black.
  */
-export function layLight(picture: Picture, light: readonly [Plane, Plane, Plane], o: LayOptions): Picture {
-  const out = blank(picture.width, picture.height);
+export function layLight(
+  picture: Pick<Picture, 'width' | 'height' | 'data'>,
+  light: readonly [Plane, Plane, Plane],
+  o: LayOptions,
+): Float32Array {
   const mode = modes[o.mode];
   const [lr, lg, lb] = light.map((p) => p.data);
   const from = picture.data;
-  const to = out.data;
+  const to = new Float32Array(from.length);
   for (let i = 0, p = 0; p < from.length; i++, p += 4) {
     const matte = o.where ? o.where.data[i] : 1;
     const where = o.invert ? 1 - matte : matte;
@@ -73,5 +76,5 @@ export function layLight(picture: Picture, light: readonly [Plane, Plane, Plane]
       to[p + 3] = a + where * (grown - a);
     }
   }
-  return out;
+  return to;
 }

@@ -1,0 +1,21 @@
+/** All kernels in one small module. Each works on a range `lo` … `hi` so that threads share it, with scratch of its own. */
+
+export { display, floatsToHalves, halvesToFloats, interleave } from './convert';
+export { fftColumns, fftRows, fftRowsBack } from './fourier';
+export { gaussianColumns, gaussianRows, recursiveColumns, recursiveRows } from './gaussian';
+export {
+  copy,
+  fill,
+  lay,
+  luminance,
+  matte,
+  over,
+  plus,
+  premultiply,
+  take,
+  unpremultiply,
+  weightedSum,
+} from './point';
+export { addUp, down } from './pyramid';
+export { raysPass, resample, shrink } from './sample';
+export { blendPlanes, dilate, distanceColumns, distanceRows } from './shape';

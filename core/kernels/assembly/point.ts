@@ -1,0 +1,171 @@
+/** Kernels that work on each pixel by itself. `lo` … `hi` counts pixels; pictures are RGBA, 16 bytes a pixel. */
+import { add, alphas, clamp01, F, finite, L, ld, luma, mul, sp, st, sub } from './vector';
+
+export function copy(d: usize, s: usize, lo: i32, hi: i32, scratch: usize): void {
+  memory.copy(d + <usize>lo * 16, s + <usize>lo * 16, <usize>(hi - lo) * 16);
+}
+
+export function fill(d: usize, r: f32, g: f32, b: f32, a: f32, lo: i32, hi: i32, scratch: usize): void {
+  const v = f32x4.replace_lane(f32x4.replace_lane(f32x4.replace_lane(sp(r), 1, g), 2, b), 3, a);
+  for (let i: usize = lo * 16, e: usize = hi * 16; i < e; i += 16) st(d + i, v);
+}
+
+export function over(d: usize, a: usize, b: usize, lo: i32, hi: i32, scratch: usize): void {
+  const one = sp(1);
+  let i: usize = lo * 16;
+  const e: usize = hi * 16;
+  for (; i + 16 < e; i += 32) {
+    const x = ld(a + i),
+      y = v128.load(a + i, 16);
+    const p = ld(b + i),
+      q = v128.load(b + i, 16);
+    st(d + i, add(x, mul(p, sub(one, alphas(x)))));
+    v128.store(d + i, add(y, mul(q, sub(one, alphas(y)))), 16);
+  }
+  if (i < e) {
+    const x = ld(a + i);
+    st(d + i, add(x, mul(ld(b + i), sub(one, alphas(x)))));
+  }
+}
+
+/** Porter-Duff plus, alpha held to 1. */
+export function plus(d: usize, a: usize, b: usize, lo: i32, hi: i32, scratch: usize): void {
+  const top = f32x4.replace_lane(sp(Infinity), 3, 1);
+  for (let i: usize = lo * 16, e: usize = hi * 16; i < e; i += 16)
+    st(d + i, f32x4.pmin(add(ld(a + i), ld(b + i)), top));
+}
+
+/** d = a · wa + b · wb. */
+export function weightedSum(
+  d: usize,
+  a: usize,
+  wa: f32,
+  b: usize,
+  wb: f32,
+  lo: i32,
+  hi: i32,
+  scratch: usize,
+): void {
+  const u = sp(wa),
+    v = sp(wb);
+  for (let i: usize = lo * 16, e: usize = hi * 16; i < e; i += 16)
+    st(d + i, add(mul(ld(a + i), u), mul(ld(b + i), v)));
+}
+
+/** Luminance to a plane of 4 bytes a pixel. */
+export function luminance(d: usize, s: usize, lo: i32, hi: i32, scratch: usize): void {
+  for (let i = lo; i < hi; i++) store<f32>(d + <usize>i * 4, luma(ld(s + <usize>i * 16)));
+}
+
+export function premultiply(d: usize, s: usize, lo: i32, hi: i32, scratch: usize): void {
+  for (let i: usize = lo * 16, e: usize = hi * 16; i < e; i += 16) {
+    const v = ld(s + i),
+      a = alphas(v);
+    st(d + i, f32x4.replace_lane(mul(v, a), 3, f32x4.extract_lane(v, 3)));
+  }
+}
+
+/** Where alpha is 0 the colour is light without coverage and stays as it is. */
+export function unpremultiply(d: usize, s: usize, lo: i32, hi: i32, scratch: usize): void {
+  for (let i: usize = lo * 16, e: usize = hi * 16; i < e; i += 16) {
+    const v = ld(s + i),
+      a = f32x4.extract_lane(v, 3);
+    st(d + i, a > 0 ? f32x4.replace_lane(f32x4.div(v, sp(a)), 3, a) : v);
+  }
+}
+
+/** See `takeLight`: r, g, b are the tint. */
+export function take(
+  d: usize,
+  s: usize,
+  threshold: f32,
+  knee: f32,
+  limit: f32,
+  r: f32,
+  g: f32,
+  b: f32,
+  lo: i32,
+  hi: i32,
+  scratch: usize,
+): void {
+  const tint = f32x4.replace_lane(f32x4.replace_lane(f32x4.replace_lane(sp(0), 0, r), 1, g), 2, b);
+  const low = threshold - knee,
+    high = threshold + knee,
+    none = sp(0);
+  for (let i: usize = lo * 16, e: usize = hi * 16; i < e; i += 16) {
+    const v = ld(s + i);
+    const y = luma(v);
+    if (!(y > 0) || !finite(y)) {
+      st(d + i, none);
+      continue;
+    }
+    const capped: f32 = limit > 0 && y > limit ? limit / y : 1;
+    const z = y * capped;
+    let weight: f32 = 0;
+    if (z >= high) weight = (z - threshold) / y;
+    else if (z > low) {
+      const above = z - low;
+      weight = (above * above) / (<f32>4 * knee * y);
+    }
+    st(d + i, weight > 0 ? mul(mul(v, sp(weight)), tint) : none);
+  }
+}
+
+/** A matte of 4 bytes a pixel from alpha (`from` 3) or luminance (`from` 4), held to 0…1. */
+export function matte(d: usize, s: usize, from: i32, lo: i32, hi: i32, scratch: usize): void {
+  for (let i = lo; i < hi; i++) {
+    const p = s + <usize>i * 16;
+    store<f32>(d + <usize>i * 4, clamp01(from == 3 ? F(p + 12) : luma(ld(p))));
+  }
+}
+
+/**
+ * See `layLight`. `mode`: 0 add, 1 screen, 2 lighten, 3 over, 4 under. `m` is a matte or 0. `flags`: 1 alpha grows,
+ * 2 light alone, 4 matte inverted.
+ */
+export function lay(
+  d: usize,
+  s: usize,
+  l: usize,
+  m: usize,
+  mode: i32,
+  amount: f32,
+  flags: i32,
+  lo: i32,
+  hi: i32,
+  scratch: usize,
+): void {
+  const one = sp(1),
+    zero = sp(0),
+    k = sp(amount);
+  const grows = (flags & 1) != 0,
+    alone = (flags & 2) != 0,
+    invert = (flags & 4) != 0;
+  for (let i = lo; i < hi; i++) {
+    const p: usize = <usize>i * 16;
+    let where: f32 = m ? F(m + <usize>i * 4) : 1;
+    if (invert) where = <f32>1 - where;
+    const a = ld(s + p);
+    const light = mul(ld(l + p), k);
+    if (alone) {
+      st(d + p, f32x4.replace_lane(mul(light, sp(where)), 3, 1));
+      continue;
+    }
+    if (!(where > 0)) {
+      st(d + p, a);
+      continue;
+    }
+    const alpha = f32x4.extract_lane(a, 3);
+    const covers = clamp01(
+      max(max(f32x4.extract_lane(light, 0), f32x4.extract_lane(light, 1)), f32x4.extract_lane(light, 2)),
+    );
+    let laid: v128;
+    if (mode == 0) laid = add(a, light);
+    else if (mode == 1) laid = add(a, mul(light, sub(one, f32x4.pmin(one, f32x4.pmax(zero, a)))));
+    else if (mode == 2) laid = f32x4.pmax(a, light);
+    else if (mode == 3) laid = add(light, mul(a, sp(<f32>1 - covers)));
+    else laid = add(a, mul(light, sp(<f32>1 - clamp01(alpha))));
+    laid = f32x4.replace_lane(laid, 3, grows ? <f32>1 - (<f32>1 - alpha) * (<f32>1 - covers) : alpha);
+    st(d + p, where == 1 ? laid : add(a, mul(sp(where), sub(laid, a))));
+  }
+}

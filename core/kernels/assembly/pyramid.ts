@@ -1,0 +1,82 @@
+/** The two halves of the pyramid of `core/kernels/pyramid.ts`, on RGBA levels that reach 3 pixels beyond the picture. */
+import { add, ld, mul, row, sp, st } from './vector';
+
+const margin: i32 = 3;
+
+/**
+ * Rows `lo` … `hi` of the coarser level (dw wide). `sm` is how far the finer level (sw × sh) reaches beyond the picture.
+ * Scratch: (sw + 24) pixels.
+ */
+export function down(
+  d: usize,
+  dw: i32,
+  s: usize,
+  sw: i32,
+  sh: i32,
+  sm: i32,
+  lo: i32,
+  hi: i32,
+  scratch: usize,
+): void {
+  const stride: usize = sw * 16,
+    pad: usize = 12 * 16,
+    line = scratch + pad;
+  const k0 = sp(0.375),
+    k1 = sp(0.25),
+    k2 = sp(0.0625);
+  memory.fill(scratch, 0, stride + 2 * pad);
+  for (let y = lo; y < hi; y++) {
+    const c = 2 * (y - margin) + sm;
+    memory.fill(line, 0, stride);
+    for (let j = -2; j <= 2; j++) {
+      if (c + j < 0 || c + j >= sh) continue;
+      const from = row(s, c + j, stride),
+        k = j == 0 ? k0 : j == 1 || j == -1 ? k1 : k2;
+      for (let x: usize = 0; x < stride; x += 16) st(line + x, add(ld(line + x), mul(ld(from + x), k)));
+    }
+    let o = row(d, y, <usize>dw * 16);
+    let q = line + <usize>((sm - 2 * margin) * 16);
+    for (let x = 0; x < dw; x++, o += 16, q += 32) {
+      st(
+        o,
+        add(
+          add(mul(ld(q), k0), mul(add(ld(q - 16), v128.load(q, 16)), k1)),
+          mul(add(ld(q - 32), v128.load(q, 32)), k2),
+        ),
+      );
+    }
+  }
+}
+
+/** Adds the coarser level (cw wide) to rows `lo` … `hi` of the finer (dw wide). Scratch: cw pixels. */
+export function addUp(d: usize, dw: i32, dm: i32, s: usize, cw: i32, lo: i32, hi: i32, scratch: usize): void {
+  const stride: usize = cw * 16;
+  const half = sp(0.5),
+    side = sp(0.125),
+    mid = sp(0.75);
+  for (let y = lo; y < hi; y++) {
+    const fine = y - dm;
+    const at = (fine >> 1) + margin;
+    const c = row(s, at, stride);
+    if (fine & 1)
+      for (let x: usize = 0; x < stride; x += 16)
+        st(scratch + x, mul(add(ld(c + x), ld(c + stride + x)), half));
+    else
+      for (let x: usize = 0; x < stride; x += 16)
+        st(scratch + x, add(mul(ld(c + x), mid), mul(add(ld(c - stride + x), ld(c + stride + x)), side)));
+    let o = row(d, y, <usize>dw * 16);
+    for (let x = 0; x < dw; x++, o += 16) {
+      const f = x - dm;
+      const q = scratch + <usize>((f >> 1) + margin) * 16;
+      st(
+        o,
+        add(
+          ld(o),
+          f & 1
+            ? mul(add(ld(q), v128.load(q, 16)), half)
+            : add(mul(ld(q), mid), mul(add(ld(q - 16), v128.load(q, 16)), side)),
+        ),
+      );
+    }
+  }
+}

@@ -1,0 +1,155 @@
+/** Distance and dilation of mattes: planes of 4 bytes a pixel, whose width the caller has padded to four with `stride` floats a row. */
+import { add, F, ld, sp, st } from './vector';
+
+/** Columns `lo` … `hi` (fours): rows to the nearest pixel above 0.5 in the same column; far where there is none. */
+export function distanceColumns(
+  d: usize,
+  s: usize,
+  stride: i32,
+  h: i32,
+  lo: i32,
+  hi: i32,
+  scratch: usize,
+): void {
+  const one = sp(1),
+    far = sp(1e6),
+    zero = sp(0),
+    half = sp(0.5),
+    S: usize = stride * 4;
+  for (let x = lo; x < hi; x += 4) {
+    let v = far,
+      p = s + <usize>x * 4,
+      o = d + <usize>x * 4;
+    for (let y = 0; y < h; y++, p += S, o += S) {
+      v = v128.bitselect(zero, add(v, one), f32x4.gt(ld(p), half));
+      st(o, v);
+    }
+    v = far;
+    for (let y = 0; y < h; y++) {
+      o -= S;
+      v = f32x4.pmin(ld(o), add(v, one));
+      st(o, v);
+    }
+  }
+}
+
+/**
+ * Rows `lo` … `hi`: exact Euclidean distance from the rows' distances, by the lower envelope of parabolas
+ * (Felzenszwalb & Huttenlocher 2012). Scratch: 3 (w + 4) floats.
+ */
+export function distanceRows(d: usize, stride: i32, w: i32, lo: i32, hi: i32, scratch: usize): void {
+  const V = scratch,
+    Z = scratch + <usize>(w + 4) * 4,
+    f = scratch + <usize>(w + 4) * 8;
+  for (let y = lo; y < hi; y++) {
+    const r = d + <usize>y * <usize>stride * 4;
+    for (let i = 0; i < w; i++) {
+      const t = F(r + <usize>i * 4);
+      store<f32>(f + <usize>i * 4, t * t);
+    }
+    let k = 0;
+    store<i32>(V, 0);
+    store<f32>(Z, -1e20);
+    store<f32>(Z + 4, 1e20);
+    for (let q = 1; q < w; q++) {
+      const fq = F(f + <usize>q * 4);
+      let cross: f32;
+      for (;;) {
+        const v = load<i32>(V + <usize>k * 4);
+        // (fq + q²) − (fv + v²), without the loss of adding squares of places to far larger distances.
+        cross = (fq - F(f + <usize>v * 4) + f32((q - v) * (q + v))) / f32(q - v + q - v);
+        if (cross > F(Z + <usize>k * 4) || k == 0) break;
+        k--;
+      }
+      if (cross <= F(Z + <usize>k * 4)) {
+        store<i32>(V, q);
+        store<f32>(Z + 4, 1e20);
+      } else {
+        k++;
+        store<i32>(V + <usize>k * 4, q);
+        store<f32>(Z + <usize>k * 4, cross);
+        store<f32>(Z + <usize>k * 4 + 4, 1e20);
+      }
+    }
+    k = 0;
+    for (let q = 0; q < w; q++) {
+      while (F(Z + <usize>k * 4 + 4) < <f32>q) k++;
+      const v = load<i32>(V + <usize>k * 4),
+        dx = q - v;
+      store<f32>(r + <usize>q * 4, f32(Math.sqrt(<f64>(<f32>(dx * dx) + F(f + <usize>v * 4)))));
+    }
+  }
+}
+
+/**
+ * Rows `lo` … `hi`: the largest value within a disc of whole radius R; `half` holds, for each row offset 0 … R, how far
+ * the disc reaches to each side. Running maxima of 2, 4, 8 … pixels along rows. Scratch: 9 rows of 2048 bytes and (2R + 1) of 1024; R ≤ 120.
+ */
+export function dilate(
+  d: usize,
+  s: usize,
+  stride: i32,
+  w: i32,
+  h: i32,
+  R: i32,
+  half: usize,
+  lo: i32,
+  hi: i32,
+  scratch: usize,
+): void {
+  const line = scratch,
+    ring = scratch + 9 * 2048,
+    K = 2 * R + 1,
+    none = sp(-3e38);
+  for (let x0 = 0; x0 < w; x0 += 256) {
+    const tw = min(w - x0, 256),
+      ext = tw + 2 * R,
+      te: usize = ((tw + 3) & ~3) * 4;
+    for (let i: usize = 0, e: usize = <usize>K * 1024; i < e; i += 16) st(ring + i, none);
+    for (let y = lo - R; y < hi + R; y++) {
+      if (y >= 0 && y < h) {
+        const r = s + <usize>y * <usize>stride * 4;
+        for (let i = 0; i < ext; i++) {
+          const x = x0 - R + i;
+          store<f32>(line + <usize>i * 4, x < 0 || x >= w ? <f32>-3e38 : F(r + <usize>x * 4));
+        }
+        for (let i = ext; i < 512; i++) store<f32>(line + <usize>i * 4, -3e38);
+        for (let k = 0; k < 7 && 2 << k <= K; k++) {
+          const a = line + <usize>k * 2048,
+            b = a + 2048;
+          const o: usize = 4 << k;
+          for (let i: usize = 0, e: usize = 2048 - o; i < e; i += 16)
+            st(b + i, f32x4.pmax(ld(a + i), ld(a + i + o)));
+        }
+        for (let t = 0; t <= R; t++) {
+          const hw = load<i32>(half + <usize>t * 4),
+            len = 2 * hw + 1;
+          let k = 0;
+          while (2 << k <= len) k++;
+          const M = line + <usize>k * 2048 + <usize>(R - hw) * 4;
+          const o: usize = (len - (1 << k)) * 4;
+          const A = ring + <usize>((y + t + 4 * K) % K) * 1024,
+            B = ring + <usize>((y - t + 4 * K) % K) * 1024;
+          for (let i: usize = 0; i < te; i += 16) {
+            const m = f32x4.pmax(ld(M + i), ld(M + i + o));
+            st(A + i, f32x4.pmax(ld(A + i), m));
+            if (t) st(B + i, f32x4.pmax(ld(B + i), m));
+          }
+        }
+      }
+      const yo = y - R;
+      const A = ring + <usize>((yo + 4 * K) % K) * 1024;
+      if (yo >= lo && yo < hi) memory.copy(d + (<usize>yo * <usize>stride + x0) * 4, A, tw * 4);
+      for (let i: usize = 0; i < te; i += 16) st(A + i, none);
+    }
+  }
+}
+
+/** d = a + (b − a) · t, planes of `n` floats by fours. */
+export function blendPlanes(d: usize, a: usize, b: usize, t: f32, lo: i32, hi: i32, scratch: usize): void {
+  const k = sp(t);
+  for (let i: usize = lo * 4, e: usize = hi * 4; i < e; i += 16) {
+    const x = ld(a + i);
+    st(d + i, add(x, f32x4.mul(f32x4.sub(ld(b + i), x), k)));
+  }
+}

@@ -1,0 +1,76 @@
+import { type Picture, reservedBytes } from '../picture/picture';
+import type { Machine } from './machine';
+
+/**
+ * Where a step works: it takes pictures and bytes as it needs them, and all but the result go back when it is done.
+ */
+export type Desk = {
+  machine: Machine;
+  /** A picture whose pixels are what was there before: write all of them. */
+  picture(width: number, height: number, channels?: 1 | 4): Picture;
+  /** A picture of zeros. */
+  blank(width: number, height: number, channels?: 1 | 4): Picture;
+  /** A copy of numbers for kernels to read: its address. */
+  floats(values: ArrayLike<number>): number;
+  ints(values: ArrayLike<number>): number;
+  bytes(count: number): number;
+  /** Gives one back early. */
+  drop(taken: Picture | number): void;
+  /** Gives back all but `kept`. */
+  clear(kept?: Picture): void;
+};
+
+export function openDesk(machine: Machine): Desk {
+  const { arena } = machine;
+  const out = new Set<number>();
+  const take = (count: number) => {
+    const at = arena.take(count);
+    out.add(at);
+    return at;
+  };
+  const desk: Desk = {
+    machine,
+    picture(width, height, channels = 4) {
+      const at = take(reservedBytes({ width, height, channels }));
+      const data = new Float32Array(arena.memory.buffer, at, width * height * channels);
+      return { width, height, channels, at, data };
+    },
+    blank(width, height, channels) {
+      const picture = desk.picture(width, height, channels);
+      picture.data.fill(0);
+      return picture;
+    },
+    floats(values) {
+      const at = take(values.length * 4);
+      new Float32Array(arena.memory.buffer, at, values.length).set(values);
+      return at;
+    },
+    ints(values) {
+      const at = take(values.length * 4);
+      new Int32Array(arena.memory.buffer, at, values.length).set(values);
+      return at;
+    },
+    bytes: take,
+    drop(taken) {
+      const at = typeof taken === 'number' ? taken : taken.at;
+      if (out.delete(at)) arena.give(at);
+    },
+    clear(kept) {
+      for (const at of out) if (at !== kept?.at) arena.give(at);
+      out.clear();
+    },
+  };
+  return desk;
+}
+
+/** Does `work` at a fresh desk; what it returns stays taken (the caller gives it back), all else goes back, also if it throws. */
+export function atDesk(machine: Machine, work: (desk: Desk) => Picture): Picture {
+  const desk = openDesk(machine);
+  let kept: Picture | undefined;
+  try {
+    kept = work(desk);
+    return kept;
+  } finally {
+    desk.clear(kept);
+  }
+}

@@ -1,0 +1,167 @@
+import type { Picture } from '../picture/picture';
+import { draftSize } from '../picture/scale';
+import type { Desk } from './desk';
+import { power, sinTurns } from './elementary';
+
+const rowPiece = 16;
+
+export type Rays = {
+  /** Centre in pixels; may lie outside the picture. */
+  cx: number;
+  cy: number;
+  /** Part of the way to the centre that is gathered, 0 up to (not including) 1. */
+  length: number;
+  /** Weight of the far end of that way, above 0 to 1. */
+  fade: number;
+  /** 2^passes samples a pixel; 7 if not given. */
+  passes?: number;
+};
+
+/**
+ * Light gathered on the way from each pixel towards a centre: a weighted mean of 2^passes samples, their distances and
+ * weights in geometric steps, by as many doubling passes (after Kawase, GDC 2003). Each pass interpolates, so it is a little softer
+ * than the exact sum.
+ */
+export function radialGather(desk: Desk, from: Picture, { cx, cy, length, fade, passes = 7 }: Rays): Picture {
+  const { width, height } = from;
+  const steps = 2 ** passes;
+  let scale = power(1 - length, 1 / steps);
+  let weight = power(fade, 1 / steps);
+  let [source, target] = [from, desk.picture(width, height)];
+  for (let pass = 0; pass < passes; pass++) {
+    desk.machine.checkpoint();
+    const gain = 1 / (1 + weight);
+    desk.machine.run(
+      'raysPass',
+      height,
+      rowPiece,
+      target.at,
+      source.at,
+      width,
+      height,
+      cx,
+      cy,
+      scale,
+      weight,
+      gain,
+    );
+    const next = source === from ? desk.picture(width, height) : source;
+    [source, target] = [target, next];
+    scale *= scale;
+    weight *= weight;
+  }
+  desk.drop(target);
+  return source;
+}
+
+const sinc = (x: number) => (x === 0 ? 1 : sinTurns(x / 2) / (Math.PI * x));
+
+/** Weight of a sample `x` pixels away, by filter; and how many samples each way counts. */
+const filters = {
+  bilinear: { taps: 2, weight: (x: number) => 1 - x },
+  /** Mitchell & Netravali 1988, B = C = 1/3. */
+  mitchell: {
+    taps: 4,
+    weight: (x: number) =>
+      x < 1
+        ? (7 * x ** 3 - 12 * x ** 2 + 16 / 3) / 6
+        : ((-7 / 3) * x ** 3 + 12 * x ** 2 - 20 * x + 32 / 3) / 6,
+  },
+  lanczos: { taps: 6, weight: (x: number) => (x < 3 ? sinc(x) * sinc(x / 3) : 0) },
+} as const;
+export type Filter = keyof typeof filters;
+const phases = 256;
+
+/** Weights of a filter at each 1/256 of a pixel, each row of sum 1. */
+export function filterTable(filter: Filter): Float64Array {
+  const { taps, weight } = filters[filter];
+  const table = new Float64Array((phases + 1) * taps);
+  for (let p = 0; p <= phases; p++) {
+    const row = Array.from({ length: taps }, (_, i) => weight(Math.abs(i - (taps / 2 - 1) - p / phases)));
+    const sum = row.reduce((a, b) => a + b, 0);
+    for (let i = 0; i < taps; i++) table[p * taps + i] = row[i] / sum;
+  }
+  return table;
+}
+
+/** Where a pixel (x, y) of the result is read: x' = a x + b y + c, y' = d x + e y + f, in pixels between centres. */
+export type Affine = { a: number; b: number; c: number; d: number; e: number; f: number };
+
+/**
+ * A picture of `width` by `height` read from another through an affine map, black outside. Positions are held to 1/256 pixel,
+ * an error below 1/200 of the largest difference nearby. Not for making smaller: that is `shrink`.
+ */
+export function resample(
+  desk: Desk,
+  from: Picture,
+  width: number,
+  height: number,
+  m: Affine,
+  filter: Filter,
+): Picture {
+  const out = desk.picture(width, height);
+  const table = desk.floats(filterTable(filter));
+  const map = [m.a, m.b, m.c, m.d, m.e, m.f];
+  desk.machine.run(
+    'resample',
+    height,
+    rowPiece,
+    out.at,
+    width,
+    from.at,
+    from.width,
+    from.height,
+    ...map,
+    table,
+    filters[filter].taps,
+  );
+  desk.drop(table);
+  return out;
+}
+
+/** For each new index the first old one it covers, how many, and their shares (sum 1 each). */
+function covers(from: number, to: number, first: number): { index: number[]; shares: number[] } {
+  const ratio = from / to;
+  const index: number[] = [];
+  const shares: number[] = [];
+  for (let i = 0; i < to; i++) {
+    const [start, end] = [i * ratio, Math.min(from, (i + 1) * ratio)];
+    const begin = Math.floor(start);
+    const at = shares.length;
+    for (let j = begin; j < end - 1e-9; j++)
+      shares.push((Math.min(end, j + 1) - Math.max(start, j)) / (end - start));
+    index.push(begin, shares.length - at, first + at);
+  }
+  return { index, shares };
+}
+
+/**
+ * A picture made smaller by averaging: each new pixel is the mean of the area it covers, with exact shares at the
+ * edges, so the light in the picture is kept.
+ */
+export function shrink(desk: Desk, from: Picture, scale: number): Picture {
+  const { width, height } = draftSize(from.width, from.height, scale);
+  const across = covers(from.width, width, 0);
+  const downwards = covers(from.height, height, across.shares.length);
+  const out = desk.picture(width, height);
+  const [tx, ty] = [desk.ints(across.index), desk.ints(downwards.index)];
+  const shares = desk.floats([...across.shares, ...downwards.shares]);
+  desk.machine.run('shrink', height, rowPiece, out.at, width, from.at, from.width, tx, ty, shares);
+  for (const at of [tx, ty, shares]) desk.drop(at);
+  return out;
+}
+
+/** Data passes are never averaged: the pixel at the centre of each new one. */
+export function pickCentres(desk: Desk, from: Picture, scale: number): Picture {
+  const { width, height } = draftSize(from.width, from.height, scale);
+  const out = desk.picture(width, height, from.channels);
+  const n = from.channels;
+  for (let y = 0; y < height; y++) {
+    const row = Math.floor(((y + 0.5) * from.height) / height) * from.width;
+    for (let x = 0; x < width; x++) {
+      const source = (row + Math.floor(((x + 0.5) * from.width) / width)) * n;
+      for (let c = 0; c < n; c++) out.data[(y * width + x) * n + c] = from.data[source + c];
+    }
+  }
+  return out;
+}

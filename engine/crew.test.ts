@@ -1,0 +1,79 @@
+import { afterAll, describe, expect, test } from 'vitest';
+import { openDesk } from '../core/kernels/desk';
+import { convolveWith } from '../core/kernels/fourier';
+import { gaussian } from '../core/kernels/gaussian';
+import type { Machine } from '../core/kernels/machine';
+import { over } from '../core/kernels/point';
+import { sumOfGaussians } from '../core/kernels/pyramid';
+import { radialGather } from '../core/kernels/sample';
+import { dilate, distance } from '../core/kernels/shape';
+import { noise, machine as solo } from '../tests/machine';
+import { nodeCrew } from './node/crew';
+
+const programs = new URL('../dist/', import.meta.url);
+let stop = false;
+const two = nodeCrew(2, programs, 512, () => stop);
+const four = nodeCrew(4, programs, 512);
+afterAll(() => {
+  two.end();
+  four.end();
+});
+
+/** Everything that is shared out in strips, on a picture of an odd size. */
+function everything(machine: Machine): Uint8Array[] {
+  const desk = openDesk(machine);
+  const fill = (channels: 1 | 4, seed: number, width = 331, height = 207) => {
+    const p = desk.picture(width, height, channels);
+    const at = noise(seed);
+    for (let i = 0; i < p.data.length; i++) p.data[i] = at(i);
+    return p;
+  };
+  const [p, q, m] = [fill(4, 1), fill(4, 2), fill(1, 3)];
+  const results = [
+    over(desk, p, q),
+    gaussian(desk, p, 3),
+    gaussian(desk, p, 25),
+    sumOfGaussians(desk, p, [
+      { sigma: 30, weight: 0.7 },
+      { sigma: 2, weight: 0.3 },
+    ]),
+    convolveWith(desk, p, fill(1, 5, 33, 21)),
+    radialGather(desk, p, { cx: 100.5, cy: -30, length: 0.6, fade: 0.2 }),
+    dilate(desk, m, 6.5),
+    distance(desk, m),
+  ].map((r) => new Uint8Array(new Uint8Array(r.data.buffer, r.data.byteOffset, r.data.byteLength)));
+  desk.clear();
+  expect(machine.arena.used).toBe(0);
+  return results;
+}
+
+describe('a crew', () => {
+  test('of two or four threads on shared memory gives the bits of one thread on plain memory', () => {
+    const one = everything(solo);
+    for (const crew of [two, four]) {
+      everything(crew).forEach((bytes, i) => {
+        expect(Buffer.from(bytes).equals(Buffer.from(one[i]))).toBe(true);
+      });
+    }
+  });
+
+  test('stops within a kernel when told so, and works again after', () => {
+    const desk = openDesk(two);
+    const p = desk.blank(600, 600);
+    stop = true;
+    expect(() => gaussian(desk, p, 20)).toThrow('stopped');
+    stop = false;
+    expect(gaussian(desk, p, 20).data[0]).toBe(0);
+    desk.clear();
+  });
+
+  test('thousands of short jobs in a row lose none', () => {
+    const desk = openDesk(two);
+    const p = desk.blank(400, 100);
+    for (let i = 0; i < 3000; i++) two.run('weightedSum', 40000, 5000, p.at, p.at, 1, p.at, 0);
+    p.data.fill(1);
+    for (let i = 0; i < 3; i++) two.run('weightedSum', 40000, 5000, p.at, p.at, 2, p.at, 0);
+    expect(new Set(p.data)).toEqual(new Set([8]));
+    desk.clear();
+  });
+});

@@ -1,0 +1,122 @@
+import { Arena } from '../core/kernels/arena';
+import {
+  firstFree,
+  instantiate,
+  type KernelName,
+  type Kernels,
+  kernelNames,
+  type Machine,
+  scratchBytes,
+} from '../core/kernels/machine';
+
+/**
+ * Several threads on one shared memory. The driver writes a job into the control block, wakes the helpers, and all
+ * claim pieces of its range from one counter until none is left; then the driver waits for the last helper. The same in
+ * browser workers and Node threads. A browser's main thread may not wait, so the driver is a worker there.
+ */
+const slot = { job: 0, kernel: 1, next: 2, total: 3, piece: 4, busy: 5, args: 6, stop: 7, end: 8 } as const;
+const argumentsAt = 256;
+
+/** What a helper needs to begin. */
+export type HelperStart = { module: WebAssembly.Module; memory: WebAssembly.Memory; scratch: number };
+
+type Control = { word: Int32Array; args: Float64Array };
+const controlOf = (memory: WebAssembly.Memory): Control => ({
+  word: new Int32Array(memory.buffer, 0, 16),
+  args: new Float64Array(memory.buffer, argumentsAt, 32),
+});
+
+/** Claims pieces until the range is spent. */
+function work({ word }: Control, kernel: Kernels[KernelName], args: number[], scratch: number) {
+  const total = word[slot.total];
+  const piece = word[slot.piece];
+  for (;;) {
+    const from = Atomics.add(word, slot.next, piece);
+    if (from >= total || Atomics.load(word, slot.stop)) return;
+    kernel(...args, from, Math.min(total, from + piece), scratch);
+  }
+}
+
+/** A helper's life: waits for jobs until the crew ends. Blocks its thread. */
+export function help({ module, memory, scratch }: HelperStart) {
+  const control = controlOf(memory);
+  const { word, args } = control;
+  const kernels = instantiate(module, memory);
+  let seen = 0;
+  for (;;) {
+    Atomics.wait(word, slot.job, seen);
+    seen = Atomics.load(word, slot.job);
+    if (Atomics.load(word, slot.end)) return;
+    work(
+      control,
+      kernels[kernelNames[word[slot.kernel]]],
+      Array.from(args.subarray(0, word[slot.args])),
+      scratch,
+    );
+    if (Atomics.sub(word, slot.busy, 1) === 1) Atomics.notify(word, slot.busy);
+  }
+}
+
+export type Crew = Machine & { end(): void };
+
+/**
+ * A machine of `helpers` + 1 threads on a shared memory. `stopped` is asked between pieces and at checkpoints: once it says
+ * so, the running kernel ends within a piece and `whenStopped` is thrown.
+ */
+export function crew(
+  module: WebAssembly.Module,
+  memory: WebAssembly.Memory,
+  helpers: number,
+  startHelper: (start: HelperStart) => void,
+  stopped: () => boolean = () => false,
+  whenStopped: () => Error = () => new Error('stopped'),
+): Crew {
+  const control = controlOf(memory);
+  const { word } = control;
+  const kernels = instantiate(module, memory);
+  for (let i = 1; i <= helpers; i++) startHelper({ module, memory, scratch: firstFree + i * scratchBytes });
+  const checkpoint = () => {
+    if (stopped()) throw whenStopped();
+  };
+  return {
+    arena: new Arena(memory, firstFree + (helpers + 1) * scratchBytes),
+    threads: helpers + 1,
+    checkpoint,
+    run(name, total, piece, ...args) {
+      checkpoint();
+      if (helpers === 0 || total <= piece) {
+        kernels[name](...args, 0, total, firstFree);
+        return;
+      }
+      control.args.set(args);
+      word[slot.kernel] = kernelNames.indexOf(name);
+      word[slot.args] = args.length;
+      word[slot.total] = total;
+      word[slot.piece] = piece;
+      Atomics.store(word, slot.stop, 0);
+      Atomics.store(word, slot.next, 0);
+      Atomics.store(word, slot.busy, helpers);
+      Atomics.add(word, slot.job, 1);
+      Atomics.notify(word, slot.job);
+      const kernel = kernels[name];
+      for (;;) {
+        const from = Atomics.add(word, slot.next, piece);
+        if (from >= total) break;
+        if (stopped()) {
+          Atomics.store(word, slot.stop, 1);
+          break;
+        }
+        kernel(...args, from, Math.min(total, from + piece), firstFree);
+      }
+      for (let busy = Atomics.load(word, slot.busy); busy > 0; busy = Atomics.load(word, slot.busy)) {
+        Atomics.wait(word, slot.busy, busy);
+      }
+      checkpoint();
+    },
+    end() {
+      Atomics.store(word, slot.end, 1);
+      Atomics.add(word, slot.job, 1);
+      Atomics.notify(word, slot.job);
+    },
+  };
+}

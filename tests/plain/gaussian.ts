@@ -1,0 +1,62 @@
+import { exp } from '../../core/kernels/elementary';
+import { type Plane, plane } from './plane';
+
+/**
+ * Half of a sampled Gaussian of standard deviation `sigma` pixels, from its centre outward to 4 σ, of sum 1 over
+ * both halves. What lies beyond 4 σ is 6e-5 of the light.
+ */
+export function gaussianTaps(sigma: number): Float64Array {
+  const reach = sigma > 0 ? Math.ceil(4 * sigma) : 0;
+  const taps = Float64Array.from({ length: reach + 1 }, (_, i) =>
+    i === 0 ? 1 : exp(-(i * i) / (2 * sigma * sigma)),
+  );
+  let sum = taps[0];
+  for (let i = 1; i <= reach; i++) sum += 2 * taps[i];
+  return taps.map((t) => t / sum);
+}
+
+/** Convolves each row with symmetric `taps`; outside the plane there is nothing (0). */
+function convolveRows(from: Plane, to: Plane, taps: Float64Array) {
+  const { width, height } = from;
+  const reach = taps.length - 1;
+  const padded = new Float64Array(width + 2 * reach);
+  for (let y = 0; y < height; y++) {
+    const row = y * width;
+    for (let x = 0; x < width; x++) padded[reach + x] = from.data[row + x];
+    for (let x = 0; x < width; x++) {
+      const c = x + reach;
+      let sum = padded[c] * taps[0];
+      for (let k = 1; k <= reach; k++) sum += (padded[c - k] + padded[c + k]) * taps[k];
+      to.data[row + x] = sum;
+    }
+  }
+}
+
+/** Convolves each column with symmetric `taps`; outside the plane there is nothing (0). */
+function convolveColumns(from: Plane, to: Plane, taps: Float64Array) {
+  const { width, height } = from;
+  const sums = new Float64Array(width);
+  for (let y = 0; y < height; y++) {
+    const row = y * width;
+    for (let x = 0; x < width; x++) sums[x] = from.data[row + x] * taps[0];
+    for (let k = 1; k < taps.length; k++) {
+      for (const other of [y - k, y + k]) {
+        if (other < 0 || other >= height) continue;
+        const source = other * width;
+        const tap = taps[k];
+        for (let x = 0; x < width; x++) sums[x] += from.data[source + x] * tap;
+      }
+    }
+    for (let x = 0; x < width; x++) to.data[row + x] = sums[x];
+  }
+}
+
+/** A plane blurred by an exact separable Gaussian of `sigma` pixels; black outside. */
+export function gaussian(from: Plane, sigma: number): Plane {
+  const taps = gaussianTaps(sigma);
+  const across = plane(from.width, from.height);
+  const out = plane(from.width, from.height);
+  convolveRows(from, across, taps);
+  convolveColumns(across, out, taps);
+  return out;
+}

@@ -1,0 +1,60 @@
+import type { Affine } from '../../core/kernels/sample';
+
+/** Sampling by its definitions, one channel of RGBA at a time, in float64. */
+type Rgba = { width: number; height: number; data: Float32Array };
+
+const at = ({ width, height, data }: Rgba, x: number, y: number, c: number) =>
+  x < 0 || y < 0 || x >= width || y >= height ? 0 : data[(y * width + x) * 4 + c];
+
+function bilinear(p: Rgba, x: number, y: number, c: number): number {
+  const [x0, y0] = [Math.floor(x), Math.floor(y)];
+  const [u, v] = [x - x0, y - y0];
+  const clamped = (i: number, j: number) => at(p, Math.min(i, p.width - 1), Math.min(j, p.height - 1), c);
+  const top = clamped(x0, y0) * (1 - u) + clamped(x0 + 1, y0) * u;
+  return top * (1 - v) + (clamped(x0, y0 + 1) * (1 - u) + clamped(x0 + 1, y0 + 1) * u) * v;
+}
+
+/** One doubling pass of light rays. */
+export function raysPass(
+  p: Rgba,
+  cx: number,
+  cy: number,
+  scale: number,
+  weight: number,
+  gain: number,
+): Float64Array {
+  return Float64Array.from({ length: p.data.length }, (_, i) => {
+    const [c, x, y] = [i & 3, (i >> 2) % p.width, Math.floor((i >> 2) / p.width)];
+    const [fx, fy] = [cx + (x - cx) * scale, cy + (y - cy) * scale];
+    const outside = fx < 0 || fy < 0 || fx > p.width - 1 || fy > p.height - 1;
+    return gain * (p.data[i] + (outside ? 0 : weight * bilinear(p, fx, fy, c)));
+  });
+}
+
+/** A separable filter over `reach` pixels each way, its weights scaled to sum 1. */
+export function resample(
+  p: Rgba,
+  width: number,
+  height: number,
+  m: Affine,
+  reach: number,
+  weight: (x: number) => number,
+): Float64Array {
+  const taps = (f: number) => {
+    const first = Math.floor(f) - reach + 1;
+    const row = Array.from({ length: 2 * reach }, (_, i) => weight(Math.abs(first + i - f)));
+    const sum = row.reduce((a, b) => a + b, 0);
+    return { first, row: row.map((v) => v / sum) };
+  };
+  return Float64Array.from({ length: width * height * 4 }, (_, i) => {
+    const [c, x, y] = [i & 3, (i >> 2) % width, Math.floor((i >> 2) / width)];
+    const [tx, ty] = [taps(m.a * x + m.b * y + m.c), taps(m.d * x + m.e * y + m.f)];
+    let sum = 0;
+    ty.row.forEach((wy, j) => {
+      tx.row.forEach((wx, k) => {
+        sum += wx * wy * at(p, tx.first + k, ty.first + j, c);
+      });
+    });
+    return sum;
+  });
+}
