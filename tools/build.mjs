@@ -33,6 +33,7 @@ function buildKernels() {
 async function buildPrograms() {
   await build({
     entryPoints: {
+      bench: 'bench/main.ts',
       cli: 'cli/main.ts',
       serve: 'server/launch/serve.ts',
       exports: 'server/exports/process.ts',

@@ -33,10 +33,28 @@ export function exactGaussian(desk: Desk, from: Picture, sigma: number, edge: Ed
   const out = desk.picture(w, h);
   const args = [w, h, taps, values.length - 1, edge === 'black' ? 0 : 1];
   desk.machine.run('gaussianRows', h, rowPiece, across.at, from.at, ...args);
-  desk.machine.run('gaussianColumns', h, rowPiece, out.at, across.at, ...args);
+  desk.machine.run('gaussianColumns', h, Math.max(rowPiece, values.length), out.at, across.at, ...args);
   desk.drop(across);
   desk.drop(taps);
   return out;
+}
+
+/** The widest blur whose rows of one tile fit a thread's scratch and its cache. */
+const narrowest = 48;
+const fusedPiece = 64;
+
+/**
+ * Blurs `from` by an exact Gaussian, black outside, times `weight`, into `to`; or adds it there. Narrow blurs (σ up to 12)
+ * go through memory once; for wider ones use `recursiveGaussian`.
+ */
+export function blurInto(desk: Desk, to: Picture, from: Picture, sigma: number, weight: number, adds: boolean) {
+  const { width: w, height: h } = from;
+  const values = gaussianTaps(sigma);
+  const reach = values.length - 1;
+  if (reach > narrowest) throw new RangeError(`A blur of ${sigma} pixels is too wide for one pass.`);
+  const taps = desk.floats(values);
+  desk.machine.run('blurInto', h, fusedPiece, to.at, from.at, w, h, taps, reach, weight, adds ? 1 : 0);
+  desk.drop(taps);
 }
 
 /**

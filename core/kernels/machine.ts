@@ -7,6 +7,7 @@ import { Arena } from './arena';
 export const kernelNames = [
   'addUp',
   'blendPlanes',
+  'blurInto',
   'copy',
   'dilate',
   'display',

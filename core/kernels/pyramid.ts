@@ -1,7 +1,6 @@
 import type { Picture } from '../picture/picture';
 import type { Desk } from './desk';
-import { exactGaussian } from './gaussian';
-import { addWeighted } from './point';
+import { blurInto } from './gaussian';
 
 /**
  * A pyramid of pictures, each half the size of the one before, that keeps light exactly and does not shimmer.
@@ -50,8 +49,8 @@ export function addUp(desk: Desk, like: Level, from: Level) {
   );
 }
 
-/** Below this a blur at a coarse level would show the pyramid's own grid. */
-const leastVariance = 0.5;
+/** What a blur must have left to add at a coarser level; less would ask for a blur narrower than none. */
+const leastVariance = 0.05;
 
 /** The coarsest level at which a Gaussian of `sigma` pixels still has variance of its own to add. */
 function levelFor(sigma: number): number {
@@ -80,29 +79,13 @@ export function sumOfGaussians(
     desk.machine.checkpoint();
     const level = levels[l];
     const { picture } = level;
-    let here: Picture | undefined;
-    for (const { sigma, weight } of placed.filter((k) => k.level === l)) {
-      const own = Math.sqrt(Math.max(0, sigma * sigma - varianceOfLevel(l)) / 4 ** l);
-      const blurred = exactGaussian(desk, picture, own);
-      if (here) {
-        addWeighted(desk, here, blurred, weight);
-        desk.drop(blurred);
-      } else {
-        // The first of a level becomes its sum: scaled where it stands.
-        desk.machine.run(
-          'weightedSum',
-          blurred.width * blurred.height,
-          16384,
-          blurred.at,
-          blurred.at,
-          weight,
-          blurred.at,
-          0,
-        );
-        here = blurred;
-      }
-    }
-    const next: Level = { ...level, picture: here ?? desk.blank(picture.width, picture.height) };
+    const own = placed.filter((k) => k.level === l);
+    const here = own.length ? desk.picture(picture.width, picture.height) : desk.blank(picture.width, picture.height);
+    own.forEach(({ sigma, weight }, i) => {
+      const residual = Math.sqrt(Math.max(0, sigma * sigma - varianceOfLevel(l)) / 4 ** l);
+      blurInto(desk, here, picture, residual, weight, i > 0);
+    });
+    const next: Level = { ...level, picture: here };
     if (sum) {
       addUp(desk, next, sum);
       desk.drop(sum.picture);

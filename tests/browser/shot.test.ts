@@ -39,12 +39,17 @@ afterAll(async () => {
 
 /** Waits until the viewer shows the full-size picture of all edits. */
 const settled = () =>
-  until('the full picture', async () => {
-    const shown = await find('[data-testid=shown]');
-    return (
-      (await shown.getAttribute('data-busy')) === 'false' && (await shown.getAttribute('data-scale')) === '1'
-    );
-  }, 30);
+  until(
+    'the full picture',
+    async () => {
+      const shown = await find('[data-testid=shown]');
+      return (
+        (await shown.getAttribute('data-busy')) === 'false' &&
+        (await shown.getAttribute('data-scale')) === '1'
+      );
+    },
+    30,
+  );
 
 /** Mean of red, green and blue of the canvas, and one pixel row through its middle. */
 const pixels = () =>

@@ -3,7 +3,7 @@ import { addWeighted, type Plane, plane } from './plane';
 import { addUp, bottom, down, type Level, varianceOfLevel } from './pyramid';
 
 /** Below this a blur at a coarse level would show the pyramid's own grid. */
-const leastVariance = 0.5;
+const leastVariance = 0.05;
 
 /** The coarsest level at which a Gaussian of `sigma` pixels still has variance of its own to add. */
 function levelFor(sigma: number): number {

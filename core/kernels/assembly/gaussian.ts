@@ -2,7 +2,7 @@
  * Gaussian blurs of RGBA pictures. `edge` is what lies outside: 0 nothing, 1 the border's pixels continued.
  * Exact: taps from the centre outward, `reach` of them beyond it. Recursive: see `recursiveGaussian`.
  */
-import { add, clampi, F, L, ld, mul, row, sp, st, sub } from './vector';
+import { add, L, ld, mul, row, sp, st, sub } from './vector';
 
 /** Rows `lo` … `hi`. Scratch: (w + 2 reach + 4) pixels. */
 export function gaussianRows(
@@ -40,27 +40,63 @@ export function gaussianRows(
   }
 }
 
-/** Rows `lo` … `hi`. Scratch: one row of zeros, which stands for what is outside. */
+/** Adds the rows `from` and `from2` of four pixels, times `k`. */
+// @ts-ignore: decorator
+@inline function pair(a: v128, p: usize, m: usize, o: usize, k: v128): v128 { return add(a, mul(add(ld(p + o), ld(m + o)), k)); }
+
+/** Rows `lo` … `hi`. */
 export function gaussianColumns(
   d: usize, s: usize, w: i32, h: i32, taps: usize, reach: i32, edge: i32, lo: i32, hi: i32, scratch: usize,
 ): void {
   const stride: usize = w * 16;
-  memory.fill(scratch, 0, stride);
+  const last = row(s, h - 1, stride);
   // Narrow tiles, so that the rows above and below stay in the cache.
   for (let x0: usize = 0; x0 < stride; x0 += 1024) {
     const x1 = min(stride, x0 + 1024);
     for (let y = lo; y < hi; y++) {
-      const centre = row(s, y, stride), to = row(d, y, stride);
-      let x = x0;
-      for (; x < x1; x += 16) {
-        const sum = mul(ld(centre + x), L(taps));
-        st(to + x, sum);
-      }
-      for (let j = 1; j <= reach; j++) {
-        const up = y - j >= 0 ? row(s, y - j, stride) : edge ? s : scratch;
-        const down = y + j < h ? row(s, y + j, stride) : edge ? row(s, h - 1, stride) : scratch;
-        const k = L(taps + <usize>j * 4);
-        for (x = x0; x < x1; x += 16) st(to + x, add(ld(to + x), mul(add(ld(up + x), ld(down + x)), k)));
+      const both = min(reach, min(y, h - 1 - y));
+      for (let x = x0; x < x1; x += 64) {
+        const c = row(s, y, stride) + x, to = row(d, y, stride) + x;
+        const whole = x + 64 <= x1;
+        let k = L(taps), t = taps, p = c, m = c;
+        let a0 = mul(ld(c), k), a1 = a0, a2 = a0, a3 = a0;
+        if (whole) { a1 = mul(v128.load(c, 16), k); a2 = mul(v128.load(c, 32), k); a3 = mul(v128.load(c, 48), k); }
+        else { const n = x1 - x; if (n > 16) a1 = mul(v128.load(c, 16), k); if (n > 32) a2 = mul(v128.load(c, 32), k); }
+        let j = 0;
+        if (whole) {
+          for (; j < both; j++) {
+            t += 4; p += stride; m -= stride; k = L(t);
+            a0 = pair(a0, p, m, 0, k); a1 = pair(a1, p, m, 16, k); a2 = pair(a2, p, m, 32, k); a3 = pair(a3, p, m, 48, k);
+          }
+        } else {
+          const n = x1 - x;
+          for (; j < both; j++) {
+            t += 4; p += stride; m -= stride; k = L(t);
+            a0 = pair(a0, p, m, 0, k);
+            if (n > 16) a1 = pair(a1, p, m, 16, k);
+            if (n > 32) a2 = pair(a2, p, m, 32, k);
+          }
+        }
+        // Beyond the nearer border: its last row continued, or nothing.
+        for (; j < reach; j++) {
+          t += 4; k = L(t);
+          const up = y - j - 1, dn = y + j + 1;
+          for (let side = 0; side < 2; side++) {
+            const i = side ? dn : up;
+            let q: usize;
+            if (i >= 0 && i < h) q = row(s, i, stride) + x;
+            else if (edge) q = (i < 0 ? s : last) + x;
+            else continue;
+            a0 = add(a0, mul(ld(q), k));
+            if (x + 16 < x1) a1 = add(a1, mul(v128.load(q, 16), k));
+            if (x + 32 < x1) a2 = add(a2, mul(v128.load(q, 32), k));
+            if (whole) a3 = add(a3, mul(v128.load(q, 48), k));
+          }
+        }
+        st(to, a0);
+        if (x + 16 < x1) v128.store(to, a1, 16);
+        if (x + 32 < x1) v128.store(to, a2, 32);
+        if (whole) v128.store(to, a3, 48);
       }
     }
   }
@@ -117,5 +153,76 @@ export function recursiveColumns(d: usize, s: usize, w: i32, h: i32, cf: usize, 
     for (let c = 0; c < count; c++) line(tile + <usize>c * 16, 64, tile + <usize>c * 16, 64, h, cf, edge, scratch);
     p = d + <usize>x * 16; q = tile;
     for (let y = 0; y < h; y++, p += stride, q += 64) for (let c = 0; c < count; c++) st(p + <usize>c * 16, ld(q + <usize>c * 16));
+  }
+}
+
+const tileWidth: i32 = 256;
+
+/**
+ * Rows `lo` … `hi`: d = weight · blur(s), or d + that with `adds`; black outside. Rows and columns in one go through a ring of
+ * blurred rows that stays in the cache, for narrow blurs. Scratch: (2 reach + 2) rows of 256 pixels and 2 reach.
+ */
+export function blurInto(
+  d: usize, s: usize, w: i32, h: i32, taps: usize, reach: i32, weight: f32, adds: i32, lo: i32, hi: i32, scratch: usize,
+): void {
+  const stride: usize = w * 16, ringStride: usize = tileWidth * 16;
+  const count = 2 * reach + 1;
+  const line = scratch + <usize>count * ringStride;
+  const W = sp(weight);
+  for (let x0 = 0; x0 < w; x0 += tileWidth) {
+    const tw = min(tileWidth, w - x0);
+    const before = max(0, reach - x0), from = x0 - reach + before, past = min(w, x0 + tw + reach);
+    const middle = line + <usize>reach * 16;
+    const bytes: usize = <usize>tw * 16;
+    for (let y = lo - reach; y < hi + reach; y++) {
+      const slot = scratch + <usize>((y + count * 4096) % count) * ringStride;
+      if (y < 0 || y >= h) memory.fill(slot, 0, bytes);
+      else {
+        memory.fill(line, 0, <usize>before * 16);
+        memory.copy(line + <usize>before * 16, row(s, y, stride) + <usize>from * 16, <usize>(past - from) * 16);
+        memory.fill(line + <usize>(before + past - from) * 16, 0, <usize>(tw + 2 * reach + 4 - before - past + from) * 16);
+        for (let x: usize = 0; x < bytes; x += 64) {
+          const c = middle + x;
+          let k = L(taps), t = taps, p = c, m = c;
+          let a0 = mul(ld(c), k), a1 = mul(v128.load(c, 16), k), a2 = mul(v128.load(c, 32), k), a3 = mul(v128.load(c, 48), k);
+          for (let j = 0; j < reach; j++) {
+            t += 4; p += 16; m -= 16; k = L(t);
+            a0 = pair(a0, p, m, 0, k); a1 = pair(a1, p, m, 16, k); a2 = pair(a2, p, m, 32, k); a3 = pair(a3, p, m, 48, k);
+          }
+          const o = slot + x;
+          st(o, a0); v128.store(o, a1, 16); v128.store(o, a2, 32); v128.store(o, a3, 48);
+        }
+      }
+      const out = y - reach;
+      if (out < lo) continue;
+      const to = row(d, out, stride) + <usize>x0 * 16;
+      const centre = out + count * 4096;
+      for (let x: usize = 0; x < bytes; x += 64) {
+        let k = L(taps), t = taps;
+        const c = scratch + <usize>(centre % count) * ringStride + x;
+        let a0 = mul(ld(c), k), a1 = mul(v128.load(c, 16), k), a2 = mul(v128.load(c, 32), k), a3 = mul(v128.load(c, 48), k);
+        let up = centre % count, dn = up;
+        for (let j = 0; j < reach; j++) {
+          up = up == 0 ? count - 1 : up - 1;
+          dn = dn == count - 1 ? 0 : dn + 1;
+          t += 4; k = L(t);
+          const p = scratch + <usize>up * ringStride + x, m = scratch + <usize>dn * ringStride + x;
+          a0 = pair(a0, p, m, 0, k); a1 = pair(a1, p, m, 16, k); a2 = pair(a2, p, m, 32, k); a3 = pair(a3, p, m, 48, k);
+        }
+        const o = to + x;
+        const n = bytes - x;
+        if (adds) {
+          st(o, add(ld(o), mul(a0, W)));
+          if (n > 16) v128.store(o, add(v128.load(o, 16), mul(a1, W)), 16);
+          if (n > 32) v128.store(o, add(v128.load(o, 32), mul(a2, W)), 32);
+          if (n > 48) v128.store(o, add(v128.load(o, 48), mul(a3, W)), 48);
+        } else {
+          st(o, mul(a0, W));
+          if (n > 16) v128.store(o, mul(a1, W), 16);
+          if (n > 32) v128.store(o, mul(a2, W), 32);
+          if (n > 48) v128.store(o, mul(a3, W), 48);
+        }
+      }
+    }
   }
 }

@@ -2,7 +2,7 @@
 
 export { display, floatsToHalves, halvesToFloats, interleave } from './convert';
 export { fftColumns, fftRows, fftRowsBack } from './fourier';
-export { gaussianColumns, gaussianRows, recursiveColumns, recursiveRows } from './gaussian';
+export { blurInto, gaussianColumns, gaussianRows, recursiveColumns, recursiveRows } from './gaussian';
 export {
   copy,
   fill,

@@ -113,7 +113,7 @@ export function dilate(
           const x = x0 - R + i;
           store<f32>(line + <usize>i * 4, x < 0 || x >= w ? <f32>-3e38 : F(r + <usize>x * 4));
         }
-        for (let i = ext; i < 512; i++) store<f32>(line + <usize>i * 4, -3e38);
+        for (let i = ext; i < ext + 64; i++) store<f32>(line + <usize>i * 4, -3e38);
         for (let k = 0; k < 7 && 2 << k <= K; k++) {
           const a = line + <usize>k * 2048,
             b = a + 2048;
@@ -130,11 +130,13 @@ export function dilate(
           const o: usize = (len - (1 << k)) * 4;
           const A = ring + <usize>((y + t + 4 * K) % K) * 1024,
             B = ring + <usize>((y - t + 4 * K) % K) * 1024;
-          for (let i: usize = 0; i < te; i += 16) {
-            const m = f32x4.pmax(ld(M + i), ld(M + i + o));
-            st(A + i, f32x4.pmax(ld(A + i), m));
-            if (t) st(B + i, f32x4.pmax(ld(B + i), m));
-          }
+          if (t) {
+            for (let i: usize = 0; i < te; i += 16) {
+              const m = f32x4.pmax(ld(M + i), ld(M + i + o));
+              st(A + i, f32x4.pmax(ld(A + i), m));
+              st(B + i, f32x4.pmax(ld(B + i), m));
+            }
+          } else for (let i: usize = 0; i < te; i += 16) st(A + i, f32x4.pmax(ld(A + i), f32x4.pmax(ld(M + i), ld(M + i + o))));
         }
       }
       const yo = y - R;

@@ -1,0 +1,248 @@
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { availableParallelism, cpus, tmpdir, totalmem } from 'node:os';
+import { join } from 'node:path';
+import { readExr } from '../core/formats/exr/read';
+import { writeExr } from '../core/formats/exr/write';
+import { floatsToHalves } from '../core/formats/half';
+import { type Desk, openDesk } from '../core/kernels/desk';
+import { toDisplay } from '../core/kernels/display';
+import { convolve, kernelSpectrum } from '../core/kernels/fourier';
+import { exactGaussian, gaussian } from '../core/kernels/gaussian';
+import { copy, over } from '../core/kernels/point';
+import { sumOfGaussians } from '../core/kernels/pyramid';
+import { radialGather, shrink } from '../core/kernels/sample';
+import { dilate, distance } from '../core/kernels/shape';
+import type { Picture } from '../core/picture/picture';
+import { nodeCrew } from '../engine/node/crew';
+import { nodeZlib } from '../engine/node/zlib';
+import { startReferences } from './references';
+
+/**
+ * `./zafiro bench [FRAME.exr]`: the kernels on 1920 by 1080 RGBA float against OpenCV, SciPy, NumPy and OpenImageIO, in one
+ * run on the same input, alternating; medians and ratios as a table in Markdown.
+ */
+const [width, height] = [1920, 1080];
+const [kw, kh] = [1153, 541];
+const rounds = Number(process.env.ZAFIRO_BENCH_ROUNDS ?? 9);
+const programs = new URL('./', import.meta.url);
+
+const median = (v: number[]) => [...v].sort((a, b) => a - b)[v.length >> 1];
+
+/** Light as in a rendered frame: dim noise and a few bright spots. */
+function fillPicture(data: Float32Array) {
+  let s = 12345;
+  for (let i = 0; i < data.length; i++) {
+    s = (Math.imul(s, 1664525) + 1013904223) | 0;
+    const u = (s >>> 8) / 2 ** 24;
+    data[i] = i % 4 === 3 ? u : u * 0.6 + (u > 0.9995 ? 20 : 0);
+  }
+}
+
+type Subject = {
+  name: string;
+  /** The reference's command and its name. */
+  against?: [command: string, name: string];
+  goal?: number;
+  /** Not bound by memory: two threads should pay. */
+  computes?: boolean;
+  run(desk: Desk, p: Picture, q: Picture, m: Picture, extra: Extra): void;
+};
+type Extra = { spectrum: ReturnType<typeof kernelSpectrum> };
+
+const seven = Array.from({ length: 7 }, (_, i) => ({ sigma: 48 / 2 ** i, weight: 1 / 7 }));
+const subjects: Subject[] = [
+  { name: 'copy', against: ['copy', 'NumPy'], run: (d, p) => copy(d, p) },
+  { name: 'over', against: ['over', 'NumPy'], run: (d, p, q) => over(d, p, q) },
+  {
+    name: 'Gaussian σ 20',
+    against: ['gaussian', 'OpenCV'],
+    goal: 0.12,
+    computes: true,
+    run: (d, p) => gaussian(d, p, 20, 'continued'),
+  },
+  {
+    name: 'Gaussian σ 20, exact',
+    against: ['gaussian', 'OpenCV'],
+    computes: true,
+    run: (d, p) => exactGaussian(d, p, 20, 'continued'),
+  },
+  {
+    name: 'bloom, 7 Gaussians σ 48 to 0.75',
+    against: ['bloom', 'OpenCV'],
+    goal: 0.4,
+    computes: true,
+    run: (d, p) => sumOfGaussians(d, p, seven),
+  },
+  {
+    name: `FFT convolution, kernel ${kw} × ${kh}, spectrum cached`,
+    against: ['convolution', 'SciPy'],
+    goal: 0.9,
+    computes: true,
+    run: (d, p, _q, _m, { spectrum }) => convolve(d, p, spectrum),
+  },
+  {
+    name: 'dilation, disc 20',
+    against: ['dilation', 'OpenCV'],
+    goal: 0.3,
+    computes: true,
+    run: (d, _p, _q, m) => dilate(d, m, 20),
+  },
+  {
+    name: 'exact distance',
+    against: ['distance', 'OpenCV'],
+    goal: 1.1,
+    computes: true,
+    run: (d, _p, _q, m) => distance(d, m),
+  },
+  {
+    name: 'light rays, 7 doublings',
+    against: ['rays', 'OpenCV'],
+    goal: 0.65,
+    computes: true,
+    run: (d, p) => radialGather(d, p, { cx: 700, cy: 300, length: 0.5, fade: 0.1 }),
+  },
+  { name: 'to half size, area mean', against: ['shrink', 'OpenCV'], run: (d, p) => shrink(d, p, 0.5) },
+  {
+    name: 'to 8-bit sRGB, exact',
+    against: ['display', 'NumPy'],
+    computes: true,
+    run: (d, p) => toDisplay(d, p, { look: 'colour', stops: 0 }),
+  },
+];
+
+const temporary = mkdtempSync(join(tmpdir(), 'zafiro-bench-'));
+const exrFile = process.argv[2];
+const crews = [1, 2].map((threads) => nodeCrew(threads, programs, 3072));
+
+const inputs = crews.map((crew) => {
+  const desk = openDesk(crew);
+  const [p, q, m, kernel] = [
+    desk.picture(width, height),
+    desk.picture(width, height),
+    desk.picture(width, height, 1),
+    desk.picture(kw, kh, 1),
+  ];
+  fillPicture(p.data);
+  for (let y = 0; y < height; y++)
+    q.data.set(p.data.subarray((height - 1 - y) * width * 4, (height - y) * width * 4), y * width * 4);
+  for (let i = 0; i < m.data.length; i++) m.data[i] = p.data[i * 4] > 0.5985 ? 1 : 0;
+  for (let i = 0; i < kernel.data.length; i++) {
+    kernel.data[i] = 1 / (1 + ((i % kw) - (kw >> 1)) ** 2 + (Math.floor(i / kw) - (kh >> 1)) ** 2);
+  }
+  return { crew, p, q, m, kernel, extra: { spectrum: kernelSpectrum(crew, kernel, width, height) } };
+});
+const write = (name: string, { data }: Picture) => {
+  const path = join(temporary, name);
+  writeFileSync(path, new Uint8Array(data.slice().buffer));
+  return path;
+};
+const [first] = inputs;
+const references = await startReferences([
+  write('picture.f32', first.p),
+  write('kernel.f32', first.kernel),
+  write('matte.f32', first.m),
+  ...[width, height, kw, kh].map(String),
+  exrFile ?? '',
+]);
+
+function timeOurs(subject: Subject, input: (typeof inputs)[number]): number {
+  const desk = openDesk(input.crew);
+  const began = performance.now();
+  subject.run(desk, input.p, input.q, input.m, input.extra);
+  const millis = performance.now() - began;
+  desk.clear();
+  return millis;
+}
+
+type Line = { ours: number; two?: number; theirs?: number; ratio?: number };
+async function measure(ours: (threads: number) => number, command?: string, twice = true): Promise<Line> {
+  const [one, two, reference, ratios]: number[][] = [[], [], [], []];
+  for (let i = 0; i <= rounds; i++) {
+    const a = ours(1);
+    const r = command ? await references.time(command, 1) : Number.NaN;
+    const b = twice ? ours(2) : Number.NaN;
+    // The first round warms up.
+    if (i === 0) continue;
+    one.push(a);
+    two.push(b);
+    reference.push(r);
+    ratios.push(a / r);
+  }
+  return {
+    ours: median(one),
+    two: twice ? median(two) : undefined,
+    theirs: command && median(reference) ? median(reference) : undefined,
+    ratio: median(ratios),
+  };
+}
+
+const cell = (v: number | undefined, digits = 1) =>
+  v === undefined || Number.isNaN(v) ? '' : v.toFixed(digits);
+const rows: string[] = [];
+const row = (name: string, reference: string, line: Line, goal?: number) =>
+  rows.push(
+    `| ${name} | ${cell(line.ours)} | ${cell(line.two)} | ${line.two ? cell(line.ours / line.two, 2) : ''} | ${reference} ${cell(line.theirs)} | ${cell(line.ratio, 3)} | ${goal ?? ''} |`,
+  );
+
+let plainCopy = 0;
+for (const subject of subjects) {
+  process.stderr.write(`${subject.name} …\n`);
+  const line = await measure((threads) => timeOurs(subject, inputs[threads - 1]), subject.against?.[0]);
+  if (subject.name === 'copy') plainCopy = line.ours;
+  const name =
+    subject.name === 'over'
+      ? `over (${(line.ours / plainCopy).toFixed(2)} times our copy; goal 2)`
+      : subject.name;
+  row(name, subject.against?.[1] ?? '', line, subject.goal);
+}
+if (exrFile) {
+  const bytes = readFileSync(exrFile);
+  const samples = floatsToHalves(first.p.data.slice(0, width * height));
+  const channels = [...'RGBA'].map((name) => ({ name, type: 'half' as const, samples }));
+  const dataWindow = { xMin: 0, yMin: 0, xMax: width - 1, yMax: height - 1 };
+  const timed = (work: () => unknown) => () => {
+    const began = performance.now();
+    work();
+    return performance.now() - began;
+  };
+  row(
+    'EXR: read the demo frame, all 32 channels',
+    'OpenImageIO',
+    await measure(
+      timed(() => readExr(bytes, nodeZlib)),
+      'exr_read',
+      false,
+    ),
+  );
+  row(
+    'EXR: read its beauty alone',
+    'OpenImageIO',
+    await measure(
+      timed(() => readExr(bytes, nodeZlib, ['R', 'G', 'B', 'A'])),
+      'exr_read_beauty',
+      false,
+    ),
+  );
+  row(
+    'EXR: write 1920 × 1080 RGBA half, ZIP 4',
+    'OpenImageIO',
+    await measure(
+      timed(() => writeExr({ channels, dataWindow }, nodeZlib)),
+      'exr_write',
+      false,
+    ),
+  );
+}
+references.end();
+for (const { crew } of inputs) crew.end();
+rmSync(temporary, { recursive: true, force: true });
+
+const [cpu] = cpus();
+process.stdout.write(`${availableParallelism()} cores of ${cpu.model.trim()}, ${Math.round(totalmem() / 2 ** 30)} GiB, Node ${process.versions.node}; ${references.versions}
+${width} × ${height} RGBA float32, median milliseconds of ${rounds} alternating rounds, one thread each unless said
+
+| kernel | Zafiro | two threads | gain | reference | ratio | goal |
+|---|---|---|---|---|---|---|
+${rows.join('\n')}
+`);
+process.exit(0);
