@@ -21,9 +21,13 @@ export type Engine = {
   thumbnails(finish: Finish, frame: number): Promise<Record<string, Thumbnail> | undefined>;
 };
 
-/** Starts the engine's worker. */
+/**
+ * Starts the engine's worker. With `?alone` in the page's address it works on one thread and plain memory, as it does on a host
+ * without shared memory. The console reaches it as `zafiroEngine`.
+ */
 export function startEngine(): { engine: Engine; end(): void } {
-  const worker = new Worker(new URL('./engine.worker.ts', import.meta.url), { type: 'module' });
+  const name = new URLSearchParams(location.search).has('alone') ? 'alone' : '';
+  const worker = new Worker(new URL('./engine.worker.ts', import.meta.url), { type: 'module', name });
   const remote = wrap<WorkerEngine>(worker);
   const counters = newCounters();
   remote.setCounters(counters);
@@ -34,5 +38,6 @@ export function startEngine(): { engine: Engine; end(): void } {
     histogram: (...of) => remote.histogram(ask(counters, 'histogram'), ...of),
     thumbnails: (...of) => remote.thumbnails(ask(counters, 'thumbnails'), ...of),
   };
+  Object.assign(globalThis, { zafiroEngine: engine });
   return { engine, end: () => worker.terminate() };
 }

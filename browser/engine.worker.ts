@@ -34,7 +34,7 @@ const isStopped = () =>
   current !== undefined &&
   (isOvertaken(counters, current.purpose, current.number) || mustYield(counters, current.purpose));
 
-const machine = browserMachine(isStopped);
+const machine = browserMachine(isStopped, self.name === 'alone' || !self.crossOriginIsolated);
 const cache = machine.then(({ arena }) => new PictureCache(arena, arena.memory.buffer.byteLength * 0.6));
 
 /** Ends after every message that has already come in. */
@@ -112,6 +112,16 @@ export type Thumbnail = {
   share?: number;
 };
 
+/** The neighbours of the playhead, once it rests. */
+let resting: ReturnType<typeof setTimeout> | undefined;
+function fetchAhead(finish: Finish, frame: number) {
+  clearTimeout(resting);
+  resting = setTimeout(async () => {
+    for (const next of [frame + 1, frame - 1])
+      for (const { head } of finish.strands) await source.ahead(head, next);
+  }, 300);
+}
+
 const isData = (finish: Finish, place: Place) =>
   finish.strands.find((s) => s.id === place.strand)?.kind === 'data';
 const thumbnailWidth = 112;
@@ -155,6 +165,7 @@ const engine = {
           }
         });
       }
+      fetchAhead(request.finish, request.frame);
       return true;
     }),
 

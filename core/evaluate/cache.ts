@@ -20,6 +20,10 @@ export class PictureCache {
     return this.used;
   }
 
+  has(key: string): boolean {
+    return this.entries.has(key);
+  }
+
   /** The picture, now the most recently used, and pinned until `unpin`. */
   pin(key: string): Picture | undefined {
     const entry = this.entries.get(key);

@@ -13,7 +13,7 @@ export type Request = { finish: Finish; place: Place; frame: number; scale: numb
 /** One thing to compute. `key` is made of everything that the result depends on. */
 export type Node = { key: string; strand: string } & (
   | { type: 'head'; head: Head; frame: number }
-  | { type: 'draft'; input: string; scale: number; kind: Strand['kind'] }
+  | { type: 'draft'; input: string; head: Head; frame: number; scale: number; kind: Strand['kind'] }
   | { type: 'matte'; input: string; from: MatteFrom }
   | {
       type: 'step';
@@ -70,7 +70,7 @@ export function planOf(request: Request, identity: (media: string, frame: number
     });
     if (scale !== 1) {
       const draft = contentKey('draft', kind === 'data', scale, key);
-      key = add({ key: draft, type: 'draft', strand: strand.id, input: key, scale, kind });
+      key = add({ key: draft, type: 'draft', strand: strand.id, input: key, head, frame, scale, kind });
     }
     if (place.after === 'head') return key;
     for (const step of strand.steps) {

@@ -1,4 +1,4 @@
-import { FinishError, type Head } from '../finish/finish';
+import { FinishError, type Head, type Strand } from '../finish/finish';
 import { ArenaFull } from '../kernels/arena';
 import { atDesk, type Desk } from '../kernels/desk';
 import type { Machine } from '../kernels/machine';
@@ -16,6 +16,16 @@ export type FrameSource = {
    * Fetches the pass at full size, and gives what places it on a desk. Errors name the file, the frame and the mend.
    */
   load(head: Head, frame: number): Promise<(desk: Desk) => Picture>;
+  /**
+   * The pass already made smaller, with the bits that making it smaller here would give; undefined where the whole pass is as
+   * quickly had.
+   */
+  draft?(
+    head: Head,
+    frame: number,
+    scale: number,
+    kind: Strand['kind'],
+  ): Promise<((desk: Desk) => Picture) | undefined>;
 };
 
 /** A newer request has made this one pointless. */
@@ -107,15 +117,21 @@ export async function runPlan<T>(plan: Plan, run: Run, use: (picture: Picture) =
     uses.set(key, left);
     if (left === 0 && key !== plan.key && held.delete(key)) cache.unpin(key);
   };
+  /** A draft whose full picture is not here is fetched small. */
+  const fetchedDraft = async (node: Node) =>
+    node.type === 'draft' && !held.has(node.input) && !cache.has(node.input)
+      ? source.draft?.(node.head, node.frame, node.scale, node.kind)
+      : undefined;
   const need = async (key: string): Promise<Picture> => {
     const known = held.get(key) ?? hold(key, cache.pin(key));
     if (known) return known;
     const node = byKey.get(key)!;
-    const inputs = inputsOf(node);
+    const small = await fetchedDraft(node);
+    const inputs = small ? [] : inputsOf(node);
     for (const input of inputs) await need(input);
     await breathe?.();
     if (overtaken?.()) throw new Overtaken();
-    const work = await prepare(node, source, (k) => held.get(k)!);
+    const work = small ?? (await prepare(node, source, (k) => held.get(k)!));
     if (overtaken?.()) throw new Overtaken();
     const picture = cache.put(key, compute(work));
     held.set(key, picture);

@@ -47,7 +47,14 @@ const fusedPiece = 64;
  * Blurs `from` by an exact Gaussian, black outside, times `weight`, into `to`; or adds it there. Narrow blurs (σ up to 12)
  * go through memory once; for wider ones use `recursiveGaussian`.
  */
-export function blurInto(desk: Desk, to: Picture, from: Picture, sigma: number, weight: number, adds: boolean) {
+export function blurInto(
+  desk: Desk,
+  to: Picture,
+  from: Picture,
+  sigma: number,
+  weight: number,
+  adds: boolean,
+) {
   const { width: w, height: h } = from;
   const values = gaussianTaps(sigma);
   const reach = values.length - 1;

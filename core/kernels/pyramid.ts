@@ -80,7 +80,9 @@ export function sumOfGaussians(
     const level = levels[l];
     const { picture } = level;
     const own = placed.filter((k) => k.level === l);
-    const here = own.length ? desk.picture(picture.width, picture.height) : desk.blank(picture.width, picture.height);
+    const here = own.length
+      ? desk.picture(picture.width, picture.height)
+      : desk.blank(picture.width, picture.height);
     own.forEach(({ sigma, weight }, i) => {
       const residual = Math.sqrt(Math.max(0, sigma * sigma - varianceOfLevel(l)) / 4 ** l);
       blurInto(desk, here, picture, residual, weight, i > 0);

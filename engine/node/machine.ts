@@ -1,9 +1,16 @@
 import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
 import type { Machine } from '../../core/kernels/machine';
 import { forPlainMemory, soloMachine } from '../../core/kernels/machine';
 
-/** The kernels' module, beside the bundled programs. */
-export const kernelsFile = () => readFileSync(new URL('./kernels.wasm', import.meta.url));
+/** The kernels' module: beside the bundled programs, or in dist/ of the checkout that the server runs in. */
+function kernelsFile(): Buffer {
+  const beside = import.meta.url.endsWith('.mjs') ? new URL(import.meta.url).pathname : '';
+  const folder = /\/dist\/[^/]+$/.test(beside)
+    ? join(beside, '..')
+    : join(/* turbopackIgnore: true */ process.cwd(), 'dist');
+  return readFileSync(join(/* turbopackIgnore: true */ folder, 'kernels.wasm'));
+}
 
 /** Address space set aside for one thread's pictures; the host commits it as it is used. */
 const reserved = 3 * 1024;

@@ -1,0 +1,150 @@
+import { createHash } from 'node:crypto';
+import { join } from 'node:path';
+import { By, type Origin, until as when } from 'selenium-webdriver';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { PictureCache } from '../../core/evaluate/cache';
+import { evaluate } from '../../core/evaluate/run';
+import { addStep, linkPass, newFinish, setValue } from '../../core/finish/edits';
+import type { Finish } from '../../core/finish/finish';
+import type { Value } from '../../core/steps/define';
+import { fileSource } from '../../engine/node/file-source';
+import type { SavedFinish } from '../../server/shots/finishes';
+import { formatNumber } from '../../ui/parts/format-value';
+import { plainMachine } from '../machine';
+import { type Instance, json, remove, startInstance, temporaryFolder, until } from '../server/instance';
+import { type Browser, openBrowser } from './chromium';
+
+/** The engine in Chromium: the same bits as in Node, and a drag that loses nothing. */
+let zaf: Instance;
+let browser: Browser;
+const data = temporaryFolder();
+
+beforeAll(async () => {
+  zaf = await startInstance('demo', data, ['--frames', '1']);
+  browser = await openBrowser();
+});
+
+afterAll(async () => {
+  await browser?.end();
+  await zaf?.stop();
+  remove(data);
+});
+
+const located = (css: string) => browser.driver.wait(when.elementLocated(By.css(css)), 60_000);
+async function openShot(query = '') {
+  await browser.driver.get(`${zaf.address}/shots/1${query}`);
+  await located('[data-testid=shown][data-busy=false][data-scale="1"]');
+}
+
+const emission = { type: 'pass', media: 'orrery_hall', pass: 'emission' } as const;
+function finishWith(...steps: Record<string, Value>[]): Finish {
+  let doc = newFinish('bits', 'Bits', { type: 'pass', media: 'orrery_hall', pass: '' });
+  steps.forEach((values, i) => {
+    doc = addStep('main', i, 'bloom', `b${i}`).apply(doc);
+    for (const [key, value] of Object.entries(values)) doc = setValue(doc, `b${i}`, key, value).apply(doc);
+  });
+  return doc;
+}
+const second = finishWith(
+  { threshold: 0.3, radius: 211.5, mode: 'screen' },
+  { threshold: 2, tightness: 0.8, tint: [1, 0.7, 0.4], amount: 1.3 },
+);
+const lit = linkPass(second, 'b0', 'light', emission, 'emission').apply(second);
+const kept = linkPass(lit, 'b1', 'where', emission, 'emission', 'luminance').apply(lit);
+const finishes: [string, Finish, number][] = [
+  ['one bloom', finishWith({ threshold: 1.1, knee: 0.4, radius: 160, amount: 0.9 }), 1],
+  ['two blooms, light and place from other passes', kept, 1],
+  [
+    'the added light alone, as a draft',
+    finishWith({ threshold: 0.8, limit: 5, show: 'light', radius: 90 }),
+    0.5,
+  ],
+];
+
+const place = { strand: 'main', after: 'end' };
+const inChromium = (finish: Finish, scale: number) =>
+  browser.driver.executeAsyncScript<string>(
+    `const [finish, scale, done] = arguments;
+     const shown = [];
+     zafiroEngine.show({ finish, place: { strand: 'main', after: 'end' }, frame: 1 }, [scale], { look: 'colour', stops: 0 }, (s) => shown.push(s))
+       .then(async () => {
+         const hash = await crypto.subtle.digest('SHA-256', shown[0].data);
+         done(Array.from(new Uint8Array(hash), (b) => b.toString(16).padStart(2, '0')).join(''));
+       }, (e) => done(String(e)));`,
+    finish,
+    scale,
+  );
+async function inNode(finish: Finish, scale: number): Promise<string> {
+  const machine = plainMachine(512);
+  const source = fileSource({ orrery_hall: join(data, 'demo/orrery-hall/orrery_hall.####.exr') });
+  const run = { machine, source, cache: new PictureCache(machine.arena, 0) };
+  return evaluate({ finish, place, frame: 1, scale }, run, (p) =>
+    createHash('sha256')
+      .update(new Uint8Array(p.data.buffer, p.data.byteOffset, p.data.byteLength))
+      .digest('hex'),
+  );
+}
+
+describe.each([
+  ['a crew on shared memory', ''],
+  ['one thread on plain memory', '?alone'],
+])('Chromium, %s', (_, query) => {
+  beforeAll(() => openShot(query));
+
+  test.each(finishes)('gives the bits of Node: %s', async (_name, finish, scale) => {
+    await browser.driver.manage().setTimeouts({ script: 60_000 });
+    expect(await inChromium(finish, scale)).toBe(await inNode(finish, scale));
+  });
+});
+
+test('a request that is overtaken answers at once, and the newest is the one that is shown', async () => {
+  await openShot();
+  const answers = await browser.driver.executeAsyncScript<unknown[]>(
+    `const [finish, done] = arguments;
+     const seen = [];
+     const ask = (radius) => {
+       const doc = structuredClone(finish);
+       doc.strands[0].steps[0].values.radius = radius;
+       return zafiroEngine.show({ finish: doc, place: { strand: 'main', after: 'end' }, frame: 1 }, [0.5, 1], { look: 'colour', stops: 0 }, (s) => seen.push([radius, s.scale]));
+     };
+     Promise.all([50, 60, 70, 80].map(ask)).then((ended) => done([ended.map((e) => e ?? null), seen.at(-1)]));`,
+    finishes[0][1],
+  );
+  expect(answers).toEqual([
+    [null, null, null, true],
+    [80, 1],
+  ]);
+});
+
+test('dragging a slider for 5 s loses no update: the last value is shown in full, saved, and there after a reload', async () => {
+  await openShot();
+  const slider = await located('input[type=range][aria-label="Threshold"]');
+  const { width } = await slider.getRect();
+  const drag = browser.driver.actions().move({ origin: slider, x: 0, y: 0 }).press();
+  for (let i = 1; i <= 100; i++) {
+    const x = Math.round((width / 2 - 8) * Math.sin(i / 7) * 0.8);
+    drag.move({ origin: slider as unknown as Origin, x, y: 0, duration: 50 });
+  }
+  await drag.release().perform();
+  const canvas = () =>
+    browser.driver.executeScript<string>("return document.querySelector('[data-testid=viewer]').toDataURL()");
+  const settled = async () => {
+    await until(
+      'saved',
+      async () => (await (await located('[data-save]')).getAttribute('data-save')) === 'saved',
+      30,
+    );
+    await browser.driver.sleep(300);
+    await located('[data-testid=shown][data-busy=false][data-scale="1"]');
+    await browser.driver.sleep(100);
+  };
+  await settled();
+  const shown = await (await located('[data-value=threshold]')).getAttribute('value');
+  const picture = await canvas();
+  const { document } = await json<SavedFinish>(`${zaf.address}/api/finishes/1`);
+  expect(formatNumber(document.strands[0].steps[0].values.threshold as number)).toBe(shown);
+  await openShot();
+  await settled();
+  expect(await (await located('[data-value=threshold]')).getAttribute('value')).toBe(shown);
+  expect(await canvas()).toBe(picture);
+});
