@@ -5,10 +5,13 @@ import { setTimeout as sleep } from 'node:timers/promises';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { setValue } from '../../core/finish/edits';
 import { readExr } from '../../core/formats/exr/read';
+import { pickCentres, shrink } from '../../core/kernels/sample';
+import { readPassPicture } from '../../engine/node/media-file';
 import { nodeZlib } from '../../engine/node/zlib';
 import type { ExportRun } from '../../server/exports/exports';
 import type { SavedFinish } from '../../server/shots/finishes';
 import type { ShotDetail } from '../../server/shots/shots';
+import { desk } from '../machine';
 import { dump } from '../reference/oiio';
 import {
   type Instance,
@@ -113,6 +116,29 @@ test('a pass is sent as the samples the file has', async () => {
   const file = readFileSync(join(data, 'demo/orrery-hall/orrery_hall.0001.exr'));
   const inFile = readExr(file, nodeZlib, ['depth.Z']).samples.get('depth.Z') as Float32Array;
   expect(Buffer.from(await response.arrayBuffer()).equals(Buffer.from(inFile.buffer))).toBe(true);
+});
+
+test('a draft of a pass has the bits that making it smaller here gives', async () => {
+  const { media } = await shot();
+  const file = join(data, 'demo/orrery-hall/orrery_hall.0001.exr');
+  for (const [name, shrunk] of [
+    ['emission', shrink],
+    ['depth', pickCentres],
+  ] as const) {
+    const response = await fetch(
+      `${zaf.address}/api/media/${media[0].id}/frames/1/pass?name=${name}&scale=0.25`,
+    );
+    const { place } = readPassPicture(file, name);
+    const here = shrunk(desk, place(desk), 0.25);
+    const told = JSON.parse(decodeURIComponent(response.headers.get('x-zafiro-pass')!));
+    expect(told).toEqual({ width: here.width, height: here.height });
+    const bytes = Buffer.from(here.data.buffer, here.data.byteOffset, here.data.byteLength);
+    expect(Buffer.from(await response.arrayBuffer()).equals(bytes)).toBe(true);
+    desk.clear();
+  }
+  expect((await fetch(`${zaf.address}/api/media/${media[0].id}/frames/1/pass?name=&scale=3`)).status).toBe(
+    422,
+  );
 });
 
 describe('exports', () => {
