@@ -9,7 +9,7 @@ export default defineConfig({
   test: {
     // Two at a time: the system tests start processes of their own.
     maxWorkers: 2,
-    globalSetup: './tests/build-kernels.ts',
+    globalSetup: './tests/build-programs.ts',
     projects: [
       {
         resolve: { alias },

@@ -5,7 +5,7 @@
 import { spawnSync } from 'node:child_process';
 import { readFileSync, rmSync } from 'node:fs';
 
-const env = { ...process.env, NEXT_TELEMETRY_DISABLED: '1', FORCE_COLOR: '0' };
+const env = { ...process.env, NEXT_TELEMETRY_DISABLED: '1', FORCE_COLOR: '0', ZAFIRO_BUILT: '1' };
 delete env.ZAFIRO_DATA;
 const run = (file, ...args) => spawnSync(file, args, { stdio: 'inherit', env }).status === 0;
 const bin = (name) => `node_modules/.bin/${name}`;

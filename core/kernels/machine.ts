@@ -22,7 +22,6 @@ export const kernelNames = [
   'gaussianColumns',
   'gaussianRows',
   'halvesToFloats',
-  'interleave',
   'lay',
   'luminance',
   'matte',

@@ -1,19 +1,5 @@
-import { exp } from '../../core/kernels/elementary';
+import { gaussianTaps } from '../../core/kernels/gaussian';
 import { type Plane, plane } from './plane';
-
-/**
- * Half of a sampled Gaussian of standard deviation `sigma` pixels, from its centre outward to 4 σ, of sum 1 over
- * both halves. What lies beyond 4 σ is 6e-5 of the light.
- */
-export function gaussianTaps(sigma: number): Float64Array {
-  const reach = sigma > 0 ? Math.ceil(4 * sigma) : 0;
-  const taps = Float64Array.from({ length: reach + 1 }, (_, i) =>
-    i === 0 ? 1 : exp(-(i * i) / (2 * sigma * sigma)),
-  );
-  let sum = taps[0];
-  for (let i = 1; i <= reach; i++) sum += 2 * taps[i];
-  return taps.map((t) => t / sum);
-}
 
 /** Convolves each row with symmetric `taps`; outside the plane there is nothing (0). */
 function convolveRows(from: Plane, to: Plane, taps: Float64Array) {

@@ -35,11 +35,6 @@ export function floatsToHalves(d: usize, s: usize, lo: i32, hi: i32, scratch: us
   }
 }
 
-/** Spreads a plane into channel `c` of RGBA pixels `lo` … `hi`. */
-export function interleave(d: usize, s: usize, c: i32, lo: i32, hi: i32, scratch: usize): void {
-  for (let i = lo; i < hi; i++) store<f32>(d + (<usize>i * 4 + c) * 4, F(s + <usize>i * 4));
-}
-
 /** sRGB code of linear light: a table for a start, then the thresholds between codes, so that rounding is exact. */
 // @ts-expect-error: decorator
 @inline
