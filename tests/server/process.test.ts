@@ -1,4 +1,5 @@
 import { readFileSync, writeFileSync } from 'node:fs';
+import { get } from 'node:http';
 import { createServer } from 'node:net';
 import { join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
@@ -77,6 +78,21 @@ describe('starting', () => {
     remove(other);
     expect(code).toBe(1);
     expect(err).toContain(`Port ${port} is taken by another program. Choose another`);
+  });
+
+  test('other names and pages of other sites are refused', async () => {
+    const status = (headers: Record<string, string>) =>
+      new Promise<number | undefined>((done, fail) => {
+        const options = { host: '127.0.0.1', port: zaf.port, path: '/api/shots/1', headers };
+        get(options, (response) => {
+          response.resume();
+          done(response.statusCode);
+        }).on('error', fail);
+      });
+    expect(await status({})).toBe(200);
+    expect(await status({ host: `localhost:${zaf.port}` })).toBe(200);
+    expect(await status({ host: 'frames.example' })).toBe(403);
+    expect(await status({ origin: 'http://frames.example' })).toBe(403);
   });
 
   test('pages are isolated, so that workers may share memory', async () => {
