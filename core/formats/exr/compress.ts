@@ -13,13 +13,42 @@ export function interleaveAndPredict(bytes: Uint8Array): Uint8Array {
   return out;
 }
 
+/** Undoes the differences of `interleaveAndPredict`, in place; even and odd bytes still stand apart. */
+function undoPrediction(bytes: Uint8Array): Uint8Array {
+  let last = bytes.length > 0 ? bytes[0] : 0;
+  for (let i = 1; i < bytes.length; i++) {
+    last = (last + bytes[i] - 128) & 255;
+    bytes[i] = last;
+  }
+  return bytes;
+}
+
 /** The inverse of `interleaveAndPredict`; changes `bytes`. */
 export function undoPredictAndInterleave(bytes: Uint8Array): Uint8Array {
-  for (let i = 1; i < bytes.length; i++) bytes[i] = bytes[i] + bytes[i - 1] - 128;
   const out = new Uint8Array(bytes.length);
-  const half = (bytes.length + 1) >> 1;
-  for (let i = 0; i < bytes.length; i++) out[i] = bytes[(i & 1 ? half : 0) + (i >> 1)];
+  copyBytes({ bytes: undoPrediction(bytes), apart: true }, 0, out);
   return out;
+}
+
+/** Raw bytes of a chunk; `apart` where its even bytes stand before its odd ones. */
+export type RawChunk = { bytes: Uint8Array; apart: boolean };
+
+/** Copies bytes of a chunk, from the `from`-th on, into `to`: only what is wanted is put together. */
+export function copyBytes({ bytes, apart }: RawChunk, from: number, to: Uint8Array) {
+  if (!apart) {
+    to.set(bytes.subarray(from, from + to.length));
+    return;
+  }
+  const half = (bytes.length + 1) >> 1;
+  let even = (from + 1) >> 1;
+  let odd = half + (from >> 1);
+  let i = 0;
+  if (from & 1) to[i++] = bytes[odd++];
+  for (; i + 1 < to.length; i += 2) {
+    to[i] = bytes[even++];
+    to[i + 1] = bytes[odd++];
+  }
+  if (i < to.length) to[i] = bytes[even];
 }
 
 /** Run lengths: a count n ≥ 0 repeats the next byte n+1 times, n < 0 copies −n bytes. */
@@ -68,13 +97,13 @@ export function unpackChunk(
   compression: Compression,
   zlib: Zlib,
   offset: number,
-): Uint8Array {
+): RawChunk {
   // A chunk that would not shrink is stored as it is.
-  if (packed.length === size) return packed;
+  if (packed.length === size) return { bytes: packed, apart: false };
   if (compression === 'none' || packed.length > size) {
     throw new ExrError(`A chunk holds ${packed.length} bytes in place of ${size}`, offset);
   }
-  if (compression === 'rle') return undoPredictAndInterleave(unpackRuns(packed, size, offset));
+  if (compression === 'rle') return { bytes: undoPrediction(unpackRuns(packed, size, offset)), apart: true };
   let raw: Uint8Array;
   try {
     raw = zlib.inflate(packed, size);
@@ -83,7 +112,7 @@ export function unpackChunk(
   }
   if (raw.length !== size)
     throw new ExrError(`A chunk unpacks to ${raw.length} bytes in place of ${size}`, offset);
-  return undoPredictAndInterleave(raw);
+  return { bytes: undoPrediction(raw), apart: true };
 }
 
 export function packChunk(raw: Uint8Array, compression: Compression, zlib: Zlib): Uint8Array {

@@ -1,5 +1,5 @@
 import { ByteReader, readAttribute, readBox, readChannelList, stillWriting } from './attributes';
-import { rowsPerChunk, unpackChunk } from './compress';
+import { copyBytes, rowsPerChunk, unpackChunk } from './compress';
 import { ExrError } from './error';
 import {
   type Attributes,
@@ -95,10 +95,9 @@ export function readHeader(bytes: Uint8Array): Header & { chunksAt: number } {
 
 const samplesOf = { uint: Uint32Array, half: Uint16Array, float: Float32Array } as const;
 
-/** Places bytes of one row (little-endian, as every host of this engine is) into the samples of a channel. */
-function placeRow(to: Samples, row: number, from: Uint8Array) {
-  new Uint8Array(to.buffer, to.byteOffset + row * from.length, from.length).set(from);
-}
+/** Where one row of a channel lies, as bytes (little-endian, as every host of this engine is). */
+const rowBytesOf = (samples: Samples, row: number, length: number) =>
+  new Uint8Array(samples.buffer, samples.byteOffset + row * length, length);
 
 /**
  * Samples of the channels `wanted` (all, if not given) over the data window, bit for bit as stored.
@@ -162,7 +161,7 @@ export function readExr(
       for (const c of header.channels) {
         const length = bytesPerSample[c.type] * width;
         const to = samples.get(c.name);
-        if (to) placeRow(to, row, raw.subarray(p, p + length));
+        if (to) copyBytes(raw, p, rowBytesOf(to, row, length));
         p += length;
       }
     }
