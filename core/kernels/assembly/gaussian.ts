@@ -167,7 +167,9 @@ export function blurInto(
 ): void {
   const stride: usize = w * 16, ringStride: usize = tileWidth * 16;
   const count = 2 * reach + 1;
-  const line = scratch + <usize>count * ringStride;
+  // Where the rows above and below stand in the ring, pair by pair.
+  const pairs = scratch + <usize>count * ringStride;
+  const line = pairs + <usize>((reach * 8 + 63) & ~63);
   const W = sp(weight);
   for (let x0 = 0; x0 < w; x0 += tileWidth) {
     const tw = min(tileWidth, w - x0);
@@ -196,17 +198,22 @@ export function blurInto(
       const out = y - reach;
       if (out < lo) continue;
       const to = row(d, out, stride) + <usize>x0 * 16;
-      const centre = out + count * 4096;
+      const at = (out + count * 4096) % count;
+      let up = at, dn = at;
+      for (let j = 0; j < reach; j++) {
+        up = up == 0 ? count - 1 : up - 1;
+        dn = dn == count - 1 ? 0 : dn + 1;
+        store<usize>(pairs + <usize>j * 8, scratch + <usize>up * ringStride);
+        store<usize>(pairs + <usize>j * 8, scratch + <usize>dn * ringStride, 4);
+      }
+      const pairsEnd = pairs + <usize>reach * 8;
       for (let x: usize = 0; x < bytes; x += 64) {
         let k = L(taps), t = taps;
-        const c = scratch + <usize>(centre % count) * ringStride + x;
+        const c = scratch + <usize>at * ringStride + x;
         let a0 = mul(ld(c), k), a1 = mul(v128.load(c, 16), k), a2 = mul(v128.load(c, 32), k), a3 = mul(v128.load(c, 48), k);
-        let up = centre % count, dn = up;
-        for (let j = 0; j < reach; j++) {
-          up = up == 0 ? count - 1 : up - 1;
-          dn = dn == count - 1 ? 0 : dn + 1;
+        for (let q = pairs; q < pairsEnd; q += 8) {
           t += 4; k = L(t);
-          const p = scratch + <usize>up * ringStride + x, m = scratch + <usize>dn * ringStride + x;
+          const p = load<usize>(q) + x, m = load<usize>(q, 4) + x;
           a0 = pair(a0, p, m, 0, k); a1 = pair(a1, p, m, 16, k); a2 = pair(a2, p, m, 32, k); a3 = pair(a3, p, m, 48, k);
         }
         const o = to + x;
