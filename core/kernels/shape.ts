@@ -5,9 +5,10 @@ const rowPiece = 32;
 /** The largest disc that the running maxima hold. */
 export const largestDisc = 120;
 
-/** A plane whose rows are padded to a multiple of four, so that columns can be worked in fours. */
+/** A plane whose rows are padded to a multiple of four, so that columns can be worked in fours; itself if they are. */
 function padded(desk: Desk, from: Picture): { plane: Picture; stride: number } {
   const stride = (from.width + 3) & ~3;
+  if (stride === from.width) return { plane: from, stride };
   const plane = desk.blank(stride, from.height, 1);
   for (let y = 0; y < from.height; y++) {
     plane.data.set(from.data.subarray(y * from.width, (y + 1) * from.width), y * stride);
@@ -33,8 +34,8 @@ export function distance(desk: Desk, matte: Picture): Picture {
   const out = desk.picture(stride, height, 1);
   desk.machine.run('distanceColumns', stride, rowPiece, out.at, plane.at, stride, height);
   desk.machine.run('distanceRows', height, rowPiece, out.at, stride, width);
-  desk.drop(plane);
   if (stride === width) return out;
+  desk.drop(plane);
   const result = unpadded(desk, out, width);
   desk.drop(out);
   return result;
