@@ -129,11 +129,8 @@ test('dragging a slider for 5 s loses no update: the last value is shown in full
   const canvas = () =>
     browser.driver.executeScript<string>("return document.querySelector('[data-testid=viewer]').toDataURL()");
   const settled = async () => {
-    await until(
-      'saved',
-      async () => (await (await located('[data-save]')).getAttribute('data-save')) === 'saved',
-      30,
-    );
+    const state = "return document.querySelector('[data-save]')?.getAttribute('data-save')";
+    await until('saved', async () => (await browser.driver.executeScript(state)) === 'saved', 30);
     await browser.driver.sleep(300);
     await located('[data-testid=shown][data-busy=false][data-scale="1"]');
     await browser.driver.sleep(100);

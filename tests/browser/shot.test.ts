@@ -37,17 +37,20 @@ afterAll(async () => {
   remove(data);
 });
 
+/** An attribute of what a selector finds just now: asked in one go, since React may replace the element in between. */
+const attribute = (css: string, name: string) =>
+  run<string | null>(
+    `return document.querySelector(arguments[0])?.getAttribute(arguments[1]) ?? null`,
+    css,
+    name,
+  );
+const saveState = () => attribute('[data-save]', 'data-save');
+
 /** Waits until the viewer shows the full-size picture of all edits. */
 const settled = () =>
   until(
     'the full picture',
-    async () => {
-      const shown = await find('[data-testid=shown]');
-      return (
-        (await shown.getAttribute('data-busy')) === 'false' &&
-        (await shown.getAttribute('data-scale')) === '1'
-      );
-    },
+    async () => (await attribute('[data-testid=shown][data-scale="1"]', 'data-busy')) === 'false',
     30,
   );
 
@@ -61,8 +64,7 @@ const pixels = () =>
     const row = Array.from(canvas.getContext('2d').getImageData(0, canvas.height >> 1, canvas.width, 1).data);
     return { mean: sum / (data.length * 0.75), row };`);
 
-const saved = () =>
-  until('saved', async () => (await find('[data-save]').getAttribute('data-save')) === 'saved');
+const saved = () => until('saved', async () => (await saveState()) === 'saved');
 const value = (id: string) => find(`[data-value=${id}]`);
 async function type(id: string, text: string) {
   const field = await value(id);
@@ -137,7 +139,7 @@ test('with and without flips by key; channels and exposure change only the looki
   await (await button('Colour')).click();
   await settled();
   expect((await pixels()).row).toEqual(lit.row);
-  expect(await find('[data-save]').getAttribute('data-save')).toBe('saved');
+  expect(await saveState()).toBe('saved');
 });
 
 test('values under the cursor are the linear ones of the file', async () => {
@@ -252,7 +254,7 @@ test('while the server is gone it says not saved, and saves once it is back', as
     `window.realFetch = window.fetch; window.fetch = (a, b) => b && b.method === 'PUT' ? Promise.reject(new TypeError('gone')) : window.realFetch(a, b)`,
   );
   await type('amount', '0.6');
-  await until('not saved', async () => (await find('[data-save]').getAttribute('data-save')) === 'failed');
+  await until('not saved', async () => (await saveState()) === 'failed');
   await run('window.fetch = window.realFetch');
   await saved();
   const { finishes } = await json<ShotDetail>(`${zaf.address}/api/shots/1`);
