@@ -30,6 +30,7 @@ const channels = [...samples].map(([name, from]) => {
 const dataWindow = { xMin: 0, yMin: 0, xMax: 2 * w - 1, yMax: 2 * h - 1 };
 writeFileSync(join(folder, 'frames/hall.0001.exr'), writeExr({ channels, dataWindow }, nodeZlib));
 
+process.env.ZAFIRO_MEDIA_ROOTS = folder;
 const zaf = await startInstance('start', join(folder, 'data'));
 const { driver, end } = await openBrowser();
 const percentile = (v: number[], p: number) =>
@@ -39,7 +40,7 @@ try {
   const body = JSON.stringify({
     project: 'Bench',
     shot: 'Drag',
-    pattern: join(folder, 'frames/hall.####.exr'),
+    media: [{ pattern: join(folder, 'frames/hall.####.exr') }],
   });
   await json(`${zaf.address}/api/shots`, { method: 'POST', body });
   const saved = await json<SavedFinish>(`${zaf.address}/api/finishes/1`);

@@ -2,7 +2,7 @@ import { expose, transfer } from 'comlink';
 import { PictureCache } from '../core/evaluate/cache';
 import type { Place, Request } from '../core/evaluate/plan';
 import { evaluate, Overtaken, type Run } from '../core/evaluate/run';
-import { type Finish, findStep } from '../core/finish/finish';
+import { type Finish, findStep, passesUsed } from '../core/finish/finish';
 import { openDesk } from '../core/kernels/desk';
 import { toDisplay, type View } from '../core/kernels/display';
 import { pickCentres, shrink } from '../core/kernels/sample';
@@ -118,7 +118,7 @@ function fetchAhead(finish: Finish, frame: number) {
   clearTimeout(resting);
   resting = setTimeout(async () => {
     for (const next of [frame + 1, frame - 1])
-      for (const { head } of finish.strands) await source.ahead(head, next);
+      for (const head of finish.strands.flatMap((s) => passesUsed(s.head))) await source.ahead(head, next);
   }, 300);
 }
 

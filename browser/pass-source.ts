@@ -1,19 +1,31 @@
 import { Bounded } from '../core/evaluate/bounded';
 import type { FrameSource } from '../core/evaluate/run';
-import type { Head } from '../core/finish/finish';
-import { type Box, boxHeight, boxWidth, bytesPerSample, type Samples } from '../core/formats/exr/types';
-import { type Pass, passPicture } from '../core/formats/passes';
+import type { PassHead } from '../core/finish/finish';
+import { boxHeight, boxWidth } from '../core/formats/exr/types';
+import type { GapRule } from '../core/formats/gap-rules';
+import { passPicture } from '../core/formats/pass-picture';
+import type { PassTold } from '../core/formats/pass-wire';
+import { type Plane, planeArrays, sampleSize } from '../core/formats/samples';
+import type { Desk } from '../core/kernels/desk';
+import type { Picture } from '../core/picture/picture';
 
-/** What the browser knows of a shot's media: where frames are fetched, and the content of each. */
-export type MediaIndex = Record<string, { id: number; contents: Record<number, string> }>;
+/** What the browser knows of a media: where frames are fetched, the content of each, and how it is read. */
+export type MediaEntry = { id: number; contents: Record<number, string>; gaps: GapRule; read: string };
+export type MediaIndex = Record<string, MediaEntry>;
 
-const arrays = { uint: Uint32Array, half: Uint16Array, float: Float32Array } as const;
+type Fetched = { told: PassTold; bytes: ArrayBuffer };
 
-type Fetched<T> = { told: T; bytes: ArrayBuffer };
-type Whole = { pass: Pass; dataWindow: Box; displayWindow: Box };
-type Small = { width: number; height: number };
+/** What a frame shows: its content, that of the drawing it holds, or the word for nothing. */
+function contentAt({ contents, gaps }: MediaEntry, frame: number): string | undefined {
+  if (contents[frame] || gaps === 'missing') return contents[frame];
+  const before = Object.keys(contents)
+    .map(Number)
+    .filter((f) => f <= frame && contents[f]);
+  if (gaps === 'hold' && before.length > 0) return contents[Math.max(...before)];
+  return 'nothing';
+}
 
-async function fetchPass<T>(address: string): Promise<Fetched<T>> {
+async function fetchPass(address: string): Promise<Fetched> {
   const response = await fetch(address);
   if (!response.ok) {
     const { error } = await response
@@ -25,59 +37,72 @@ async function fetchPass<T>(address: string): Promise<Fetched<T>> {
   return { told, bytes: await response.arrayBuffer() };
 }
 
+/** Places what was fetched on a desk. */
+function placer(told: PassTold, bytes: ArrayBuffer): (desk: Desk) => Picture {
+  switch (told.sort) {
+    case 'empty':
+      return (desk) => desk.blank(told.width, told.height);
+    case 'draft':
+      return (desk) => {
+        const picture = desk.picture(told.width, told.height);
+        picture.data.set(new Float32Array(bytes));
+        return picture;
+      };
+    case 'planes': {
+      const count = boxWidth(told.dataWindow) * boxHeight(told.dataWindow);
+      let at = 0;
+      const planes = told.pass.types.map((type): Plane => {
+        const from = at;
+        at += count * sampleSize[type];
+        // A copy: a float plane behind a half plane may begin at an odd place.
+        return new planeArrays[type](bytes.slice(from, at));
+      });
+      return (desk) => passPicture(desk, { ...told, planes });
+    }
+  }
+}
+
 export type PassSource = FrameSource & {
   /** Fetches a frame that will be wanted soon, if it is there; says nothing if it fails. */
-  ahead(head: Head, frame: number): Promise<void>;
+  ahead(head: PassHead, frame: number): Promise<void>;
 };
 
 /** Frames from the server: the samples the files hold, or a draft of them; what was fetched lately is kept. */
 export function passSource(media: () => MediaIndex): PassSource {
-  const kept = new Bounded<Fetched<unknown>>(256 * 1024 * 1024);
-  const addressOf = (head: Head, frame: number, scale = 1) => {
+  const kept = new Bounded<Fetched>(256 * 1024 * 1024);
+  const addressOf = (head: PassHead, frame: number, scale = 1) => {
     const known = media()[head.media];
     if (!known)
       throw new Error(`The shot has no media “${head.media}”. Choose another pass at the strand’s head.`);
-    const content = known.contents[frame];
+    const content = contentAt(known, frame);
     if (!content)
       throw new Error(
         `Frame ${frame} of ${head.media} has not arrived yet. It is shown as soon as it is there.`,
       );
     const query = new URLSearchParams({
       name: head.pass,
-      content,
+      content: `${content}-${known.read}`,
       ...(scale < 1 ? { scale: String(scale) } : {}),
     });
     return `/api/media/${known.id}/frames/${frame}/pass?${query}`;
   };
-  const fetched = async <T>(address: string): Promise<Fetched<T>> => {
+  const fetched = async (address: string): Promise<Fetched> => {
     const known = kept.get(address);
-    if (known) return known as Fetched<T>;
-    const fresh = await fetchPass<T>(address);
+    if (known) return known;
+    const fresh = await fetchPass(address);
     kept.set(address, fresh, fresh.bytes.byteLength);
     return fresh;
   };
   return {
     identity: (name, frame) => addressOf({ type: 'pass', media: name, pass: '' }, frame),
     async load(head, frame) {
-      const { told, bytes } = await fetched<Whole>(addressOf(head, frame));
-      const count = boxWidth(told.dataWindow) * boxHeight(told.dataWindow);
-      let at = 0;
-      const planes = told.pass.types.map((type): Samples => {
-        const from = at;
-        at += count * bytesPerSample[type];
-        // A copy: a float plane behind a half plane may begin at an odd place.
-        return new arrays[type](bytes.slice(from, at));
-      });
-      return (desk) => passPicture(desk, told.pass, planes, told.dataWindow, told.displayWindow);
+      const { told, bytes } = await fetched(addressOf(head, frame));
+      return placer(told, bytes);
     },
     async draft(head, frame, scale) {
       if (kept.get(addressOf(head, frame))) return;
-      const { told, bytes } = await fetched<Small>(addressOf(head, frame, scale));
-      return (desk) => {
-        const picture = desk.picture(told.width, told.height);
-        picture.data.set(new Float32Array(bytes));
-        return picture;
-      };
+      const { told, bytes } = await fetched(addressOf(head, frame, scale));
+      return told.sort === 'empty' ? undefined : placer(told, bytes);
     },
     async ahead(head, frame) {
       if (media()[head.media]?.contents[frame]) await fetched(addressOf(head, frame)).catch(() => undefined);

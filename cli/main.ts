@@ -2,13 +2,14 @@ import { inspect } from './inspect';
 import { run } from './run';
 import { UsageError } from './usage';
 
-const commands: Record<string, (args: string[]) => Promise<void>> = { run, inspect };
+/** Each gives the exit status. */
+const commands: Record<string, (args: string[]) => Promise<number>> = { run, inspect };
 
 const [name, ...args] = process.argv.slice(2);
 try {
   const command = commands[name];
   if (!command) throw new UsageError(`There is no command “${name ?? ''}”. See ./zafiro help.`);
-  await command(args);
+  process.exitCode = await command(args);
 } catch (error) {
   const wrongWords =
     error instanceof UsageError || String((error as { code?: unknown }).code).startsWith('ERR_PARSE_ARGS');

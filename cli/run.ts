@@ -1,15 +1,18 @@
-import { readdirSync, readFileSync } from 'node:fs';
-import { dirname, resolve } from 'node:path';
+import { readFileSync } from 'node:fs';
+import { resolve } from 'node:path';
 import { parseArgs } from 'node:util';
-import { mainStrand, parseFinish } from '../core/finish/finish';
-import { frameOf, parseFrames, parsePattern, pathOf } from '../core/formats/frame-pattern';
+import { encodings } from '../core/colour/encoding';
+import { mainStrand, parseFinish, passesUsed } from '../core/finish/finish';
+import { parseFrames, parsePattern, pathOf } from '../core/formats/frame-pattern';
+import { gapRules } from '../core/formats/gap-rules';
 import { extension, type Format, formats } from '../engine/node/encode';
+import { framesOnDisk, type MediaSpecs } from '../engine/node/media';
 import { fileProblem } from '../engine/node/media-file';
 import { renderPool } from '../engine/node/pool';
 import { UsageError } from './usage';
 
 const usage =
-  'zafiro run FINISH.json --media NAME=PATTERN --frames 1-24 --out PATTERN [--scale 1] [--format exr|png16]';
+  'zafiro run FINISH.json --media NAME=PATTERN --frames 1-24 --out PATTERN [--scale 1] [--format exr|png16] [--encoding NAME=srgb] [--gaps NAME=hold]';
 
 function readJson(path: string): unknown {
   let text: string;
@@ -25,20 +28,28 @@ function readJson(path: string): unknown {
   }
 }
 
-/** Frames that are there under a pattern. */
-function framesOnDisk(text: string): number[] {
-  const pattern = parsePattern(text);
-  if (pattern.still) return [1];
-  const folder = dirname(pattern.before.endsWith('/') ? `${pattern.before}x` : pattern.before);
-  const prefix = pattern.before.startsWith('./') ? './' : '';
-  return readdirSync(folder)
-    .map((name) => frameOf(pattern, folder === '.' ? prefix + name : `${folder}/${name}`))
-    .filter((f) => f !== undefined)
-    .sort((a, b) => a - b);
+/** `NAME=VALUE` options as a record. */
+function named(option: string, entries: string[]): Record<string, string> {
+  return Object.fromEntries(
+    entries.map((entry) => {
+      const at = entry.indexOf('=');
+      if (at < 1) throw new UsageError(`--${option} takes NAME=VALUE, not “${entry}”.`);
+      return [entry.slice(0, at), entry.slice(at + 1)];
+    }),
+  );
+}
+
+function oneOf<T extends string>(
+  option: string,
+  value: string | undefined,
+  all: Record<T, string>,
+): T | undefined {
+  if (value === undefined || value in all) return value as T | undefined;
+  throw new UsageError(`--${option} takes ${Object.keys(all).join(', ')}, not “${value}”.`);
 }
 
 /** `zafiro run`: renders a finish file's frames without a database. */
-export async function run(args: string[]): Promise<void> {
+export async function run(args: string[]): Promise<number> {
   const { values, positionals } = parseArgs({
     args,
     allowPositionals: true,
@@ -48,6 +59,8 @@ export async function run(args: string[]): Promise<void> {
       scale: { type: 'string', default: '1' },
       out: { type: 'string' },
       format: { type: 'string' },
+      encoding: { type: 'string', multiple: true, default: [] },
+      gaps: { type: 'string', multiple: true, default: [] },
     },
   });
   if (positionals.length !== 1 || !values.out) throw new UsageError(`Use: ${usage}`);
@@ -58,11 +71,14 @@ export async function run(args: string[]): Promise<void> {
   if (!values.out.endsWith(`.${extension[format]}`)) {
     throw new UsageError(`--out ends in .${extension[format]} for the format ${format}.`);
   }
-  const media: Record<string, string> = {};
-  for (const entry of values.media) {
-    const at = entry.indexOf('=');
-    if (at < 1) throw new UsageError(`--media takes NAME=PATTERN, not “${entry}”.`);
-    media[entry.slice(0, at)] = resolve(entry.slice(at + 1));
+  const [encoding, gaps] = [named('encoding', values.encoding), named('gaps', values.gaps)];
+  const media: MediaSpecs = {};
+  for (const [name, pattern] of Object.entries(named('media', values.media))) {
+    media[name] = {
+      pattern: resolve(pattern),
+      encoding: oneOf('encoding', encoding[name], encodings),
+      gaps: oneOf('gaps', gaps[name], gapRules),
+    };
   }
   let finish: ReturnType<typeof parseFinish>;
   try {
@@ -74,9 +90,11 @@ export async function run(args: string[]): Promise<void> {
         : (error as Error).message,
     );
   }
-  const source = media[mainStrand(finish).head.media];
-  const frames = values.frames ? parseFrames(values.frames) : source ? framesOnDisk(source) : [1];
-  if (frames.length === 0) throw new Error(`No frames are there under ${source}. Name them with --frames.`);
+  const source = media[passesUsed(mainStrand(finish).head)[0].media];
+  const there = source ? framesOnDisk(parsePattern(source.pattern)) : [1];
+  const frames = values.frames ? parseFrames(values.frames) : there;
+  if (frames.length === 0)
+    throw new Error(`No frames are there under ${source.pattern}. Name them with --frames.`);
   const out = parsePattern(resolve(values.out));
   if (out.still && frames.length > 1)
     throw new UsageError('--out needs a number such as #### for several frames.');
@@ -97,4 +115,5 @@ export async function run(args: string[]): Promise<void> {
   } finally {
     await pool.close();
   }
+  return 0;
 }

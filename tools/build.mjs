@@ -37,6 +37,8 @@ async function buildPrograms() {
       cli: 'cli/main.ts',
       serve: 'server/launch/serve.ts',
       exports: 'server/exports/process.ts',
+      reader: 'server/media/reader/process.ts',
+      'exr-thread': 'engine/node/exr-thread.ts',
       'render-thread': 'engine/node/render-thread.ts',
       'crew-thread': 'engine/node/crew-thread.ts',
       'orrery-hall': 'demo/orrery-hall/main.ts',

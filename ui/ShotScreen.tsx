@@ -3,7 +3,7 @@
 import { QueryClient, QueryClientProvider, useQuery } from '@tanstack/react-query';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { type Autosave, startAutosave } from '@/browser/autosave';
-import type { MediaIndex } from '@/browser/pass-source';
+import type { MediaEntry, MediaIndex } from '@/browser/pass-source';
 import { createShotStore, ShotContext, type ShotStore, useShot } from '@/browser/shot-store';
 import { EngineContext, useStartedEngine } from '@/browser/use-engine';
 import type { SavedFinish } from '@/server/shots/finishes';
@@ -49,12 +49,16 @@ function useArriving(initial: ShotDetail): ShotDetail {
 /** What the engine needs to know of the shot's frames; the same object until one arrives or changes. */
 function useMediaIndex(shot: ShotDetail): MediaIndex {
   const key = JSON.stringify(
-    shot.media.map((m) => [m.name, m.id, m.frames.map((f) => [f.frame, f.content])]),
+    shot.media.map((m) => [
+      m.name,
+      { id: m.id, gaps: m.gaps, read: JSON.stringify([m.encoding, m.kinds]) },
+      m.frames.map((f) => [f.frame, f.content]),
+    ]),
   );
   return useMemo(() => {
-    const media = JSON.parse(key) as [string, number, [number, string][]][];
+    const media = JSON.parse(key) as [string, Omit<MediaEntry, 'contents'>, [number, string][]][];
     return Object.fromEntries(
-      media.map(([name, id, frames]) => [name, { id, contents: Object.fromEntries(frames) }]),
+      media.map(([name, entry, frames]) => [name, { ...entry, contents: Object.fromEntries(frames) }]),
     );
   }, [key]);
 }

@@ -1,5 +1,5 @@
-import type { Finish, Head, Strand, Tap } from '../finish/finish';
-import { FinishError } from '../finish/finish';
+import type { Finish, Head, PassHead, Strand, Tap } from '../finish/finish';
+import { FinishError, layerHead } from '../finish/finish';
 import { murmur3 } from '../formats/murmur3';
 import type { MatteFrom } from '../kernels/point';
 import type { StepSpec, Values } from '../steps/define';
@@ -12,8 +12,9 @@ export type Request = { finish: Finish; place: Place; frame: number; scale: numb
 
 /** One thing to compute. `key` is made of everything that the result depends on. */
 export type Node = { key: string; strand: string } & (
-  | { type: 'head'; head: Head; frame: number }
-  | { type: 'draft'; input: string; head: Head; frame: number; scale: number; kind: Strand['kind'] }
+  | { type: 'head'; head: PassHead; frame: number }
+  | { type: 'stack'; layers: { input: string; opacity: number }[] }
+  | { type: 'draft'; input: string; head: PassHead; frame: number; scale: number; kind: Strand['kind'] }
   | { type: 'matte'; input: string; from: MatteFrom }
   | {
       type: 'step';
@@ -57,21 +58,29 @@ export function planOf(request: Request, identity: (media: string, frame: number
     return node.key;
   };
 
+  const passKey = (strand: string, head: PassHead, kind: Strand['kind']): string => {
+    const whole = contentKey('head', head.pass, identity(head.media, frame));
+    const key = add({ key: whole, type: 'head', strand, head, frame });
+    if (scale === 1) return key;
+    const draft = contentKey('draft', kind === 'data', scale, key);
+    return add({ key: draft, type: 'draft', strand, input: key, head, frame, scale, kind });
+  };
+
+  const headKey = (strand: string, head: Head, kind: Strand['kind']): string => {
+    if (head.type === 'pass') return passKey(strand, head, kind);
+    // A stack that shows nothing still has the size of its first layer.
+    const shown = head.layers.filter((l) => l.show && l.opacity > 0);
+    const used = shown.length > 0 ? shown : [{ ...head.layers[0], opacity: 0 }];
+    const layers = used.map((l) => ({ input: passKey(strand, layerHead(l), kind), opacity: l.opacity }));
+    if (layers.length === 1 && layers[0].opacity === 1) return layers[0].input;
+    return add({ key: contentKey('stack', layers), type: 'stack', strand, layers });
+  };
+
   const at = (place: Place): string => {
     const strand = finish.strands.find((s) => s.id === place.strand);
     if (!strand) throw new FinishError(`There is no strand “${place.strand}”`, 'request', 'Reload the shot.');
-    const { head, kind } = strand;
-    let key = add({
-      key: contentKey('head', head.pass, identity(head.media, frame)),
-      type: 'head',
-      strand: strand.id,
-      head,
-      frame,
-    });
-    if (scale !== 1) {
-      const draft = contentKey('draft', kind === 'data', scale, key);
-      key = add({ key: draft, type: 'draft', strand: strand.id, input: key, head, frame, scale, kind });
-    }
+    const { kind } = strand;
+    let key = headKey(strand.id, strand.head, kind);
     if (place.after === 'head') return key;
     for (const step of strand.steps) {
       const spec = stepSpec(step.type)!;

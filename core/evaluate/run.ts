@@ -1,8 +1,8 @@
-import { FinishError, type Head, type Strand } from '../finish/finish';
+import { FinishError, type PassHead, type Strand } from '../finish/finish';
 import { ArenaFull } from '../kernels/arena';
 import { atDesk, type Desk } from '../kernels/desk';
 import type { Machine } from '../kernels/machine';
-import { matteOf } from '../kernels/point';
+import { matteOf, stack } from '../kernels/point';
 import { pickCentres, shrink } from '../kernels/sample';
 import type { Picture } from '../picture/picture';
 import type { PictureCache } from './cache';
@@ -15,13 +15,13 @@ export type FrameSource = {
   /**
    * Fetches the pass at full size, and gives what places it on a desk. Errors name the file, the frame and the mend.
    */
-  load(head: Head, frame: number): Promise<(desk: Desk) => Picture>;
+  load(head: PassHead, frame: number): Promise<(desk: Desk) => Picture>;
   /**
    * The pass already made smaller, with the bits that making it smaller here would give; undefined where the whole pass is as
    * quickly had.
    */
   draft?(
-    head: Head,
+    head: PassHead,
     frame: number,
     scale: number,
     kind: Strand['kind'],
@@ -46,6 +46,8 @@ const inputsOf = (node: Node): string[] => {
   switch (node.type) {
     case 'head':
       return [];
+    case 'stack':
+      return node.layers.map((l) => l.input);
     case 'draft':
     case 'matte':
       return [node.input];
@@ -53,6 +55,12 @@ const inputsOf = (node: Node): string[] => {
       return [node.input, ...Object.values(node.slots)];
   }
 };
+
+function sameSize(given: Picture, wanted: Picture, what: string, strand: string) {
+  if (given.width === wanted.width && given.height === wanted.height) return;
+  const sizes = `${given.width} by ${given.height} in place of ${wanted.width} by ${wanted.height} pixels`;
+  throw new FinishError(`${what} has ${sizes}`, `strand ${strand}`, 'Link a strand of the same size.');
+}
 
 /** What has to be fetched before the node can be computed. */
 async function prepare(
@@ -65,6 +73,12 @@ async function prepare(
       return source.load(node.head, node.frame);
     case 'draft':
       return (desk) => (node.kind === 'data' ? pickCentres : shrink)(desk, input(node.input), node.scale);
+    case 'stack': {
+      const layers = node.layers.map((l) => ({ picture: input(l.input), opacity: l.opacity }));
+      for (const { picture } of layers)
+        sameSize(picture, layers[0].picture, 'A layer of the stack', node.strand);
+      return (desk) => stack(desk, layers);
+    }
     case 'matte':
       return (desk) => matteOf(desk, input(node.input), node.from);
     case 'step': {
@@ -72,14 +86,7 @@ async function prepare(
       const slots: Record<string, Picture> = {};
       for (const [slot, key] of Object.entries(node.slots)) {
         const other = input(key);
-        if (other.width !== picture.width || other.height !== picture.height) {
-          const sizes = `${other.width} by ${other.height} in place of ${picture.width} by ${picture.height} pixels`;
-          throw new FinishError(
-            `The slot ${slot} of ${node.spec.name} has ${sizes}`,
-            `strand ${node.strand}`,
-            'Link a strand of the same size.',
-          );
-        }
+        sameSize(other, picture, `The slot ${slot} of ${node.spec.name}`, node.strand);
         slots[slot] = other;
       }
       return (desk) => node.spec.run(desk, picture, slots, node.values as never);

@@ -7,7 +7,10 @@ import {
   findStep,
   finishFormat,
   type Head,
+  type Layer,
+  type PassHead,
   type Step,
+  type Strand,
   stepName,
   strandOrder,
   type Tap,
@@ -123,6 +126,45 @@ export function setHead(
   );
 }
 
+/** A strand of its own, which nothing takes from yet. */
+export function addStrand(doc: Finish, head: Head, kind: Strand['kind'], label: string): Edit {
+  const id = freeId(doc, 'strand');
+  return edit(`start a strand from ${label}`, (draft) => {
+    draft.strands.push({ id, name: label, kind, head, steps: [] });
+  });
+}
+
+export function removeStrand(doc: Finish, strandId: string): Edit {
+  const strand = doc.strands.find((s) => s.id === strandId);
+  const takers = doc.strands
+    .flatMap((s) => s.steps)
+    .filter((t) => Object.values(t.slots).some((tap) => tap.strand === strandId));
+  if (strandId === doc.main || takers.length > 0) {
+    const why =
+      strandId === doc.main ? 'is the main strand' : `is taken by ${takers.map(stepName).join(', ')}`;
+    throw new FinishError(
+      `Strand “${strand?.name}” ${why}`,
+      `strand ${strandId}`,
+      'Free what takes from it first.',
+    );
+  }
+  return edit(`remove strand ${strand?.name ?? strandId}`, (draft) => {
+    draft.strands = draft.strands.filter((s) => s.id !== strandId);
+    dropUnused(draft);
+  });
+}
+
+/** Changes one layer of a stack: shown or hidden, its opacity. */
+export function setLayer(doc: Finish, strandId: string, index: number, part: Partial<Layer>): Edit {
+  const says = 'show' in part ? (part.show ? 'show' : 'hide') : 'set the opacity of';
+  const head = doc.strands.find((s) => s.id === strandId)?.head;
+  const layer = head?.type === 'stack' ? head.layers[index].media : 'a layer';
+  return edit(`${says} ${layer}`, (draft) => {
+    const stack = draft.strands.find((s) => s.id === strandId)!.head;
+    if (stack.type === 'stack') Object.assign(stack.layers[index], part);
+  });
+}
+
 /** Links a slot to a tap, or frees it. */
 export function linkSlot(doc: Finish, stepId: string, slot: string, tap: Tap | undefined): Edit {
   const { step } = place(doc, stepId);
@@ -140,26 +182,25 @@ export function linkPass(
   doc: Finish,
   stepId: string,
   slot: string,
-  head: Head,
+  head: PassHead,
   label: string,
   as?: Tap['as'],
 ): Edit {
-  const same = doc.strands.find(
-    (s) =>
-      s.id !== doc.main && s.steps.length === 0 && s.head.media === head.media && s.head.pass === head.pass,
-  );
+  const begins = ({ head: other }: Finish['strands'][number]) =>
+    other.type === 'pass' && other.media === head.media && other.pass === head.pass;
+  const same = doc.strands.find((s) => s.id !== doc.main && s.steps.length === 0 && begins(s));
   const id = same?.id ?? freeId(doc, 'strand');
   return edit(`take ${slot} from ${label}`, (draft) => {
-    if (!same) draft.strands.push({ id, name: label, kind: 'picture', head, steps: [] });
+    if (!same) draft.strands.push({ id, name: label, kind: 'picture', forSlot: true, head, steps: [] });
     place(draft, stepId).step.slots[slot] = { strand: id, after: 'end', ...(as ? { as } : {}) };
     dropUnused(draft);
   });
 }
 
-/** Strands made for a slot go with the last link to them, as long as nobody put a step on them. */
+/** Strands made for a slot go with the last link to them. */
 function dropUnused(doc: Finish) {
   const tapped = new Set(
     doc.strands.flatMap((s) => s.steps.flatMap((t) => Object.values(t.slots).map((tap) => tap.strand))),
   );
-  doc.strands = doc.strands.filter((s) => s.id === doc.main || s.steps.length > 0 || tapped.has(s.id));
+  doc.strands = doc.strands.filter((s) => !s.forSlot || s.steps.length > 0 || tapped.has(s.id));
 }

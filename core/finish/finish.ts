@@ -36,18 +36,38 @@ const step = v.strictObject({
   values: v.optional(v.record(v.string(), value), {}),
 });
 
-const head = v.strictObject({
+const passHead = v.strictObject({
   type: v.literal('pass'),
   /** The media by the name it has in the shot. */
   media: name,
-  /** The pass by its layer name; '' is the unnamed layer R, G, B, A. */
+  /** The pass by its layer name; '' is the unnamed layer. */
   pass: v.string(),
 });
+
+/** Drawing layers, the lowest first, each over the ones before it. */
+const stackHead = v.strictObject({
+  type: v.literal('stack'),
+  layers: v.pipe(
+    v.array(
+      v.strictObject({
+        media: name,
+        pass: v.optional(v.string(), ''),
+        show: v.optional(v.boolean(), true),
+        opacity: v.optional(v.pipe(finite, v.minValue(0), v.maxValue(1)), 1),
+      }),
+    ),
+    v.minLength(1, 'a stack needs a layer'),
+  ),
+});
+
+const head = v.variant('type', [passHead, stackHead]);
 
 const strand = v.strictObject({
   id,
   name,
   kind: v.picklist(['picture', 'matte', 'data']),
+  /** Made for a slot: it goes with the last link to it, as long as nobody put a step on it. */
+  forSlot: v.optional(v.literal(true)),
   head,
   steps: v.array(step),
 });
@@ -65,6 +85,9 @@ export type Finish = v.InferOutput<typeof finish>;
 export type Strand = Finish['strands'][number];
 export type Step = Strand['steps'][number];
 export type Head = Strand['head'];
+export type PassHead = v.InferOutput<typeof passHead>;
+export type StackHead = v.InferOutput<typeof stackHead>;
+export type Layer = StackHead['layers'][number];
 export type Tap = v.InferOutput<typeof tap>;
 
 /** Structure of a finish as Valibot schema, for the published JSON Schema too. */
@@ -205,6 +228,13 @@ export function parseFinish(json: unknown): Finish {
   strandOrder(doc);
   return doc;
 }
+
+/** The pass of one layer of a stack. */
+export const layerHead = ({ media, pass }: Layer): PassHead => ({ type: 'pass', media, pass });
+
+/** The passes that a head takes its picture from. */
+export const passesUsed = (head: Head): PassHead[] =>
+  head.type === 'pass' ? [head] : head.layers.map(layerHead);
 
 export const mainStrand = (doc: Finish): Strand => doc.strands.find((s) => s.id === doc.main)!;
 

@@ -22,6 +22,9 @@ function widen(half: number): number {
 /** Bit pattern of the float for each of the 65536 halves; kept as bits so that NaN payloads survive. */
 const floatBits = Uint32Array.from({ length: 65536 }, (_, half) => widen(half));
 
+/** The bits of the float that a half stands for. */
+export const floatBitsOfHalf = (half: number): number => floatBits[half];
+
 /** Floats of `halves`, exactly; infinities and NaN stay what they are. */
 export function halvesToFloats(halves: Uint16Array, out = new Float32Array(halves.length)): Float32Array {
   const words = new Uint32Array(out.buffer, out.byteOffset, out.length);
@@ -46,6 +49,12 @@ function narrow(word: number): number {
   const rest = mantissa & ((1 << shift) - 1);
   const tie = 1 << (shift - 1);
   return sign | (kept + (rest > tie || (rest === tie && (kept & 1) === 1) ? 1 : 0));
+}
+
+/** The half nearest to a float. */
+export function halfOf(float: number): number {
+  real[0] = float;
+  return narrow(bits[0]);
 }
 
 /** Halves nearest to `floats`. */

@@ -1,120 +1,103 @@
-import type { Desk } from '../kernels/desk';
-import type { Picture } from '../picture/picture';
-import { type Box, boxWidth, type Channel, type Header, type PixelType, type Samples } from './exr/types';
-import { halvesToFloats } from './half';
+import type { Attributes, Channel } from './exr/types';
 import { idMatteLayers } from './id-mattes';
-
-export type PassKind = 'picture' | 'depth' | 'normal' | 'position' | 'id' | 'id-matte' | 'alpha' | 'data';
+import { kindOf, type PassKind, strandKindOf, wordsOf } from './pass-kinds';
+import type { SampleType } from './samples';
 
 /** A named group of channels. `channels` lists full channel names in the order R, G, B, A (or X, Y, Z; or one). */
 export type Pass = {
-  /** The layer name; '' for the unnamed layer. */
+  /** The layer name; '' for the unnamed layer. One of its own in the file. */
   name: string;
   label: string;
   kind: PassKind;
+  /** Which part of the file holds it. */
+  part: number;
   channels: string[];
-  types: PixelType[];
+  types: SampleType[];
+};
+
+/** The channels of one part of a file. */
+export type PartChannels = {
+  name: string;
+  channels: Pick<Channel, 'name' | 'type'>[] | { name: string; type: SampleType }[];
+  attributes: Attributes;
 };
 
 const split = (channel: string) => {
   const dot = channel.lastIndexOf('.');
-  return { layer: dot < 0 ? '' : channel.slice(0, dot), part: dot < 0 ? channel : channel.slice(dot + 1) };
+  return { layer: dot < 0 ? '' : channel.slice(0, dot), last: dot < 0 ? channel : channel.slice(dot + 1) };
 };
 
 const orders = [
   ['R', 'G', 'B', 'A'],
-  ['R', 'G', 'B'],
-  ['X', 'Y', 'Z'],
-  ['x', 'y', 'z'],
-  ['r', 'g', 'b', 'a'],
-  ['r', 'g', 'b'],
+  ['X', 'Y', 'Z', 'A'],
+  ['U', 'V', 'W', 'A'],
+  ['RED', 'GREEN', 'BLUE', 'ALPHA'],
+  ['Y', 'A'],
 ];
-
-const words: [RegExp, PassKind][] = [
-  [/^(depth|z|zdepth)\b/i, 'depth'],
-  [/^(n|normals?|worldnormal)\b/i, 'normal'],
-  [/^(p|pos|position|worldposition|worldpoint)\b/i, 'position'],
-  [/(^|[^a-z])ids?$|^(object|material).?(id|index)/i, 'id'],
-];
-
-const partOrder = ['R', 'G', 'B', 'A', 'X', 'Y', 'Z', 'r', 'g', 'b', 'a', 'x', 'y', 'z'];
 
 /** The sensible order of channels of one layer: colour or axes first, the rest by name. */
 function ordered(parts: string[]): string[] {
-  const known = orders.find((o) => o.length === parts.length && o.every((p) => parts.includes(p)));
-  if (known) return known;
-  const rank = (p: string) => (partOrder.includes(p) ? partOrder.indexOf(p) : partOrder.length);
-  return [...parts].sort((a, b) => rank(a) - rank(b) || (a < b ? -1 : 1));
+  if (['Y', 'RY', 'BY'].every((p) => parts.includes(p)))
+    return ['Y', 'RY', 'BY', ...parts.filter((p) => p === 'A')];
+  const order = orders.find((o) => parts.every((p) => o.includes(p.toUpperCase())));
+  if (!order) return [...parts].sort();
+  return [...parts].sort((a, b) => order.indexOf(a.toUpperCase()) - order.indexOf(b.toUpperCase()));
 }
 
-function kindOf(layer: string, parts: string[], types: PixelType[]): PassKind {
-  if (layer === '' && parts.length === 1 && /^Z$/i.test(parts[0])) return 'depth';
-  if (types.every((t) => t === 'uint')) return 'id';
-  const last = layer.split('.').pop() ?? layer;
-  const byWord = words.find(([pattern]) => pattern.test(last))?.[1];
-  if (byWord) return byWord;
-  if (parts.length === 1 && /^a$/i.test(parts[0])) return 'alpha';
-  return /^[rgb]$/i.test(parts[0]) ? 'picture' : 'data';
-}
+const isBeauty = (name: string) =>
+  name === '' ||
+  wordsOf(name.split('.').pop()!).some((w) => /^(beauty|combined|rgba|composite|color|colour)$/.test(w));
 
-/** Groups the channels of a file into passes, the unnamed layer first, then pictures, then data. */
-export function passesOf(header: Pick<Header, 'channels' | 'attributes'>): Pass[] {
-  const layers = new Map<string, Channel[]>();
-  for (const channel of header.channels) {
-    const { layer, part } = split(channel.name);
-    // A lone Z, id or the like beside R, G, B, A in the unnamed layer is a pass of its own.
-    const key = layer === '' && !/^[RGBA]$/i.test(part) ? `\0${part}` : layer;
-    layers.set(key, [...(layers.get(key) ?? []), channel]);
+/** Groups the channels of a file's parts into passes: the beauty first, then pictures, then data. */
+export function passesOf(parts: readonly PartChannels[]): Pass[] {
+  const passes: Pass[] = [];
+  const taken = new Set<string>();
+  for (const [part, { name: partName, channels, attributes }] of parts.entries()) {
+    const layers = new Map<string, { name: string; type: SampleType; last: string }[]>();
+    for (const { name, type } of channels) {
+      const { layer, last } = split(name);
+      // A lone Z, id or the like beside R, G, B, A in the unnamed layer is a pass of its own.
+      const key = layer === '' && !/^([RGBAY]|RY|BY)$/i.test(last) ? `\0${last}` : layer;
+      layers.set(key, [...(layers.get(key) ?? []), { name, type, last }]);
+    }
+    const idMattes = idMatteLayers(attributes);
+    for (const [key, group] of layers) {
+      const lone = key.startsWith('\0');
+      const own = lone ? key.slice(1) : key;
+      const sorted = ordered(group.map((c) => c.last)).map((last) => group.find((c) => c.last === last)!);
+      const types = sorted.map((c) => c.type);
+      const isIdMatte = idMattes.some(
+        (name) => own === name || (own.startsWith(name) && /^\d\d$/.test(own.slice(name.length))),
+      );
+      // In a file of several parts, a layer without a name is called as its part.
+      const layer = own === '' && part > 0 ? partName : own;
+      let name = layer;
+      for (let n = 2; taken.has(name); n++) {
+        name = partName && !layer.startsWith(partName) ? `${partName}.${layer}` : `${layer} ${n}`;
+        if (taken.has(name)) name = `${layer} ${n}`;
+      }
+      taken.add(name);
+      const kind = isIdMatte
+        ? 'id-matte'
+        : kindOf(
+            lone ? '' : layer,
+            sorted.map((c) => c.last),
+            types,
+          );
+      passes.push({ name, label: name || 'beauty', kind, part, channels: sorted.map((c) => c.name), types });
+    }
   }
-  const idMattes = idMatteLayers(header.attributes);
-  const passes = [...layers].map(([key, channels]): Pass => {
-    const lone = key.startsWith('\0');
-    const layer = lone ? key.slice(1) : key;
-    const parts = ordered(channels.map((c) => split(c.name).part));
-    const sorted = parts.map((p) => channels.find((c) => split(c.name).part === p)!);
-    const types = sorted.map((c) => c.type);
-    const isIdMatte = idMattes.some(
-      (name) => layer === name || (/^\d\d$/.test(layer.slice(name.length)) && layer.startsWith(name)),
-    );
-    const kind = isIdMatte ? 'id-matte' : kindOf(lone ? '' : layer, parts, types);
-    const label = layer === '' ? 'beauty' : layer;
-    return { name: layer, label, kind, channels: sorted.map((c) => c.name), types };
-  });
-  const rank = (p: Pass) => (p.name === '' ? 0 : p.kind === 'picture' ? 1 : p.kind === 'id-matte' ? 3 : 2);
+  const rank = (p: Pass) =>
+    p.kind === 'picture'
+      ? isBeauty(p.name)
+        ? 0
+        : 1
+      : strandKindOf(p.kind) === 'picture'
+        ? 2
+        : p.kind === 'id-matte'
+          ? 4
+          : 3;
   return passes.sort((a, b) => rank(a) - rank(b));
 }
 
-/** Strands that begin at this pass carry a picture, or data that must not be filtered as colour. */
-export const strandKind = (pass: Pass): 'picture' | 'data' =>
-  pass.kind === 'picture' || pass.kind === 'alpha' ? 'picture' : 'data';
-
-/** Floats of samples; uint ids become the nearest float (exact up to 2^24). */
-function floats(samples: Samples): Float32Array {
-  if (samples instanceof Float32Array) return samples;
-  return samples instanceof Uint16Array ? halvesToFloats(samples) : Float32Array.from(samples);
-}
-
-/**
- * The picture of a pass in its display window, outside the data window transparent black. Three channels get alpha 1 inside
- * the data window; one channel is grey with alpha 1, or white under alpha where it is an alpha pass.
- */
-export function passPicture(desk: Desk, pass: Pass, planes: Samples[], data: Box, display: Box): Picture {
-  const [width, height] = [boxWidth(display), display.yMax - display.yMin + 1];
-  const picture = desk.blank(width, height);
-  const values = planes.slice(0, 4).map(floats);
-  const source = boxWidth(data);
-  const x0 = Math.max(data.xMin, display.xMin);
-  const x1 = Math.min(data.xMax, display.xMax);
-  for (let y = Math.max(data.yMin, display.yMin); y <= Math.min(data.yMax, display.yMax); y++) {
-    let from = (y - data.yMin) * source + x0 - data.xMin;
-    let to = ((y - display.yMin) * width + x0 - display.xMin) * 4;
-    for (let x = x0; x <= x1; x++, from++, to += 4) {
-      const first = values[0][from];
-      picture.data[to] = first;
-      picture.data[to + 1] = values.length > 1 ? values[1][from] : values.length === 1 ? first : 0;
-      picture.data[to + 2] = values.length > 2 ? values[2][from] : values.length === 1 ? first : 0;
-      picture.data[to + 3] = values.length > 3 ? values[3][from] : pass.kind === 'alpha' ? first : 1;
-    }
-  }
-  return picture;
-}
+export const strandKind = (pass: Pass): 'picture' | 'data' => strandKindOf(pass.kind);

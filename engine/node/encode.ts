@@ -1,7 +1,8 @@
 import sharp from 'sharp';
 import { encodeSrgb } from '../../core/colour/srgb';
-import type { Attributes, Box, Header } from '../../core/formats/exr/types';
+import type { Attributes, Box } from '../../core/formats/exr/types';
 import { writeExr } from '../../core/formats/exr/write';
+import type { FilePart } from '../../core/formats/file-info';
 import { floatsToHalves } from '../../core/formats/half';
 import type { Picture as Whole } from '../../core/picture/picture';
 import { nodeZlib } from './zlib';
@@ -18,16 +19,18 @@ type Picture = Pick<Whole, 'width' | 'height' | 'data'>;
 
 const largestHalf = 65504;
 
+/** What describes the source's file, or its colours before they were converted, and not the finished frame. */
+const ofTheFile =
+  /^(cryptomatte\/|(type|name|version|chunkCount|tiles|view|multiView|preview|chromaticities|screenWindow(Center|Width))$)/;
+
 /** Attributes of the source that still hold for the finished frame. */
-function carried(source: Header | undefined): Attributes {
-  const kept = Object.entries(source?.attributes ?? {}).filter(
-    ([name]) => !/^(cryptomatte\/|type$|name$|version$|chunkCount$|tiles$|view$|preview$)/.test(name),
-  );
+function carried(source: FilePart | undefined): Attributes {
+  const kept = Object.entries(source?.attributes ?? {}).filter(([name]) => !ofTheFile.test(name));
   return { ...Object.fromEntries(kept), software: { type: 'string', value: 'Zafiro' } };
 }
 
 /** EXR: R, G, B, A as half, premultiplied, scene-linear, ZIP. At full size it stands where the source's display window does. */
-export function encodeExr(picture: Picture, source?: Header): Encoded {
+export function encodeExr(picture: Picture, source?: FilePart): Encoded {
   const { width, height, data } = picture;
   let held = 0;
   const channels = [...'RGBA'].map((name, c) => {
@@ -42,6 +45,7 @@ export function encodeExr(picture: Picture, source?: Header): Encoded {
     }
     return { name, type: 'half' as const, samples: floatsToHalves(plane) };
   });
+  const { screenWindowCenter: centre, screenWindowWidth: wide } = source?.attributes ?? {};
   const display = source?.displayWindow;
   const same =
     display && display.xMax - display.xMin + 1 === width && display.yMax - display.yMin + 1 === height;
@@ -51,8 +55,8 @@ export function encodeExr(picture: Picture, source?: Header): Encoded {
       channels,
       dataWindow,
       pixelAspectRatio: source?.pixelAspectRatio,
-      screenWindowCenter: source?.screenWindowCenter,
-      screenWindowWidth: source?.screenWindowWidth,
+      screenWindowCenter: centre?.type === 'v2f' ? [centre.value[0], centre.value[1]] : undefined,
+      screenWindowWidth: wide?.type === 'float' ? wide.value : undefined,
       attributes: carried(source),
     },
     nodeZlib,

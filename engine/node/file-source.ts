@@ -1,46 +1,30 @@
-import { statSync } from 'node:fs';
 import type { FrameSource } from '../../core/evaluate/run';
-import type { Header } from '../../core/formats/exr/types';
-import { parsePattern, pathOf } from '../../core/formats/frame-pattern';
-import { fileProblem, MediaError, readPassPicture } from './media-file';
+import { boxHeight, boxWidth } from '../../core/formats/exr/types';
+import type { FilePart } from '../../core/formats/file-info';
+import { passPicture } from '../../core/formats/pass-picture';
+import { fileStamp, frameFile, type MediaSpecs } from './media';
+import { MediaError, readPass } from './media-file';
 
-/** Media by the names a finish uses, each a path pattern. */
-export type MediaPatterns = Record<string, string>;
-
-/** The file of a media's frame. */
-export function framePath(media: MediaPatterns, name: string, frame: number): string {
-  const pattern = media[name];
-  if (pattern === undefined) {
-    const given = Object.keys(media).join(', ') || 'none';
-    throw new MediaError(
-      `The finish uses the media “${name}”, which was not given (given: ${given}). Add --media ${name}=PATTERN.`,
-    );
-  }
-  return pathOf(parsePattern(pattern), frame);
-}
-
-/** Frames straight from files; `headers` keeps what was read last of each media, for what goes on into the output. */
-export function fileSource(media: MediaPatterns): FrameSource & { headers: Map<string, Header> } {
-  const headers = new Map<string, Header>();
+/** Frames straight from files; `parts` keeps what was read last of each media, for what goes on into the output. */
+export function fileSource(media: MediaSpecs): FrameSource & { parts: Map<string, FilePart> } {
+  const parts = new Map<string, FilePart>();
   return {
-    headers,
+    parts,
     identity(name, frame) {
-      const path = framePath(media, name, frame);
-      try {
-        const { mtimeMs, size } = statSync(path);
-        return `${path}:${mtimeMs}:${size}`;
-      } catch (error) {
-        throw new MediaError(`Frame ${frame}: ${path} ${fileProblem(error)}`);
-      }
+      const { path, empty } = frameFile(media, name, frame);
+      const { encoding = '', kinds = {} } = media[name];
+      return `${fileStamp(path, `Frame ${frame}: `)}:${encoding}:${JSON.stringify(kinds)}:${empty}`;
     },
     async load(head, frame) {
-      const { header, place } = readPassPicture(
-        framePath(media, head.media, frame),
-        head.pass,
-        `Frame ${frame}: `,
-      );
-      headers.set(head.media, header);
-      return place;
+      const { path, empty } = frameFile(media, head.media, frame);
+      const about = `Frame ${frame}: `;
+      const read = await readPass(path, head.pass, about, media[head.media]);
+      // Half a frame is for looking at, not for finishing.
+      if (read.lacking)
+        throw new MediaError(`${about}${path}: ${read.lacking.why.message}`, read.lacking.why.code);
+      parts.set(head.media, read.part);
+      const { displayWindow: d } = read;
+      return (desk) => (empty ? desk.blank(boxWidth(d), boxHeight(d)) : passPicture(desk, read));
     },
   };
 }

@@ -1,15 +1,25 @@
-import { readFileSync } from 'node:fs';
-import { ExrError } from '../../core/formats/exr/error';
-import { looksLikeExr, readExr, readHeader } from '../../core/formats/exr/read';
-import type { Header, Samples } from '../../core/formats/exr/types';
-import { type Pass, passesOf, passPicture } from '../../core/formats/passes';
-import type { Desk } from '../../core/kernels/desk';
-import type { Picture } from '../../core/picture/picture';
-import { nodeZlib } from './zlib';
+import { closeSync, fstatSync, openSync, readFileSync, readSync } from 'node:fs';
+import type { Encoding } from '../../core/colour/encoding';
+import { fullSize } from '../../core/formats/exr/read';
+import { type FileCode, FileError } from '../../core/formats/file-error';
+import type { FilePart, Lacking, OpenFile } from '../../core/formats/file-info';
+import type { PassKind } from '../../core/formats/pass-kinds';
+import { strandKindOf } from '../../core/formats/pass-kinds';
+import type { PassPlanes } from '../../core/formats/pass-picture';
+import type { Pass } from '../../core/formats/passes';
+import type { Plane } from '../../core/formats/samples';
+import type { PartReader } from './files/exr';
+import { openFile } from './files/open';
 
 /** A frame that cannot be had: names the file, the frame and the mend. */
 export class MediaError extends Error {
   override name = 'MediaError';
+  constructor(
+    message: string,
+    readonly code: FileCode = 'unreadable',
+  ) {
+    super(message);
+  }
 }
 
 /** What the host says of a file it cannot open, in the user's words. */
@@ -29,63 +39,99 @@ export function fileProblem(error: unknown): string {
   }
 }
 
-/** Bytes of a file, with an error that names it. `about` is a frame or empty. */
-export function readBytes(path: string, about: string): Uint8Array {
+/** Bytes of a file, in memory that threads share if `shared`, with an error that names it. `about` is a frame or empty. */
+export function readBytes(path: string, about: string, shared = false): Uint8Array {
   try {
-    return readFileSync(path);
+    if (!shared) return readFileSync(path);
+    const file = openSync(path, 'r');
+    try {
+      const bytes = new Uint8Array(new SharedArrayBuffer(fstatSync(file).size));
+      for (let at = 0; at < bytes.length; ) {
+        const count = readSync(file, bytes, at, bytes.length - at, at);
+        if (count === 0) break;
+        at += count;
+      }
+      return bytes;
+    } finally {
+      closeSync(file);
+    }
   } catch (error) {
-    throw new MediaError(`${about}${path} ${fileProblem(error)}`);
+    const code = (error as NodeJS.ErrnoException).code === 'ENOENT' ? 'not-found' : 'unreadable';
+    throw new MediaError(`${about}${path} ${fileProblem(error)}`, code);
   }
 }
 
 /** Runs `read` and adds the file and frame to what is wrong with its content. */
-export function naming<T>(path: string, about: string, read: () => T): T {
+export async function naming<T>(path: string, about: string, read: () => Promise<T>): Promise<T> {
   try {
-    return read();
+    return await read();
   } catch (error) {
-    if (error instanceof ExrError) throw new MediaError(`${about}${path}: ${error.message}`);
+    if (error instanceof FileError) throw new MediaError(`${about}${path}: ${error.message}`, error.code);
     throw error;
   }
 }
 
-export type FrameInfo = { header: Header; passes: Pass[] };
+/** What the user said of a media, against what its files say. */
+export type Wishes = { encoding?: Encoding; kinds?: Record<string, PassKind> };
 
-/** Header and passes of an EXR file. */
-export function frameInfo(path: string, bytes: Uint8Array, about = ''): FrameInfo {
-  return naming(path, about, () => {
-    if (!looksLikeExr(bytes))
-      throw new ExrError('This is not an OpenEXR file', 0, 'Choose a frame rendered as EXR.');
-    const header = readHeader(bytes);
-    return { header, passes: passesOf(header) };
-  });
-}
+const wished = (pass: Pass, { kinds }: Wishes): Pass => ({ ...pass, kind: kinds?.[pass.name] ?? pass.kind });
 
-/** Samples of one pass, bit for bit as the file has them, with what is needed to place them. */
-export function readPass(
+export const openMediaFile = (
   path: string,
   bytes: Uint8Array,
+  about = '',
+  reader?: PartReader,
+): Promise<OpenFile> => naming(path, about, () => openFile(bytes, reader));
+
+/** A pass of a frame, and the part of the file that it comes from. */
+export type PassFrame = PassPlanes & { part: FilePart; lacking?: Lacking };
+
+/** One pass of an open file, one sample a pixel. @throws {MediaError} where it has no such pass. */
+export async function passOf(
+  file: OpenFile,
+  path: string,
   name: string,
   about = '',
-): { header: Header; pass: Pass; planes: Samples[] } {
-  const { passes } = frameInfo(path, bytes, about);
-  const pass = passes.find((p) => p.name === name);
-  if (!pass) {
+  wishes: Wishes = {},
+): Promise<PassFrame> {
+  const { passes, parts } = file.info;
+  const found = passes.find((p) => p.name === name);
+  if (!found) {
     const there = passes.map((p) => p.label).join(', ');
     throw new MediaError(`${about}${path} has no pass “${name || 'beauty'}”. It has: ${there}.`);
   }
-  const { header, samples } = naming(path, about, () => readExr(bytes, nodeZlib, pass.channels));
-  return { header, pass, planes: pass.channels.map((c) => samples.get(c)!) };
+  const pass = wished(found, wishes);
+  const part = parts[pass.part];
+  const { planes, lacking } = await naming(path, about, () => file.read(pass.part, pass.channels));
+  const full = pass.channels.map((c): Plane => {
+    const channel = part.channels.find((o) => o.name === c)!;
+    const plane = planes.get(c)!;
+    return channel.xSampling === 1 && channel.ySampling === 1
+      ? plane
+      : fullSize(plane as never, channel as never, part);
+  });
+  const colour = file.colourOf(pass);
+  const isLight = strandKindOf(pass.kind) === 'picture';
+  return {
+    pass,
+    planes: full,
+    dataWindow: part.dataWindow,
+    displayWindow: part.displayWindow,
+    colour: isLight
+      ? { ...colour, encoding: wishes.encoding ?? colour.encoding }
+      : { encoding: 'linear', straight: false },
+    part,
+    lacking,
+  };
 }
 
-/** The pass of a file, ready to be placed on a desk. */
-export function readPassPicture(
+/** The pass of a file. */
+export async function readPass(
   path: string,
   name: string,
   about = '',
-): { header: Header; place: (desk: Desk) => Picture } {
-  const { header, pass, planes } = readPass(path, readBytes(path, about), name, about);
-  return {
-    header,
-    place: (desk) => passPicture(desk, pass, planes, header.dataWindow, header.displayWindow),
-  };
+  wishes: Wishes = {},
+): Promise<PassFrame> {
+  const bytes = readBytes(path, about);
+  return passOf(await openMediaFile(path, bytes, about), path, name, about, wishes);
 }

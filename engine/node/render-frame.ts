@@ -1,16 +1,17 @@
 import { PictureCache } from '../../core/evaluate/cache';
 import { evaluate } from '../../core/evaluate/run';
-import { type Finish, mainStrand } from '../../core/finish/finish';
+import { type Finish, mainStrand, passesUsed } from '../../core/finish/finish';
 import { encodeExr, encodePng16, type Format } from './encode';
-import { fileSource, type MediaPatterns } from './file-source';
+import { fileSource } from './file-source';
 import { threadMachine } from './machine';
+import type { MediaSpecs } from './media';
 import { fileProblem, MediaError } from './media-file';
 import { writeWhole } from './write-file';
 
 /** One finished frame to write; plain data, so that it can be handed to a thread or another machine. */
 export type FrameJob = {
   finish: Finish;
-  media: MediaPatterns;
+  media: MediaSpecs;
   frame: number;
   scale: number;
   out: string;
@@ -38,8 +39,9 @@ export async function renderFrame(job: FrameJob): Promise<FrameDone> {
       data: data.slice(),
     }),
   );
-  const header = source.headers.get(mainStrand(finish).head.media);
-  const { bytes, note } = job.format === 'exr' ? encodeExr(picture, header) : await encodePng16(picture);
+  const [first] = passesUsed(mainStrand(finish).head);
+  const part = source.parts.get(first.media);
+  const { bytes, note } = job.format === 'exr' ? encodeExr(picture, part) : await encodePng16(picture);
   try {
     await writeWhole(job.out, bytes);
   } catch (error) {

@@ -4,7 +4,7 @@ import { extension, type Format } from '../../engine/node/encode';
 import type { FrameJob } from '../../engine/node/render-frame';
 import { dataPath } from '../data-folder';
 import { database, type Row, rows, transaction } from '../db/connect';
-import { mediaPatterns } from '../shots/shots';
+import { mediaOfShot } from '../shots/shots';
 
 export type FrameState = 'waiting' | 'rendering' | 'done' | 'failed' | 'cancelled';
 export type ExportFrame = {
@@ -51,7 +51,7 @@ export async function createExport(
   format: Format,
   baseName: string,
 ): Promise<number> {
-  const media = await mediaPatterns(shot);
+  const media = await mediaOfShot(shot);
   return transaction(async (c) => {
     const [made] = await c.query<Row[]>(
       `INSERT INTO export_run (shot_id, document, media, format, folder, file_name)

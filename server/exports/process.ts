@@ -2,6 +2,7 @@ import { setTimeout as sleep } from 'node:timers/promises';
 import { renderPool } from '../../engine/node/pool';
 import { closeDatabase } from '../db/connect';
 import { allMedia } from '../media/frames';
+import { endReader } from '../media/reader/reader';
 import { registerArrivals } from '../media/register';
 import { type Claim, claimFrame, renewLease, reportFrame } from './exports';
 
@@ -66,5 +67,6 @@ async function arrivalLoop() {
 
 await Promise.all([arrivalLoop(), ...Array.from({ length: pool.threads }, exportLoop)]);
 await pool.close();
+endReader();
 await closeDatabase();
 process.exit(0);

@@ -172,7 +172,16 @@ async function main() {
     keep('server', () =>
       start(
         'server',
-        node('node_modules/next/dist/bin/next', 'start', '-H', '127.0.0.1', '-p', String(port)),
+        node(
+          'node_modules/next/dist/bin/next',
+          'start',
+          '-H',
+          '127.0.0.1',
+          '-p',
+          String(port),
+          '--keepAliveTimeout',
+          '65000',
+        ),
         log('next'),
         env,
       ),

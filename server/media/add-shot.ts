@@ -1,19 +1,30 @@
-import { readdirSync } from 'node:fs';
-import { basename, dirname, isAbsolute } from 'node:path';
+import { basename } from 'node:path';
+import type { Encoding } from '../../core/colour/encoding';
 import { newFinish } from '../../core/finish/edits';
 import type { Finish } from '../../core/finish/finish';
-import { boxHeight, boxWidth } from '../../core/formats/exr/types';
-import { frameOf, parsePattern, pathOf } from '../../core/formats/frame-pattern';
+import { parsePattern, pathOf } from '../../core/formats/frame-pattern';
+import type { GapRule } from '../../core/formats/gap-rules';
 import { strandKind } from '../../core/formats/passes';
-import { fileProblem, frameInfo, MediaError, readBytes } from '../../engine/node/media-file';
+import { framesOnDisk } from '../../engine/node/media';
+import { MediaError } from '../../engine/node/media-file';
 import { type Row, transaction } from '../db/connect';
 import { insertFinish } from '../shots/finishes';
+import { lookAt } from './reader/reader';
+import { insideRoots } from './roots';
+
+export type NewMedia = {
+  name: string;
+  pattern: string;
+  first: number;
+  last: number;
+  gaps?: GapRule;
+  encoding?: Encoding;
+};
 
 export type NewShot = {
   project: string;
   shot: string;
-  media: string;
-  pattern: string;
+  media: NewMedia[];
   first: number;
   last: number;
   rate: number;
@@ -22,7 +33,7 @@ export type NewShot = {
   finish: Finish;
 };
 
-/** Writes a project (or finds it by name), a shot with one media, and its first finish. */
+/** Writes a project (or finds it by name), a shot with its media, and its first finish. */
 export async function insertShot(s: NewShot): Promise<number> {
   return transaction(async (c) => {
     const [known] = await c.query<Row[]>('SELECT id FROM project WHERE name = ?', [s.project]);
@@ -36,8 +47,8 @@ export async function insertShot(s: NewShot): Promise<number> {
     );
     const id = shot[0].id as number;
     await c.query(
-      'INSERT INTO media (shot_id, name, pattern, first_frame, last_frame) VALUES (?, ?, ?, ?, ?)',
-      [id, s.media, s.pattern, s.first, s.last],
+      'INSERT INTO media (shot_id, name, pattern, first_frame, last_frame, gaps, encoding) VALUES ?',
+      [s.media.map((m) => [id, m.name, m.pattern, m.first, m.last, m.gaps ?? 'missing', m.encoding ?? null])],
     );
     await insertFinish(c, id, s.finish, 'begin');
     return id;
@@ -47,46 +58,75 @@ export async function insertShot(s: NewShot): Promise<number> {
 /** Letters and digits of a file name, for the name that finishes use. */
 const plainName = (text: string) => text.replace(/[^A-Za-z0-9]+/g, '_').replace(/^_+|_+$/g, '') || 'frames';
 
-/**
- * A shot from numbered EXR frames that lie where this server may read them; they stay there.
- * @throws {MediaError} naming the pattern or the file and what to do.
- */
-export async function addShotFromFiles(project: string, shot: string, text: string): Promise<number> {
-  if (!isAbsolute(text)) throw new MediaError(`“${text}” is not a whole path. Begin it with /.`);
+/** Frames to import: where they lie, and how they are read. */
+export type Chosen = { pattern: string; gaps?: GapRule; encoding?: Encoding };
+
+/** Looks at chosen frames before they become media. @throws {MediaError} */
+async function lookAtChosen({ pattern: text, gaps, encoding }: Chosen, taken: Set<string>) {
+  insideRoots(text);
   const pattern = parsePattern(text);
-  let frames = [1];
-  if (!pattern.still) {
-    const folder = dirname(`${pattern.before}x`);
-    let names: string[];
-    try {
-      names = readdirSync(folder);
-    } catch (error) {
-      throw new MediaError(`The folder ${folder} ${fileProblem(error)}`);
-    }
-    const found = names.map((n) => frameOf(pattern, `${folder === '/' ? '' : folder}/${n}`));
-    frames = found.filter((f) => f !== undefined).sort((a, b) => a - b);
-    if (pattern.range) frames = frames.filter((f) => f >= pattern.range![0] && f <= pattern.range![1]);
-    if (frames.length === 0) {
-      throw new MediaError(
-        `No file in ${folder} matches ${basename(text)}. Write the number as ####, %04d or [1-24].`,
-      );
-    }
+  const frames = framesOnDisk(pattern);
+  if (frames.length === 0) {
+    throw new MediaError(
+      pattern.still
+        ? `${text} is not there. Choose another file.`
+        : `No file matches ${basename(text)} in its folder. Write the number as ####, %04d or [1-24].`,
+      'not-found',
+    );
   }
-  const path = pathOf(pattern, frames[0]);
-  const { header, passes } = frameInfo(path, readBytes(path, ''));
-  const media = plainName(basename(pattern.before));
-  const head = { type: 'pass', media, pass: passes[0].name } as const;
-  const rate = header.attributes.framesPerSecond;
-  return insertShot({
-    project,
-    shot,
-    media,
+  const look = await lookAt({ path: pathOf(pattern, frames[0]), about: '', wishes: { encoding } });
+  const base = plainName(basename(pattern.before).replace(/\.[a-z]+$/i, ''));
+  let name = base;
+  for (let n = 2; taken.has(name); n++) name = `${base}_${n}`;
+  taken.add(name);
+  const media: NewMedia = {
+    name,
     pattern: text,
     first: frames[0],
     last: frames[frames.length - 1],
-    rate: rate?.type === 'rational' && rate.value[1] > 0 ? rate.value[0] / rate.value[1] : 24,
-    width: boxWidth(header.displayWindow),
-    height: boxHeight(header.displayWindow),
-    finish: newFinish('finish', 'First finish', head, strandKind(passes[0])),
+    gaps,
+    encoding,
+  };
+  return { media, look, still: pattern.still };
+}
+
+/**
+ * A shot from frames that lie where the server may read them; they stay there. Its picture begins at the first of `chosen`, or,
+ * as a stack, at all of them, the lowest first.
+ * @throws {MediaError} naming the pattern or the file and what to do.
+ */
+export async function addShotFromFiles(
+  project: string,
+  shot: string,
+  chosen: Chosen[],
+  stacked: boolean,
+): Promise<number> {
+  const taken = new Set<string>();
+  const found: Awaited<ReturnType<typeof lookAtChosen>>[] = [];
+  for (const one of chosen) found.push(await lookAtChosen(one, taken));
+  const [{ media, look }] = found;
+  const moving = found.filter((f) => !f.still).map((f) => f.media);
+  const span = moving.length > 0 ? moving : [media];
+  const head = stacked
+    ? {
+        type: 'stack' as const,
+        layers: found.map((f) => ({
+          media: f.media.name,
+          pass: f.look.passes[0].name,
+          show: true,
+          opacity: 1,
+        })),
+      }
+    : { type: 'pass' as const, media: media.name, pass: look.passes[0].name };
+  return insertShot({
+    project,
+    shot,
+    media: found.map((f) => f.media),
+    first: Math.min(...span.map((m) => m.first)),
+    last: Math.max(...span.map((m) => m.last)),
+    rate: look.rate ?? 24,
+    width: look.width,
+    height: look.height,
+    finish: newFinish('finish', 'First finish', head, stacked ? 'picture' : strandKind(look.passes[0])),
   });
 }

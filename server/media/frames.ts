@@ -1,10 +1,24 @@
+import type { Encoding } from '../../core/colour/encoding';
 import { parsePattern, pathOf } from '../../core/formats/frame-pattern';
+import type { GapRule } from '../../core/formats/gap-rules';
+import type { PassKind } from '../../core/formats/pass-kinds';
+import type { MediaSpec } from '../../engine/node/media';
 import { dataPath } from '../data-folder';
 import { rows } from '../db/connect';
 
-export type Media = { id: number; name: string; pattern: string; first: number; last: number };
+export type Media = {
+  id: number;
+  name: string;
+  pattern: string;
+  first: number;
+  last: number;
+  encoding: Encoding | null;
+  gaps: GapRule;
+  kinds: Record<string, PassKind> | null;
+};
 
-const mediaColumns = 'id, name, pattern, first_frame AS first, last_frame AS last';
+export const mediaColumns =
+  'id, name, pattern, first_frame AS first, last_frame AS last, encoding, gaps, kinds';
 
 export async function findMedia(id: number): Promise<Media | undefined> {
   return (await rows<Media>(`SELECT ${mediaColumns} FROM media WHERE id = ?`, [id]))[0];
@@ -12,8 +26,18 @@ export async function findMedia(id: number): Promise<Media | undefined> {
 
 export const allMedia = () => rows<Media>(`SELECT ${mediaColumns} FROM media`);
 
+/** How the engine is to read a media. */
+export const specOf = ({ pattern, gaps, encoding, kinds }: Media): MediaSpec => ({
+  pattern,
+  gaps,
+  encoding: encoding ?? undefined,
+  kinds: kinds ?? undefined,
+});
+
 export const mediaPath = (media: Media, frame: number) => pathOf(parsePattern(media.pattern), frame);
 
-/** Thumbnails are kept by content, so a frame that is rendered again gets a new one. */
-export const thumbnailPath = (content: string) =>
-  dataPath('thumbnails', content.slice(0, 2), `${content}.webp`);
+/** Thumbnails are kept by content and encoding, so a frame that is rendered again or read otherwise gets a new one. */
+export const thumbnailFolder = (encoding: Encoding | null) =>
+  dataPath('thumbnails', encoding ?? 'as-written');
+export const thumbnailPath = (content: string, encoding: Encoding | null) =>
+  `${thumbnailFolder(encoding)}/${content.slice(0, 2)}/${content}.webp`;

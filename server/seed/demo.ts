@@ -29,8 +29,7 @@ export async function seedDemo(last: number): Promise<void> {
   await insertShot({
     project: 'Orrery Hall',
     shot: 'Shot 010',
-    media: 'orrery_hall',
-    pattern: `${orreryHallFolder()}/orrery_hall.####.exr`,
+    media: [{ name: 'orrery_hall', pattern: `${orreryHallFolder()}/orrery_hall.####.exr`, first: 1, last }],
     first: 1,
     last,
     rate: 24,

@@ -1,5 +1,7 @@
 import type { Pass } from '../../core/formats/passes';
-import { rows } from '../db/connect';
+import type { MediaSpecs } from '../../engine/node/media';
+import { database, rows } from '../db/connect';
+import { type Media, mediaColumns, specOf } from '../media/frames';
 
 export type ShotSummary = {
   id: number;
@@ -21,12 +23,10 @@ export type FrameState = {
   state: 'ready' | 'failed';
   problem: string | null;
   content: string;
+  /** Another size, or other passes, than the media's first frame. */
+  differs: string | null;
 };
-export type MediaDetail = {
-  id: number;
-  name: string;
-  first: number;
-  last: number;
+export type MediaDetail = Media & {
   frames: FrameState[];
   passes: Pass[];
 };
@@ -68,6 +68,29 @@ export async function listProjects(): Promise<ProjectSummary[]> {
   }));
 }
 
+type FrameRow = Omit<FrameState, 'differs'> & {
+  media_id: number;
+  width: number | null;
+  height: number | null;
+  passes: string | null;
+};
+
+function stateOf(
+  { frame, state, problem, content, width, height, passes }: FrameRow,
+  first?: FrameRow,
+): FrameState {
+  const differences = [
+    ...(first && state === 'ready' && (width !== first.width || height !== first.height)
+      ? [`${width} by ${height} pixels in place of ${first.width} by ${first.height}`]
+      : []),
+    ...(first && state === 'ready' && passes !== first.passes
+      ? [`other passes than frame ${first.frame}`]
+      : []),
+  ];
+  const differs = differences.length > 0 ? `Frame ${frame} has ${differences.join(' and ')}.` : null;
+  return { frame, state, problem, content, differs };
+}
+
 /** A shot with its media, the frames that arrived, the passes of the first ready frame, and its finishes. */
 export async function shotDetail(id: number): Promise<ShotDetail | undefined> {
   const [shot] = await rows<Omit<ShotDetail, 'media' | 'finishes'>>(
@@ -76,12 +99,9 @@ export async function shotDetail(id: number): Promise<ShotDetail | undefined> {
     [id],
   );
   if (!shot) return;
-  const media = await rows<Omit<MediaDetail, 'frames' | 'passes'>>(
-    'SELECT id, name, first_frame AS first, last_frame AS last FROM media WHERE shot_id = ? ORDER BY id',
-    [id],
-  );
-  const frames = await rows<FrameState & { media_id: number }>(
-    `SELECT media_id, frame, state, problem, content FROM media_frame
+  const media = await rows<Media>(`SELECT ${mediaColumns} FROM media WHERE shot_id = ? ORDER BY id`, [id]);
+  const frames = await rows<FrameRow>(
+    `SELECT media_id, frame, state, problem, content, width, height, MD5(passes) AS passes FROM media_frame
      WHERE media_id IN (SELECT id FROM media WHERE shot_id = ?) ORDER BY frame`,
     [id],
   );
@@ -94,17 +114,32 @@ export async function shotDetail(id: number): Promise<ShotDetail | undefined> {
       "SELECT passes FROM media_frame WHERE media_id = ? AND state = 'ready' ORDER BY frame LIMIT 1",
       [m.id],
     );
-    const own = frames.filter((f) => f.media_id === m.id).map(({ media_id: _, ...f }) => f);
-    return { ...m, frames: own, passes: known?.passes ?? [] };
+    const own = frames.filter((f) => f.media_id === m.id);
+    const first = own.find((f) => f.state === 'ready');
+    const passes = (known?.passes ?? []).map((p) => ({ ...p, kind: m.kinds?.[p.name] ?? p.kind }));
+    return { ...m, frames: own.map((f) => stateOf(f, first)), passes };
   });
   return { ...shot, media: await Promise.all(detailed), finishes };
 }
 
-/** Media of a shot by the names its finishes use, each a path pattern. */
-export async function mediaPatterns(shotId: number): Promise<Record<string, string>> {
-  const media = await rows<{ name: string; pattern: string }>(
-    'SELECT name, pattern FROM media WHERE shot_id = ?',
-    [shotId],
+/** Media of a shot by the names its finishes use. */
+export async function mediaOfShot(shotId: number): Promise<MediaSpecs> {
+  const media = await rows<Media>(`SELECT ${mediaColumns} FROM media WHERE shot_id = ?`, [shotId]);
+  return Object.fromEntries(media.map((m) => [m.name, specOf(m)]));
+}
+
+/** Changes how a media is read. False where there is no such media. */
+export async function changeMedia(
+  id: number,
+  { gaps, encoding, kinds }: Partial<Pick<Media, 'gaps' | 'encoding' | 'kinds'>>,
+): Promise<boolean> {
+  const [done] = await database().query(
+    `UPDATE media SET gaps = COALESCE(?, gaps), kinds = COALESCE(?, kinds),
+       encoding = IF(?, ?, encoding) WHERE id = ?`,
+    [gaps ?? null, kinds ? JSON.stringify(kinds) : null, encoding !== undefined, encoding ?? null, id],
   );
-  return Object.fromEntries(media.map((m) => [m.name, m.pattern]));
+  // Their small pictures are made anew.
+  if (encoding !== undefined)
+    await database().query('UPDATE media_frame SET modified_ms = 0 WHERE media_id = ?', [id]);
+  return (done as { affectedRows: number }).affectedRows > 0;
 }

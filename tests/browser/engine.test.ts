@@ -76,7 +76,9 @@ const inChromium = (finish: Finish, scale: number) =>
   );
 async function inNode(finish: Finish, scale: number): Promise<string> {
   const machine = plainMachine(512);
-  const source = fileSource({ orrery_hall: join(data, 'demo/orrery-hall/orrery_hall.####.exr') });
+  const source = fileSource({
+    orrery_hall: { pattern: join(data, 'demo/orrery-hall/orrery_hall.####.exr') },
+  });
   const run = { machine, source, cache: new PictureCache(machine.arena, 0) };
   return evaluate({ finish, place, frame: 1, scale }, run, (p) =>
     createHash('sha256')

@@ -34,8 +34,7 @@ beforeAll(async () => {
   shot = await insertShot({
     project: 'Orrery Hall',
     shot: 'Shot 010',
-    media: 'orrery_hall',
-    pattern: '/frames/orrery_hall.####.exr',
+    media: [{ name: 'orrery_hall', pattern: '/frames/orrery_hall.####.exr', first: 1, last: 24 }],
     first: 1,
     last: 24,
     rate: 24,

@@ -6,8 +6,9 @@ import { setTimeout as sleep } from 'node:timers/promises';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { setValue } from '../../core/finish/edits';
 import { readExr } from '../../core/formats/exr/read';
+import { passPicture } from '../../core/formats/pass-picture';
 import { pickCentres, shrink } from '../../core/kernels/sample';
-import { readPassPicture } from '../../engine/node/media-file';
+import { readPass } from '../../engine/node/media-file';
 import { nodeZlib } from '../../engine/node/zlib';
 import type { ExportRun } from '../../server/exports/exports';
 import type { SavedFinish } from '../../server/shots/finishes';
@@ -120,8 +121,12 @@ test('bad requests are answered with a sentence', async () => {
   expect(refused.error).toMatch(/Threshold of Bloom lies between 0 and 65504 \(strand main, step bloom\)/);
   const { error } = await answer('exports', { shot: 1, document, frames: '5-2', format: 'exr', name: 'x' });
   expect(error).toMatch(/runs backwards/);
-  const missing = await answer('shots', { project: 'P', shot: 'S', pattern: '/nowhere/x.####.exr' });
-  expect(missing.error).toMatch(/\/nowhere is not there/);
+  const missing = await answer('shots', {
+    project: 'P',
+    shot: 'S',
+    media: [{ pattern: join(data, 'nowhere/x.####.exr') }],
+  });
+  expect(missing.error).toMatch(/nowhere is not there/);
 });
 
 test('a pass is sent as the samples the file has', async () => {
@@ -144,10 +149,9 @@ test('a draft of a pass has the bits that making it smaller here gives', async (
     const response = await fetch(
       `${zaf.address}/api/media/${media[0].id}/frames/1/pass?name=${name}&scale=0.25`,
     );
-    const { place } = readPassPicture(file, name);
-    const here = shrunk(desk, place(desk), 0.25);
+    const here = shrunk(desk, passPicture(desk, await readPass(file, name)), 0.25);
     const told = JSON.parse(decodeURIComponent(response.headers.get('x-zafiro-pass')!));
-    expect(told).toEqual({ width: here.width, height: here.height });
+    expect(told).toEqual({ sort: 'draft', width: here.width, height: here.height });
     const bytes = Buffer.from(here.data.buffer, here.data.byteOffset, here.data.byteLength);
     expect(Buffer.from(await response.arrayBuffer()).equals(bytes)).toBe(true);
     desk.clear();

@@ -1,7 +1,8 @@
 import type { Thumbnail } from '@/browser/engine.worker';
 import { useShot } from '@/browser/shot-store';
 import { setHead } from '@/core/finish/edits';
-import type { Strand } from '@/core/finish/finish';
+import type { PassHead, Strand } from '@/core/finish/finish';
+import { passKinds } from '@/core/formats/pass-kinds';
 import { strandKind } from '@/core/formats/passes';
 import type { ShotDetail } from '@/server/shots/shots';
 import { PixelCanvas } from '../parts/PixelCanvas';
@@ -11,21 +12,8 @@ type Props = { strand: Strand; x: number; thumbnail: Thumbnail | undefined; shot
 
 /** A strand's head: where its picture comes from, and the choice of another pass. */
 export function HeadCard({ strand, x, thumbnail, shot }: Props) {
-  const finish = useShot((s) => s.finish);
   const selected = useShot((s) => s.selected === strand.id);
   const change = useShot((s) => s.change);
-  const edit = useShot((s) => s.edit);
-  const { head } = strand;
-  const value = `${head.media}/${head.pass}`;
-  const pick = (chosen: string) => {
-    for (const media of shot.media) {
-      for (const pass of media.passes) {
-        if (`${media.name}/${pass.name}` !== chosen) continue;
-        const to = { type: 'pass', media: media.name, pass: pass.name } as const;
-        edit(setHead(finish, strand.id, to, strandKind(pass), pass.label));
-      }
-    }
-  };
   return (
     <div
       className={`absolute overflow-hidden rounded-box border bg-base-100 ${selected ? 'border-primary ring-1 ring-primary' : 'border-line'}`}
@@ -43,25 +31,49 @@ export function HeadCard({ strand, x, thumbnail, shot }: Props) {
           {strand.name}
         </span>
       </button>
-      <select
-        className="mx-1 block w-[calc(100%-8px)] cursor-pointer rounded bg-transparent px-0.5 text-xs text-quiet hover:bg-base-300"
-        aria-label={`Pass of ${strand.name}`}
-        value={value}
-        onChange={(e) => pick(e.target.value)}
-      >
-        {!shot.media.some((m) => m.passes.some((p) => `${m.name}/${p.name}` === value)) && (
-          <option value={value}>{head.pass || 'beauty'} (not here yet)</option>
-        )}
-        {shot.media.map((m) => (
-          <optgroup key={m.id} label={m.name}>
-            {m.passes.map((p) => (
-              <option key={p.name} value={`${m.name}/${p.name}`}>
-                {p.label} · {p.kind}
-              </option>
-            ))}
-          </optgroup>
-        ))}
-      </select>
+      {strand.head.type === 'pass' ? (
+        <PassPicker strand={strand} head={strand.head} shot={shot} />
+      ) : (
+        <span className="block px-2 text-xs text-quiet">
+          stack of {strand.head.layers.length} {strand.head.layers.length === 1 ? 'layer' : 'layers'}
+        </span>
+      )}
     </div>
+  );
+}
+
+function PassPicker({ strand, head, shot }: { strand: Strand; head: PassHead; shot: ShotDetail }) {
+  const finish = useShot((s) => s.finish);
+  const edit = useShot((s) => s.edit);
+  const value = `${head.media}/${head.pass}`;
+  const pick = (chosen: string) => {
+    for (const media of shot.media) {
+      for (const pass of media.passes) {
+        if (`${media.name}/${pass.name}` !== chosen) continue;
+        const to = { type: 'pass', media: media.name, pass: pass.name } as const;
+        edit(setHead(finish, strand.id, to, strandKind(pass), pass.label));
+      }
+    }
+  };
+  return (
+    <select
+      className="mx-1 block w-[calc(100%-8px)] cursor-pointer rounded bg-transparent px-0.5 text-xs text-quiet hover:bg-base-300"
+      aria-label={`Pass of ${strand.name}`}
+      value={value}
+      onChange={(e) => pick(e.target.value)}
+    >
+      {!shot.media.some((m) => m.passes.some((p) => `${m.name}/${p.name}` === value)) && (
+        <option value={value}>{head.pass || 'beauty'} (not here yet)</option>
+      )}
+      {shot.media.map((m) => (
+        <optgroup key={m.id} label={m.name}>
+          {m.passes.map((p) => (
+            <option key={p.name} value={`${m.name}/${p.name}`}>
+              {p.label} · {passKinds[p.kind]}
+            </option>
+          ))}
+        </optgroup>
+      ))}
+    </select>
   );
 }

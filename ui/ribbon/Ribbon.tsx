@@ -1,11 +1,17 @@
 import { useShot } from '@/browser/shot-store';
-import { mainStrand } from '@/core/finish/finish';
+import { mainStrand, passesUsed } from '@/core/finish/finish';
 import type { ShotDetail } from '@/server/shots/shots';
+
+const gapWords = {
+  missing: 'frames here',
+  hold: 'drawn, others held',
+  empty: 'drawn, others empty',
+} as const;
 
 /** The frames of the shot: which are here, which one is looked at. */
 export function Ribbon({ shot }: { shot: ShotDetail }) {
   const frame = useShot((s) => s.frame);
-  const name = useShot((s) => mainStrand(s.finish).head.media);
+  const name = useShot((s) => passesUsed(mainStrand(s.finish).head)[0].media);
   const change = useShot((s) => s.change);
   const media = shot.media.find((m) => m.name === name) ?? shot.media[0];
   const states = new Map(media?.frames.map((f) => [f.frame, f]));
@@ -25,7 +31,9 @@ export function Ribbon({ shot }: { shot: ShotDetail }) {
           className={`text-xs ${ready < frames.length ? 'text-secondary' : 'text-quiet'}`}
           data-testid="arrived"
         >
-          {ready < frames.length ? `${ready} of ${frames.length} frames here` : 'all frames here'}
+          {ready >= frames.length
+            ? 'all frames here'
+            : `${ready} of ${frames.length} ${gapWords[media?.gaps ?? 'missing']}`}
         </span>
       </div>
       <ol className="flex min-w-0 flex-1 gap-[3px] overflow-x-auto overflow-y-hidden">
@@ -38,7 +46,7 @@ export function Ribbon({ shot }: { shot: ShotDetail }) {
                 type="button"
                 aria-label={`Frame ${f}${here ? '' : known ? ', failed' : ', not here yet'}`}
                 aria-current={f === frame}
-                title={known?.problem ?? `Frame ${f}`}
+                title={known?.problem ?? known?.differs ?? `Frame ${f}`}
                 className={`relative block h-full w-full cursor-pointer overflow-hidden rounded-sm border ${
                   f === frame ? 'border-primary ring-1 ring-primary' : 'border-transparent'
                 }`}
@@ -56,15 +64,18 @@ export function Ribbon({ shot }: { shot: ShotDetail }) {
                     className={`block h-full w-full ${known ? 'bg-error/30' : 'bg-[repeating-linear-gradient(135deg,#262626_0_5px,#1e1e1e_5px_10px)]'}`}
                   />
                 )}
+                {(known?.differs || (here && known?.problem)) && (
+                  <span className="absolute top-0.5 right-0.5 size-2 rounded-full bg-warning" />
+                )}
                 <span className="absolute bottom-0 left-0 bg-black/60 px-1 text-[10px]">{f}</span>
               </button>
             </li>
           );
         })}
       </ol>
-      {state?.problem && (
+      {(state?.problem ?? state?.differs) && (
         <p role="alert" className="w-64 self-center text-xs text-error">
-          {state.problem}
+          {state?.problem ?? state?.differs}
         </p>
       )}
     </section>

@@ -9,6 +9,7 @@ import type { ShotDetail } from '@/server/shots/shots';
 import { IconButton } from '../parts/IconButton';
 import { LightHistogram } from './LightHistogram';
 import { SlotField } from './SlotField';
+import { StrandSheet } from './StrandSheet';
 import { ValueField } from './ValueField';
 
 /** The step sheet: the selected step's slots and values by the band they answer. */
@@ -19,16 +20,9 @@ export function Sheet({ shot }: { shot: ShotDetail }) {
   if (found)
     return <StepSheet key={found.step.id} stepId={found.step.id} strand={found.strand} shot={shot} />;
   const strand = finish.strands.find((s) => s.id === selected);
+  if (strand) return <StrandSheet key={strand.id} strand={strand} shot={shot} />;
   return (
     <aside className="grid content-start gap-3 p-4 text-sm text-quiet" aria-label="Step sheet">
-      {strand && <h2 className="text-lg font-semibold text-base-content">{strand.name}</h2>}
-      {strand && (
-        <p>
-          Begins at the pass <b className="text-base-content">{strand.head.pass || 'beauty'}</b> of{' '}
-          {strand.head.media}. Choose another on the strand’s head.
-        </p>
-      )}
-      {strand?.kind === 'data' && <p>This strand carries data. Steps that change pictures rest on it.</p>}
       <p>Choose a step on the board to see its values, or add one with the plus on a thread.</p>
     </aside>
   );

@@ -1,6 +1,7 @@
 import { useShot } from '@/browser/shot-store';
 import { linkPass, linkSlot } from '@/core/finish/edits';
 import type { Step, Strand } from '@/core/finish/finish';
+import { strandKind } from '@/core/formats/passes';
 import type { SlotSpec } from '@/core/steps/define';
 import type { ShotDetail } from '@/server/shots/shots';
 
@@ -13,7 +14,7 @@ export function SlotField({ slotKey, slot, step, strand, shot }: Props) {
   const tap = step.slots[slotKey];
   const tapped = finish.strands.find((s) => s.id === tap?.strand);
   const none = slot.kind === 'matte' ? 'Everywhere' : `This strand, ${strand.name}`;
-  const value = tapped ? `${tapped.head.media}/${tapped.head.pass}` : '';
+  const value = tapped?.head.type === 'pass' ? `${tapped.head.media}/${tapped.head.pass}` : '';
   const pick = (chosen: string) => {
     if (chosen === '') return edit(linkSlot(finish, step.id, slotKey, undefined));
     for (const media of shot.media) {
@@ -39,7 +40,7 @@ export function SlotField({ slotKey, slot, step, strand, shot }: Props) {
           {shot.media.map((m) => (
             <optgroup key={m.id} label={m.name}>
               {m.passes
-                .filter((p) => p.kind === 'picture' || p.kind === 'alpha')
+                .filter((p) => strandKind(p) === 'picture')
                 .map((p) => (
                   <option key={p.name} value={`${m.name}/${p.name}`}>
                     {p.label}

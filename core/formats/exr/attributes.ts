@@ -1,4 +1,4 @@
-import { ExrError } from './error';
+import { CutShort, FileError } from '../file-error';
 import type { Attribute, Box, Channel } from './types';
 import { pixelTypes } from './types';
 
@@ -19,7 +19,7 @@ export class ByteReader {
   take(count: number, what: string): number {
     const from = this.at;
     if (count < 0 || from + count > this.end) {
-      throw new ExrError(`The file ends inside ${what}`, Math.min(from, this.end), stillWriting);
+      throw new CutShort(`The file ends inside ${what}`, Math.min(from, this.end));
     }
     this.at = from + count;
     return from;
@@ -46,12 +46,10 @@ export class ByteReader {
         return latin.decode(this.bytes.subarray(from, i));
       }
     }
-    if (stop === this.end) throw new ExrError(`The file ends inside ${what}`, from, stillWriting);
-    throw new ExrError(`${what} is longer than 255 bytes`, from);
+    if (stop === this.end) throw new CutShort(`The file ends inside ${what}`, from);
+    throw new FileError(`${what} is longer than 255 bytes`, from);
   }
 }
-
-export const stillWriting = 'If it is still being written, read it again later; otherwise render it again.';
 
 /** Grows as values are appended, little-endian. */
 export class ByteWriter {
@@ -95,7 +93,7 @@ export class ByteWriter {
   done = () => this.bytes.slice(0, this.length);
 }
 
-const vectors: Record<string, { count: number; as: 'int' | 'float' }> = {
+const vectors: Record<string, { count: number; as: 'int' | 'uint' | 'float' }> = {
   v2i: { count: 2, as: 'int' },
   v2f: { count: 2, as: 'float' },
   v3i: { count: 3, as: 'int' },
@@ -103,6 +101,9 @@ const vectors: Record<string, { count: number; as: 'int' | 'float' }> = {
   m33f: { count: 9, as: 'float' },
   m44f: { count: 16, as: 'float' },
   chromaticities: { count: 8, as: 'float' },
+  box2f: { count: 4, as: 'float' },
+  timecode: { count: 2, as: 'uint' },
+  keycode: { count: 7, as: 'int' },
 };
 
 export function readBox(r: ByteReader, what: string): Box {
@@ -198,12 +199,12 @@ export function readChannelList(r: ByteReader, size: number): Channel[] {
     if (name === '') return channels;
     const typeAt = inside.at;
     const type = pixelTypes[inside.int(what)];
-    if (!type) throw new ExrError(`Channel ${name} has an unknown sample type`, typeAt);
+    if (!type) throw new FileError(`Channel ${name} has an unknown sample type`, typeAt);
     const linear = inside.byte(what) !== 0;
     inside.take(3, what);
     const [xSampling, ySampling] = [inside.int(what), inside.int(what)];
     if (xSampling < 1 || ySampling < 1)
-      throw new ExrError(`Channel ${name} has a sampling below 1`, typeAt + 8);
+      throw new FileError(`Channel ${name} has a sampling below 1`, typeAt + 8);
     channels.push({ name, type, linear, xSampling, ySampling });
   }
 }

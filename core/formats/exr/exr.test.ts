@@ -1,9 +1,10 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { interleaveAndPredict, packRuns, undoPredictAndInterleave, unpackRuns } from './compress';
-import { ExrError } from './error';
-import { readExr, readHeader } from './read';
-import type { Compression } from './types';
+import { FileError } from '../file-error';
+import { interleaveAndPredict, packRuns, undoPredictAndInterleave, unpackRuns } from './compression/bytes';
+import type { Written } from './compression/chunk';
+import { readParts } from './header';
+import { readExr, readPart } from './read';
 import { writeExr } from './write';
 import { fflateZlib } from './zlib-fflate';
 
@@ -30,7 +31,7 @@ test('runs undo each other, runs or not', () => {
 
 const window = { xMin: 0, yMin: 0, xMax: 19, yMax: 39 };
 const ramp = Float32Array.from({ length: 800 }, (_, i) => Math.floor(i / 7) * 0.25);
-const file = (compression: Compression = 'zip') =>
+const file = (compression: Written = 'zip') =>
   writeExr(
     { channels: [{ name: 'Z', type: 'float', samples: ramp }], dataWindow: window, compression },
     fflateZlib,
@@ -44,12 +45,12 @@ test('only the channels asked for are unpacked', () => {
 
 test('rows may come in any order', () => {
   const whole = file('none');
-  const { chunksAt } = readHeader(whole);
+  const { tableAt } = readParts(whole)[0];
   const view = new DataView(whole.buffer);
   // Swapped entries of the table of chunks, as in a file of random line order.
-  const [first, last] = [view.getBigUint64(chunksAt, true), view.getBigUint64(chunksAt + 39 * 8, true)];
-  view.setBigUint64(chunksAt, last, true);
-  view.setBigUint64(chunksAt + 39 * 8, first, true);
+  const [first, last] = [view.getBigUint64(tableAt, true), view.getBigUint64(tableAt + 39 * 8, true)];
+  view.setBigUint64(tableAt, last, true);
+  view.setBigUint64(tableAt + 39 * 8, first, true);
   expect(readExr(whole, fflateZlib).samples.get('Z')).toEqual(ramp);
 });
 
@@ -57,7 +58,7 @@ describe('broken files are errors that say what and where', () => {
   const read = (b: Uint8Array) => () => readExr(b, fflateZlib);
 
   test('cut short anywhere', () => {
-    for (const compression of ['none', 'rle', 'zips', 'zip'] as const) {
+    for (const compression of ['none', 'rle', 'zips', 'zip', 'piz'] as const) {
       const whole = file(compression);
       fc.assert(
         fc.property(fc.integer({ min: 0, max: whole.length - 1 }), (length) => {
@@ -65,8 +66,8 @@ describe('broken files are errors that say what and where', () => {
             readExr(whole.slice(0, length), fflateZlib);
             expect.unreachable('a file cut short was read');
           } catch (error) {
-            expect(error).toBeInstanceOf(ExrError);
-            expect((error as ExrError).offset).toBeLessThanOrEqual(length + 8);
+            expect(error).toBeInstanceOf(FileError);
+            expect((error as FileError).offset).toBeLessThanOrEqual(length + 8);
             expect((error as Error).message).toMatch(/at byte \d+/);
           }
         }),
@@ -87,7 +88,7 @@ describe('broken files are errors that say what and where', () => {
             for (const samples of readExr(changed, fflateZlib).samples.values())
               expect(samples.length).toBeGreaterThan(0);
           } catch (error) {
-            expect(error).toBeInstanceOf(ExrError);
+            expect(error).toBeInstanceOf(FileError);
           }
         },
       ),
@@ -100,12 +101,51 @@ describe('broken files are errors that say what and where', () => {
     const deep = file();
     deep[5] |= 0x08;
     expect(read(deep)).toThrow(/Deep EXR/);
-    const unwritten = file();
-    const { chunksAt } = readHeader(unwritten);
-    unwritten.fill(0, chunksAt + 8, chunksAt + 16);
-    expect(read(unwritten)).toThrow(/Chunk 1 of 3 was never written.*still being written/s);
     const damaged = file();
     damaged.fill(255, damaged.length - 20);
     expect(read(damaged)).toThrow(/damaged|unpacks/);
   });
+});
+
+describe('a file that is still being written', () => {
+  /** The table comes last to a writer: all of it is zero, and the file ends inside the third chunk. */
+  const cut = () => {
+    const whole = file();
+    const [part] = readParts(whole);
+    const third = Number(new DataView(whole.buffer).getBigUint64(part.tableAt + 16, true));
+    whole.fill(0, part.tableAt, part.tableAt + 24);
+    return whole.slice(0, third + 20);
+  };
+
+  test('gives the rows that are whole, and says what is missing', () => {
+    const bytes = cut();
+    const { samples, missing } = readPart(bytes, readParts(bytes)[0], fflateZlib);
+    expect(samples.get('Z')!.subarray(0, 32 * 20)).toEqual(ramp.subarray(0, 32 * 20));
+    expect(
+      samples
+        .get('Z')!
+        .subarray(32 * 20)
+        .every((v) => v === 0),
+    ).toBe(true);
+    expect(missing).toMatchObject({ chunks: 1, of: 3 });
+    expect(missing!.first.message).toMatch(/Chunk 2 of 3 is not in the file.*still being written/);
+    expect(missing!.first.code).toBe('truncated');
+  });
+
+  test('is an error where all of it is wanted', () => {
+    expect(() => readExr(cut(), fflateZlib)).toThrow(/still being written/);
+  });
+
+  test('a table that is lost is found again', () => {
+    const whole = file();
+    const [part] = readParts(whole);
+    whole.fill(255, part.tableAt, part.tableAt + 24);
+    expect(readExr(whole, fflateZlib).samples.get('Z')).toEqual(ramp);
+  });
+});
+
+test('sizes past the limits are refused before memory is taken, naming the limit', () => {
+  expect(() => readParts(file(), { side: 100, pixels: 700 })).toThrow(
+    /20 by 40 pixels is past the limit \(100 a side.*ZAFIRO_MOST_PIXELS/,
+  );
 });

@@ -1,170 +1,260 @@
-import { ByteReader, readAttribute, readBox, readChannelList, stillWriting } from './attributes';
-import { copyBytes, rowsPerChunk, unpackChunk } from './compress';
-import { ExrError } from './error';
+import { CutShort, FileError } from '../file-error';
+import { ByteReader } from './attributes';
+import { blockOf, channelSize, chunkAt, chunkBox, chunkCount, hasRow } from './blocks';
+import { copyBytes } from './compression/bytes';
+import { unpackChunk } from './compression/chunk';
+import { readParts } from './header';
 import {
-  type Attributes,
-  type Box,
   boxHeight,
   boxWidth,
   bytesPerSample,
   type Channel,
-  type Compression,
-  compressions,
-  type Header,
+  type Part,
+  type PixelType,
   type Samples,
   type Zlib,
 } from './types';
 
-const magic = 20000630;
-const flags = { tiled: 0x200, longNames: 0x400, deep: 0x800, multiPart: 0x1000 };
-const lineOrders = ['increasing', 'decreasing', 'random'] as const;
-/** A side longer than this is a broken header rather than a picture. */
-const longestSide = 1 << 17;
+const arrays = { uint: Uint32Array, half: Uint16Array, float: Float32Array } as const;
 
-/** True where `bytes` begin like an OpenEXR file. */
-export const looksLikeExr = (bytes: Uint8Array) =>
-  bytes[0] === 0x76 && bytes[1] === 0x2f && bytes[2] === 0x31 && bytes[3] === 0x01;
+/** Samples of `type` in a memory that others may share. */
+export const samplesIn = (type: PixelType, memory: ArrayBufferLike): Samples =>
+  new arrays[type](memory as ArrayBuffer);
+
+/** Bytes of a channel's samples over the data window. */
+export function sampleBytes(c: Channel, part: Part): number {
+  const { width, height } = channelSize(c, part.dataWindow);
+  return width * height * bytesPerSample[c.type];
+}
+
+/** Zeros for each of the channels `wanted` (all, if not given), in memory that `make` provides. */
+export function roomFor(
+  part: Part,
+  wanted?: Iterable<string>,
+  make: (bytes: number) => ArrayBufferLike = (bytes) => new ArrayBuffer(bytes),
+): Map<string, Samples> {
+  const names = wanted ? new Set(wanted) : undefined;
+  const room = new Map<string, Samples>();
+  for (const c of part.channels) {
+    if (!names || names.has(c.name)) room.set(c.name, samplesIn(c.type, make(sampleBytes(c, part))));
+  }
+  return room;
+}
+
+/** Chunks of a part that are read: how many there are, where each begins (0 where that is not known). */
+export type ChunkList = { count: number; at: Float64Array };
 
 /**
- * Header of a single-part scanline file, by "OpenEXR File Layout". Works on the first bytes of a file too, as
- * long as they hold the header.
- * @throws {ExrError} for files that are not EXR, cut short, or of a sort not read (tiled, deep, multi-part).
+ * Where the chunks begin. Entries that cannot be, as in a file whose writer has not come to its table yet, are looked for by
+ * walking from chunk to chunk.
  */
-export function readHeader(bytes: Uint8Array): Header & { chunksAt: number } {
-  const r = new ByteReader(bytes);
-  if (r.int('the magic number') !== magic) {
-    throw new ExrError('This is not an OpenEXR file', 0, 'Choose a file that a renderer wrote as EXR.');
+export function listChunks(bytes: Uint8Array, part: Part): ChunkList {
+  const count = chunkCount(part, part.tiles, true);
+  const at = new Float64Array(count);
+  const table = new ByteReader(bytes, part.tableAt);
+  let unknown = 0;
+  for (let chunk = 0; chunk < count; chunk++) {
+    const begins = table.offset('the table of chunks');
+    if (begins >= part.chunksAt && begins < bytes.length) at[chunk] = begins;
+    else unknown++;
   }
-  const version = r.uint('the version');
-  if ((version & 0xff) !== 2) throw new ExrError(`EXR version ${version & 0xff} is not known`, 4);
-  const again = 'Write flat, single-part scanline EXR files.';
-  if (version & flags.deep)
-    throw new ExrError('Deep EXR files hold many samples a pixel and are not read', 4, again);
-  if (version & flags.multiPart) throw new ExrError('Multi-part EXR files are not read yet', 4, again);
-  if (version & flags.tiled) throw new ExrError('Tiled EXR files are not read yet', 4, again);
+  if (unknown === 0) return { count, at };
+  const found = new Float64Array(count);
+  try {
+    const r = new ByteReader(bytes, part.chunksAt);
+    while (r.at < bytes.length) {
+      const begins = r.at;
+      const { chunk, size } = readHead(r, part);
+      r.take(size, 'a chunk');
+      if (chunk !== undefined && found[chunk] === 0) found[chunk] = begins;
+    }
+  } catch {
+    // Here the file ends, or stops making sense.
+  }
+  return { count, at: at.map((known, chunk) => known || found[chunk]) };
+}
 
-  const attributes: Attributes = {};
-  let channels: Channel[] | undefined;
-  let compression: Compression | undefined;
-  let dataWindow: Box | undefined;
-  let displayWindow: Box | undefined;
-  let lineOrder: Header['lineOrder'] = 'increasing';
-  for (;;) {
-    const at = r.at;
-    const name = r.name('an attribute name');
-    if (name === '') break;
-    const type = r.name('an attribute type');
-    const size = r.int(`attribute ${name}`);
-    if (size < 0) throw new ExrError(`Attribute ${name} has a negative size`, at);
-    if (name === 'channels') channels = readChannelList(r, size);
-    else if (name === 'compression') compression = compressions[r.byte('compression')];
-    else if (name === 'dataWindow') dataWindow = readBox(r, name);
-    else if (name === 'displayWindow') displayWindow = readBox(r, name);
-    else if (name === 'lineOrder') lineOrder = lineOrders[r.byte(name)] ?? 'random';
-    else attributes[name] = readAttribute(r, name, type, size);
+/** Head of a chunk; `chunk` is undefined where it belongs to another part or a smaller level. */
+function readHead(r: ByteReader, part: Part): { chunk: number | undefined; size: number } {
+  const what = 'a chunk';
+  const begins = r.at;
+  const mine = part.number === undefined || r.int(what) === part.number;
+  if (!mine) {
+    // Another part's chunk: its head may be of the other sort, which its size cannot tell; the table is to be trusted then.
+    const rest = part.tiles ? 16 : 4;
+    r.take(rest, what);
+    return { chunk: undefined, size: r.uint(what) };
   }
-  if (!channels?.length) throw new ExrError('The header lists no channels', r.at);
-  if (!compression) throw new ExrError('The header names no known compression', r.at);
-  if (!dataWindow || !displayWindow) throw new ExrError('The header lacks a data or display window', r.at);
-  for (const [name, box] of Object.entries({ data: dataWindow, display: displayWindow })) {
-    const [w, h] = [boxWidth(box), boxHeight(box)];
-    if (w < 1 || h < 1 || w > longestSide || h > longestSide) {
-      throw new ExrError(`The ${name} window of ${w} by ${h} pixels makes no sense`, r.at);
+  let level = 0;
+  let [x, y] = [0, 0];
+  if (part.tiles) {
+    [x, y] = [r.int(what), r.int(what)];
+    level = r.int(what) | r.int(what);
+  } else y = r.int(what);
+  const size = r.uint(what);
+  if (level !== 0) return { chunk: undefined, size };
+  const chunk = chunkAt(part, x, y);
+  if (chunk < 0) {
+    const says = part.tiles ? `tile ${x}, ${y}` : `row ${y}`;
+    throw new FileError(`A chunk says it begins at ${says}, which cannot be`, begins);
+  }
+  return { chunk, size };
+}
+
+/** What is not in a file that is damaged or still being written. */
+export type Missing = { chunks: number; of: number; first: FileError };
+
+export type Reading = {
+  bytes: Uint8Array;
+  part: Part;
+  list: ChunkList;
+  room: Map<string, Samples>;
+  /** 1 for each chunk that was read. */
+  done: Uint8Array;
+};
+
+/**
+ * Unpacks chunks of a part into the samples of `room`, as long as `next` gives entries of the list: several threads
+ * may share them. A chunk that cannot be read leaves its samples as they are; the first reason is returned.
+ */
+export function readChunks(
+  { bytes, part, list, room, done }: Reading,
+  zlib: Zlib,
+  next: () => number,
+): FileError | undefined {
+  const { dataWindow: box } = part;
+  const targets = part.channels.map((c) => {
+    const samples = room.get(c.name);
+    if (!samples) return undefined;
+    const to = new Uint8Array(samples.buffer, samples.byteOffset, samples.byteLength);
+    return { to, rowBytes: channelSize(c, box).width * bytesPerSample[c.type] };
+  });
+  let first: FileError | undefined;
+  for (let entry = next(); entry < list.count; entry = next()) {
+    try {
+      const begins = list.at[entry];
+      if (begins === 0) {
+        const where = part.tableAt + entry * 8;
+        throw new CutShort(`Chunk ${entry} of ${list.count} is not in the file`, where);
+      }
+      const r = new ByteReader(bytes, begins);
+      const { chunk, size } = readHead(r, part);
+      if (chunk === undefined)
+        throw new FileError('The table of chunks names a chunk of another part', begins);
+      const from = r.take(size, `chunk ${chunk} of ${list.count}`);
+      const inside = chunkBox(part, chunk);
+      const block = blockOf(part.channels, inside);
+      const raw = unpackChunk(bytes.subarray(from, from + size), block, part.compression, zlib, from);
+      let at = 0;
+      for (let y = inside.yMin; y <= inside.yMax; y++) {
+        for (let i = 0; i < part.channels.length; i++) {
+          const c = block.channels[i];
+          if (!hasRow(c, y)) continue;
+          const length = c.width * bytesPerSample[c.type];
+          const target = targets[i];
+          if (target) {
+            const { xSampling, ySampling } = part.channels[i];
+            const row = Math.floor(y / ySampling) - Math.floor((box.yMin - 1) / ySampling) - 1;
+            const column = Math.floor((inside.xMin - 1) / xSampling) - Math.floor((box.xMin - 1) / xSampling);
+            const to = row * target.rowBytes + column * bytesPerSample[c.type];
+            copyBytes(raw, at, target.to.subarray(to, to + length));
+          }
+          at += length;
+        }
+      }
+      done[chunk] = 1;
+    } catch (error) {
+      if (!(error instanceof FileError)) throw error;
+      first ??= error;
     }
   }
-  const number = (name: string, otherwise: number) => {
-    const a = attributes[name];
-    delete attributes[name];
-    return a?.type === 'float' ? a.value : otherwise;
-  };
-  const centre = attributes.screenWindowCenter;
-  delete attributes.screenWindowCenter;
+  return first;
+}
+
+/** What is missing after all chunks of `entries` were tried; undefined if nothing is. */
+export function missingOf(
+  done: Uint8Array,
+  entries: number,
+  first: FileError | undefined,
+): Missing | undefined {
+  const chunks = entries - done.reduce((sum, d) => sum + d, 0);
+  if (chunks <= 0) return;
   return {
-    channels,
-    compression,
-    dataWindow,
-    displayWindow,
-    lineOrder,
-    pixelAspectRatio: number('pixelAspectRatio', 1),
-    screenWindowCenter: centre?.type === 'v2f' ? [centre.value[0], centre.value[1]] : [0, 0],
-    screenWindowWidth: number('screenWindowWidth', 1),
-    attributes,
-    chunksAt: r.at,
+    chunks,
+    of: entries,
+    first: first ?? new FileError('The table of chunks names one chunk twice', 0),
   };
 }
 
-const samplesOf = { uint: Uint32Array, half: Uint16Array, float: Float32Array } as const;
-
-/** Where one row of a channel lies, as bytes (little-endian, as every host of this engine is). */
-const rowBytesOf = (samples: Samples, row: number, length: number) =>
-  new Uint8Array(samples.buffer, samples.byteOffset + row * length, length);
+/** Entries of the list that hold any of the rows `from` … `to`. */
+function entriesFor(part: Part, count: number, rows: readonly [number, number] | undefined): number[] {
+  const all = Array.from({ length: count }, (_, i) => i);
+  if (!rows) return all;
+  return all.filter((chunk) => {
+    const { yMin, yMax } = chunkBox(part, chunk);
+    return yMax >= rows[0] && yMin <= rows[1];
+  });
+}
 
 /**
- * Samples of the channels `wanted` (all, if not given) over the data window, bit for bit as stored.
- * Compression none, RLE, ZIPS and ZIP; line order of any sort.
- * @throws {ExrError} naming the byte where the file stops making sense.
+ * Samples of the channels `wanted` (all, if not given) over the data window, bit for bit as stored; rows outside `rows`
+ * stay zero. All compressions of the format, tiles (level 0), any line order.
+ * What a damaged or unfinished file lacks is zero and told in `missing`.
+ * @throws {FileError} naming the byte where the file stops making sense, if nothing at all can be read.
+ */
+export function readPart(
+  bytes: Uint8Array,
+  part: Part,
+  zlib: Zlib,
+  wanted?: Iterable<string>,
+  rows?: readonly [number, number],
+): { samples: Map<string, Samples>; missing?: Missing } {
+  const list = listChunks(bytes, part);
+  const entries = entriesFor(part, list.count, rows);
+  if (list.at.every((at) => at === 0)) {
+    throw new CutShort('No chunk of this part is in the file', part.tableAt);
+  }
+  const room = roomFor(part, wanted);
+  const done = new Uint8Array(list.count);
+  let i = 0;
+  const first = readChunks({ bytes, part, list, room, done }, zlib, () => entries[i++] ?? list.count);
+  const missing = missingOf(done, entries.length, first);
+  if (missing && missing.chunks === entries.length && entries.length > 0) throw missing.first;
+  return missing ? { samples: room, missing } : { samples: room };
+}
+
+/**
+ * Samples of a subsampled channel brought to one a pixel of the data window, each repeated over the pixels it stands for.
+ */
+export function fullSize(samples: Samples, c: Channel, part: Pick<Part, 'dataWindow'>): Samples {
+  const { xSampling, ySampling } = c;
+  if (xSampling === 1 && ySampling === 1) return samples;
+  const { dataWindow: box } = part;
+  const [width, height] = [boxWidth(box), boxHeight(box)];
+  const own = channelSize(c, box);
+  const out = new arrays[c.type](width * height);
+  if (own.width === 0 || own.height === 0) return out;
+  const place = (v: number, min: number, step: number, last: number) =>
+    Math.max(0, Math.min(last, Math.floor(v / step) - Math.ceil(min / step)));
+  for (let y = 0; y < height; y++) {
+    const row = place(y + box.yMin, box.yMin, ySampling, own.height - 1) * own.width;
+    for (let x = 0; x < width; x++)
+      out[y * width + x] = samples[row + place(x + box.xMin, box.xMin, xSampling, own.width - 1)];
+  }
+  return out;
+}
+
+/**
+ * The first part of a file, whole: what is missing is an error.
+ * @throws {FileError} naming the byte where the file stops making sense.
  */
 export function readExr(
   bytes: Uint8Array,
   zlib: Zlib,
   wanted?: Iterable<string>,
-): { header: Header; samples: Map<string, Samples> } {
-  const { chunksAt, ...header } = readHeader(bytes);
-  const rows = rowsPerChunk[header.compression];
-  if (!rows) {
-    const mend = 'Write it with ZIP, ZIPS, RLE or no compression.';
-    throw new ExrError(`${header.compression.toUpperCase()} compression is not read yet`, chunksAt, mend);
-  }
-  const odd = header.channels.find((c) => c.xSampling !== 1 || c.ySampling !== 1);
-  if (odd)
-    throw new ExrError(
-      `Channel ${odd.name} is subsampled, which is not read yet`,
-      chunksAt,
-      'Write full channels.',
-    );
-
-  const box = header.dataWindow;
-  const [width, height] = [boxWidth(box), boxHeight(box)];
-  const rowBytes = header.channels.reduce((sum, c) => sum + bytesPerSample[c.type] * width, 0);
-  const chunks = Math.ceil(height / rows);
-  // Before anything is reserved: a chunk cannot be smaller than its 8-byte head and its 8-byte table entry.
-  if (bytes.length < chunksAt + chunks * 16) {
-    throw new ExrError('The file ends inside the table of chunks', bytes.length, stillWriting);
-  }
-  const names = wanted ? new Set(wanted) : new Set(header.channels.map((c) => c.name));
-  const samples = new Map<string, Samples>();
-  for (const c of header.channels)
-    if (names.has(c.name)) samples.set(c.name, new samplesOf[c.type](width * height));
-
-  const table = new ByteReader(bytes, chunksAt);
-  const seen = new Set<number>();
-  for (let chunk = 0; chunk < chunks; chunk++) {
-    const at = table.offset('the table of chunks');
-    if (at === 0)
-      throw new ExrError(`Chunk ${chunk} of ${chunks} was never written`, table.at - 8, stillWriting);
-    if (at < chunksAt || at >= bytes.length) {
-      throw new ExrError(`Chunk ${chunk} of ${chunks} lies outside the file`, table.at - 8, stillWriting);
-    }
-    const r = new ByteReader(bytes, at);
-    const y = r.int('a chunk') - box.yMin;
-    const size = r.int('a chunk');
-    if (y < 0 || y >= height || y % rows !== 0 || seen.has(y)) {
-      throw new ExrError(`Chunk ${chunk} says it begins at row ${y + box.yMin}, which cannot be`, at);
-    }
-    seen.add(y);
-    const here = Math.min(rows, height - y);
-    const from = r.take(size, `chunk ${chunk} of ${chunks}`);
-    const packed = bytes.subarray(from, from + size);
-    const raw = unpackChunk(packed, here * rowBytes, header.compression, zlib, from);
-    let p = 0;
-    for (let row = y; row < y + here; row++) {
-      for (const c of header.channels) {
-        const length = bytesPerSample[c.type] * width;
-        const to = samples.get(c.name);
-        if (to) copyBytes(raw, p, rowBytesOf(to, row, length));
-        p += length;
-      }
-    }
-  }
+): { header: Part; samples: Map<string, Samples> } {
+  const [header] = readParts(bytes);
+  const { samples, missing } = readPart(bytes, header, zlib, wanted);
+  if (missing) throw missing.first;
   return { header, samples };
 }

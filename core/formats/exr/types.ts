@@ -36,6 +36,8 @@ export type Attribute =
   | { type: 'int' | 'float' | 'double'; value: number }
   | { type: 'v2i' | 'v2f' | 'v3i' | 'v3f' | 'm33f' | 'm44f' | 'chromaticities' | 'rational'; value: number[] }
   | { type: 'box2i'; value: Box }
+  | { type: 'box2f'; value: number[] }
+  | { type: 'timecode' | 'keycode'; value: number[] }
   | { type: 'opaque'; of: string; value: Uint8Array };
 
 export type Attributes = Record<string, Attribute>;
@@ -51,6 +53,21 @@ export type Header = {
   screenWindowWidth: number;
   /** Everything that is not one of the fields above. */
   attributes: Attributes;
+};
+
+/** How a tiled part is cut; mip and rip maps hold smaller levels too, of which only level 0 is read. */
+export type Tiles = { xSize: number; ySize: number; levels: 'one' | 'mip' | 'rip'; roundsUp: boolean };
+
+/** A flat picture of a file, and where its chunks are listed. A file of one part gives it no name. */
+export type Part = Header & {
+  name: string;
+  tiles?: Tiles;
+  /** Number in the file, as its chunks repeat it; undefined where the file has one part. */
+  number?: number;
+  /** Bytes of the file where the table of this part's chunks begins, its entries, and where the first chunk may begin. */
+  tableAt: number;
+  tableLength: number;
+  chunksAt: number;
 };
 
 /** Samples of one channel over the data window, row by row, in the type the file holds: half as its bits. */

@@ -1,12 +1,12 @@
 import { ByteWriter, writeAttribute, writeBox, writeChannelList, writeRaw } from './attributes';
-import { packChunk, rowsPerChunk } from './compress';
+import { blockOf, rowsPerChunk } from './blocks';
+import { packChunk, type Written } from './compression/chunk';
 import {
   type Attributes,
   type Box,
   boxHeight,
   boxWidth,
   bytesPerSample,
-  type Compression,
   compressions,
   type PixelType,
   type Samples,
@@ -19,7 +19,7 @@ export type ExrToWrite = {
   channels: ChannelToWrite[];
   dataWindow: Box;
   displayWindow?: Box;
-  compression?: Compression;
+  compression?: Written;
   pixelAspectRatio?: number;
   screenWindowCenter?: [number, number];
   screenWindowWidth?: number;
@@ -37,14 +37,13 @@ const byName = (a: { name: string }, b: { name: string }) => (a.name < b.name ? 
 
 /**
  * A single-part scanline file with channels of any names and types; half samples are given as their bits.
- * Compression ZIP (the default), ZIPS, RLE or none.
+ * Compression ZIP (the default), ZIPS, RLE, PIZ or none.
  * @throws {RangeError} if samples do not cover the data window.
  */
 export function writeExr(picture: ExrToWrite, zlib: Zlib): Uint8Array {
   const { dataWindow, compression = 'zip' } = picture;
   const [width, height] = [boxWidth(dataWindow), boxHeight(dataWindow)];
   const rows = rowsPerChunk[compression];
-  if (!rows) throw new RangeError(`Zafiro does not write ${compression} compression`);
   const channels = [...picture.channels].sort(byName);
   for (const c of channels) {
     if (c.samples.length !== width * height) {
@@ -107,7 +106,12 @@ export function writeExr(picture: ExrToWrite, zlib: Zlib): Uint8Array {
         p += length;
       });
     }
-    const packed = packChunk(raw, compression, zlib);
+    const block = blockOf(list, {
+      ...dataWindow,
+      yMin: y + dataWindow.yMin,
+      yMax: y + here - 1 + dataWindow.yMin,
+    });
+    const packed = packChunk(raw, block, compression, zlib);
     w.setOffset(tableAt + chunk * 8, w.length);
     w.int(y + dataWindow.yMin);
     w.int(packed.length);

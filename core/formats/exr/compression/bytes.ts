@@ -1,8 +1,6 @@
-import { ExrError } from './error';
-import type { Compression, Zlib } from './types';
+import { FileError } from '../../file-error';
 
-/** Rows in one chunk of a scanline file ("OpenEXR File Layout", compression). */
-export const rowsPerChunk: Partial<Record<Compression, number>> = { none: 1, rle: 1, zips: 1, zip: 16 };
+/** The bytewise coding of RLE, ZIPS and ZIP chunks ("OpenEXR File Layout"; the published C++ of the format). */
 
 /** Even bytes to the first half, odd bytes to the second, then each byte as difference to the one before. */
 export function interleaveAndPredict(bytes: Uint8Array): Uint8Array {
@@ -14,7 +12,7 @@ export function interleaveAndPredict(bytes: Uint8Array): Uint8Array {
 }
 
 /** Undoes the differences of `interleaveAndPredict`, in place; even and odd bytes still stand apart. */
-function undoPrediction(bytes: Uint8Array): Uint8Array {
+export function undoPrediction(bytes: Uint8Array): Uint8Array {
   let last = bytes.length > 0 ? bytes[0] : 0;
   for (let i = 1; i < bytes.length; i++) {
     last = (last + bytes[i] - 128) & 255;
@@ -59,14 +57,14 @@ export function unpackRuns(packed: Uint8Array, size: number, offset: number): Ui
     const n = (packed[i++] << 24) >> 24;
     const count = n < 0 ? -n : n + 1;
     if (to + count > size || i + (n < 0 ? count : 1) > packed.length) {
-      throw new ExrError('A run of an RLE chunk does not fit', offset + i);
+      throw new FileError('A run of an RLE chunk does not fit', offset + i);
     }
     if (n < 0) out.set(packed.subarray(i, i + count), to);
     else out.fill(packed[i], to, to + count);
     i += n < 0 ? count : 1;
     to += count;
   }
-  if (to !== size) throw new ExrError(`An RLE chunk holds ${to} bytes in place of ${size}`, offset);
+  if (to !== size) throw new FileError(`An RLE chunk holds ${to} bytes in place of ${size}`, offset);
   return out;
 }
 
@@ -88,36 +86,4 @@ export function packRuns(bytes: Uint8Array): Uint8Array {
     out.push(256 - (i - from), ...bytes.subarray(from, i));
   }
   return Uint8Array.from(out);
-}
-
-/** The `size` raw bytes of a chunk that begins at byte `offset` of the file. */
-export function unpackChunk(
-  packed: Uint8Array,
-  size: number,
-  compression: Compression,
-  zlib: Zlib,
-  offset: number,
-): RawChunk {
-  // A chunk that would not shrink is stored as it is.
-  if (packed.length === size) return { bytes: packed, apart: false };
-  if (compression === 'none' || packed.length > size) {
-    throw new ExrError(`A chunk holds ${packed.length} bytes in place of ${size}`, offset);
-  }
-  if (compression === 'rle') return { bytes: undoPrediction(unpackRuns(packed, size, offset)), apart: true };
-  let raw: Uint8Array;
-  try {
-    raw = zlib.inflate(packed, size);
-  } catch {
-    throw new ExrError('A compressed chunk is damaged', offset);
-  }
-  if (raw.length !== size)
-    throw new ExrError(`A chunk unpacks to ${raw.length} bytes in place of ${size}`, offset);
-  return { bytes: undoPrediction(raw), apart: true };
-}
-
-export function packChunk(raw: Uint8Array, compression: Compression, zlib: Zlib): Uint8Array {
-  if (compression === 'none') return raw;
-  const prepared = interleaveAndPredict(raw);
-  const packed = compression === 'rle' ? packRuns(prepared) : zlib.deflate(prepared);
-  return packed.length < raw.length ? packed : raw;
 }

@@ -1,0 +1,68 @@
+import { FileError } from '../../file-error';
+import type { Block } from '../blocks';
+import type { Compression, Zlib } from '../types';
+import { unpackB44 } from './b44';
+import { interleaveAndPredict, packRuns, type RawChunk, undoPrediction, unpackRuns } from './bytes';
+import { unpackDwa } from './dwa';
+import { packPiz, unpackPiz } from './piz';
+import { unpackPxr24 } from './pxr24';
+
+function inflated(packed: Uint8Array, size: number, zlib: Zlib, offset: number): Uint8Array {
+  let raw: Uint8Array;
+  try {
+    raw = zlib.inflate(packed, size);
+  } catch {
+    throw new FileError('A compressed chunk is damaged', offset);
+  }
+  if (raw.length !== size)
+    throw new FileError(`A chunk unpacks to ${raw.length} bytes in place of ${size}`, offset);
+  return raw;
+}
+
+/** The raw bytes of a chunk whose packed ones begin at byte `offset` of the file. */
+export function unpackChunk(
+  packed: Uint8Array,
+  block: Block,
+  compression: Compression,
+  zlib: Zlib,
+  offset: number,
+): RawChunk {
+  const { size } = block;
+  // A chunk that would not shrink is stored as it is.
+  if (packed.length === size) return { bytes: packed, apart: false };
+  if (compression === 'none' || packed.length > size) {
+    throw new FileError(`A chunk holds ${packed.length} bytes in place of ${size}`, offset);
+  }
+  switch (compression) {
+    case 'rle':
+      return { bytes: undoPrediction(unpackRuns(packed, size, offset)), apart: true };
+    case 'zips':
+    case 'zip':
+      return { bytes: undoPrediction(inflated(packed, size, zlib, offset)), apart: true };
+    case 'piz':
+      return { bytes: unpackPiz(packed, block, offset), apart: false };
+    case 'pxr24':
+      return { bytes: unpackPxr24(packed, block, zlib, offset), apart: false };
+    case 'b44':
+    case 'b44a':
+      return { bytes: unpackB44(packed, block, offset), apart: false };
+    case 'dwaa':
+    case 'dwab':
+      return { bytes: unpackDwa(packed, block, zlib, offset), apart: false };
+  }
+}
+
+/** Compressions that are written. */
+export const written = ['none', 'rle', 'zips', 'zip', 'piz'] as const satisfies readonly Compression[];
+export type Written = (typeof written)[number];
+
+export function packChunk(raw: Uint8Array, block: Block, compression: Written, zlib: Zlib): Uint8Array {
+  if (compression === 'none') return raw;
+  const packed =
+    compression === 'piz'
+      ? packPiz(raw, block)
+      : compression === 'rle'
+        ? packRuns(interleaveAndPredict(raw))
+        : zlib.deflate(interleaveAndPredict(raw));
+  return packed.length < raw.length ? packed : raw;
+}

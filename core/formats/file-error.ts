@@ -1,0 +1,34 @@
+/** What a program may do about a file: wait for it, leave it, raise a limit. */
+export type FileCode =
+  | 'not-found'
+  | 'unknown-format'
+  | 'truncated'
+  | 'damaged'
+  | 'deep'
+  | 'too-large'
+  | 'unreadable';
+
+/** What is wrong with a file and at which byte; `mend` says what the user can do about it. */
+export class FileError extends Error {
+  constructor(
+    readonly problem: string,
+    readonly offset: number,
+    readonly mend = 'Render or copy the file again.',
+    readonly code: FileCode = 'damaged',
+  ) {
+    super(`${problem} (at byte ${offset}). ${mend}`);
+    this.name = 'FileError';
+  }
+}
+
+/** The file ends before it should: it may still be written, or was cut short. */
+export class CutShort extends FileError {
+  constructor(problem: string, offset: number) {
+    super(
+      problem,
+      offset,
+      'If it is still being written, read it again later; otherwise render it again.',
+      'truncated',
+    );
+  }
+}

@@ -1,0 +1,16 @@
+import { parentPort } from 'node:worker_threads';
+import { type Reading, readChunks } from '../../core/formats/exr/read';
+import type { FileError } from '../../core/formats/file-error';
+import { nodeZlib } from './zlib';
+
+/** Chunks to unpack, shared with other threads through `counter`. */
+export type UnpackJob = { reading: Reading; counter: Int32Array };
+export type UnpackDone = { first?: Pick<FileError, 'problem' | 'offset' | 'mend' | 'code'> };
+
+parentPort!.on('message', ({ reading, counter }: UnpackJob) => {
+  const first = readChunks(reading, nodeZlib, () => Atomics.add(counter, 0, 1));
+  const done: UnpackDone = first
+    ? { first: { problem: first.problem, offset: first.offset, mend: first.mend, code: first.code } }
+    : {};
+  parentPort!.postMessage(done);
+});

@@ -1,0 +1,52 @@
+import { createHash } from 'node:crypto';
+import { existsSync, readFileSync } from 'node:fs';
+import { writeWhole } from '../../engine/node/write-file';
+import { NotFound } from '../answer';
+import { dataPath } from '../data-folder';
+import { rows } from '../db/connect';
+import { findMedia, mediaPath, specOf } from './frames';
+import type { ContentsAnswer } from './reader/answers';
+import { contentsOf } from './reader/reader';
+
+const pictureWidth = 960;
+
+/** The folder in which pictures of a frame's passes are kept, by its content and how it is read. */
+async function placeOf(mediaId: number, frame: number) {
+  const media = await findMedia(mediaId);
+  if (!media) throw new NotFound('This media is not there any more.');
+  const [found] = await rows<{ content: string }>(
+    "SELECT content FROM media_frame WHERE media_id = ? AND frame = ? AND state = 'ready'",
+    [mediaId, frame],
+  );
+  if (!found) throw new NotFound(`Frame ${frame} has not arrived yet.`);
+  const { encoding, kinds } = media;
+  const read = createHash('sha1')
+    .update(JSON.stringify([found.content, encoding, kinds]))
+    .digest('hex');
+  return { media, folder: dataPath('passes', read.slice(0, 2), read) };
+}
+
+/** Every pass of a frame by numbers; its pictures lie beside, see `passPicturePath`. */
+export async function frameContents(mediaId: number, frame: number): Promise<ContentsAnswer> {
+  const { media, folder } = await placeOf(mediaId, frame);
+  const index = `${folder}/index.json`;
+  if (existsSync(index)) return JSON.parse(readFileSync(index, 'utf8'));
+  const contents = await contentsOf({
+    path: mediaPath(media, frame),
+    about: `Frame ${frame}: `,
+    wishes: specOf(media),
+    folder,
+    width: pictureWidth,
+  });
+  await writeWhole(index, Buffer.from(JSON.stringify(contents)));
+  return contents;
+}
+
+/** The picture of the n-th pass of `frameContents`. */
+export async function passPicturePath(mediaId: number, frame: number, n: number): Promise<string> {
+  await frameContents(mediaId, frame);
+  const { folder } = await placeOf(mediaId, frame);
+  const path = `${folder}/${n}.webp`;
+  if (!existsSync(path)) throw new NotFound('This pass is not there any more.');
+  return path;
+}

@@ -1,0 +1,209 @@
+import { createHash } from 'node:crypto';
+import { existsSync, statSync } from 'node:fs';
+import sharp from 'sharp';
+import { Bounded } from '../../../core/evaluate/bounded';
+import { boxHeight, boxWidth } from '../../../core/formats/exr/types';
+import type { OpenFile } from '../../../core/formats/file-info';
+import { strandKindOf } from '../../../core/formats/pass-kinds';
+import { passPicture } from '../../../core/formats/pass-picture';
+import type { PassTold } from '../../../core/formats/pass-wire';
+import { type Pass, strandKind } from '../../../core/formats/passes';
+import { type Desk, openDesk } from '../../../core/kernels/desk';
+import { toDisplay } from '../../../core/kernels/display';
+import { pickCentres, shrink } from '../../../core/kernels/sample';
+import { type PassContent, passContent, pictureOfData } from '../../../core/scopes/pass-content';
+import { readShared } from '../../../engine/node/exr-threads';
+import { threadMachine } from '../../../engine/node/machine';
+import {
+  openMediaFile,
+  type PassFrame,
+  passOf,
+  readBytes,
+  type Wishes,
+} from '../../../engine/node/media-file';
+import { writeWhole } from '../../../engine/node/write-file';
+
+/** A file to read: `about` names the frame in what is said of it. */
+type Of = { path: string; about: string; wishes?: Wishes };
+
+export type Question =
+  | ({ ask: 'pass'; name: string; scale: number; empty: boolean } & Of)
+  | ({ ask: 'look'; thumbnails?: { folder: string; height: number } } & Of)
+  | ({ ask: 'contents'; folder: string; width: number } & Of);
+
+export type PassAnswer = { told: PassTold; bytes: Uint8Array };
+
+/** What a file holds; `content` tells one content from another. */
+export type LookAnswer = {
+  content: string;
+  format: string;
+  width: number;
+  height: number;
+  rate?: number;
+  passes: Pass[];
+  /** Why some of it could not be read. */
+  partial?: string;
+};
+
+export type ContentsAnswer = {
+  pass: Pass;
+  content: PassContent;
+  picture: string;
+  width: number;
+  height: number;
+  partial?: string;
+}[];
+
+/** Files opened lately, as they are now: drafts, the full picture and a second page ask for the same ones. */
+const lately = new Bounded<{ file: OpenFile; passes: Map<string, PassFrame> }>(768 * 2 ** 20);
+
+async function opened({ path, about }: Of) {
+  const stamp = () => {
+    const { size, mtimeMs } = statSync(path);
+    return `${path}:${size}:${mtimeMs}`;
+  };
+  const known = existsSync(path) ? lately.get(stamp()) : undefined;
+  if (known) return known;
+  const bytes = readBytes(path, about, true);
+  const file = await openMediaFile(path, bytes, about, readShared);
+  const entry = { file, passes: new Map<string, PassFrame>() };
+  lately.set(stamp(), entry, bytes.length);
+  return entry;
+}
+
+/** The last few passes are kept as planes; their file's bytes are what the bound counts. */
+const mostPasses = 4;
+
+async function frameOf(of: Of, name: string): Promise<PassFrame> {
+  const { file, passes } = await opened(of);
+  const key = `${name}:${JSON.stringify(of.wishes ?? {})}`;
+  const known = passes.get(key);
+  if (known) return known;
+  const frame = await passOf(file, of.path, name, of.about, of.wishes);
+  if (passes.size >= mostPasses) passes.delete(passes.keys().next().value!);
+  passes.set(key, frame);
+  return frame;
+}
+
+const partialOf = ({ lacking }: PassFrame) => lacking?.why.message;
+
+async function atDesk<T>(work: (desk: Desk) => Promise<T> | T): Promise<T> {
+  const desk = openDesk(threadMachine());
+  try {
+    return await work(desk);
+  } finally {
+    desk.clear();
+  }
+}
+
+async function pass(q: Extract<Question, { ask: 'pass' }>): Promise<PassAnswer> {
+  const frame = await frameOf(q, q.name);
+  const { dataWindow, displayWindow, colour } = frame;
+  const [width, height] = [boxWidth(displayWindow), boxHeight(displayWindow)];
+  if (q.empty) return { told: { sort: 'empty', width, height }, bytes: new Uint8Array(0) };
+  const partial = partialOf(frame);
+  if (q.scale < 1) {
+    return atDesk((desk) => {
+      const whole = passPicture(desk, frame);
+      const small = (strandKind(frame.pass) === 'data' ? pickCentres : shrink)(desk, whole, q.scale);
+      const bytes = new Uint8Array(small.data.buffer, small.data.byteOffset, small.data.byteLength).slice();
+      return { told: { sort: 'draft', width: small.width, height: small.height, partial }, bytes };
+    });
+  }
+  const bytes = new Uint8Array(frame.planes.reduce((sum, p) => sum + p.byteLength, 0));
+  let at = 0;
+  for (const p of frame.planes) {
+    bytes.set(new Uint8Array(p.buffer, p.byteOffset, p.byteLength), at);
+    at += p.byteLength;
+  }
+  return { told: { sort: 'planes', pass: frame.pass, dataWindow, displayWindow, colour, partial }, bytes };
+}
+
+/** A small picture of a pass, as WebP: pictures as they look, data scaled so that its content shows. */
+async function writeSmall(frame: PassFrame, content: PassContent, to: string, width: number) {
+  const isPicture = strandKindOf(frame.pass.kind) === 'picture' && frame.pass.channels.length > 1;
+  const [w, h] = [boxWidth(frame.displayWindow), boxHeight(frame.displayWindow)];
+  const scale = Math.min(1, width / w);
+  if (isPicture) {
+    await atDesk(async (desk) => {
+      const small = shrink(desk, passPicture(desk, frame), scale);
+      const pixels = toDisplay(desk, small, { look: 'colour', stops: 0 });
+      const raw = { width: small.width, height: small.height, channels: 4 } as const;
+      await writeWhole(to, await sharp(pixels, { raw }).webp({ quality: 88 }).toBuffer());
+    });
+    return;
+  }
+  const raw = {
+    width: boxWidth(frame.dataWindow),
+    height: boxHeight(frame.dataWindow),
+    channels: 4,
+  } as const;
+  const kernel = frame.pass.kind.startsWith('id') ? 'nearest' : 'lanczos3';
+  const small = sharp(pictureOfData(frame, content), { raw }).resize(
+    Math.max(1, Math.round(w * scale)),
+    Math.max(1, Math.round(h * scale)),
+    {
+      kernel,
+      fit: 'fill',
+    },
+  );
+  await writeWhole(to, await small.webp({ quality: 88 }).toBuffer());
+}
+
+async function look(q: Extract<Question, { ask: 'look' }>): Promise<LookAnswer> {
+  const bytes = readBytes(q.path, q.about, true);
+  const content = createHash('sha1').update(bytes).digest('hex');
+  const { file } = await opened(q);
+  const { format, parts, passes } = file.info;
+  const [first] = passes;
+  const { displayWindow, attributes } = parts[first.part];
+  const rate = attributes.framesPerSecond;
+  const answer: LookAnswer = {
+    content,
+    format,
+    width: boxWidth(displayWindow),
+    height: boxHeight(displayWindow),
+    rate: rate?.type === 'rational' && rate.value[1] > 0 ? rate.value[0] / rate.value[1] : undefined,
+    passes,
+  };
+  if (!q.thumbnails) return answer;
+  const { folder, height } = q.thumbnails;
+  const to = `${folder}/${content.slice(0, 2)}/${content}.webp`;
+  if (existsSync(to)) return answer;
+  const frame = await frameOf(q, first.name);
+  await writeSmall(frame, passContent(frame), to, Math.round((height * answer.width) / answer.height));
+  return { ...answer, partial: partialOf(frame) };
+}
+
+async function contents(q: Extract<Question, { ask: 'contents' }>): Promise<ContentsAnswer> {
+  const { file } = await opened(q);
+  const answer: ContentsAnswer = [];
+  for (const [i, { name }] of file.info.passes.entries()) {
+    const frame = await passOf(file, q.path, name, q.about, q.wishes);
+    const content = passContent(frame);
+    const picture = `${q.folder}/${i}.webp`;
+    await writeSmall(frame, content, picture, q.width);
+    const { displayWindow: d } = frame;
+    answer.push({
+      pass: frame.pass,
+      content,
+      picture,
+      width: boxWidth(d),
+      height: boxHeight(d),
+      partial: partialOf(frame),
+    });
+  }
+  return answer;
+}
+
+/** Answers one question about a file. @throws {MediaError} */
+export function answerOf(q: Question): Promise<PassAnswer | LookAnswer | ContentsAnswer> {
+  switch (q.ask) {
+    case 'pass':
+      return pass(q);
+    case 'look':
+      return look(q);
+    case 'contents':
+      return contents(q);
+  }
+}

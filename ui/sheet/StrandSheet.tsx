@@ -1,0 +1,176 @@
+import { useQueryClient } from '@tanstack/react-query';
+import { Eye, EyeOff, Trash2 } from 'lucide-react';
+import { useState } from 'react';
+import { useShot } from '@/browser/shot-store';
+import { encodings } from '@/core/colour/encoding';
+import { removeStrand, setLayer } from '@/core/finish/edits';
+import { passesUsed, type StackHead, type Strand } from '@/core/finish/finish';
+import { gapRules } from '@/core/formats/gap-rules';
+import { passUses } from '@/core/formats/pass-kinds';
+import type { MediaDetail, ShotDetail } from '@/server/shots/shots';
+import { IconButton } from '../parts/IconButton';
+import { NumberField } from './NumberField';
+
+/** What the chosen strand begins at: its pass or its layers, and how their files are read. */
+export function StrandSheet({ strand, shot }: { strand: Strand; shot: ShotDetail }) {
+  const finish = useShot((s) => s.finish);
+  const edit = useShot((s) => s.edit);
+  const { head } = strand;
+  const taken = finish.strands.some((s) =>
+    s.steps.some((t) => Object.values(t.slots).some((tap) => tap.strand === strand.id)),
+  );
+  const media = [...new Set(passesUsed(head).map((p) => p.media))]
+    .map((name) => shot.media.find((m) => m.name === name))
+    .filter((m) => m !== undefined);
+  const pass = head.type === 'pass' ? media[0]?.passes.find((p) => p.name === head.pass) : undefined;
+  return (
+    <aside className="h-full overflow-y-auto text-[13px]" aria-label="Step sheet">
+      <header className="flex items-center border-b border-line py-2 pr-1.5 pl-4">
+        <h2 className="mr-auto text-lg font-semibold">{strand.name}</h2>
+        {strand.id !== finish.main && (
+          <IconButton
+            icon={Trash2}
+            label={taken ? 'A step takes from this strand' : 'Remove the strand'}
+            disabled={taken}
+            onClick={() => edit(removeStrand(finish, strand.id))}
+          />
+        )}
+      </header>
+      {head.type === 'pass' ? (
+        <p className="border-b border-line px-4 py-3 text-quiet">
+          The pass <b className="text-base-content">{head.pass || 'beauty'}</b> of {head.media}.
+          {pass && <span className="block">{passUses[pass.kind]}</span>}
+        </p>
+      ) : (
+        <Layers strand={strand} head={head} />
+      )}
+      {strand.kind === 'data' && (
+        <p className="border-b border-line px-4 py-3 text-quiet">
+          This strand carries data. Steps that change pictures rest on it.
+        </p>
+      )}
+      {media.map((m) => (
+        <MediaFields key={m.id} media={m} shot={shot} />
+      ))}
+    </aside>
+  );
+}
+
+/** Layers of a stack, the uppermost first, as one sees them. */
+function Layers({ strand, head }: { strand: Strand; head: StackHead }) {
+  const finish = useShot((s) => s.finish);
+  const edit = useShot((s) => s.edit);
+  return (
+    <ol className="grid gap-1 border-b border-line px-4 py-3" aria-label="Layers">
+      {head.layers
+        .map((layer, index) => ({ layer, index }))
+        .reverse()
+        .map(({ layer, index }) => (
+          <li key={`${layer.media}/${layer.pass}`} className="flex items-center gap-1">
+            <IconButton
+              icon={layer.show ? Eye : EyeOff}
+              label={layer.show ? `Hide ${layer.media}` : `Show ${layer.media}`}
+              pressed={!layer.show}
+              onClick={() => edit(setLayer(finish, strand.id, index, { show: !layer.show }))}
+            />
+            <LayerOpacity
+              name={layer.media}
+              opacity={layer.opacity}
+              onCommit={(opacity) => edit(setLayer(finish, strand.id, index, { opacity }))}
+            />
+          </li>
+        ))}
+    </ol>
+  );
+}
+
+function LayerOpacity({
+  name,
+  opacity,
+  onCommit,
+}: {
+  name: string;
+  opacity: number;
+  onCommit(v: number): void;
+}) {
+  const [dragged, setDragged] = useState<number | undefined>();
+  return (
+    <div className="min-w-0 flex-1">
+      <NumberField
+        id={`opacity-${name}`}
+        spec={{
+          type: 'number',
+          band: 'lay',
+          name,
+          says: `Opacity of the layer ${name}.`,
+          unit: 'ratio',
+          default: 1,
+          from: 0,
+          to: 1,
+          soft: [0, 1],
+        }}
+        value={dragged ?? opacity}
+        onPreview={(v) => setDragged(v as number)}
+        onCommit={(v) => {
+          setDragged(undefined);
+          onCommit(v as number);
+        }}
+      />
+    </div>
+  );
+}
+
+/** How a media's files are read; a change holds for the whole shot. */
+function MediaFields({ media, shot }: { media: MediaDetail; shot: ShotDetail }) {
+  const client = useQueryClient();
+  const [problem, setProblem] = useState('');
+  const change = async (part: object) => {
+    setProblem('');
+    const response = await fetch(`/api/media/${media.id}`, {
+      method: 'PATCH',
+      body: JSON.stringify(part),
+    }).catch(() => null);
+    const told = await response?.json().catch(() => null);
+    if (!response?.ok) setProblem(told?.error ?? 'The server does not answer. Try again.');
+    await client.invalidateQueries({ queryKey: ['shot', shot.id] });
+  };
+  return (
+    <section className="grid gap-1.5 border-b border-line px-4 py-3" aria-label={`Media ${media.name}`}>
+      <h3 className="font-semibold text-secondary">{media.name}</h3>
+      <label className="flex items-center gap-2" title="How the numbers in the files stand for light.">
+        Encoding
+        <select
+          className="select select-xs ml-auto w-44 text-xs"
+          value={media.encoding ?? ''}
+          onChange={(e) => change({ encoding: e.target.value || null })}
+        >
+          <option value="">As the files say</option>
+          {Object.entries(encodings).map(([key, name]) => (
+            <option key={key} value={key}>
+              {name}
+            </option>
+          ))}
+        </select>
+      </label>
+      <label className="flex items-center gap-2" title="What stands for a frame that has no file.">
+        No file
+        <select
+          className="select select-xs ml-auto w-44 text-xs"
+          value={media.gaps}
+          onChange={(e) => change({ gaps: e.target.value })}
+        >
+          {Object.entries(gapRules).map(([key, name]) => (
+            <option key={key} value={key}>
+              {name}
+            </option>
+          ))}
+        </select>
+      </label>
+      {problem && (
+        <p role="alert" className="text-error">
+          {problem}
+        </p>
+      )}
+    </section>
+  );
+}
