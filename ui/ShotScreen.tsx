@@ -6,6 +6,8 @@ import { type Autosave, startAutosave } from '@/browser/autosave';
 import type { MediaEntry, MediaIndex } from '@/browser/pass-source';
 import { createShotStore, ShotContext, type ShotStore, useShot } from '@/browser/shot-store';
 import { EngineContext, useStartedEngine } from '@/browser/use-engine';
+import { addStrand } from '@/core/finish/edits';
+import { strandKind } from '@/core/formats/passes';
 import type { SavedFinish } from '@/server/shots/finishes';
 import type { ShotDetail } from '@/server/shots/shots';
 import { Board } from './board/Board';
@@ -63,6 +65,24 @@ function useMediaIndex(shot: ShotDetail): MediaIndex {
   }, [key]);
 }
 
+/** The address may ask for a strand (`?strand=media/pass`), as the overview of passes does: it is started once. */
+function useAskedStrand(shot: ShotDetail, store: ShotStore) {
+  // biome-ignore lint/correctness/useExhaustiveDependencies: once, with the page
+  useEffect(() => {
+    const asked = new URLSearchParams(location.search).get('strand');
+    if (asked === null) return;
+    history.replaceState(null, '', location.pathname);
+    for (const media of shot.media) {
+      const pass = media.passes.find((p) => `${media.name}/${p.name}` === asked);
+      if (!pass) continue;
+      const { finish, edit, change } = store.getState();
+      const head = { type: 'pass', media: media.name, pass: pass.name } as const;
+      edit(addStrand(finish, head, strandKind(pass), pass.label));
+      change({ selected: store.getState().finish.strands.at(-1)!.id, shows: 'selected' });
+    }
+  }, []);
+}
+
 function Panels({ initial, saved, store }: { initial: ShotDetail; saved: SavedFinish; store: ShotStore }) {
   const shot = useArriving(initial);
   const started = useStartedEngine(useMediaIndex(shot));
@@ -75,6 +95,7 @@ function Panels({ initial, saved, store }: { initial: ShotDetail; saved: SavedFi
     return () => running.end();
   }, [store, saved]);
   useShotKeys(shot);
+  useAskedStrand(shot, store);
 
   const side = theatre ? 'hidden' : '';
   return (

@@ -1,4 +1,4 @@
-import { Check, CloudAlert, LoaderCircle, Redo2, Share, Undo2 } from 'lucide-react';
+import { Check, CloudAlert, Layers, LoaderCircle, Redo2, Share, Undo2 } from 'lucide-react';
 import Link from 'next/link';
 import type { RefObject } from 'react';
 import { useStore } from 'zustand';
@@ -46,7 +46,10 @@ export function TopBar({ shot, autosave, onExport }: Props) {
           disabled={futureStates.length === 0}
           onClick={() => redo()}
         />
-        <button type="button" className="btn btn-primary btn-sm ml-2" onClick={onExport}>
+        <Link href={`/shots/${shot.id}/passes`} className="btn btn-sm ml-2">
+          <Layers size={15} /> Passes
+        </Link>
+        <button type="button" className="btn btn-primary btn-sm ml-1" onClick={onExport}>
           <Share size={15} /> Export…
         </button>
       </div>

@@ -3,15 +3,13 @@
 import { Clapperboard, Plus } from 'lucide-react';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
-import { useEffect, useState } from 'react';
+import { useEffect } from 'react';
 import type { ProjectSummary, ShotSummary } from '@/server/shots/shots';
 import { Mark } from '../parts/Mark';
-import { NewShot } from './NewShot';
 
 /** The home screen: projects with a poster for each shot. */
 export function Projects({ projects }: { projects: ProjectSummary[] }) {
   const router = useRouter();
-  const [adding, setAdding] = useState(false);
   const waiting = projects.some((p) => p.shots.some((s) => s.arrived < s.expected));
   useEffect(() => {
     if (!waiting) return;
@@ -24,20 +22,21 @@ export function Projects({ projects }: { projects: ProjectSummary[] }) {
       <header className="flex h-16 items-center gap-3">
         <Mark size={24} />
         <h1 className="text-lg font-semibold tracking-tight">Zafiro</h1>
-        <button type="button" className="btn btn-sm btn-primary ml-auto" onClick={() => setAdding(true)}>
-          <Plus size={16} /> New shot
-        </button>
+        <Link href="/import" className="btn btn-sm btn-primary ml-auto">
+          <Plus size={16} /> Import frames
+        </Link>
       </header>
       {projects.length === 0 && (
         <section className="mt-24 grid justify-items-center gap-3 text-center">
           <Clapperboard size={40} className="text-quiet" />
           <h2 className="text-xl font-semibold">No shots yet</h2>
           <p className="max-w-md text-quiet">
-            Begin with numbered EXR frames of a render. They stay where they are; Zafiro only reads them.
+            Begin with numbered frames of a render, or layers of drawings. They stay where they are; Zafiro
+            only reads them.
           </p>
-          <button type="button" className="btn btn-primary" onClick={() => setAdding(true)}>
-            New shot
-          </button>
+          <Link href="/import" className="btn btn-primary">
+            Import frames
+          </Link>
         </section>
       )}
       {projects.map((project) => (
@@ -52,7 +51,6 @@ export function Projects({ projects }: { projects: ProjectSummary[] }) {
           </ul>
         </section>
       ))}
-      {adding && <NewShot projects={projects.map((p) => p.name)} onClose={() => setAdding(false)} />}
     </main>
   );
 }

@@ -24,5 +24,5 @@ export function plainPart(
     channels: channels.map((name) => ({ name, type, xSampling: 1, ySampling: 1 })),
     attributes,
   };
-  return { part, passes: passesOf([part]) };
+  return { part, passes: passesOf([part]).map((p) => ({ ...p, label: 'picture' })) };
 }

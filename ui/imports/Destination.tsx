@@ -1,0 +1,93 @@
+import { type FormEvent, useEffect, useState } from 'react';
+import type { Found } from './found';
+
+type Props = {
+  projects: { name: string; shots: number }[];
+  wanted: Found[];
+  /** The files are sent to the server, not read where they lie. */
+  copies: boolean;
+  busy: boolean;
+  onImport(project: string, shot: string, stacked: boolean): void;
+};
+
+const nextShot = (projects: Props['projects'], name: string) => {
+  const shots = projects.find((p) => p.name === name)?.shots ?? 0;
+  return `Shot ${String((shots + 1) * 10).padStart(3, '0')}`;
+};
+
+/** Several transparent drawings of one folder are most likely layers. */
+const looksLikeLayers = (wanted: Found[]) =>
+  wanted.length > 1 && wanted.every((f) => /\.(png|tiff?)$/i.test(f.pattern));
+
+/** Which shot the frames become. */
+export function Destination({ projects, wanted, copies, busy, onImport }: Props) {
+  const [project, setProject] = useState(projects[0]?.name ?? 'First project');
+  const [shot, setShot] = useState(nextShot(projects, project));
+  const [stacked, setStacked] = useState(false);
+  const layers = looksLikeLayers(wanted);
+  useEffect(() => setStacked(layers), [layers]);
+  const frames = wanted.reduce((sum, f) => sum + f.frames.length, 0);
+
+  const submit = (event: FormEvent) => {
+    event.preventDefault();
+    onImport(project, shot, stacked && wanted.length > 1);
+  };
+  return (
+    <form className="flex flex-wrap items-end gap-3 px-4 py-3" onSubmit={submit}>
+      <label className="grid gap-1 text-xs text-quiet">
+        Project
+        <input
+          name="project"
+          required
+          list="project-names"
+          value={project}
+          onChange={(e) => setProject(e.target.value)}
+          className="input input-sm w-48 text-base-content"
+        />
+        <datalist id="project-names">
+          {projects.map((p) => (
+            <option key={p.name} value={p.name} />
+          ))}
+        </datalist>
+      </label>
+      <label className="grid gap-1 text-xs text-quiet">
+        Shot
+        <input
+          name="shot"
+          required
+          value={shot}
+          onChange={(e) => setShot(e.target.value)}
+          className="input input-sm w-40 text-base-content"
+        />
+      </label>
+      {wanted.length > 1 && (
+        <label className="grid gap-1 text-xs text-quiet">
+          Becomes
+          <select
+            name="stacked"
+            className="select select-sm w-64 text-base-content"
+            value={stacked ? 'stack' : 'first'}
+            onChange={(e) => setStacked(e.target.value === 'stack')}
+          >
+            <option value="first">the picture of {wanted[0].name}, others beside</option>
+            <option value="stack">a stack of {wanted.length} layers, in this order</option>
+          </select>
+        </label>
+      )}
+      <span className="ml-auto self-center text-sm text-quiet">
+        {wanted.length === 0
+          ? 'Choose sequences to import'
+          : `${wanted.length} ${wanted.length === 1 ? 'sequence' : 'sequences'}, ${frames} ${frames === 1 ? 'file' : 'files'}, ${
+              copies ? 'sent to the server' : 'read where they lie'
+            }`}
+      </span>
+      <button
+        type="submit"
+        className="btn btn-primary btn-sm self-center"
+        disabled={busy || wanted.length === 0}
+      >
+        {busy ? 'Importing…' : 'Import'}
+      </button>
+    </form>
+  );
+}

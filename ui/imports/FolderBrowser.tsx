@@ -1,0 +1,104 @@
+import { ChevronUp, Folder } from 'lucide-react';
+import { useCallback, useEffect, useState } from 'react';
+import type { Listing } from '@/server/media/browse';
+import { type Found, fromServer } from './found';
+
+/** Folders of the machine that the server runs on; choosing one shows the sequences in it. */
+export function FolderBrowser({ onFound }: { onFound(found: Found[]): void }) {
+  const [listing, setListing] = useState<Listing | null>(null);
+  const [typed, setTyped] = useState('');
+  const [problem, setProblem] = useState('');
+
+  const open = useCallback(async (path: string): Promise<Listing | undefined> => {
+    setProblem('');
+    try {
+      const response = await fetch(`/api/browse?path=${encodeURIComponent(path)}`);
+      const told = await response.json();
+      if (!response.ok) throw new Error(told.error);
+      setListing(told);
+      setTyped(told.path);
+      return told;
+    } catch (error) {
+      setProblem((error as Error).message);
+    }
+  }, []);
+  useEffect(() => {
+    open('');
+  }, [open]);
+  const choose = async (path: string) => {
+    const told = await open(path);
+    if (told) onFound(told.sequences.map(fromServer));
+  };
+
+  return (
+    <section
+      className="grid min-h-0 grid-rows-[auto_auto_minmax(0,1fr)] gap-2 px-3 pb-3"
+      aria-label="Folders"
+    >
+      <h2 className="text-[13px] font-semibold">On this machine</h2>
+      <form
+        className="flex gap-1"
+        onSubmit={(e) => {
+          e.preventDefault();
+          choose(typed);
+        }}
+      >
+        <button
+          type="button"
+          className="btn btn-sm btn-square btn-ghost"
+          aria-label="Folder above"
+          title="Folder above"
+          disabled={!listing?.above}
+          onClick={() => choose(listing!.above!)}
+        >
+          <ChevronUp size={16} />
+        </button>
+        <input
+          className="input input-sm min-w-0 flex-1"
+          aria-label="Folder’s path"
+          name="path"
+          value={typed}
+          onChange={(e) => setTyped(e.target.value)}
+        />
+      </form>
+      <div className="min-h-0 overflow-auto">
+        {problem && (
+          <p role="alert" className="text-sm text-error">
+            {problem}
+          </p>
+        )}
+        <ul>
+          {listing?.folders.map((f) => (
+            <li key={f.path}>
+              <button
+                type="button"
+                className="flex w-full cursor-pointer items-center gap-2 rounded px-2 py-1 text-left text-sm hover:bg-base-300"
+                onClick={() => choose(f.path)}
+              >
+                <Folder size={15} className="shrink-0 text-quiet" />
+                <span className="truncate">{f.name}</span>
+              </button>
+            </li>
+          ))}
+        </ul>
+        {listing && listing.folders.length === 0 && (
+          <p className="px-2 text-sm text-quiet">No folders in here.</p>
+        )}
+        {listing && listing.roots.length > 1 && (
+          <div className="mt-3 grid justify-items-start gap-1">
+            {listing.roots.map((r) => (
+              <button
+                key={r}
+                type="button"
+                className="btn btn-ghost btn-xs max-w-full"
+                onClick={() => choose(r)}
+              >
+                <span className="truncate">{r}</span>
+              </button>
+            ))}
+          </div>
+        )}
+      </div>
+    </section>
+  );
+}

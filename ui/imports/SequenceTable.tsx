@@ -1,0 +1,176 @@
+import { TriangleAlert } from 'lucide-react';
+import { useEffect, useState } from 'react';
+import { encodings as allEncodings } from '@/core/colour/encoding';
+import { type GapRule, gapRules } from '@/core/formats/gap-rules';
+import { rangesInWords } from '@/core/formats/sequences';
+import { type Found, type Look, lookInto, megabytes } from './found';
+
+type Props = {
+  found: Found[];
+  chosen: Set<string>;
+  onChoose(chosen: Set<string>): void;
+  encodings: Record<string, string>;
+  onEncoding(key: string, encoding: string): void;
+  onGapRule(key: string, rule: GapRule): void;
+  ignored: number;
+};
+
+/** Looks into sequences one after another, so that a long list does not keep the page. */
+function useLooks(found: Found[]): Record<string, Look> {
+  const [looks, setLooks] = useState<Record<string, Look>>({});
+  const keys = found.map((f) => f.key).join('\n');
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the keys stand for the list, which changes with each choice
+  useEffect(() => {
+    let current = true;
+    setLooks({});
+    (async () => {
+      for (const f of found.slice(0, 200)) {
+        const look = await lookInto(f);
+        if (!current) return;
+        setLooks((known) => ({ ...known, [f.key]: look }));
+      }
+    })();
+    return () => {
+      current = false;
+    };
+  }, [keys]);
+  return looks;
+}
+
+/** The sequences that were found, and how each is to be read. */
+export function SequenceTable({ found, chosen, onChoose, encodings, onEncoding, onGapRule, ignored }: Props) {
+  const looks = useLooks(found);
+  const all = found.every((f) => chosen.has(f.key));
+  const toggle = (key: string) => {
+    const next = new Set(chosen);
+    if (!next.delete(key)) next.add(key);
+    onChoose(next);
+  };
+  return (
+    <table className="table table-sm">
+      <thead className="sticky top-0 z-10 bg-base-100 text-xs text-quiet">
+        <tr>
+          <th className="w-8">
+            <input
+              type="checkbox"
+              className="checkbox checkbox-sm"
+              aria-label="All sequences"
+              checked={all}
+              onChange={() => onChoose(new Set(all ? [] : found.map((f) => f.key)))}
+            />
+          </th>
+          <th>Sequence</th>
+          <th>Frames</th>
+          <th>Picture</th>
+          <th>No file</th>
+          <th>Encoding</th>
+        </tr>
+      </thead>
+      <tbody>
+        {found.map((f) => {
+          const look = looks[f.key];
+          const first = f.frames[0];
+          const last = f.frames[f.frames.length - 1];
+          const missing = f.gaps.reduce((sum, [a, b]) => sum + b - a + 1, 0);
+          return (
+            <tr key={f.key} data-sequence={f.name} className="align-top">
+              <td>
+                <input
+                  type="checkbox"
+                  className="checkbox checkbox-sm"
+                  aria-label={f.name}
+                  checked={chosen.has(f.key)}
+                  onChange={() => toggle(f.key)}
+                />
+              </td>
+              <td className="max-w-56">
+                <span className="block truncate font-medium" title={f.pattern}>
+                  {f.name}
+                </span>
+                <span className="block truncate text-xs text-quiet">
+                  {f.folder && `${f.folder} · `}
+                  {megabytes(f.bytes)}
+                </span>
+              </td>
+              <td className="whitespace-nowrap">
+                {f.frames.length === 1 ? 'still' : `${first}–${last}`}
+                <span className="block text-xs text-quiet">
+                  {f.frames.length === 1 ? '' : `${f.frames.length} files`}
+                </span>
+                {missing > 0 && (
+                  <span
+                    className="flex items-start gap-1 text-xs whitespace-normal text-warning"
+                    data-gaps={rangesInWords(f.gaps)}
+                  >
+                    <TriangleAlert size={13} className="mt-0.5 shrink-0" /> {missing} missing:{' '}
+                    {rangesInWords(f.gaps)}
+                  </span>
+                )}
+              </td>
+              <td className="max-w-64">
+                <Looked look={look} />
+              </td>
+              <td>
+                {f.frames.length > 1 && (
+                  <select
+                    className="select select-xs w-40"
+                    aria-label={`No file, ${f.name}`}
+                    value={f.gapRule}
+                    onChange={(e) => onGapRule(f.key, e.target.value as GapRule)}
+                  >
+                    {Object.entries(gapRules).map(([key, name]) => (
+                      <option key={key} value={key}>
+                        {name}
+                      </option>
+                    ))}
+                  </select>
+                )}
+              </td>
+              <td>
+                <select
+                  className="select select-xs w-36"
+                  aria-label={`Encoding, ${f.name}`}
+                  value={encodings[f.key] ?? ''}
+                  onChange={(e) => onEncoding(f.key, e.target.value)}
+                >
+                  <option value="">
+                    {/\.(exr|hdr|pic)$/i.test(f.pattern) ? 'Linear, as usual' : 'sRGB, as usual'}
+                  </option>
+                  {Object.entries(allEncodings).map(([key, name]) => (
+                    <option key={key} value={key}>
+                      {name}
+                    </option>
+                  ))}
+                </select>
+              </td>
+            </tr>
+          );
+        })}
+      </tbody>
+      {ignored > 0 && (
+        <tfoot>
+          <tr>
+            <td colSpan={6} className="text-xs font-normal text-quiet">
+              {ignored} other {ignored === 1 ? 'file is no picture and is' : 'files are no pictures and are'}{' '}
+              left out.
+            </td>
+          </tr>
+        </tfoot>
+      )}
+    </table>
+  );
+}
+
+function Looked({ look }: { look: Look | undefined }) {
+  if (!look) return <span className="text-xs text-quiet">looking…</span>;
+  if ('problem' in look) return <span className="text-xs text-error">{look.problem}</span>;
+  const names = look.passes.join(', ');
+  return (
+    <>
+      {look.width > 0 ? `${look.width} × ${look.height}` : 'picture'}
+      <span className="line-clamp-2 text-xs text-quiet" title={names}>
+        {look.passes.length > 1 ? `${look.passes.length} passes: ${names}` : names}
+      </span>
+    </>
+  );
+}

@@ -1,0 +1,89 @@
+import type { GivenFile } from './found';
+
+const atOnce = 3;
+const tries = 3;
+
+/** Sends one file; `onBytes` hears how much has gone. */
+function send(
+  address: string,
+  file: File,
+  signal: AbortSignal,
+  onBytes: (sent: number) => void,
+): Promise<void> {
+  return new Promise((done, failed) => {
+    const request = new XMLHttpRequest();
+    const stop = () => request.abort();
+    signal.addEventListener('abort', stop);
+    request.upload.onprogress = (e) => onBytes(e.loaded);
+    request.onloadend = () => {
+      signal.removeEventListener('abort', stop);
+      if (request.status === 200) return done();
+      let said = '';
+      try {
+        said = JSON.parse(request.responseText).error;
+      } catch {
+        // No answer, or none of ours.
+      }
+      const error = new Error(said || `${file.name} could not be sent: the server does not answer.`);
+      // What the server refuses it will refuse again.
+      failed(Object.assign(error, { final: request.status >= 400 && request.status < 500 }));
+    };
+    request.open('PUT', address);
+    request.setRequestHeader('x-zafiro-size', String(file.size));
+    request.send(file);
+  });
+}
+
+export type Progress = { sent: number; total: number; files: number; of: number };
+
+/**
+ * Sends files to an upload on the server, a few at once; what it has already is not sent again, so an upload that was
+ * interrupted goes on where it stopped. Gives the folder in which they lie there.
+ */
+export async function sendFiles(
+  upload: string,
+  files: GivenFile[],
+  signal: AbortSignal,
+  onProgress: (p: Progress) => void,
+): Promise<string> {
+  const response = await fetch(`/api/uploads/${upload}`, { signal });
+  const told = await response.json();
+  if (!response.ok) throw new Error(told.error);
+  const there: Record<string, number> = told.files;
+  const total = files.reduce((sum, { file }) => sum + file.size, 0);
+  const sent = new Map<string, number>();
+  let finished = 0;
+  const report = () =>
+    onProgress({
+      sent: [...sent.values()].reduce((a, b) => a + b, 0),
+      total,
+      files: finished,
+      of: files.length,
+    });
+  const queue = [...files];
+  const worker = async () => {
+    for (let next = queue.shift(); next && !signal.aborted; next = queue.shift()) {
+      const { path, file } = next;
+      const address = `/api/uploads/${upload}/${path.split('/').map(encodeURIComponent).join('/')}`;
+      for (let attempt = 1; there[path] !== file.size; attempt++) {
+        try {
+          await send(address, file, signal, (bytes) => {
+            sent.set(path, bytes);
+            report();
+          });
+          break;
+        } catch (error) {
+          if (attempt === tries || signal.aborted || (error as { final?: boolean }).final) throw error;
+          await new Promise((again) => setTimeout(again, 500 * attempt));
+        }
+      }
+      sent.set(path, file.size);
+      finished++;
+      report();
+    }
+  };
+  await Promise.all(Array.from({ length: atOnce }, worker));
+  if (signal.aborted)
+    throw new Error('The import was stopped. What was sent is kept; import again to go on.');
+  return told.folder;
+}

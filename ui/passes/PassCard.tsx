@@ -1,0 +1,95 @@
+import { TriangleAlert, Waypoints } from 'lucide-react';
+import Link from 'next/link';
+import { type PassKind, passKinds, passUses } from '@/core/formats/pass-kinds';
+import type { ToldPass } from './PassesScreen';
+
+type Props = {
+  told: ToldPass;
+  picture: string;
+  /** Where one goes to start a strand from this pass. */
+  start: string;
+  onKind(kind: PassKind): void;
+  onLarge(): void;
+};
+
+const short = (v: number) =>
+  Math.abs(v) >= 1e5 || (v !== 0 && Math.abs(v) < 1e-3)
+    ? v.toExponential(1)
+    : String(Number(v.toPrecision(4)));
+
+/** Least to largest value over all channels. */
+export function rangeOf({ content, pass }: ToldPass): string {
+  if (content.distinct !== undefined) {
+    const things = content.distinct >= 1000 ? '1000 ids or more' : `${content.distinct} ids`;
+    return pass.kind === 'id' ? things : `${things} in the first rank`;
+  }
+  const known = content.ranges.filter((r) => r !== null);
+  if (known.length === 0) return 'no finite value';
+  return `${short(Math.min(...known.map((r) => r[0])))} to ${short(Math.max(...known.map((r) => r[1])))}`;
+}
+
+const percent = (share: number) =>
+  share === 0 ? '0 %' : share < 0.001 ? 'below 0.1 %' : `${(share * 100).toFixed(share < 0.1 ? 1 : 0)} %`;
+
+/** One pass: its picture, scaled so that its content shows, and its numbers. */
+export function PassCard({ told, picture, start, onKind, onLarge }: Props) {
+  const { pass, content } = told;
+  const bare = content.empty > 0.9999;
+  return (
+    <article className="overflow-hidden rounded-box border border-line bg-base-100" data-pass={pass.label}>
+      <button
+        type="button"
+        className="relative block aspect-video w-full cursor-zoom-in bg-[#161616]"
+        aria-label={`${pass.label}, larger`}
+        onClick={onLarge}
+      >
+        <img src={picture} alt="" className="h-full w-full object-contain" loading="lazy" />
+        {bare && (
+          <span className="absolute inset-0 grid place-content-center bg-black/60 text-sm">
+            Nothing in it
+          </span>
+        )}
+      </button>
+      <div className="grid gap-1.5 p-3 text-xs">
+        <div className="flex items-center gap-2">
+          <span className="truncate text-sm font-semibold" title={pass.channels.join(' ')}>
+            {pass.label}
+          </span>
+          <select
+            className="select select-xs ml-auto w-32 shrink-0"
+            aria-label={`Kind of ${pass.label}`}
+            value={pass.kind}
+            onChange={(e) => onKind(e.target.value as PassKind)}
+          >
+            {Object.entries(passKinds).map(([key, name]) => (
+              <option key={key} value={key}>
+                {name}
+              </option>
+            ))}
+          </select>
+        </div>
+        <p className="text-quiet">{passUses[pass.kind]}</p>
+        <dl className="grid grid-cols-[auto_1fr] gap-x-3 text-quiet">
+          <dt>Values</dt>
+          <dd className="text-right text-base-content">{rangeOf(told)}</dd>
+          <dt>Empty</dt>
+          <dd className="text-right text-base-content">{percent(content.empty)}</dd>
+          <dt>Type</dt>
+          <dd className="text-right text-base-content">
+            {[...new Set(pass.types)].join(', ')} × {pass.channels.length}
+          </dd>
+        </dl>
+        {(content.notFinite > 0 || told.partial) && (
+          <p className="flex gap-1 text-warning">
+            <TriangleAlert size={13} className="mt-0.5 shrink-0" />
+            {told.partial ??
+              `${percent(content.notFinite)} of pixels are not finite${pass.kind === 'depth' ? ' (sky)' : ''}.`}
+          </p>
+        )}
+        <Link href={start} className="btn btn-xs mt-1">
+          <Waypoints size={13} /> Start a strand from this
+        </Link>
+      </div>
+    </article>
+  );
+}

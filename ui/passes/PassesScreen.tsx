@@ -1,0 +1,130 @@
+'use client';
+
+import { QueryClient, QueryClientProvider, useQuery } from '@tanstack/react-query';
+import { ArrowLeft, ChevronLeft, ChevronRight } from 'lucide-react';
+import Link from 'next/link';
+import { useState } from 'react';
+import { useHotkeys } from 'react-hotkeys-hook';
+import type { PassKind } from '@/core/formats/pass-kinds';
+import type { ContentsAnswer } from '@/server/media/reader/answers';
+import type { MediaDetail, ShotDetail } from '@/server/shots/shots';
+import { IconButton } from '../parts/IconButton';
+import { Mark } from '../parts/Mark';
+import { PassCard } from './PassCard';
+import { PassLarge } from './PassLarge';
+
+/** Every pass of a shot's media at a glance: what is in it, and what it can be used for. */
+export function PassesScreen({ shot }: { shot: ShotDetail }) {
+  const [client] = useState(() => new QueryClient({ defaultOptions: { queries: { retry: false } } }));
+  return (
+    <QueryClientProvider client={client}>
+      <Overview shot={shot} />
+    </QueryClientProvider>
+  );
+}
+
+export type ToldPass = Omit<ContentsAnswer[number], 'picture'>;
+
+function Overview({ shot }: { shot: ShotDetail }) {
+  const [frame, setFrame] = useState(
+    shot.media[0]?.frames.find((f) => f.state === 'ready')?.frame ?? shot.first,
+  );
+  useHotkeys('left', () => setFrame((f) => Math.max(shot.first, f - 1)));
+  useHotkeys('right', () => setFrame((f) => Math.min(shot.last, f + 1)));
+  return (
+    <main className="grid h-dvh grid-rows-[44px_minmax(0,1fr)]">
+      <header className="flex items-center gap-3 border-b border-line bg-base-100 px-3">
+        <Link href="/" className="flex items-center gap-2 font-semibold" title="To the projects">
+          <Mark /> Zafiro
+        </Link>
+        <nav className="ml-3 flex min-w-0 items-center gap-2 text-sm text-quiet" aria-label="Where you are">
+          <span className="truncate">{shot.project}</span> <span aria-hidden="true">›</span>
+          <span className="truncate">{shot.name}</span> <span aria-hidden="true">›</span>
+          <span className="text-base-content">Passes</span>
+        </nav>
+        <div className="ml-auto flex items-center gap-1 text-sm">
+          <IconButton
+            icon={ChevronLeft}
+            label="Frame before"
+            keys="←"
+            disabled={frame <= shot.first}
+            onClick={() => setFrame(frame - 1)}
+          />
+          <span className="w-24 text-center">Frame {frame}</span>
+          <IconButton
+            icon={ChevronRight}
+            label="Next frame"
+            keys="→"
+            disabled={frame >= shot.last}
+            onClick={() => setFrame(frame + 1)}
+          />
+          <Link href={`/shots/${shot.id}`} className="btn btn-ghost btn-sm ml-2">
+            <ArrowLeft size={15} /> Back to the shot
+          </Link>
+        </div>
+      </header>
+      <div className="min-h-0 overflow-auto px-5 pb-8">
+        {shot.media.map((m) => (
+          <MediaPasses key={m.id} shot={shot} media={m} frame={frame} />
+        ))}
+      </div>
+    </main>
+  );
+}
+
+function MediaPasses({ shot, media, frame }: { shot: ShotDetail; media: MediaDetail; frame: number }) {
+  const [large, setLarge] = useState<number | null>(null);
+  // A still is the same on every frame.
+  const at = media.first === media.last ? media.first : frame;
+  const { data, error, isFetching, refetch } = useQuery({
+    queryKey: ['contents', media.id, at],
+    queryFn: async (): Promise<{ passes: ToldPass[]; stamp: number }> => {
+      const response = await fetch(`/api/media/${media.id}/frames/${at}/contents`);
+      const told = await response.json();
+      if (!response.ok) throw new Error(told.error);
+      return { passes: told, stamp: Date.now() };
+    },
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+  const setKind = async (name: string, kind: PassKind) => {
+    const kinds = Object.fromEntries((data?.passes ?? []).map(({ pass }) => [pass.name, pass.kind]));
+    await fetch(`/api/media/${media.id}`, {
+      method: 'PATCH',
+      body: JSON.stringify({ kinds: { ...kinds, [name]: kind } }),
+    });
+    await refetch();
+  };
+  const pictureOf = (i: number) => `/api/media/${media.id}/frames/${at}/contents/${i}?${data?.stamp}`;
+  return (
+    <section className="pt-5" aria-label={`Passes of ${media.name}`}>
+      <h2 className="mb-3 flex items-baseline gap-3 text-base font-semibold">
+        {media.name}
+        <span className="text-xs font-normal text-quiet">
+          {data && `${data.passes.length} passes`}
+          {isFetching && ' · looking into the frame…'}
+        </span>
+      </h2>
+      {error && (
+        <p role="alert" className="text-sm text-warning">
+          {error.message}
+        </p>
+      )}
+      <ul className="grid grid-cols-[repeat(auto-fill,minmax(17.5rem,1fr))] gap-4">
+        {data?.passes.map((told, i) => (
+          <li key={told.pass.name}>
+            <PassCard
+              told={told}
+              picture={pictureOf(i)}
+              start={`/shots/${shot.id}?strand=${encodeURIComponent(`${media.name}/${told.pass.name}`)}`}
+              onKind={(kind) => setKind(told.pass.name, kind)}
+              onLarge={() => setLarge(i)}
+            />
+          </li>
+        ))}
+      </ul>
+      {data && large !== null && (
+        <PassLarge told={data.passes[large]} picture={pictureOf(large)} onClose={() => setLarge(null)} />
+      )}
+    </section>
+  );
+}
