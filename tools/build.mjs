@@ -35,6 +35,7 @@ async function buildPrograms() {
     entryPoints: {
       bench: 'bench/main.ts',
       cli: 'cli/main.ts',
+      fuzz: 'tests/load/fuzz.ts',
       serve: 'server/launch/serve.ts',
       exports: 'server/exports/process.ts',
       reader: 'server/media/reader/process.ts',

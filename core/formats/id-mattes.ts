@@ -42,3 +42,55 @@ export const idMatteLayers = (attributes: Attributes): string[] =>
   Object.entries(attributes).flatMap(([key, a]) =>
     /^cryptomatte\/[^/]+\/name$/.test(key) && a.type === 'string' ? [a.value] : [],
   );
+
+/** What a file's metadata tell of one set of id-matte layers. */
+export type IdMatte = {
+  /** Its layers are called so, with two digits behind. */
+  layer: string;
+  /** Names by id bits; undefined where there is no manifest, or none that can be read. */
+  names?: Map<number, string>;
+  /** Where the manifest stands: in the header, in a file beside, or nowhere. */
+  manifest: 'header' | 'file' | 'missing';
+  /** Why a manifest that is announced cannot be had. */
+  problem?: string;
+};
+
+function namesIn(text: string): Map<number, string> {
+  const json: unknown = JSON.parse(text);
+  if (json === null || typeof json !== 'object') throw new Error('it is no list of names');
+  const names = new Map<number, string>();
+  for (const [name, id] of Object.entries(json)) {
+    const value = Number.parseInt(String(id), 16);
+    if (/^[0-9a-f]{1,8}$/i.test(String(id))) names.set(value >>> 0, name);
+  }
+  return names;
+}
+
+/**
+ * Id-mattes that the metadata announce (open specification 1.2: keys `name`, `manifest` or `manif_file` under one prefix each).
+ * `sideFile` gives the text of a file beside the picture; it throws where there is none.
+ */
+export function idMattesOf(attributes: Attributes, sideFile: (name: string) => string): IdMatte[] {
+  const text = (key: string) => {
+    const a = attributes[key];
+    return a?.type === 'string' ? a.value : undefined;
+  };
+  return Object.keys(attributes).flatMap((key): IdMatte[] => {
+    const prefix = /^(cryptomatte\/[^/]+\/)name$/.exec(key)?.[1];
+    const layer = prefix && text(key);
+    if (!prefix || !layer) return [];
+    const [inside, beside] = [text(`${prefix}manifest`), text(`${prefix}manif_file`)];
+    const manifest = inside !== undefined ? 'header' : beside !== undefined ? 'file' : 'missing';
+    if (manifest === 'missing') return [{ layer, manifest }];
+    try {
+      return [{ layer, manifest, names: namesIn(inside ?? sideFile(beside!)) }];
+    } catch (error) {
+      const where = manifest === 'header' ? 'The manifest in the header' : `The manifest ${beside}`;
+      return [{ layer, manifest, problem: `${where} cannot be read: ${(error as Error).message}` }];
+    }
+  });
+}
+
+/** True where `pass` is a layer of the id-matte called `layer`: the name, or the name and two digits. */
+export const isLayerOf = (layer: string, pass: string) =>
+  pass === layer || (pass.startsWith(layer) && /^\d\d$/.test(pass.slice(layer.length)));

@@ -1,5 +1,5 @@
 import type { Attributes, Channel } from './exr/types';
-import { idMatteLayers } from './id-mattes';
+import { idMatteLayers, isLayerOf } from './id-mattes';
 import { kindOf, type PassKind, strandKindOf, wordsOf } from './pass-kinds';
 import type { SampleType } from './samples';
 
@@ -66,9 +66,7 @@ export function passesOf(parts: readonly PartChannels[]): Pass[] {
       const own = lone ? key.slice(1) : key;
       const sorted = ordered(group.map((c) => c.last)).map((last) => group.find((c) => c.last === last)!);
       const types = sorted.map((c) => c.type);
-      const isIdMatte = idMattes.some(
-        (name) => own === name || (own.startsWith(name) && /^\d\d$/.test(own.slice(name.length))),
-      );
+      const isIdMatte = idMattes.some((name) => isLayerOf(name, own));
       // In a file of several parts, a layer without a name is called as its part.
       const layer = own === '' && part > 0 ? partName : own;
       let name = layer;

@@ -11,11 +11,26 @@ export type PassContent = {
   /** Shares of pixels: all channels 0; any channel not finite. */
   empty: number;
   notFinite: number;
-  /** Values that differ, up to 1000: how many objects an id pass knows. */
-  distinct?: number;
+  /** Ids in it, the first thousand: bits of an id-matte's floats, or numbers as they are. */
+  ids?: number[];
 };
 
-const mostDistinct = 1000;
+export const mostIds = 1000;
+
+/** Values above 0 that differ. */
+function idsIn(planes: ArrayLike<number>[]): number[] {
+  const seen = new Set<number>();
+  for (const plane of planes) {
+    let last = 0;
+    for (let i = 0; i < plane.length && seen.size < mostIds; i++) {
+      const v = plane[i];
+      if (v === last || v === 0) continue;
+      last = v;
+      seen.add(v);
+    }
+  }
+  return [...seen];
+}
 
 /** The value below which `share` of the sorted values lie. */
 const percentile = (sorted: Float32Array, share: number) =>
@@ -56,10 +71,11 @@ export function passContent({ pass, planes }: Pick<PassPlanes, 'pass' | 'planes'
     empty: count ? empty / count : 0,
     notFinite: count ? notFinite / count : 0,
   };
-  if (pass.kind === 'id' || pass.kind === 'id-matte') {
-    const seen = new Set<number>();
-    for (let i = 0; i < count && seen.size < mostDistinct; i++) seen.add(planes[0][i]);
-    content.distinct = seen.size;
+  if (pass.kind === 'id') content.ids = idsIn([planes[0]]);
+  if (pass.kind === 'id-matte') {
+    // Ranks in pairs of id and coverage: the ids' bits.
+    const ranks = channels.filter((_, i) => i % 2 === 0);
+    content.ids = idsIn(ranks.map((r) => new Uint32Array(r.buffer, r.byteOffset, r.length)));
   }
   return content;
 }

@@ -1,6 +1,6 @@
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { By, Key, type WebElement, until as when } from 'selenium-webdriver';
+import { By, Key } from 'selenium-webdriver';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import type { SavedFinish } from '../../server/shots/finishes';
 import type { ShotDetail } from '../../server/shots/shots';
@@ -15,6 +15,7 @@ import {
   zafiro,
 } from '../server/instance';
 import { type Browser, openBrowser } from './chromium';
+import { onPage } from './page';
 
 /** The real interface in headless Chromium, on two frames of the demo, nothing imported by hand. */
 let zaf: Instance;
@@ -22,9 +23,7 @@ let browser: Browser;
 const data = temporaryFolder();
 const download = join(data, 'downloaded.exr');
 
-const find = (css: string) => browser.driver.findElement(By.css(css));
-const waitFor = (css: string) => browser.driver.wait(when.elementLocated(By.css(css)), 60_000);
-const run = <T>(script: string, ...args: unknown[]) => browser.driver.executeScript<T>(script, ...args);
+const { attribute, button, find, pixels, run, saved, settled, waitFor } = onPage(() => browser);
 
 beforeAll(async () => {
   zaf = await startInstance('demo', data, ['--frames', '2']);
@@ -37,45 +36,13 @@ afterAll(async () => {
   remove(data);
 });
 
-/** An attribute of what a selector finds just now: asked in one go, since React may replace the element in between. */
-const attribute = (css: string, name: string) =>
-  run<string | null>(
-    `return document.querySelector(arguments[0])?.getAttribute(arguments[1]) ?? null`,
-    css,
-    name,
-  );
 const saveState = () => attribute('[data-save]', 'data-save');
-
-/** Waits until the viewer shows the full-size picture of all edits. */
-const settled = () =>
-  until(
-    'the full picture',
-    async () => (await attribute('[data-testid=shown][data-scale="1"]', 'data-busy')) === 'false',
-    30,
-  );
-
-/** Mean of red, green and blue of the canvas, and one pixel row through its middle. */
-const pixels = () =>
-  run<{ mean: number; row: number[] }>(`
-    const canvas = document.querySelector('[data-testid=viewer]');
-    const { data } = canvas.getContext('2d').getImageData(0, 0, canvas.width, canvas.height);
-    let sum = 0;
-    for (let i = 0; i < data.length; i += 4) sum += data[i] + data[i + 1] + data[i + 2];
-    const row = Array.from(canvas.getContext('2d').getImageData(0, canvas.height >> 1, canvas.width, 1).data);
-    return { mean: sum / (data.length * 0.75), row };`);
-
-const saved = () => until('saved', async () => (await saveState()) === 'saved');
 const value = (id: string) => find(`[data-value=${id}]`);
 async function type(id: string, text: string) {
   const field = await value(id);
   await field.click();
   await field.sendKeys(Key.chord(Key.CONTROL, 'a'), text, Key.ENTER);
 }
-const button = (label: string): Promise<WebElement> =>
-  browser.driver.wait(
-    when.elementLocated(By.xpath(`//button[contains(@aria-label, '${label}') or contains(., '${label}')]`)),
-    20_000,
-  ) as unknown as Promise<WebElement>;
 
 test('the projects show a poster of the demo shot, which opens', async () => {
   await browser.driver.get(zaf.address);
@@ -264,11 +231,11 @@ test('while the server is gone it says not saved, and saves once it is back', as
 
 test('a frame that has not arrived is said to be on its way, and bad paths are answered', async () => {
   await browser.driver.get(zaf.address);
-  await (await button('New shot')).click();
-  for (const [name, text] of Object.entries({ shot: 'Shot 020', pattern: '/nowhere/hall.####.exr' })) {
-    await (await waitFor(`input[name=${name}]`)).sendKeys(text);
-  }
-  await (await button('Make the shot')).click();
-  const alert = await waitFor('dialog [role=alert]');
-  expect(await alert.getText()).toContain('The folder /nowhere is not there.');
+  await (await waitFor('a[href="/import"]')).click();
+  const path = await waitFor('input[name=path]');
+  await until('the first folder', async () => (await path.getAttribute('value')) !== '');
+  await path.clear();
+  await path.sendKeys('/nowhere', Key.ENTER);
+  const alert = await waitFor('section[aria-label=Folders] [role=alert]');
+  expect(await alert.getText()).toContain('/nowhere lies outside the folders that Zafiro may read');
 });

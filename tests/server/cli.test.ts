@@ -1,11 +1,13 @@
-import { mkdirSync, writeFileSync } from 'node:fs';
+import { createHash } from 'node:crypto';
+import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import { afterAll, expect, test } from 'vitest';
 import { encodeSrgb } from '../../core/colour/srgb';
 import { addStep, newFinish } from '../../core/finish/edits';
+import { readExr } from '../../core/formats/exr/read';
 import { writeExr } from '../../core/formats/exr/write';
-import { floatsToHalves } from '../../core/formats/half';
+import { floatsToHalves, halvesToFloats } from '../../core/formats/half';
 import { nodeZlib } from '../../engine/node/zlib';
 import { remove, temporaryFolder, zafiro } from './instance';
 
@@ -23,7 +25,7 @@ function frameFile(name: string) {
     type: 'half' as const,
     samples: plane(premultiplied[i]),
   }));
-  const ids = new Uint32Array(width * height).fill(7);
+  const ids = Uint32Array.from({ length: width * height }, (_, i) => 3 + i);
   const dataWindow = { xMin: 0, yMin: 0, xMax: width - 1, yMax: height - 1 };
   const bytes = writeExr(
     { channels: [...channels, { name: 'object.id', type: 'uint', samples: ids }], dataWindow },
@@ -43,24 +45,124 @@ frameFile('hall.0001.exr');
 frameFile('hall.0002.exr');
 const media = `hall=${folder}/hall.####.exr`;
 
-test('inspect prints sizes, channels with types and passes', async () => {
-  const { code, out } = await zafiro(['inspect', 'hall.0001.exr', '--json'], {}, folder);
+test('inspect tells parts, channels with their ranges, digests and values, and passes', async () => {
+  const args = ['inspect', 'hall.0001.exr', '--json', '--digest', '--pixel', '2,1'];
+  const { code, out } = await zafiro(args, {}, folder);
   expect(code).toBe(0);
-  expect(JSON.parse(out)[0]).toMatchObject({
-    file: 'hall.0001.exr',
-    width,
-    height,
-    parts: [
+  const { samples } = readExr(readFileSync(join(folder, 'hall.0001.exr')), nodeZlib);
+  const ids = samples.get('object.id')!;
+  expect(JSON.parse(out)).toMatchObject({
+    files: [
       {
-        compression: 'zip',
-        channels: [{ name: 'A', type: 'half' }, {}, {}, {}, { name: 'object.id', type: 'uint' }],
+        file: 'hall.0001.exr',
+        ok: true,
+        format: 'exr',
+        parts: [
+          {
+            type: 'scanline',
+            width,
+            height,
+            dataWindow: [0, 0, width - 1, height - 1],
+            compression: 'zip',
+            lineOrder: 'increasing',
+            channels: [
+              { name: 'A', type: 'half', xSampling: 1, nan: 0, inf: 0 },
+              {},
+              {},
+              {},
+              {
+                name: 'object.id',
+                type: 'uint',
+                min: Math.min(...ids),
+                max: Math.max(...ids),
+                value: ids[width + 2],
+                sha256: createHash('sha256')
+                  .update(new Uint8Array(ids.buffer, ids.byteOffset, ids.byteLength))
+                  .digest('hex'),
+              },
+            ],
+          },
+        ],
+        passes: [
+          { name: '', kind: 'picture', channels: ['R', 'G', 'B', 'A'] },
+          { name: 'object', kind: 'id' },
+        ],
       },
     ],
-    passes: [
-      { label: 'beauty', kind: 'picture', channels: ['R', 'G', 'B', 'A'] },
-      { label: 'object', kind: 'id' },
-    ],
   });
+});
+
+test('inspect reads what it can, says of each file what it cannot, and exits with 3', async () => {
+  writeFileSync(join(folder, 'notes.exr'), 'hello');
+  const { code, out } = await zafiro(
+    ['inspect', 'notes.exr', 'hall.0001.exr', 'cut.0001.exr', '--json'],
+    {},
+    folder,
+  );
+  expect(code).toBe(3);
+  const { files } = JSON.parse(out);
+  expect(files.map((f: { ok: boolean }) => f.ok)).toEqual([false, true, false]);
+  expect(files[0].error.code).toBe('unknown-format');
+  expect(files[2].error).toMatchObject({ code: 'truncated' });
+  expect(files[2].error.message).toMatch(/cut\.0001\.exr: .*at byte \d+/);
+});
+
+test('a drawing without a file is held, or is empty; sRGB is made linear, straight colour multiplied', async () => {
+  const red = { r: 255, g: 0, b: 0, alpha: 0.5 };
+  for (const f of [1, 4])
+    await sharp({ create: { width: 8, height: 8, channels: 4, background: red } })
+      .png()
+      .toFile(`${folder}/moth.${f}.png`);
+  const doc = newFinish('moth', 'Moth', { type: 'pass', media: 'moth', pass: '' });
+  const render = async (name: string, ...more: string[]) => {
+    const out = `${folder}/${name}.####.exr`;
+    const args = [
+      'run',
+      finishFile('moth.json', doc),
+      '--media',
+      `moth=${folder}/moth.#.png`,
+      '--frames',
+      '3',
+      '--out',
+      out,
+    ];
+    const done = await zafiro([...args, ...more]);
+    if (done.code !== 0) return done.err;
+    const { samples } = readExr(readFileSync(`${folder}/${name}.0003.exr`), nodeZlib);
+    return ['R', 'A'].map((c) => halvesToFloats(samples.get(c) as Uint16Array)[0]);
+  };
+  expect(await render('missing')).toMatch(/Frame 3: .*moth\.3\.png is not there/);
+  const [r, a] = (await render('held', '--gaps', 'moth=hold')) as number[];
+  expect(a).toBeCloseTo(128 / 255, 3);
+  expect(r).toBeCloseTo(a, 3);
+  expect(await render('empty', '--gaps', 'moth=empty')).toEqual([0, 0]);
+  expect(await render('wrong', '--gaps', 'moth=forget')).toMatch(/--gaps takes missing, hold, empty/);
+});
+
+test('a stack lays its layers over each other, faded or hidden', async () => {
+  const still = (name: string, background: object) =>
+    sharp({ create: { width: 4, height: 4, channels: 4, background: background as never } })
+      .png()
+      .toFile(`${folder}/${name}.png`);
+  await still('below', { r: 255, g: 0, b: 0, alpha: 1 });
+  await still('above', { r: 0, g: 255, b: 0, alpha: 1 });
+  const colour = async (name: string, part: object) => {
+    const layers = [
+      { media: 'below', pass: '', show: true, opacity: 1 },
+      { media: 'above', pass: '', show: true, opacity: 1, ...part },
+    ];
+    const doc = newFinish('stack', 'Stack', { type: 'stack', layers });
+    const media = ['below', 'above'].flatMap((m) => ['--media', `${m}=${folder}/${m}.png`]);
+    const out = `${folder}/${name}.exr`;
+    expect(await zafiro(['run', finishFile(`${name}.json`, doc), ...media, '--out', out])).toMatchObject({
+      code: 0,
+    });
+    const { samples } = readExr(readFileSync(out), nodeZlib);
+    return ['R', 'G', 'A'].map((c) => halvesToFloats(samples.get(c) as Uint16Array)[0]);
+  };
+  expect(await colour('whole', {})).toEqual([0, 1, 1]);
+  expect(await colour('hidden', { show: false })).toEqual([1, 0, 1]);
+  expect(await colour('faded', { opacity: 0.25 })).toEqual([0.75, 0.25, 1]);
 });
 
 test('run without --frames takes what is there; PNG is straight, sRGB, 16 bit', async () => {
@@ -102,7 +204,7 @@ test('--scale renders a draft of that size', async () => {
   ];
   expect((await zafiro(args)).code).toBe(0);
   const { out } = await zafiro(['inspect', `${folder}/d.exr`, '--json']);
-  expect(JSON.parse(out)[0]).toMatchObject({ width: 11, height: 7 });
+  expect(JSON.parse(out).files[0].parts[0]).toMatchObject({ width: 11, height: 7 });
 });
 
 mkdirSync(join(folder, 'notes'));
@@ -174,12 +276,12 @@ const mistakes: [string, string[], number, RegExp][] = [
     2,
     /--out needs a number such as ####/,
   ],
-  ['a folder to inspect', ['inspect', join(folder, 'notes')], 1, /is a folder/],
+  ['a folder to inspect', ['inspect', join(folder, 'notes')], 3, /is a folder/],
   [
     'a text to inspect',
     ['inspect', join(folder, 'text.json')],
-    1,
-    /text\.json: This is not an OpenEXR file \(at byte 0\)/,
+    3,
+    /text\.json: This is not a picture of a kind that Zafiro reads/,
   ],
 ];
 

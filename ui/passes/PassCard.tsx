@@ -1,6 +1,7 @@
 import { TriangleAlert, Waypoints } from 'lucide-react';
 import Link from 'next/link';
 import { type PassKind, passKinds, passUses } from '@/core/formats/pass-kinds';
+import { mostIds } from '@/core/scopes/pass-content';
 import type { ToldPass } from './PassesScreen';
 
 type Props = {
@@ -18,10 +19,12 @@ const short = (v: number) =>
     : String(Number(v.toPrecision(4)));
 
 /** Least to largest value over all channels. */
-export function rangeOf({ content, pass }: ToldPass): string {
-  if (content.distinct !== undefined) {
-    const things = content.distinct >= 1000 ? '1000 ids or more' : `${content.distinct} ids`;
-    return pass.kind === 'id' ? things : `${things} in the first rank`;
+export function rangeOf({ content, names }: ToldPass): string {
+  const { idCount } = content;
+  if (idCount !== undefined) {
+    const ids = idCount >= mostIds ? `${mostIds} ids or more` : `${idCount} ids`;
+    if (!names) return ids;
+    return names.named === idCount ? `${ids}, all named` : `${ids}, ${names.named} named`;
   }
   const known = content.ranges.filter((r) => r !== null);
   if (known.length === 0) return 'no finite value';
@@ -79,6 +82,15 @@ export function PassCard({ told, picture, start, onKind, onLarge }: Props) {
             {[...new Set(pass.types)].join(', ')} × {pass.channels.length}
           </dd>
         </dl>
+        {told.names && (told.names.problem || told.names.named < (content.idCount ?? 0)) && (
+          <p className="flex gap-1 text-warning">
+            <TriangleAlert size={13} className="mt-0.5 shrink-0" />
+            {told.names.problem ??
+              (told.names.manifest === 'missing'
+                ? 'The file has no list of names for its ids.'
+                : 'Some ids are not in the list of names.')}
+          </p>
+        )}
         {(content.notFinite > 0 || told.partial) && (
           <p className="flex gap-1 text-warning">
             <TriangleAlert size={13} className="mt-0.5 shrink-0" />

@@ -39,19 +39,41 @@ function problem(error: unknown, length: number): FileError {
   return new FileError(`The file is damaged: ${said}`, 0);
 }
 
-async function samplesOf(
+const depths = { uint8: 'uchar', uint16: 'ushort', float: 'float' } as const;
+type Depth = keyof typeof depths;
+
+/** Interleaved samples, as the file has them. */
+async function interleaved(
   picture: Sharp,
-  type: SampleType,
+  type: Depth,
   grey: boolean,
-): Promise<{ data: Buffer; channels: number }> {
-  const space = spaces[type as keyof typeof spaces][grey ? 'grey' : 'colour'];
-  const depth = { uint8: 'uchar', uint16: 'ushort', float: 'float' } as const;
-  const kept = type === 'float' ? picture.pipelineColourspace(grey ? 'b-w' : 'scrgb') : picture;
+): Promise<{ all: Plane; channels: number }> {
+  const space = spaces[type][grey ? 'grey' : 'colour'];
+  const kept = type === 'float' ? picture.pipelineColourspace(space) : picture;
   const { data, info } = await kept
     .toColourspace(space)
-    .raw({ depth: depth[type as keyof typeof depth] })
+    .raw({ depth: depths[type] })
     .toBuffer({ resolveWithObject: true });
-  return { data, channels: info.channels };
+  const Samples = planeArrays[type];
+  const count = data.byteLength / Samples.BYTES_PER_ELEMENT;
+  return { all: new Samples(data.buffer as ArrayBuffer, data.byteOffset, count), channels: info.channels };
+}
+
+/** A plane for each of `count` channels. Grey beside alpha leaves sharp whole only one at a time, but for 16 bits. */
+async function planesOf(open: () => Sharp, type: Depth, grey: boolean, count: number): Promise<Plane[]> {
+  if (grey && count === 2 && type !== 'uint16') {
+    const one = async (c: 0 | 1) => {
+      const picture = open().pipelineColourspace('b-w').extractChannel(c);
+      return (await interleaved(picture, type, true)).all;
+    };
+    return [await one(0), await one(1)];
+  }
+  const { all, channels } = await interleaved(open(), type, grey);
+  return Array.from({ length: count }, (_, c) => {
+    const plane = new planeArrays[type](all.length / channels);
+    for (let i = 0, p = c; i < plane.length; i++, p += channels) plane[i] = all[p];
+    return plane;
+  });
 }
 
 /** PNG, JPEG and TIFF, by sharp. Embedded profiles are left aside: numbers come as the file has them. @throws {FileError} */
@@ -87,31 +109,17 @@ export async function openRaster(bytes: Uint8Array, format: FileFormat, limits: 
     }),
     async read(_, channels) {
       let lacking: Lacking | undefined;
-      let got: { data: Buffer; channels: number };
-      try {
-        got = await samplesOf(open('error'), type, grey);
-      } catch (error) {
-        const why = problem(error, bytes.length);
-        // What there is of it.
-        got = await samplesOf(open('none'), type, grey).catch(() => {
-          throw why;
-        });
-        lacking = { share: 0, why };
-      }
-      const Samples = planeArrays[type];
-      const { data } = got;
-      const all = new Samples(
-        data.buffer as ArrayBuffer,
-        data.byteOffset,
-        data.byteLength / Samples.BYTES_PER_ELEMENT,
+      const all = await planesOf(() => open('error'), type as Depth, grey, names.length).catch(
+        async (error) => {
+          const why = problem(error, bytes.length);
+          lacking = { share: 0, why };
+          // What there is of it.
+          return planesOf(() => open('none'), type as Depth, grey, names.length).catch(() => {
+            throw why;
+          });
+        },
       );
-      const planes = new Map<string, Plane>();
-      for (const name of channels) {
-        const c = Math.min(names.indexOf(name), got.channels - 1);
-        const plane = new Samples(width * height);
-        for (let i = 0, p = c; i < plane.length; i++, p += got.channels) plane[i] = all[p];
-        planes.set(name, plane);
-      }
+      const planes = new Map(channels.map((name) => [name, all[names.indexOf(name)]]));
       return lacking ? { planes, lacking } : { planes };
     },
   };

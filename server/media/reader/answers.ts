@@ -1,9 +1,11 @@
 import { createHash } from 'node:crypto';
-import { existsSync, statSync } from 'node:fs';
+import { existsSync, readFileSync, statSync } from 'node:fs';
+import { dirname, join } from 'node:path';
 import sharp from 'sharp';
 import { Bounded } from '../../../core/evaluate/bounded';
 import { boxHeight, boxWidth } from '../../../core/formats/exr/types';
 import type { OpenFile } from '../../../core/formats/file-info';
+import { type IdMatte, idMattesOf, isLayerOf } from '../../../core/formats/id-mattes';
 import { strandKindOf } from '../../../core/formats/pass-kinds';
 import { passPicture } from '../../../core/formats/pass-picture';
 import type { PassTold } from '../../../core/formats/pass-wire';
@@ -45,14 +47,20 @@ export type LookAnswer = {
   partial?: string;
 };
 
+/** Ids of an id-matte pass that its manifest names. */
+export type Names = { named: number } & Pick<IdMatte, 'manifest' | 'problem'>;
+
 export type ContentsAnswer = {
   pass: Pass;
-  content: PassContent;
+  content: Omit<PassContent, 'ids'> & { idCount?: number };
+  names?: Names;
   picture: string;
   width: number;
   height: number;
   partial?: string;
 }[];
+
+const mostManifest = 64 * 2 ** 20;
 
 /** Files opened lately, as they are now: drafts, the full picture and a second page ask for the same ones. */
 const lately = new Bounded<{ file: OpenFile; passes: Map<string, PassFrame> }>(768 * 2 ** 20);
@@ -175,6 +183,25 @@ async function look(q: Extract<Question, { ask: 'look' }>): Promise<LookAnswer> 
   return { ...answer, partial: partialOf(frame) };
 }
 
+/** The text of a file beside a picture, by a plain name. */
+function beside(path: string, name: string): string {
+  if (/[\\/]/.test(name) || name.startsWith('.')) throw new Error('its name leads elsewhere');
+  const at = join(dirname(path), name);
+  if (!existsSync(at)) throw new Error('it is not there');
+  if (statSync(at).size > mostManifest) throw new Error('it is too large');
+  return readFileSync(at, 'utf8');
+}
+
+/** How many of a pass's ids have names, and what is wrong with the others. */
+function namesOf({ pass, part }: PassFrame, { ids = [] }: PassContent, path: string): Names | undefined {
+  if (pass.kind !== 'id-matte') return undefined;
+  const matte = idMattesOf(part.attributes, (name) => beside(path, name)).find((m) =>
+    isLayerOf(m.layer, pass.name),
+  );
+  const named = ids.filter((id) => matte?.names?.has(id)).length;
+  return { named, manifest: matte?.manifest ?? 'missing', problem: matte?.problem };
+}
+
 async function contents(q: Extract<Question, { ask: 'contents' }>): Promise<ContentsAnswer> {
   const { file } = await opened(q);
   const answer: ContentsAnswer = [];
@@ -184,9 +211,12 @@ async function contents(q: Extract<Question, { ask: 'contents' }>): Promise<Cont
     const picture = `${q.folder}/${i}.webp`;
     await writeSmall(frame, content, picture, q.width);
     const { displayWindow: d } = frame;
+    const names = namesOf(frame, content, q.path);
+    const counted = { ...content, ids: undefined, idCount: content.ids?.length };
     answer.push({
       pass: frame.pass,
-      content,
+      content: counted,
+      names,
       picture,
       width: boxWidth(d),
       height: boxHeight(d),

@@ -1,4 +1,3 @@
-import { exp, power } from '../../../kernels/elementary';
 import { FileError } from '../../file-error';
 import { floatBitsOfHalf, floatsToHalves } from '../../half';
 import { type Block, type BlockChannel, rowsFromPlanes } from '../blocks';
@@ -28,21 +27,23 @@ const headWords = [
 ] as const;
 type Head = Record<(typeof headWords)[number], number>;
 
-/** Perceptual values back to linear light, for each half: x^2.2 up to 1, exponential beyond. */
+/**
+ * Perceptual values back to linear light, for each half: x^2.2 up to 1, exponential beyond. The host's powers are near enough: what
+ * they give is rounded to half, and files are read on one host.
+ */
 const toLinear = (() => {
   let table: Uint16Array | undefined;
   return () => {
     if (table) return table;
     const real = new Float32Array(1);
     const word = new Uint32Array(real.buffer);
-    const base = exp(2.2);
+    const base = Math.exp(2.2);
     const floats = Float32Array.from({ length: 65536 }, (_, h) => {
       word[0] = floatBitsOfHalf(h);
       const x = real[0];
       if (!Number.isFinite(x)) return 0;
       const size = Math.abs(x);
-      if (size === 0) return x;
-      return Math.sign(x) * power(size <= 1 ? size : base, size <= 1 ? 2.2 : size - 1);
+      return Math.sign(x) * (size <= 1 ? size ** 2.2 : base ** (size - 1));
     });
     table = floatsToHalves(floats);
     return table;
@@ -155,6 +156,14 @@ export function unpackDwa(packed: Uint8Array, block: Block, zlib: Zlib, offset: 
   const most = block.size * 2 + 4096;
   const sizes = [head.otherRaw, head.runsUnpacked, head.runsRaw, head.acCount * 2, head.dcCount * 2];
   if (sizes.some((n) => n > most)) throw wrong('The head of a DWA chunk makes no sense');
+  // Deflate shrinks to a 1032nd at most (RFC 1951), so sizes out of nowhere take no memory.
+  const deflated = [
+    [head.otherRaw, head.otherPacked],
+    [head.dcCount * 2, head.dcPacked],
+    [head.runsUnpacked, head.runsPacked],
+  ];
+  if (deflated.some(([raw, small]) => raw > small * 1032 + 64))
+    throw wrong('The head of a DWA chunk makes no sense');
   let at = 88;
   let rules = rulesBefore2;
   if (head.version === 2) {

@@ -1,0 +1,47 @@
+import { By, type WebElement, until as when } from 'selenium-webdriver';
+import { until } from '../server/instance';
+import type { Browser } from './chromium';
+
+/** What tests do with a page, whoever opened it. */
+export function onPage(browser: () => Browser) {
+  const run = <T>(script: string, ...args: unknown[]) => browser().driver.executeScript<T>(script, ...args);
+  const waitFor = (css: string) => browser().driver.wait(when.elementLocated(By.css(css)), 60_000);
+  /** An attribute of what a selector finds just now: asked in one go, since React may replace the element in between. */
+  const attribute = (css: string, name: string) =>
+    run<string | null>(
+      `return document.querySelector(arguments[0])?.getAttribute(arguments[1]) ?? null`,
+      css,
+      name,
+    );
+  return {
+    run,
+    waitFor,
+    attribute,
+    find: (css: string) => browser().driver.findElement(By.css(css)),
+    button: (label: string): Promise<WebElement> =>
+      browser().driver.wait(
+        when.elementLocated(
+          By.xpath(`//button[contains(@aria-label, '${label}') or contains(., '${label}')]`),
+        ),
+        20_000,
+      ) as unknown as Promise<WebElement>,
+    text: (css: string) => run<string>(`return document.querySelector(arguments[0])?.textContent ?? ''`, css),
+    /** Waits until the viewer shows the full-size picture of all edits. */
+    settled: () =>
+      until(
+        'the full picture',
+        async () => (await attribute('[data-testid=shown][data-scale="1"]', 'data-busy')) === 'false',
+        30,
+      ),
+    saved: () => until('saved', async () => (await attribute('[data-save]', 'data-save')) === 'saved'),
+    /** Mean of red, green and blue of the canvas, and one pixel row through its middle. */
+    pixels: () =>
+      run<{ mean: number; row: number[] }>(`
+        const canvas = document.querySelector('[data-testid=viewer]');
+        const { data } = canvas.getContext('2d').getImageData(0, 0, canvas.width, canvas.height);
+        let sum = 0;
+        for (let i = 0; i < data.length; i += 4) sum += data[i] + data[i + 1] + data[i + 2];
+        const row = Array.from(canvas.getContext('2d').getImageData(0, canvas.height >> 1, canvas.width, 1).data);
+        return { mean: sum / (data.length * 0.75), row };`),
+  };
+}
