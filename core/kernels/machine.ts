@@ -34,6 +34,7 @@ export const kernelNames = [
   'resample',
   'shrink',
   'take',
+  'unpredict',
   'unpremultiply',
   'weightedSum',
 ] as const;

@@ -4,7 +4,7 @@ import type { Machine } from '../../core/kernels/machine';
 import { forPlainMemory, soloMachine } from '../../core/kernels/machine';
 
 /** The kernels' module: beside the bundled programs, or in dist/ of the checkout that the server runs in. */
-function kernelsFile(): Buffer {
+export function kernelsFile(): Buffer {
   const beside = import.meta.url.endsWith('.mjs') ? new URL(import.meta.url).pathname : '';
   const folder = /\/dist\/[^/]+$/.test(beside)
     ? join(beside, '..')

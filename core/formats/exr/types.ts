@@ -80,4 +80,9 @@ export const boxHeight = (b: Box) => b.yMax - b.yMin + 1;
 export type Zlib = {
   inflate(bytes: Uint8Array, limit: number): Uint8Array;
   deflate(bytes: Uint8Array): Uint8Array;
+  /**
+   * Undoes prediction and the parting of even and odd bytes, where the host does it faster than the core: the result holds until
+   * the next call.
+   */
+  unpredict?(bytes: Uint8Array): Uint8Array;
 };

@@ -1,5 +1,6 @@
 /** All kernels in one small module. Each works on a range `lo` … `hi` so that threads share it, with scratch of its own. */
 
+export { unpredict } from './bytes';
 export { display, floatsToHalves, halvesToFloats } from './convert';
 export { fftColumns, fftRows, fftRowsBack } from './fourier';
 export { blurInto, gaussianColumns, gaussianRows, recursiveColumns, recursiveRows } from './gaussian';

@@ -19,6 +19,11 @@ function inflated(packed: Uint8Array, size: number, zlib: Zlib, offset: number):
   return raw;
 }
 
+const unpredicted = (bytes: Uint8Array, zlib: Zlib): RawChunk =>
+  zlib.unpredict
+    ? { bytes: zlib.unpredict(bytes), apart: false }
+    : { bytes: undoPrediction(bytes), apart: true };
+
 /** The raw bytes of a chunk whose packed ones begin at byte `offset` of the file. */
 export function unpackChunk(
   packed: Uint8Array,
@@ -35,10 +40,10 @@ export function unpackChunk(
   }
   switch (compression) {
     case 'rle':
-      return { bytes: undoPrediction(unpackRuns(packed, size, offset)), apart: true };
+      return unpredicted(unpackRuns(packed, size, offset), zlib);
     case 'zips':
     case 'zip':
-      return { bytes: undoPrediction(inflated(packed, size, zlib, offset)), apart: true };
+      return unpredicted(inflated(packed, size, zlib, offset), zlib);
     case 'piz':
       return { bytes: unpackPiz(packed, block, offset), apart: false };
     case 'pxr24':
