@@ -1,6 +1,6 @@
 import { expose, transfer } from 'comlink';
 import { PictureCache } from '../core/evaluate/cache';
-import type { Place, Request } from '../core/evaluate/plan';
+import { type Place, planOf, type Request } from '../core/evaluate/plan';
 import { evaluate, Overtaken, type Run } from '../core/evaluate/run';
 import { type Finish, findStep, passesUsed } from '../core/finish/finish';
 import { openDesk } from '../core/kernels/desk';
@@ -148,7 +148,9 @@ const engine = {
     ready: (shown: Shown) => void,
   ) =>
     queue('viewer', number, async (run) => {
-      for (const scale of scales) {
+      // What is here whole already needs no draft before it.
+      const whole = planOf({ ...request, scale: 1 }, source.identity).key;
+      for (const scale of run.cache.has(whole) ? [scales[scales.length - 1]] : scales) {
         const began = performance.now();
         await evaluate({ ...request, scale }, run, (picture) => {
           const range =

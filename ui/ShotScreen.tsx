@@ -43,7 +43,11 @@ function useArriving(initial: ShotDetail): ShotDetail {
       return response.json();
     },
     initialData: initial,
-    refetchInterval: ({ state }) => (state.data && arriving(state.data) ? 1000 : false),
+    // A second, and longer where there is much to tell.
+    refetchInterval: ({ state }) =>
+      state.data && arriving(state.data)
+        ? 1000 + state.data.media.reduce((n, m) => n + m.frames.length, 0)
+        : false,
   });
   return data;
 }

@@ -186,7 +186,10 @@ async function main() {
         env,
       ),
     );
-    keep('exports', () => start('exports', node('dist/exports.mjs'), log('exports'), env));
+    // Nice, so that what is looked at comes first on a machine with few cores.
+    keep('exports', () =>
+      start('exports', ['nice', '-n', '5', ...node('dist/exports.mjs')], log('exports'), env),
+    );
     await answers(address);
     const seconds = ((performance.now() - began) / 1000).toFixed(1);
     process.stdout.write(`Zafiro is ready at ${address} (${seconds} s). Stop it with Ctrl-C.\n`);

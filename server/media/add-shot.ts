@@ -1,3 +1,4 @@
+import { statSync } from 'node:fs';
 import { basename } from 'node:path';
 import type { Encoding } from '../../core/colour/encoding';
 import { newFinish } from '../../core/finish/edits';
@@ -7,8 +8,10 @@ import type { GapRule } from '../../core/formats/gap-rules';
 import { strandKind } from '../../core/formats/passes';
 import { framesOnDisk } from '../../engine/node/media';
 import { MediaError } from '../../engine/node/media-file';
-import { type Row, transaction } from '../db/connect';
+import { type Connection, type Row, transaction } from '../db/connect';
 import { insertFinish } from '../shots/finishes';
+import { thumbnailFolder, thumbnailHeight } from './frames';
+import type { LookAnswer } from './reader/answers';
 import { lookAt } from './reader/reader';
 import { insideRoots } from './roots';
 
@@ -19,6 +22,8 @@ export type NewMedia = {
   last: number;
   gaps?: GapRule;
   encoding?: Encoding;
+  /** A frame that was looked at already: it is there at once. */
+  known?: KnownFrame;
 };
 
 export type NewShot = {
@@ -50,9 +55,32 @@ export async function insertShot(s: NewShot): Promise<number> {
       'INSERT INTO media (shot_id, name, pattern, first_frame, last_frame, gaps, encoding) VALUES ?',
       [s.media.map((m) => [id, m.name, m.pattern, m.first, m.last, m.gaps ?? 'missing', m.encoding ?? null])],
     );
+    for (const { name, known } of s.media) if (known) await insertFrame(c, id, name, known);
     await insertFinish(c, id, s.finish, 'begin');
     return id;
   });
+}
+
+type KnownFrame = { frame: number; path: string; look: LookAnswer };
+
+async function insertFrame(c: Connection, shot: number, media: string, { frame, path, look }: KnownFrame) {
+  const { size, mtimeMs } = statSync(path);
+  await c.query(
+    `INSERT INTO media_frame (media_id, frame, state, problem, content, bytes, modified_ms, passes, width, height)
+     SELECT id, ?, 'ready', ?, ?, ?, ?, ?, ?, ? FROM media WHERE shot_id = ? AND name = ?`,
+    [
+      frame,
+      look.partial ?? null,
+      look.content,
+      size,
+      Math.round(mtimeMs),
+      JSON.stringify(look.passes),
+      look.width,
+      look.height,
+      shot,
+      media,
+    ],
+  );
 }
 
 /** Letters and digits of a file name, for the name that finishes use. */
@@ -74,7 +102,9 @@ async function lookAtChosen({ pattern: text, gaps, encoding }: Chosen, taken: Se
       'not-found',
     );
   }
-  const look = await lookAt({ path: pathOf(pattern, frames[0]), about: '', wishes: { encoding } });
+  const path = pathOf(pattern, frames[0]);
+  const thumbnails = { folder: thumbnailFolder(encoding ?? null), height: thumbnailHeight };
+  const look = await lookAt({ path, about: '', wishes: { encoding }, thumbnails });
   const base = plainName(basename(pattern.before).replace(/\.[a-z]+$/i, ''));
   let name = base;
   for (let n = 2; taken.has(name); n++) name = `${base}_${n}`;
@@ -86,6 +116,7 @@ async function lookAtChosen({ pattern: text, gaps, encoding }: Chosen, taken: Se
     last: frames[frames.length - 1],
     gaps,
     encoding,
+    known: { frame: frames[0], path, look },
   };
   return { media, look, still: pattern.still };
 }

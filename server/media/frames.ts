@@ -36,6 +36,8 @@ export const specOf = ({ pattern, gaps, encoding, kinds }: Media): MediaSpec => 
 
 export const mediaPath = (media: Media, frame: number) => pathOf(parsePattern(media.pattern), frame);
 
+export const thumbnailHeight = 216;
+
 /** Thumbnails are kept by content and encoding, so a frame that is rendered again or read otherwise gets a new one. */
 export const thumbnailFolder = (encoding: Encoding | null) =>
   dataPath('thumbnails', encoding ?? 'as-written');

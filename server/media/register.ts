@@ -1,11 +1,9 @@
 import { statSync } from 'node:fs';
 import { fileProblem, MediaError } from '../../engine/node/media-file';
 import { database, rows } from '../db/connect';
-import { type Media, mediaPath, specOf, thumbnailFolder } from './frames';
+import { type Media, mediaPath, specOf, thumbnailFolder, thumbnailHeight } from './frames';
 import type { LookAnswer } from './reader/answers';
 import { lookAt } from './reader/reader';
-
-const thumbnailHeight = 216;
 
 /**
  * Looks at one frame's file and notes what is in it: content, size, passes, thumbnail; or why it cannot be used.

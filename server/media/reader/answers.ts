@@ -84,7 +84,8 @@ const mostPasses = 4;
 
 async function frameOf(of: Of, name: string): Promise<PassFrame> {
   const { file, passes } = await opened(of);
-  const key = `${name}:${JSON.stringify(of.wishes ?? {})}`;
+  const { encoding, kinds } = of.wishes ?? {};
+  const key = JSON.stringify([name, encoding ?? null, kinds ?? null]);
   const known = passes.get(key);
   if (known) return known;
   const frame = await passOf(file, of.path, name, of.about, of.wishes);
