@@ -3,9 +3,9 @@ import { openBrowser } from '../tests/browser/chromium';
 
 /**
  * Takes the pictures of docs/screenshots from a running demo whose 24 frames are here and whose finish is as it was seeded:
- * `npx tsx tools/screenshots.ts http://127.0.0.1:4750 docs/screenshots`.
+ * `npx tsx tools/screenshots.ts http://127.0.0.1:4750 docs/screenshots /a/folder/of/sequences`.
  */
-const [address, folder] = process.argv.slice(2);
+const [address, folder, renders] = process.argv.slice(2);
 const { driver, shot, end } = await openBrowser();
 const located = (css: string) => driver.wait(until.elementLocated(By.css(css)), 60_000);
 const click = async (xpath: string) =>
@@ -29,6 +29,19 @@ try {
   await located('a[href="/shots/1"] img');
   await driver.sleep(800);
   await shot(`${folder}/projects.png`);
+
+  await driver.get(`${address}/import`);
+  const path = await located('input[name=path]');
+  await driver.sleep(800);
+  await path.clear();
+  await path.sendKeys(renders, Key.ENTER);
+  await driver.sleep(2500);
+  await shot(`${folder}/import.png`);
+
+  await driver.get(`${address}/shots/1/passes`);
+  await located('[data-pass=depth] img');
+  await driver.sleep(2500);
+  await shot(`${folder}/passes.png`);
 
   await driver.get(`${address}/shots/1`);
   await located('[data-testid=viewer]');

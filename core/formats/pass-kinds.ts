@@ -65,11 +65,11 @@ export function kindOf(layer: string, parts: string[], types: SampleType[]): Pas
   const count = parts.length;
   const only = count === 1 ? parts[0].toLowerCase() : '';
   if (types.every((t) => t === 'uint')) return 'id';
-  if (only === 'z') return 'depth';
   const words = wordsOf(layer.split('.').pop() ?? layer);
   for (const { kind, any, channels } of rules) {
     if (words.some((w) => any.test(w)) && (channels?.(count) ?? true)) return kind;
   }
+  if (only === 'z') return 'depth';
   if (only === 'a') return 'alpha';
   const colour = parts.some((p) => /^(r|red)$/i.test(p)) || (only === 'y' && layer === '');
   const luma = parts.includes('Y') && parts.includes('RY') && parts.includes('BY');

@@ -59,7 +59,7 @@ test('a pass is placed in the display window by its data window', () => {
 test.each([
   ['depth', 'Z', 'depth'],
   ['ViewLayer.Depth', 'Z', 'depth'],
-  ['View.Mist', 'Z', 'depth'],
+  ['View.Mist', 'Z', 'mist'],
   ['mist', 'Y', 'mist'],
   ['worldNormal', 'XYZ', 'normal'],
   ['N', 'RGB', 'normal'],

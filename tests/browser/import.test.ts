@@ -101,7 +101,7 @@ test('it is imported, stored by content, and the missing frame is said where it 
   await (await button('Import')).click();
   await settled();
   expect((await pixels()).mean).toBeGreaterThan(10);
-  expect(await text('[data-testid=arrived]')).toContain('3 of 5 frames here');
+  await until('the others', async () => (await text('[data-testid=arrived]')).includes('3 of 5 frames here'));
   await (await find('[aria-label="Frame 3, not here yet"]')).click();
   await until('the reason', async () =>
     (await text('main, body')).includes('Frame 3 of hall has not arrived yet'),
@@ -191,7 +191,7 @@ test('a folder of layers becomes a stack in its order; a drawing is held where t
   };
   expect(at(first.row, 10)).toEqual([0xf0, 0xc0, 0x40]);
   expect(at(first.row, 50)).toEqual([0x20, 0x40, 0x60]);
-  await (await find('[aria-label="Frame 2"]')).click();
+  await (await waitFor('[aria-label="Frame 2"]')).click();
   await settled();
   expect((await pixels()).row).toEqual(first.row);
 
