@@ -156,17 +156,62 @@ export function recursiveColumns(d: usize, s: usize, w: i32, h: i32, cf: usize, 
   }
 }
 
-const tileWidth: i32 = 256;
+
+/**
+ * Four neighbouring pixels of a row, blurred with up to six taps to each side: every pixel is loaded once. `n` is a constant where this
+ * is used, so what lies beyond it is not compiled. `k` points at the taps.
+ */
+// @ts-expect-error: decorator
+@inline
+function across(o: usize, c: usize, k: usize, n: i32): void {
+  let t = L(k);
+  const p0 = ld(c), p1 = v128.load(c, 16), p2 = v128.load(c, 32), p3 = v128.load(c, 48);
+  let a0 = mul(p0, t), a1 = mul(p1, t), a2 = mul(p2, t), a3 = mul(p3, t);
+  t = v128.load_splat<f32>(k, 4);
+  const m1 = ld(c - 16), p4 = v128.load(c, 64);
+  a0 = add(a0, mul(add(m1, p1), t)); a1 = add(a1, mul(add(p0, p2), t)); a2 = add(a2, mul(add(p1, p3), t)); a3 = add(a3, mul(add(p2, p4), t));
+  if (n > 1) {
+    t = v128.load_splat<f32>(k, 8);
+    const m2 = ld(c - 32), p5 = v128.load(c, 80);
+    a0 = add(a0, mul(add(m2, p2), t)); a1 = add(a1, mul(add(m1, p3), t)); a2 = add(a2, mul(add(p0, p4), t)); a3 = add(a3, mul(add(p1, p5), t));
+    if (n > 2) {
+      t = v128.load_splat<f32>(k, 12);
+      const m3 = ld(c - 48), p6 = v128.load(c, 96);
+      a0 = add(a0, mul(add(m3, p3), t)); a1 = add(a1, mul(add(m2, p4), t)); a2 = add(a2, mul(add(m1, p5), t)); a3 = add(a3, mul(add(p0, p6), t));
+      if (n > 3) {
+        t = v128.load_splat<f32>(k, 16);
+        const m4 = ld(c - 64), p7 = v128.load(c, 112);
+        a0 = add(a0, mul(add(m4, p4), t)); a1 = add(a1, mul(add(m3, p5), t)); a2 = add(a2, mul(add(m2, p6), t)); a3 = add(a3, mul(add(m1, p7), t));
+        if (n > 4) {
+          t = v128.load_splat<f32>(k, 20);
+          const m5 = ld(c - 80), p8 = v128.load(c, 128);
+          a0 = add(a0, mul(add(m5, p5), t)); a1 = add(a1, mul(add(m4, p6), t)); a2 = add(a2, mul(add(m3, p7), t)); a3 = add(a3, mul(add(m2, p8), t));
+          if (n > 5) {
+            t = v128.load_splat<f32>(k, 24);
+            const m6 = ld(c - 96), p9 = v128.load(c, 144);
+            a0 = add(a0, mul(add(m6, p6), t)); a1 = add(a1, mul(add(m5, p7), t)); a2 = add(a2, mul(add(m4, p8), t)); a3 = add(a3, mul(add(m3, p9), t));
+          }
+        }
+      }
+    }
+  }
+  st(o, a0); v128.store(o, a1, 16); v128.store(o, a2, 32); v128.store(o, a3, 48);
+}
+
+/** Pixels of all rows of a ring: they stay in a core's second cache. */
+const ringPixels: i32 = 49152;
+const widestTile: i32 = 2048;
 
 /**
  * Rows `lo` … `hi`: d = weight · blur(s), or d + that with `adds`; black outside. Rows and columns in one go through a ring of
- * blurred rows that stays in the cache, for narrow blurs. Scratch: (2 reach + 2) rows of 256 pixels and 2 reach.
+ * blurred rows that stays in the cache, for narrow blurs. Scratch: 49152 pixels, and a row of 2048 and 2 reach.
  */
 export function blurInto(
   d: usize, s: usize, w: i32, h: i32, taps: usize, reach: i32, weight: f32, adds: i32, lo: i32, hi: i32, scratch: usize,
 ): void {
-  const stride: usize = w * 16, ringStride: usize = tileWidth * 16;
   const count = 2 * reach + 1;
+  const tileWidth = min(widestTile, (ringPixels / count) & ~3);
+  const stride: usize = w * 16, ringStride: usize = tileWidth * 16;
   // Where the rows above and below stand in the ring, pair by pair.
   const pairs = scratch + <usize>count * ringStride;
   const line = pairs + <usize>((reach * 8 + 63) & ~63);
@@ -183,6 +228,11 @@ export function blurInto(
         memory.fill(line, 0, <usize>before * 16);
         memory.copy(line + <usize>before * 16, row(s, y, stride) + <usize>from * 16, <usize>(past - from) * 16);
         memory.fill(line + <usize>(before + past - from) * 16, 0, <usize>(tw + 2 * reach + 4 - before - past + from) * 16);
+        if (reach == 1) for (let x: usize = 0; x < bytes; x += 64) across(slot + x, middle + x, taps, 1);
+        else if (reach == 3) for (let x: usize = 0; x < bytes; x += 64) across(slot + x, middle + x, taps, 3);
+        else if (reach == 5) for (let x: usize = 0; x < bytes; x += 64) across(slot + x, middle + x, taps, 5);
+        else if (reach == 6) for (let x: usize = 0; x < bytes; x += 64) across(slot + x, middle + x, taps, 6);
+        else
         for (let x: usize = 0; x < bytes; x += 64) {
           const c = middle + x;
           let k = L(taps), t = taps, p = c, m = c;
@@ -207,6 +257,17 @@ export function blurInto(
         store<usize>(pairs + <usize>j * 8, scratch + <usize>dn * ringStride, 4);
       }
       const pairsEnd = pairs + <usize>reach * 8;
+      if (reach == 3 && !adds) {
+        // The commonest narrow blur: rows and taps held.
+        const k0 = mul(L(taps), W), k1 = mul(v128.load_splat<f32>(taps, 4), W), k2 = mul(v128.load_splat<f32>(taps, 8), W), k3 = mul(v128.load_splat<f32>(taps, 12), W);
+        const c = scratch + <usize>at * ringStride;
+        const u1 = load<usize>(pairs), d1 = load<usize>(pairs, 4), u2 = load<usize>(pairs, 8), d2 = load<usize>(pairs, 12), u3 = load<usize>(pairs, 16), d3 = load<usize>(pairs, 20);
+        for (let x: usize = 0; x < bytes; x += 16) {
+          const near = add(mul(ld(c + x), k0), mul(add(ld(u1 + x), ld(d1 + x)), k1));
+          st(to + x, add(near, add(mul(add(ld(u2 + x), ld(d2 + x)), k2), mul(add(ld(u3 + x), ld(d3 + x)), k3))));
+        }
+        continue;
+      }
       for (let x: usize = 0; x < bytes; x += 64) {
         let k = L(taps), t = taps;
         const c = scratch + <usize>at * ringStride + x;

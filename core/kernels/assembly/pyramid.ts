@@ -27,12 +27,22 @@ export function down(
   memory.fill(scratch, 0, stride + 2 * pad);
   for (let y = lo; y < hi; y++) {
     const c = 2 * (y - margin) + sm;
-    memory.fill(line, 0, stride);
-    for (let j = -2; j <= 2; j++) {
-      if (c + j < 0 || c + j >= sh) continue;
-      const from = row(s, c + j, stride),
-        k = j == 0 ? k0 : j == 1 || j == -1 ? k1 : k2;
-      for (let x: usize = 0; x < stride; x += 16) st(line + x, add(ld(line + x), mul(ld(from + x), k)));
+    if (c >= 2 && c + 2 < sh) {
+      // Inside, all five rows at once.
+      const from = row(s, c, stride);
+      for (let x: usize = 0; x < stride; x += 16) {
+        const p = from + x;
+        const near = add(ld(p - stride), ld(p + stride)), far = add(ld(p - 2 * stride), ld(p + 2 * stride));
+        st(line + x, add(add(mul(ld(p), k0), mul(near, k1)), mul(far, k2)));
+      }
+    } else {
+      memory.fill(line, 0, stride);
+      for (let j = -2; j <= 2; j++) {
+        if (c + j < 0 || c + j >= sh) continue;
+        const from = row(s, c + j, stride),
+          k = j == 0 ? k0 : j == 1 || j == -1 ? k1 : k2;
+        for (let x: usize = 0; x < stride; x += 16) st(line + x, add(ld(line + x), mul(ld(from + x), k)));
+      }
     }
     let o = row(d, y, <usize>dw * 16);
     let q = line + <usize>((sm - 2 * margin) * 16);
@@ -65,18 +75,28 @@ export function addUp(d: usize, dw: i32, dm: i32, s: usize, cw: i32, lo: i32, hi
       for (let x: usize = 0; x < stride; x += 16)
         st(scratch + x, add(mul(ld(c + x), mid), mul(add(ld(c - stride + x), ld(c + stride + x)), side)));
     let o = row(d, y, <usize>dw * 16);
-    for (let x = 0; x < dw; x++, o += 16) {
-      const f = x - dm;
-      const q = scratch + <usize>((f >> 1) + margin) * 16;
-      st(
-        o,
-        add(
-          ld(o),
-          f & 1
-            ? mul(add(ld(q), v128.load(q, 16)), half)
-            : add(mul(ld(q), mid), mul(add(ld(q - 16), v128.load(q, 16)), side)),
-        ),
-      );
+    // An odd pixel lies between two of the coarser level, an even one on one: two at a time, each of the coarser loaded once.
+    let x = 0;
+    let q = scratch + <usize>((-dm >> 1) + margin) * 16;
+    let left = ld(q - 16),
+      here = ld(q);
+    if (dm & 1) {
+      // The row begins with an odd pixel.
+      const right = v128.load(q, 16);
+      st(o, add(ld(o), mul(add(here, right), half)));
+      left = here;
+      here = right;
+      q += 16;
+      x = 1;
+      o += 16;
     }
+    for (; x + 1 < dw; x += 2, o += 32, q += 16) {
+      const right = v128.load(q, 16);
+      st(o, add(ld(o), add(mul(here, mid), mul(add(left, right), side))));
+      v128.store(o, add(v128.load(o, 16), mul(add(here, right), half)), 16);
+      left = here;
+      here = right;
+    }
+    if (x < dw) st(o, add(ld(o), add(mul(here, mid), mul(add(left, v128.load(q, 16)), side))));
   }
 }
