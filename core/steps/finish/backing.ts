@@ -1,0 +1,51 @@
+import { checker } from '../../kernels/join';
+import { fill, over } from '../../kernels/point';
+import { defineStep } from '../define';
+
+export const backing = defineStep({
+  id: 'backing',
+  name: 'Backing',
+  stage: 'finish',
+  says: 'Lays something opaque behind a transparent picture.',
+  version: 1,
+  slots: {},
+  values: {
+    sort: {
+      type: 'choice',
+      band: 'lay',
+      name: 'Backing',
+      says: 'What is laid behind.',
+      options: { colour: 'A colour', checker: 'Squares' },
+      default: 'colour',
+    },
+    colour: {
+      type: 'colour',
+      band: 'lay',
+      name: 'Colour',
+      says: 'The colour behind the picture, in linear light.',
+      default: [0.18, 0.18, 0.18],
+    },
+    size: {
+      type: 'number',
+      band: 'lay',
+      name: 'Squares',
+      says: 'How large the squares are.',
+      unit: 'px',
+      default: 16,
+      from: 1,
+      to: 512,
+      soft: [2, 64],
+    },
+  },
+  telling: 'sort',
+  neutral: () => false,
+  reach: () => 0,
+  run(desk, strand, _, v) {
+    const { width, height } = strand;
+    const behind =
+      v.sort === 'colour'
+        ? fill(desk, width, height, [...v.colour, 1])
+        : checker(desk, width, height, v.size, 0.1, 0.2);
+    return over(desk, strand, behind);
+  },
+});

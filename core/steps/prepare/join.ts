@@ -1,0 +1,61 @@
+import { joinModes, join as joinPictures, mix } from '../../kernels/join';
+import { defineStep } from '../define';
+import { keep, keepSlots } from '../light/lay';
+
+export const join = defineStep({
+  id: 'join',
+  name: 'Join',
+  stage: 'prepare',
+  says: 'Brings another strand onto this one.',
+  takes: 'what comes in?',
+  version: 1,
+  slots: {
+    picture: {
+      kind: 'picture',
+      band: 'take',
+      name: 'Picture',
+      says: 'The strand that comes in; without one this step changes nothing.',
+    },
+    ...keepSlots,
+  },
+  values: {
+    ...keep,
+    mode: {
+      type: 'choice',
+      band: 'lay',
+      name: 'Mode',
+      says: 'An operator of Porter and Duff, plus, or a blend mode of the W3C.',
+      options: joinModes,
+      default: 'over',
+    },
+    amount: {
+      type: 'number',
+      band: 'lay',
+      name: 'Amount',
+      says: 'From this strand alone at 0 to the two joined at 1.',
+      unit: 'ratio',
+      default: 1,
+      from: 0,
+      to: 1,
+      soft: [0, 1],
+    },
+    swap: {
+      type: 'toggle',
+      band: 'lay',
+      name: 'Swap',
+      says: 'This strand goes onto the one that comes in.',
+      default: false,
+    },
+  },
+  telling: 'mode',
+  neutral: (v) => v.amount === 0,
+  reach: () => 0,
+  run(desk, strand, { picture, where }, v) {
+    if (!picture) return mix(desk, strand, strand, { invert: false, amount: 0 });
+    const [backdrop, source] = v.swap ? [picture, strand] : [strand, picture];
+    const joined = joinPictures(desk, backdrop, source, v.mode);
+    return v.amount === 1 && !where
+      ? joined
+      : mix(desk, strand, joined, { where, invert: v.invert, amount: v.amount });
+  },
+});

@@ -1,0 +1,38 @@
+import { type ChannelSource, channelSources, pickChannels as picked } from '../../kernels/join';
+import { type ChoiceSpec, defineStep } from '../define';
+
+const channel = (name: string, otherwise: ChannelSource) =>
+  ({
+    type: 'choice',
+    band: 'take',
+    name,
+    says: `What the result has as ${name.toLowerCase()}.`,
+    options: channelSources,
+    default: otherwise,
+  }) as const satisfies ChoiceSpec<ChannelSource>;
+
+export const pickChannels = defineStep({
+  id: 'pick-channels',
+  name: 'Pick channels',
+  stage: 'prepare',
+  says: 'Puts a picture together from channels of this strand and another.',
+  takes: 'which channels?',
+  version: 1,
+  slots: {
+    other: {
+      kind: 'picture',
+      band: 'take',
+      name: 'The other',
+      says: 'A strand whose channels may be picked too; this one if none is chosen.',
+    },
+  },
+  values: {
+    red: channel('Red', 'red'),
+    green: channel('Green', 'green'),
+    blue: channel('Blue', 'blue'),
+    alpha: channel('Alpha', 'alpha'),
+  },
+  neutral: (v) => v.red === 'red' && v.green === 'green' && v.blue === 'blue' && v.alpha === 'alpha',
+  reach: () => 0,
+  run: (desk, strand, { other }, v) => picked(desk, strand, other, [v.red, v.green, v.blue, v.alpha]),
+});

@@ -1,0 +1,21 @@
+import type { Finish, Head } from '@/core/finish/finish';
+import { stepName } from '@/core/finish/finish';
+
+/** What a strand begins at, in a few words. */
+export function headLabel(doc: Finish, head: Head): string {
+  switch (head.type) {
+    case 'pass':
+      return head.pass || 'beauty';
+    case 'stack':
+      return `stack of ${head.layers.length} ${head.layers.length === 1 ? 'layer' : 'layers'}`;
+    case 'colour':
+      return 'colour';
+    case 'gradient':
+      return 'gradient';
+    case 'tap': {
+      const from = doc.strands.find((s) => s.id === head.strand);
+      const step = from?.steps.find((s) => s.id === head.after);
+      return `from ${from?.name ?? '?'}${step ? ` after ${stepName(step)}` : ''}`;
+    }
+  }
+}
