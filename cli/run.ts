@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { resolve } from 'node:path';
 import { parseArgs } from 'node:util';
 import { encodings } from '../core/colour/encoding';
-import { mainStrand, parseFinish, passesUsed } from '../core/finish/finish';
+import { leadingPass, parseFinish } from '../core/finish/finish';
 import { parseFrames, parsePattern, pathOf } from '../core/formats/frame-pattern';
 import { gapRules } from '../core/formats/gap-rules';
 import { extension, type Format, formats } from '../engine/node/encode';
@@ -90,7 +90,7 @@ export async function run(args: string[]): Promise<number> {
         : (error as Error).message,
     );
   }
-  const source = media[passesUsed(mainStrand(finish).head)[0].media];
+  const source = media[leadingPass(finish)?.media ?? ''];
   const there = source ? framesOnDisk(parsePattern(source.pattern)) : [1];
   const frames = values.frames ? parseFrames(values.frames) : there;
   if (frames.length === 0)

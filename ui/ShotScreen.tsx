@@ -2,6 +2,7 @@
 
 import { QueryClient, QueryClientProvider, useQuery } from '@tanstack/react-query';
 import { useEffect, useMemo, useRef, useState } from 'react';
+import { Toaster } from 'sonner';
 import { type Autosave, startAutosave } from '@/browser/autosave';
 import type { MediaEntry, MediaIndex } from '@/browser/pass-source';
 import { createShotStore, ShotContext, type ShotStore, useShot } from '@/browser/shot-store';
@@ -125,6 +126,7 @@ function Panels({ initial, saved, store }: { initial: ShotDetail; saved: SavedFi
           <Ribbon shot={shot} />
         </div>
       </div>
+      <Toaster theme="dark" position="bottom-left" offset={96} />
       {exporting && <ExportPanel shot={shot} onClose={() => setExporting(false)} />}
     </EngineContext.Provider>
   );

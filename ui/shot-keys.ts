@@ -1,6 +1,8 @@
 import { useHotkeys } from 'react-hotkeys-hook';
+import { keepCopied, pasteHere } from '@/browser/clipboard';
 import { useShotStore } from '@/browser/shot-store';
-import { moveStep, removeStep, setBypass } from '@/core/finish/edits';
+import { tryEdit } from '@/browser/try-edit';
+import { copyOf, duplicateStep, moveStep, removeStep, setBypass } from '@/core/finish/edits';
 import { findStep, mainStrand } from '@/core/finish/finish';
 import type { ShotDetail } from '@/server/shots/shots';
 
@@ -12,12 +14,28 @@ export function useShotKeys(shot: ShotDetail) {
     const { selected, finish } = now();
     if (selected && findStep(finish, selected)) act(selected);
   };
+  /** The strand that is worked on: that of what is selected, else the main one. */
+  const strandNow = () => {
+    const { selected = '', finish } = now();
+    return (
+      findStep(finish, selected)?.strand ??
+      finish.strands.find((s) => s.id === selected) ??
+      mainStrand(finish)
+    );
+  };
   const select = (by: number) => {
-    const ids = [finishMain().id, ...finishMain().steps.map((s) => s.id)];
+    const strand = strandNow();
+    const ids = [strand.id, ...strand.steps.map((s) => s.id)];
     const at = Math.max(0, ids.indexOf(now().selected ?? ''));
     now().change({ selected: ids[Math.max(0, Math.min(ids.length - 1, at + by))] });
   };
-  const finishMain = () => mainStrand(now().finish);
+  const selectStrand = (by: number) => {
+    const { finish } = now();
+    const main = mainStrand(finish);
+    const order = [main, ...finish.strands.filter((s) => s !== main)];
+    const at = order.indexOf(strandNow());
+    now().change({ selected: order[Math.max(0, Math.min(order.length - 1, at + by))].id });
+  };
   const go = (by: number) =>
     now().change({ frame: Math.max(shot.first, Math.min(shot.last, now().frame + by)) });
 
@@ -27,16 +45,23 @@ export function useShotKeys(shot: ShotDetail) {
   useHotkeys('right', () => go(1), { preventDefault: true });
   useHotkeys('up', () => select(-1), { preventDefault: true });
   useHotkeys('down', () => select(1), { preventDefault: true });
-  useHotkeys('alt+up', () => withStep((id) => now().edit(moveStep(now().finish, id, -1))), {
+  useHotkeys('shift+left', () => selectStrand(-1), { preventDefault: true });
+  useHotkeys('shift+right', () => selectStrand(1), { preventDefault: true });
+  useHotkeys('alt+up', () => withStep((id) => tryEdit(store, () => moveStep(now().finish, id, -1))), {
     preventDefault: true,
   });
-  useHotkeys('alt+down', () => withStep((id) => now().edit(moveStep(now().finish, id, 1))), {
+  useHotkeys('alt+down', () => withStep((id) => tryEdit(store, () => moveStep(now().finish, id, 1))), {
     preventDefault: true,
   });
   useHotkeys('delete', () => withStep((id) => now().edit(removeStep(now().finish, id))));
   useHotkeys('y', () =>
     withStep((id) => now().edit(setBypass(now().finish, id, !findStep(now().finish, id)!.step.bypass))),
   );
+  useHotkeys('mod+c', () => withStep((id) => keepCopied(copyOf(now().finish, id))));
+  useHotkeys('mod+v', () => pasteHere(store));
+  useHotkeys('mod+d', () => withStep((id) => tryEdit(store, () => duplicateStep(now().finish, id, false))), {
+    preventDefault: true,
+  });
   useHotkeys('w', () => now().change({ before: !now().before }));
   useHotkeys('h', () => now().change({ theatre: !now().theatre }));
 }
@@ -44,7 +69,11 @@ export function useShotKeys(shot: ShotDetail) {
 /** The keys, for tips and the help line. */
 export const keyHelp: [string, string][] = [
   ['↑ ↓', 'select a step'],
+  ['Shift ← →', 'select a strand'],
   ['Ins', 'add a step'],
+  ['Shift Ins', 'add a strand'],
+  ['Ctrl C, V', 'copy, paste a step'],
+  ['Ctrl D', 'duplicate the step'],
   ['Alt ↑ ↓', 'move the step'],
   ['Y', 'bypass'],
   ['Del', 'remove'],

@@ -1,5 +1,5 @@
 import type { Finish, Head, PassHead, Strand, Tap } from '../finish/finish';
-import { FinishError, layerHead } from '../finish/finish';
+import { FinishError, layerHead, leadingPass, originalOf } from '../finish/finish';
 import { murmur3 } from '../formats/murmur3';
 import type { MatteFrom } from '../kernels/point';
 import type { StepSpec, Values } from '../steps/define';
@@ -10,10 +10,14 @@ export type Place = { strand: string; after: string };
 
 export type Request = { finish: Finish; place: Place; frame: number; scale: number };
 
+export type PlainHead = Extract<Head, { type: 'colour' | 'gradient' }>;
+
 /** One thing to compute. `key` is made of everything that the result depends on. */
 export type Node = { key: string; strand: string } & (
   | { type: 'head'; head: PassHead; frame: number }
   | { type: 'stack'; layers: { input: string; opacity: number }[] }
+  /** A colour or a gradient, as large as its input. */
+  | { type: 'plain'; input: string; head: PlainHead }
   | { type: 'draft'; input: string; head: PassHead; frame: number; scale: number; kind: Strand['kind'] }
   | { type: 'matte'; input: string; from: MatteFrom }
   | {
@@ -68,6 +72,18 @@ export function planOf(request: Request, identity: (media: string, frame: number
 
   const headKey = (strand: string, head: Head, kind: Strand['kind']): string => {
     if (head.type === 'pass') return passKey(strand, head, kind);
+    if (head.type === 'tap') return at(head);
+    if (head.type === 'colour' || head.type === 'gradient') {
+      const leading = leadingPass(finish);
+      if (!leading)
+        throw new FinishError(
+          'Nothing says how large the picture is',
+          `strand ${strand}, head`,
+          'Add a strand that begins at a pass.',
+        );
+      const input = passKey(strand, leading, 'picture');
+      return add({ key: contentKey('plain', head, input), type: 'plain', strand, input, head });
+    }
     // A stack that shows nothing still has the size of its first layer.
     const shown = head.layers.filter((l) => l.show && l.opacity > 0);
     const used = shown.length > 0 ? shown : [{ ...head.layers[0], opacity: 0 }];
@@ -84,7 +100,7 @@ export function planOf(request: Request, identity: (media: string, frame: number
     if (place.after === 'head') return key;
     for (const step of strand.steps) {
       const spec = stepSpec(step.type)!;
-      const values = step.values as Values;
+      const values = originalOf(finish, step).values as Values;
       if (!step.bypass && kind !== 'data' && !spec.neutral(values as never)) {
         const used = draftValues(spec, values, scale);
         const slots = Object.fromEntries(

@@ -6,6 +6,7 @@ import { matteOf, stack } from '../kernels/point';
 import { pickCentres, shrink } from '../kernels/sample';
 import type { Picture } from '../picture/picture';
 import type { PictureCache } from './cache';
+import { plainPicture } from './plain';
 import { type Node, type Plan, planOf, type Request } from './plan';
 
 /** Where pixels come from: the server's files, or the planes it sends to the browser. */
@@ -50,6 +51,7 @@ const inputsOf = (node: Node): string[] => {
       return node.layers.map((l) => l.input);
     case 'draft':
     case 'matte':
+    case 'plain':
       return [node.input];
     case 'step':
       return [node.input, ...Object.values(node.slots)];
@@ -78,6 +80,10 @@ async function prepare(
       for (const { picture } of layers)
         sameSize(picture, layers[0].picture, 'A layer of the stack', node.strand);
       return (desk) => stack(desk, layers);
+    }
+    case 'plain': {
+      const { width, height } = input(node.input);
+      return (desk) => plainPicture(desk, width, height, node.head);
     }
     case 'matte':
       return (desk) => matteOf(desk, input(node.input), node.from);

@@ -8,6 +8,7 @@ import {
   finishFormat,
   type Head,
   type Layer,
+  originalOf,
   type PassHead,
   type Step,
   type Strand,
@@ -75,12 +76,143 @@ export function removeStep(doc: Finish, stepId: string): Edit {
   return edit(`remove ${stepName(place(doc, stepId).step)}`, (draft) => {
     const { strand, index } = place(draft, stepId);
     const above = index > 0 ? strand.steps[index - 1].id : 'head';
-    strand.steps.splice(index, 1);
+    const [removed] = strand.steps.splice(index, 1);
+    releaseCopies(draft, [removed]);
     // What tapped the removed step taps the place it stood at.
-    for (const s of draft.strands.flatMap((other) => other.steps)) {
-      for (const tap of Object.values(s.slots)) if (tap.after === stepId) tap.after = above;
-    }
+    for (const tap of tapsOf(draft)) if (tap.after === stepId) tap.after = above;
     dropUnused(draft);
+  });
+}
+
+/** Linked copies of steps that go keep the values they had; the first of each becomes the original of the others. */
+function releaseCopies(doc: Finish, gone: Step[]) {
+  for (const original of gone) {
+    const copies = doc.strands.flatMap((s) => s.steps).filter((s) => s.follows === original.id);
+    const [heir, ...others] = copies;
+    if (!heir) continue;
+    heir.values = { ...original.values };
+    delete heir.follows;
+    for (const copy of others) copy.follows = heir.id;
+  }
+}
+
+/**
+ * Moves a step to `index` of a strand, counted without the step itself. What tapped the place it leaves taps the place above.
+ * @throws {FinishError} where a link would run into itself.
+ */
+export function moveStepTo(doc: Finish, stepId: string, strandId: string, index: number): Edit {
+  const { step, strand: from } = place(doc, stepId);
+  const to = doc.strands.find((s) => s.id === strandId);
+  const where = to && to.id !== from.id ? ` to ${to.name}` : '';
+  return edit(`move ${stepName(step)}${where}`, (draft) => {
+    const { strand, index: at } = place(draft, stepId);
+    const target = draft.strands.find((s) => s.id === strandId)!;
+    const above = at > 0 ? strand.steps[at - 1].id : 'head';
+    const [moved] = strand.steps.splice(at, 1);
+    if (target.id !== strand.id) {
+      // A tap after the step stays on the strand it named.
+      for (const tap of tapsOf(draft))
+        if (tap.strand === strand.id && tap.after === stepId) tap.after = above;
+    }
+    target.steps.splice(Math.max(0, Math.min(target.steps.length, index)), 0, moved);
+    dropUnused(draft);
+  });
+}
+
+/** A step as a copy stands on the clipboard: without links, which belong to its finish. */
+export type CopiedStep = Pick<Step, 'type' | 'name' | 'note' | 'bypass' | 'values'>;
+
+export const copyOf = (doc: Finish, stepId: string): CopiedStep => {
+  const { step } = place(doc, stepId);
+  const { type, name, note, bypass } = step;
+  return structuredClone({ type, name, note, bypass, values: { ...originalOf(doc, step).values } });
+};
+
+/** Puts a copied step at `index` of a strand, also one from another shot. */
+export function pasteStep(strandId: string, index: number, copied: CopiedStep, id: string): Edit {
+  const label = copied.name ?? stepSpec(copied.type)?.name ?? copied.type;
+  return edit(`paste ${label}`, (draft) => {
+    const strand = draft.strands.find((s) => s.id === strandId)!;
+    const fresh = Object.fromEntries(Object.entries(copied).filter(([, value]) => value !== undefined));
+    strand.steps.splice(index, 0, { ...(fresh as CopiedStep), id, slots: {} });
+  });
+}
+
+/** A second step right below with the same values and links; `linked` copies follow the original from then on. */
+export function duplicateStep(doc: Finish, stepId: string, linked: boolean): Edit {
+  const { step } = place(doc, stepId);
+  const id = freeId(doc, step.type);
+  return edit(`${linked ? 'make a linked copy of' : 'duplicate'} ${stepName(step)}`, (draft) => {
+    const { strand, index, step: source } = place(draft, stepId);
+    const { follows, ...rest } = source;
+    const original = originalOf(draft, source);
+    const copy: Step = {
+      ...rest,
+      id,
+      slots: Object.fromEntries(Object.entries(source.slots).map(([k, tap]) => [k, { ...tap }])),
+      values: { ...original.values },
+    };
+    strand.steps.splice(index + 1, 0, linked ? { ...copy, follows: follows ?? source.id } : copy);
+  });
+}
+
+/** A linked copy becomes a step of its own. */
+export function unlinkCopy(doc: Finish, stepId: string): Edit {
+  return edit(`unlink ${stepName(place(doc, stepId).step)}`, (draft) => {
+    const { step } = place(draft, stepId);
+    step.values = { ...originalOf(draft, step).values };
+    delete step.follows;
+  });
+}
+
+export function renameStep(doc: Finish, stepId: string, to: string): Edit {
+  return edit(`rename ${stepName(place(doc, stepId).step)}`, (draft) => {
+    const { step } = place(draft, stepId);
+    if (to.trim()) step.name = to.trim();
+    else delete step.name;
+  });
+}
+
+export function setNote(doc: Finish, stepId: string, note: string): Edit {
+  return edit(`note on ${stepName(place(doc, stepId).step)}`, (draft) => {
+    const { step } = place(draft, stepId);
+    if (note.trim()) step.note = note;
+    else delete step.note;
+  });
+}
+
+/** Changes a strand's name, its output, or whether it is folded. */
+export function changeStrand(
+  doc: Finish,
+  strandId: string,
+  part: Partial<Pick<Strand, 'name' | 'output' | 'folded'>>,
+): Edit {
+  const strand = doc.strands.find((s) => s.id === strandId);
+  if (part.output !== undefined && doc.strands.some((s) => s.id !== strandId && s.output === part.output)) {
+    throw new FinishError(
+      `There is an output “${part.output}” already`,
+      `strand ${strandId}`,
+      'Choose another name.',
+    );
+  }
+  const says =
+    'name' in part ? 'rename' : 'output' in part ? 'set the output of' : part.folded ? 'fold' : 'unfold';
+  return edit(`${says} ${strand?.name ?? 'strand'}`, (draft) => {
+    const changed = draft.strands.find((s) => s.id === strandId)!;
+    for (const [key, value] of Object.entries(part)) {
+      if (value === undefined) delete changed[key as 'output'];
+      else Object.assign(changed, { [key]: value });
+    }
+  });
+}
+
+/** A new strand that begins at a place of another. */
+export function splitAt(doc: Finish, strandId: string, after: string): Edit {
+  const strand = doc.strands.find((s) => s.id === strandId)!;
+  const id = freeId(doc, 'strand');
+  return edit(`split ${strand.name}`, (draft) => {
+    const head = { type: 'tap', strand: strandId, after } as const;
+    draft.strands.push({ id, name: `${strand.name} split`, kind: strand.kind, head, steps: [] });
   });
 }
 
@@ -102,10 +234,11 @@ export function setBypass(doc: Finish, stepId: string, bypass: boolean): Edit {
 }
 
 export function setValue(doc: Finish, stepId: string, key: string, value: Value): Edit {
-  const { step } = place(doc, stepId);
+  // Of a linked copy the original's: all its copies follow.
+  const step = originalOf(doc, place(doc, stepId).step);
   const label = stepSpec(step.type)?.values[key]?.name ?? key;
   return edit(`set ${label} of ${stepName(step)}`, (draft) => {
-    place(draft, stepId).step.values[key] = value as Step['values'][string];
+    place(draft, step.id).step.values[key] = value as Step['values'][string];
   });
 }
 
@@ -113,7 +246,7 @@ export function setHead(
   doc: Finish,
   strandId: string,
   head: Head,
-  kind: 'picture' | 'data',
+  kind: Strand['kind'],
   label: string,
 ): Edit {
   return edit(
@@ -136,12 +269,12 @@ export function addStrand(doc: Finish, head: Head, kind: Strand['kind'], label: 
 
 export function removeStrand(doc: Finish, strandId: string): Edit {
   const strand = doc.strands.find((s) => s.id === strandId);
-  const takers = doc.strands
-    .flatMap((s) => s.steps)
-    .filter((t) => Object.values(t.slots).some((tap) => tap.strand === strandId));
+  const takers = doc.strands.flatMap((s) => [
+    ...(s.head.type === 'tap' && s.head.strand === strandId ? [s.name] : []),
+    ...s.steps.filter((t) => Object.values(t.slots).some((tap) => tap.strand === strandId)).map(stepName),
+  ]);
   if (strandId === doc.main || takers.length > 0) {
-    const why =
-      strandId === doc.main ? 'is the main strand' : `is taken by ${takers.map(stepName).join(', ')}`;
+    const why = strandId === doc.main ? 'is the main strand' : `is taken by ${takers.join(', ')}`;
     throw new FinishError(
       `Strand “${strand?.name}” ${why}`,
       `strand ${strandId}`,
@@ -149,6 +282,7 @@ export function removeStrand(doc: Finish, strandId: string): Edit {
     );
   }
   return edit(`remove strand ${strand?.name ?? strandId}`, (draft) => {
+    releaseCopies(draft, draft.strands.find((s) => s.id === strandId)!.steps);
     draft.strands = draft.strands.filter((s) => s.id !== strandId);
     dropUnused(draft);
   });
@@ -197,10 +331,16 @@ export function linkPass(
   });
 }
 
+/** Every link of a finish: slots of steps, and heads that are split off. */
+export function tapsOf(doc: Finish): { strand: string; after: string }[] {
+  return doc.strands.flatMap((s) => [
+    ...(s.head.type === 'tap' ? [s.head] : []),
+    ...s.steps.flatMap((t) => Object.values(t.slots)),
+  ]);
+}
+
 /** Strands made for a slot go with the last link to them. */
 function dropUnused(doc: Finish) {
-  const tapped = new Set(
-    doc.strands.flatMap((s) => s.steps.flatMap((t) => Object.values(t.slots).map((tap) => tap.strand))),
-  );
+  const tapped = new Set(tapsOf(doc).map((t) => t.strand));
   doc.strands = doc.strands.filter((s) => !s.forSlot || s.steps.length > 0 || tapped.has(s.id));
 }

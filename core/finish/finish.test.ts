@@ -1,21 +1,34 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import type { Value } from '../steps/define';
+import { stepSpec } from '../steps/registry';
 import {
   addStep,
+  addStrand,
+  changeStrand,
+  copyOf,
+  duplicateStep,
   type Edit,
   freeId,
   linkPass,
   linkSlot,
   moveStep,
+  moveStepTo,
   newFinish,
+  pasteStep,
   removeStep,
+  removeStrand,
+  renameStep,
   setBypass,
   setHead,
+  setNote,
   setValue,
+  splitAt,
+  unlinkCopy,
 } from './edits';
-import { type Finish, FinishError, findStep, parseFinish, strandOrder } from './finish';
+import { type Finish, FinishError, findStep, originalOf, parseFinish, strandOrder } from './finish';
 import { rowsOf } from './rows';
+import { fitsAt, usualPlace } from './usual-place';
 
 const head = { type: 'pass', media: 'orrery_hall', pass: '' } as const;
 const emission = { type: 'pass', media: 'orrery_hall', pass: 'emission' } as const;
@@ -42,40 +55,177 @@ describe('edits', () => {
     expect(JSON.stringify(two)).toBe(frozen);
   });
 
-  test('any row of edits gives a document that is read back as it was', () => {
-    const steps = fc.array(
-      fc.oneof(
-        fc.record({ do: fc.constant('add'), at: fc.nat(5) }),
-        fc.record({ do: fc.constantFrom('remove', 'bypass', 'up', 'down', 'link', 'free'), at: fc.nat(5) }),
-        fc.record({
-          do: fc.constant('value'),
-          at: fc.nat(5),
-          value: fc.double({ min: 0, max: 8, noNaN: true }),
-        }),
+  /** One edit after another, of every sort, on whatever is there. What the document refuses changes nothing. */
+  const actions = fc.array(
+    fc.record({
+      what: fc.constantFrom(
+        ...([
+          'add',
+          'remove',
+          'bypass',
+          'up',
+          'move',
+          'link',
+          'tap',
+          'free',
+          'value',
+          'split',
+          'strand',
+          'drop',
+        ] as const),
+        ...(['duplicate', 'follow', 'unlink', 'paste', 'rename', 'note', 'fold', 'output'] as const),
       ),
-      { maxLength: 25 },
-    );
+      at: fc.nat(7),
+      to: fc.nat(7),
+      amount: fc.double({ min: 0, max: 1, noNaN: true }),
+    }),
+    { maxLength: 30 },
+  );
+  type Action = { what: string; at: number; to: number; amount: number };
+  function does(doc: Finish, { what, at, to, amount }: Action): Edit | undefined {
+    const strand = doc.strands[at % doc.strands.length];
+    const other = doc.strands[to % doc.strands.length];
+    const all = doc.strands.flatMap((s) => s.steps);
+    const step = all[at % Math.max(1, all.length)];
+    const types = ['bloom', 'join', 'opacity', 'transform', 'backing'];
+    const type = types[to % types.length];
+    switch (what) {
+      case 'add':
+        return addStep(strand.id, to % (strand.steps.length + 1), type, freeId(doc, type));
+      case 'split':
+        return splitAt(doc, strand.id, strand.steps[to % Math.max(1, strand.steps.length)]?.id ?? 'head');
+      case 'strand':
+        return addStrand(doc, { type: 'colour', colour: [1, 0.5, 0], alpha: amount }, 'picture', 'Colour');
+      case 'drop':
+        return removeStrand(doc, strand.id);
+      case 'fold':
+        return changeStrand(doc, strand.id, { folded: amount > 0.5 ? true : undefined });
+      case 'output':
+        return changeStrand(doc, strand.id, { output: amount > 0.3 ? `out-${to}` : undefined });
+    }
+    if (!step) return undefined;
+    const slots = Object.keys(stepSpec(step.type)!.slots);
+    const slot = slots[to % Math.max(1, slots.length)];
+    switch (what) {
+      case 'remove':
+        return removeStep(doc, step.id);
+      case 'bypass':
+        return setBypass(doc, step.id, amount > 0.5);
+      case 'up':
+        return moveStep(doc, step.id, amount > 0.5 ? 1 : -1);
+      case 'move':
+        return moveStepTo(doc, step.id, other.id, to);
+      case 'link':
+        return slot ? linkPass(doc, step.id, slot, emission, 'emission', 'luminance') : undefined;
+      case 'tap':
+        return slot
+          ? linkSlot(doc, step.id, slot, {
+              strand: other.id,
+              after: other.steps[at % Math.max(1, other.steps.length)]?.id ?? 'end',
+            })
+          : undefined;
+      case 'free':
+        return slot ? linkSlot(doc, step.id, slot, undefined) : undefined;
+      case 'value':
+        return stepSpec(step.type)!.values.amount ? setValue(doc, step.id, 'amount', amount) : undefined;
+      case 'duplicate':
+        return duplicateStep(doc, step.id, false);
+      case 'follow':
+        return duplicateStep(doc, step.id, true);
+      case 'unlink':
+        return unlinkCopy(doc, step.id);
+      case 'paste':
+        return pasteStep(
+          strand.id,
+          to % (strand.steps.length + 1),
+          copyOf(doc, step.id),
+          freeId(doc, step.type),
+        );
+      case 'rename':
+        return renameStep(doc, step.id, amount > 0.5 ? 'Lamp halo' : '');
+      case 'note':
+        return setNote(doc, step.id, amount > 0.5 ? 'less, next time' : '');
+    }
+    return undefined;
+  }
+
+  test('any row of edits leaves a valid document, rows that run downwards, and a way back to the first', () => {
+    let refused = 0;
     fc.assert(
-      fc.property(steps, (actions) => {
-        let doc: Finish = bare;
-        for (const action of actions) {
-          const list = doc.strands[0].steps;
-          const id = list[action.at % Math.max(1, list.length)]?.id;
-          if (action.do === 'add')
-            doc = addStep('main', action.at % (list.length + 1), 'bloom', freeId(doc, 'bloom')).apply(doc);
-          else if (id === undefined) continue;
-          else if (action.do === 'remove') doc = removeStep(doc, id).apply(doc);
-          else if (action.do === 'bypass') doc = setBypass(doc, id, true).apply(doc);
-          else if (action.do === 'up' || action.do === 'down')
-            doc = moveStep(doc, id, action.do === 'up' ? -1 : 1).apply(doc);
-          else if (action.do === 'link')
-            doc = linkPass(doc, id, 'where', emission, 'emission', 'luminance').apply(doc);
-          else if (action.do === 'free') doc = linkSlot(doc, id, 'where', undefined).apply(doc);
-          else doc = setValue(doc, id, 'amount', (action as { value: number }).value).apply(doc);
+      fc.property(actions, (list) => {
+        const history: Finish[] = [bare];
+        for (const action of list) {
+          const doc = history[history.length - 1];
+          try {
+            const edit = does(doc, action);
+            if (edit) history.push(edit.apply(doc));
+          } catch (error) {
+            expect(error).toBeInstanceOf(FinishError);
+            refused++;
+          }
+          expect(history[history.length - 1]).toBe(history.at(-1));
         }
+        const doc = history[history.length - 1];
         expect(parseFinish(JSON.parse(JSON.stringify(doc)))).toEqual(doc);
+        const rows = rowsOf(doc);
+        for (const s of doc.strands) {
+          let above = rows.get(s.id)!;
+          for (const step of s.steps) {
+            expect(rows.get(step.id)!).toBeGreaterThan(above);
+            above = rows.get(step.id)!;
+            for (const tap of Object.values(step.slots)) {
+              const tapped = rows.get(tap.after === 'head' || tap.after === 'end' ? tap.strand : tap.after)!;
+              expect(above).toBeGreaterThan(tapped);
+            }
+          }
+        }
+        // Undo is taking the documents before, which no edit may have touched.
+        expect(history[0]).toEqual(newFinish('hall', 'Hall', head));
       }),
+      { numRuns: 400 },
     );
+    expect(refused).toBeGreaterThan(0);
+  });
+
+  test('a link that would run into itself is refused at the moment of linking, with the reason', () => {
+    const split = splitAt(two, 'main', 'bloom-2').apply(two);
+    const id = split.strands[1].id;
+    const link = linkSlot(split, 'bloom', 'light', { strand: id, after: 'end' });
+    expect(() => link.apply(split)).toThrow(/would feed itself.*Link the slot to another strand/s);
+    expect(() => linkSlot(two, 'bloom', 'light', { strand: 'main', after: 'bloom-2' }).apply(two)).toThrow(
+      /feed itself/,
+    );
+  });
+
+  test('a linked copy follows its original, which can go without its copies losing their look', () => {
+    const linkedCopy = duplicateStep(lit, 'bloom', true).apply(lit);
+    const again = duplicateStep(linkedCopy, 'bloom-2', true).apply(linkedCopy);
+    expect(again.strands[0].steps.map((s) => s.follows)).toEqual([undefined, 'bloom', 'bloom']);
+    const set = setValue(again, 'bloom-3', 'amount', 2).apply(again);
+    expect(set.strands[0].steps.map((s) => originalOf(set, s).values.amount)).toEqual([2, 2, 2]);
+    const without = removeStep(set, 'bloom').apply(set);
+    expect(
+      without.strands[0].steps.map((s) => [s.id, s.follows, originalOf(without, s).values.amount]),
+    ).toEqual([
+      ['bloom-2', undefined, 2],
+      ['bloom-3', 'bloom-2', 2],
+    ]);
+    const own = unlinkCopy(without, 'bloom-3').apply(without);
+    expect(setValue(own, 'bloom-2', 'amount', 1).apply(own).strands[0].steps[1].values.amount).toBe(2);
+  });
+
+  test('a step is moved to another strand; what tapped it stays where it was', () => {
+    const split = splitAt(two, 'main', 'bloom').apply(two);
+    const id = split.strands[1].id;
+    const moved = moveStepTo(split, 'bloom', id, 0);
+    // The split taps after the step that would go onto it: it then begins at the head.
+    const after = moved.apply(split);
+    expect(after.strands[0].steps.map((s) => s.id)).toEqual(['bloom-2']);
+    expect(after.strands[1]).toMatchObject({
+      head: { strand: 'main', after: 'head' },
+      steps: [{ id: 'bloom' }],
+    });
+    expect(moved.says).toBe('move Bloom to Frame split');
   });
 
   test('a strand made for a slot is shared, and goes with its last link', () => {
@@ -174,5 +324,18 @@ describe('rows of the board', () => {
     expect(rows.get('c')).toBe(3);
     expect(rows.get('bloom-2')).toBe(4);
     expect(strandOrder(longer)).toEqual(['strand', 'main']);
+  });
+});
+
+describe('the usual place of a step', () => {
+  const graded = addStep('main', 1, 'backing', 'backing').apply(lit);
+  test('is after the last step that comes no later in a camera, and says why', () => {
+    expect(usualPlace(graded.strands[0], 'transform')).toEqual({
+      index: 0,
+      why: 'at the top: pictures are put in order before anything is done with them',
+    });
+    expect(usualPlace(graded.strands[0], 'bloom')).toMatchObject({ index: 1 });
+    expect(usualPlace(graded.strands[0], 'bloom').why).toMatch(/^after Bloom: light spreads in the lens/);
+    expect([0, 1, 2].map((i) => fitsAt(graded.strands[0], i, 'bloom'))).toEqual([true, true, false]);
   });
 });

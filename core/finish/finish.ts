@@ -31,6 +31,10 @@ const step = v.strictObject({
   id,
   type: v.string(),
   name: v.optional(name),
+  /** Words of the user about it. */
+  note: v.optional(v.pipe(v.string(), v.maxLength(2000))),
+  /** A linked copy: its values are those of this step. */
+  follows: v.optional(id),
   bypass: v.optional(v.boolean(), false),
   slots: v.optional(v.record(v.string(), tap), {}),
   values: v.optional(v.record(v.string(), value), {}),
@@ -60,7 +64,34 @@ const stackHead = v.strictObject({
   ),
 });
 
-const head = v.variant('type', [passHead, stackHead]);
+const colour = v.pipe(v.tuple([finite, finite, finite]), v.readonly());
+const share = v.pipe(finite, v.minValue(0), v.maxValue(1));
+
+/** One colour everywhere, in linear light, not multiplied by its alpha. As large as the shot's picture. */
+const colourHead = v.strictObject({
+  type: v.literal('colour'),
+  colour,
+  alpha: v.optional(share, 1),
+});
+
+/** From one colour to another along an angle, degrees counter-clockwise from +x. */
+const gradientHead = v.strictObject({
+  type: v.literal('gradient'),
+  from: colour,
+  fromAlpha: v.optional(share, 1),
+  to: colour,
+  toAlpha: v.optional(share, 1),
+  angle: v.optional(finite, 90),
+});
+
+/** Another strand, split off after one of its places: what is done above it is shared. */
+const tapHead = v.strictObject({
+  type: v.literal('tap'),
+  strand: id,
+  after: v.union([v.literal('head'), v.literal('end'), id]),
+});
+
+const head = v.variant('type', [passHead, stackHead, colourHead, gradientHead, tapHead]);
 
 const strand = v.strictObject({
   id,
@@ -68,6 +99,15 @@ const strand = v.strictObject({
   kind: v.picklist(['picture', 'matte', 'data']),
   /** Made for a slot: it goes with the last link to it, as long as nobody put a step on it. */
   forSlot: v.optional(v.literal(true)),
+  /** Its end can be exported under this name, beside the main strand's. */
+  output: v.optional(
+    v.pipe(
+      v.string(),
+      v.regex(/^[\w-]{1,60}$/, 'an output’s name has letters, digits, dashes and underscores'),
+    ),
+  ),
+  /** Shown on the board as its head alone. */
+  folded: v.optional(v.literal(true)),
   head,
   steps: v.array(step),
 });
@@ -87,6 +127,7 @@ export type Step = Strand['steps'][number];
 export type Head = Strand['head'];
 export type PassHead = v.InferOutput<typeof passHead>;
 export type StackHead = v.InferOutput<typeof stackHead>;
+export type TapHead = v.InferOutput<typeof tapHead>;
 export type Layer = StackHead['layers'][number];
 export type Tap = v.InferOutput<typeof tap>;
 
@@ -134,6 +175,13 @@ function checkStep(step: Step, spec: StepSpec, place: string) {
   }
 }
 
+/** The place that is tapped must be there. */
+function checkPlace(doc: Finish, { strand, after }: Pick<Tap, 'strand' | 'after'>, from: string) {
+  const tapped = doc.strands.find((s) => s.id === strand)!;
+  if (after === 'head' || after === 'end' || tapped.steps.some((s) => s.id === after)) return;
+  throw new FinishError(`Strand “${tapped.name}” has no step “${after}”`, from, 'Link it again.');
+}
+
 /** Ids of the strands in an order in which each stands after what it taps. */
 export function strandOrder(doc: Finish): string[] {
   const done = new Set<string>();
@@ -151,6 +199,12 @@ export function strandOrder(doc: Finish): string[] {
       );
     }
     open.add(id);
+    if (strand.head.type === 'tap') {
+      const place = `strand ${strand.id}, head`;
+      const { head } = strand;
+      visit(head.strand, place);
+      checkPlace(doc, head, place);
+    }
     for (const s of strand.steps) {
       for (const t of Object.values(s.slots)) {
         const place = `strand ${strand.id}, step ${s.id}`;
@@ -164,14 +218,7 @@ export function strandOrder(doc: Finish): string[] {
           continue;
         }
         visit(t.strand, place);
-        const tapped = doc.strands.find((other) => other.id === t.strand)!;
-        if (t.after !== 'head' && t.after !== 'end' && !tapped.steps.some((other) => other.id === t.after)) {
-          throw new FinishError(
-            `Strand “${tapped.name}” has no step “${t.after}”`,
-            place,
-            'Link the slot again.',
-          );
-        }
+        checkPlace(doc, t, place);
       }
     }
     open.delete(id);
@@ -225,6 +272,22 @@ export function parseFinish(json: unknown): Finish {
       step.values = { ...defaultsOf(spec.values), ...step.values };
     }
   }
+  for (const { step, strand } of doc.strands.flatMap((strand) =>
+    strand.steps.map((step) => ({ step, strand })),
+  )) {
+    if (step.follows === undefined) continue;
+    const place = `strand ${strand.id}, step ${step.id}`;
+    const original = findStep(doc, step.follows)?.step;
+    if (!original || original.type !== step.type || original.follows !== undefined)
+      throw new FinishError(
+        `The step follows “${step.follows}”, which it cannot`,
+        place,
+        'Take “follows” out.',
+      );
+  }
+  const outputs = doc.strands.flatMap((s) => s.output ?? []);
+  const twice = outputs.find((o, i) => outputs.indexOf(o) !== i);
+  if (twice) throw new FinishError(`The output “${twice}” stands twice`, 'strands', 'Rename one.');
   strandOrder(doc);
   return doc;
 }
@@ -232,9 +295,25 @@ export function parseFinish(json: unknown): Finish {
 /** The pass of one layer of a stack. */
 export const layerHead = ({ media, pass }: Layer): PassHead => ({ type: 'pass', media, pass });
 
-/** The passes that a head takes its picture from. */
+/** The passes that a head takes its picture from by itself. */
 export const passesUsed = (head: Head): PassHead[] =>
-  head.type === 'pass' ? [head] : head.layers.map(layerHead);
+  head.type === 'pass' ? [head] : head.type === 'stack' ? head.layers.map(layerHead) : [];
+
+/** The pass that says how large the pictures of a finish are: of the main strand if it has one, else the first there is. */
+export function leadingPass(doc: Finish): PassHead | undefined {
+  const strands = [doc.strands.find((s) => s.id === doc.main)!, ...doc.strands];
+  for (const strand of strands) {
+    let at: Strand | undefined = strand;
+    // Through splits to where the strand comes from.
+    for (let i = 0; at?.head.type === 'tap' && i < doc.strands.length; i++) {
+      const tapped: string = at.head.strand;
+      at = doc.strands.find((s) => s.id === tapped);
+    }
+    const [pass] = at ? passesUsed(at.head) : [];
+    if (pass) return pass;
+  }
+  return undefined;
+}
 
 export const mainStrand = (doc: Finish): Strand => doc.strands.find((s) => s.id === doc.main)!;
 
@@ -248,6 +327,10 @@ export function findStep(
     if (index >= 0) return { strand, index, step: strand.steps[index] };
   }
 }
+
+/** The step whose values hold: itself, or the one that a linked copy follows. */
+export const originalOf = (doc: Finish, step: Step): Step =>
+  (step.follows !== undefined && findStep(doc, step.follows)?.step) || step;
 
 /** What the step is called on the board. */
 export const stepName = (step: Step): string => step.name ?? stepSpec(step.type)?.name ?? step.type;

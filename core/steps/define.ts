@@ -5,9 +5,10 @@ import type { Picture } from '../picture/picture';
 export const stages = ['prepare', 'isolate', 'surface', 'air', 'light', 'lens', 'finish'] as const;
 export type Stage = (typeof stages)[number];
 
-/** The four questions of a light step; other steps use those they need. */
+/** The four questions of a light step, and one of a step that moves things; each step uses those it needs. */
 export const bands = {
   take: 'what shines?',
+  place: 'where does it go?',
   spread: 'how does it travel?',
   keep: 'where may it land?',
   lay: 'how does it go back?',
@@ -19,12 +20,13 @@ type Told = { name: string; says: string; band: Band };
 
 /**
  * A number with its unit and bounds. `soft` is what a slider spans; typing reaches `from` … `to`.
- * `px` are pixels of the full-size frame (scaled for drafts); `light` is scene-linear; `ratio` has no unit.
+ * `px` are pixels of the full-size frame (scaled for drafts); `light` is scene-linear; `ratio` has no unit; `degrees` run counter-clockwise
+ * as seen.
  * `at0` is the word shown for 0, where 0 means "none".
  */
 export type NumberSpec = Told & {
   type: 'number';
-  unit: 'px' | 'light' | 'ratio';
+  unit: 'px' | 'light' | 'ratio' | 'degrees';
   default: number;
   from: number;
   to: number;
@@ -70,8 +72,10 @@ export type StepSpec<V extends ValueSpecs = ValueSpecs, S extends SlotSpecs = Sl
   version: number;
   slots: S;
   values: V;
-  /** The value shown on the step's card. */
-  telling: keyof V & string;
+  /** The value shown on the step's card; what the step is for stands there if there is none. */
+  telling?: keyof V & string;
+  /** What the band Take asks, where it is not light that is taken. */
+  takes?: string;
   /** True where these values return the input bit for bit; the step is then not run. */
   neutral(values: ValuesOf<V>): boolean;
   /** How far light travels, in the pixels of the values given. */

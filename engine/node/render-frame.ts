@@ -1,6 +1,6 @@
 import { PictureCache } from '../../core/evaluate/cache';
 import { evaluate } from '../../core/evaluate/run';
-import { type Finish, mainStrand, passesUsed } from '../../core/finish/finish';
+import { type Finish, leadingPass } from '../../core/finish/finish';
 import { encodeExr, encodePng16, type Format } from './encode';
 import { fileSource } from './file-source';
 import { threadMachine } from './machine';
@@ -39,8 +39,8 @@ export async function renderFrame(job: FrameJob): Promise<FrameDone> {
       data: data.slice(),
     }),
   );
-  const [first] = passesUsed(mainStrand(finish).head);
-  const part = source.parts.get(first.media);
+  const leading = leadingPass(finish);
+  const part = leading && source.parts.get(leading.media);
   const { bytes, note } = job.format === 'exr' ? encodeExr(picture, part) : await encodePng16(picture);
   try {
     await writeWhole(job.out, bytes);

@@ -50,6 +50,9 @@ describe('files of other programs', () => {
       expect([xMin, yMin, xMax, yMax]).toEqual(truth[p].window);
       const { samples, missing } = readPart(bytes, part, nodeZlib);
       expect(missing).toBeUndefined();
+      // Nothing may hang on what memory held before.
+      const again = readPart(bytes, part, nodeZlib).samples;
+      for (const [channel, s] of samples) expect(bytesOf(again.get(channel)!).equals(bytesOf(s))).toBe(true);
       expect([...samples.keys()].sort()).toEqual([...truth[p].channels].sort());
       truth[p].channels.forEach((channel: string, i: number) => {
         const theirs = readFileSync(join(folder, `${name}.${p}.${i}.bin`));

@@ -1,102 +1,188 @@
+import {
+  DndContext,
+  type DragEndEvent,
+  DragOverlay,
+  PointerSensor,
+  useSensor,
+  useSensors,
+} from '@dnd-kit/core';
+import { Plus } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
-import { useShot } from '@/browser/shot-store';
+import { useShot, useShotStore } from '@/browser/shot-store';
+import { tryEdit } from '@/browser/try-edit';
 import { useThumbnails } from '@/browser/use-thumbnails';
-import { addStep, freeId } from '@/core/finish/edits';
-import { mainStrand } from '@/core/finish/finish';
+import { addStep, addStrand, freeId } from '@/core/finish/edits';
+import { findStep, type Head, mainStrand, type Strand, stepName } from '@/core/finish/finish';
 import { rowsOf } from '@/core/finish/rows';
 import { stepSpec } from '@/core/steps/registry';
 import type { ShotDetail } from '@/server/shots/shots';
+import { dropped } from './drag';
 import { bottomOf, column, columnX, gutter, rowY, stepHeight, threadX } from './geometry';
 import { HeadCard } from './HeadCard';
 import { InsertButton } from './InsertButton';
 import { StepCard } from './StepCard';
 import { StepPalette } from './StepPalette';
+import { StrandPalette } from './StrandPalette';
+import { TapPoint } from './TapPoint';
 import { Threads } from './Threads';
 
 /** The strand board: columns are strands, rows are moments; it reads from top to bottom. */
 export function Board({ shot }: { shot: ShotDetail }) {
+  const store = useShotStore();
   const finish = useShot((s) => s.finish);
   const selected = useShot((s) => s.selected);
   const change = useShot((s) => s.change);
   const edit = useShot((s) => s.edit);
   const thumbnails = useThumbnails();
   const [inserting, setInserting] = useState<{ strand: string; index: number } | null>(null);
+  const [starting, setStarting] = useState(false);
+  const [carried, setCarried] = useState('');
   const scroller = useRef<HTMLDivElement>(null);
+  // A click is no drag.
+  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }));
 
   const rows = rowsOf(finish);
   const main = mainStrand(finish);
   const strands = [main, ...finish.strands.filter((s) => s !== main)];
   const lastRow = Math.max(...rows.values());
-  const end = bottomOf(rows.get(main.steps.at(-1)?.id ?? main.id)!) + 40;
+  const stepsOf = (s: Strand) => (s.folded ? [] : s.steps);
+  const end = bottomOf(rows.get(stepsOf(main).at(-1)?.id ?? main.id)!) + 40;
   const height = bottomOf(lastRow) + 96;
 
   useHotkeys('insert', () => {
-    const at = main.steps.findIndex((s) => s.id === selected);
-    setInserting({ strand: main.id, index: at + 1 });
+    const found = findStep(finish, selected ?? '');
+    const strand = found?.strand ?? finish.strands.find((s) => s.id === selected) ?? main;
+    setInserting({ strand: strand.id, index: found ? found.index + 1 : 0 });
   });
+  useHotkeys('shift+insert', () => setStarting(true));
   useEffect(() => {
-    scroller.current?.querySelector('[data-selected=true]')?.scrollIntoView({ block: 'nearest' });
+    scroller.current
+      ?.querySelector('[data-selected=true]')
+      ?.scrollIntoView({ block: 'nearest', inline: 'nearest' });
   });
 
-  const insert = (type: string) => {
+  const insert = (type: string, index: number) => {
     if (!inserting) return;
     const id = freeId(finish, type);
-    edit(addStep(inserting.strand, inserting.index, type, id));
+    edit(addStep(inserting.strand, index, type, id));
     change({ selected: id });
     setInserting(null);
   };
+  const begin = (head: Head, kind: Strand['kind'], name: string) => {
+    edit(addStrand(finish, head, kind, name));
+    change({ selected: store.getState().finish.strands.at(-1)!.id });
+    setStarting(false);
+  };
+  const drop = ({ active, over }: DragEndEvent) => {
+    setCarried('');
+    if (over) dropped(store, String(active.id), String(over.id), tryEdit);
+  };
+  const nameOf = (id: string) => {
+    const step = findStep(finish, id)?.step;
+    return step ? stepName(step) : 'link';
+  };
 
-  const stageRows = main.steps.map((s) => ({ id: s.id, stage: stepSpec(s.type)?.stage ?? '' }));
+  const stageRows = stepsOf(main).map((s) => ({ id: s.id, stage: stepSpec(s.type)?.stage ?? '' }));
+  const inserted = finish.strands.find((s) => s.id === inserting?.strand);
   return (
-    <div ref={scroller} className="relative h-full overflow-auto" role="tree" aria-label="Strand board">
-      <div className="relative" style={{ height, width: columnX(strands.length) + 4, minWidth: '100%' }}>
-        <Threads strands={strands} rows={rows} selected={selected} endY={end} />
-        <span className="absolute left-2 text-[10px] tracking-wide text-quiet" style={{ top: rowY(0) + 4 }}>
-          Head
-        </span>
-        {stageRows.map(({ id, stage }, i) => (
-          <span
-            key={id}
-            className="absolute left-2 text-[10px] tracking-wide text-quiet"
-            style={{ top: rowY(rows.get(id)!) + stepHeight / 2 - 8, width: gutter - 10 }}
-          >
-            {stage !== stageRows[i - 1]?.stage && stage.replace(/^./, (c) => c.toUpperCase())}
+    <DndContext
+      sensors={sensors}
+      onDragStart={({ active }) => setCarried(nameOf(String(active.id)))}
+      onDragEnd={drop}
+      onDragCancel={() => setCarried('')}
+    >
+      <div ref={scroller} className="relative h-full overflow-auto" role="tree" aria-label="Strand board">
+        <div className="relative" style={{ height, width: columnX(strands.length) + 44, minWidth: '100%' }}>
+          <Threads strands={strands} rows={rows} selected={selected} endY={end} />
+          <span className="absolute left-2 text-[10px] tracking-wide text-quiet" style={{ top: rowY(0) + 4 }}>
+            Head
           </span>
-        ))}
-        {strands.map((strand, i) => (
-          <div key={strand.id} role="group" aria-label={strand.name}>
-            <HeadCard strand={strand} x={columnX(i)} thumbnail={thumbnails[strand.id]} shot={shot} />
-            {strand.steps.map((step) => (
-              <StepCard
-                key={step.id}
-                step={step}
-                idle={strand.kind === 'data'}
+          {stageRows.map(({ id, stage }, i) => (
+            <span
+              key={id}
+              className="absolute left-2 text-[10px] tracking-wide text-quiet"
+              style={{ top: rowY(rows.get(id)!) + stepHeight / 2 - 8, width: gutter - 10 }}
+            >
+              {stage !== stageRows[i - 1]?.stage && stage.replace(/^./, (c) => c.toUpperCase())}
+            </span>
+          ))}
+          {strands.map((strand, i) => (
+            <div key={strand.id} role="group" aria-label={strand.name}>
+              <HeadCard
+                strand={strand}
                 x={columnX(i)}
-                y={rowY(rows.get(step.id)!)}
-                thumbnail={thumbnails[step.id]}
+                row={rows.get(strand.id)!}
+                thumbnail={thumbnails[strand.id]}
+                shot={shot}
               />
-            ))}
-            {(strand === main || strand.steps.length > 0) &&
-              [strand, ...strand.steps].map((item, index) => (
+              {stepsOf(strand).map((step) => (
+                <StepCard
+                  key={step.id}
+                  step={step}
+                  idle={strand.kind === 'data'}
+                  x={columnX(i)}
+                  y={rowY(rows.get(step.id)!)}
+                  thumbnail={thumbnails[step.id]}
+                />
+              ))}
+              {[strand, ...stepsOf(strand)].map((item, index) => (
                 <InsertButton
                   key={item.id}
+                  id={`place:${strand.id}:${index}`}
                   x={threadX(i)}
                   y={bottomOf(rows.get(item.id)!) + 12}
-                  label={`Add a step after ${'type' in item ? (stepSpec(item.type)?.name ?? item.type) : item.name}`}
+                  // A strand without steps is mostly there to be taken from: its plus waits for the hand.
+                  quiet={strand !== main && strand.steps.length === 0}
+                  label={`Add a step after ${'type' in item ? stepName(item) : item.name}`}
                   onClick={() => setInserting({ strand: strand.id, index })}
                 />
               ))}
+              {[strand, ...stepsOf(strand)].map((item) => (
+                <TapPoint
+                  key={item.id}
+                  id={`tap:${strand.id}:${'type' in item ? item.id : 'head'}`}
+                  x={columnX(i) + column}
+                  y={bottomOf(rows.get(item.id)!)}
+                  label={`Link from ${'type' in item ? stepName(item) : item.name}: drag to a step`}
+                />
+              ))}
+            </div>
+          ))}
+          <div
+            className="absolute text-[11px] text-quiet"
+            style={{ left: columnX(0) + 30, top: end - 7, width: column - 30 }}
+          >
+            Finished picture
           </div>
-        ))}
-        <div
-          className="absolute text-[11px] text-quiet"
-          style={{ left: columnX(0) + 30, top: end - 7, width: column - 30 }}
-        >
-          Finished picture
+          <button
+            type="button"
+            className="absolute grid size-7 cursor-pointer place-content-center rounded-full border border-dashed border-line text-quiet hover:border-primary hover:text-primary"
+            style={{ left: columnX(strands.length) + 2, top: rowY(0) + 16 }}
+            aria-label="Add a strand"
+            title="Add a strand (Shift Ins)"
+            onClick={() => setStarting(true)}
+          >
+            <Plus size={15} />
+          </button>
         </div>
+        {inserting && inserted && (
+          <StepPalette
+            strand={inserted}
+            index={inserting.index}
+            onPick={insert}
+            onClose={() => setInserting(null)}
+          />
+        )}
+        {starting && <StrandPalette shot={shot} onPick={begin} onClose={() => setStarting(false)} />}
       </div>
-      {inserting && <StepPalette onPick={insert} onClose={() => setInserting(null)} />}
-    </div>
+      <DragOverlay dropAnimation={null}>
+        {carried && (
+          <span className="rounded-box border border-primary bg-base-300 px-3 py-1.5 text-[13px] shadow-lg">
+            {carried}
+          </span>
+        )}
+      </DragOverlay>
+    </DndContext>
   );
 }

@@ -6,37 +6,47 @@ import { passKinds } from '@/core/formats/pass-kinds';
 import { strandKind } from '@/core/formats/passes';
 import type { ShotDetail } from '@/server/shots/shots';
 import { PixelCanvas } from '../parts/PixelCanvas';
-import { column, headHeight, rowY } from './geometry';
+import { column, headHeight, rowY, stepHeight } from './geometry';
+import { headLabel } from './head-label';
 
-type Props = { strand: Strand; x: number; thumbnail: Thumbnail | undefined; shot: ShotDetail };
+type Props = { strand: Strand; x: number; row: number; thumbnail: Thumbnail | undefined; shot: ShotDetail };
 
 /** A strand's head: where its picture comes from, and the choice of another pass. */
-export function HeadCard({ strand, x, thumbnail, shot }: Props) {
+export function HeadCard({ strand, x, row, thumbnail, shot }: Props) {
+  const label = useShot((s) => headLabel(s.finish, strand.head));
   const selected = useShot((s) => s.selected === strand.id);
   const change = useShot((s) => s.change);
   return (
     <div
       className={`absolute overflow-hidden rounded-box border bg-base-100 ${selected ? 'border-primary ring-1 ring-primary' : 'border-line'}`}
-      style={{ left: x, top: rowY(0), width: column, height: headHeight }}
+      style={{ left: x, top: rowY(row), width: column, height: row === 0 ? headHeight : stepHeight }}
+      title={strand.name}
       data-selected={selected}
     >
       <button
         type="button"
-        className="block w-full cursor-pointer text-left"
+        className={`w-full cursor-pointer text-left ${row === 0 ? 'block' : 'flex h-full items-center gap-2 px-1.5'}`}
         onClick={() => change({ selected: strand.id })}
         aria-label={`Strand ${strand.name}`}
       >
-        <PixelCanvas picture={thumbnail} className="h-[62px] w-full" />
-        <span className="block truncate px-2 pt-1 text-[13px] font-medium" title={strand.name}>
-          {strand.name}
+        <PixelCanvas
+          picture={thumbnail}
+          className={row === 0 ? 'h-[62px] w-full' : 'h-8 w-11 shrink-0 rounded-sm'}
+        />
+        <span className="min-w-0">
+          <span
+            className={`block truncate text-[13px] font-medium ${row === 0 ? 'px-2 pt-1' : 'leading-tight'}`}
+          >
+            {strand.name}
+            {strand.folded && ` (${strand.steps.length})`}
+          </span>
+          {row > 0 && <span className="block truncate text-xs leading-tight text-quiet">{label}</span>}
         </span>
       </button>
       {strand.head.type === 'pass' ? (
         <PassPicker strand={strand} head={strand.head} shot={shot} />
       ) : (
-        <span className="block px-2 text-xs text-quiet">
-          stack of {strand.head.layers.length} {strand.head.layers.length === 1 ? 'layer' : 'layers'}
-        </span>
+        row === 0 && <span className="block px-2 text-xs text-quiet">{label}</span>
       )}
     </div>
   );

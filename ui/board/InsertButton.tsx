@@ -1,21 +1,18 @@
+import { useDroppable } from '@dnd-kit/core';
 import { Plus } from 'lucide-react';
 
-/** The plus on a thread. */
-export function InsertButton({
-  x,
-  y,
-  label,
-  onClick,
-}: {
-  x: number;
-  y: number;
-  label: string;
-  onClick(): void;
-}) {
+type Props = { id: string; x: number; y: number; quiet: boolean; label: string; onClick(): void };
+
+/** The plus on a thread: a step is added here, or dropped. */
+export function InsertButton({ id, x, y, quiet, label, onClick }: Props) {
+  const { setNodeRef, isOver } = useDroppable({ id });
   return (
     <button
+      ref={setNodeRef}
       type="button"
-      className="absolute grid size-[18px] cursor-pointer place-content-center rounded-full border border-line bg-base-200 text-quiet opacity-60 hover:border-primary hover:text-primary hover:opacity-100 focus-visible:opacity-100"
+      className={`absolute grid size-[18px] cursor-pointer place-content-center rounded-full border bg-base-200 hover:border-primary hover:text-primary hover:opacity-100 focus-visible:opacity-100 ${
+        isOver ? 'scale-150 border-primary text-primary' : 'border-line text-quiet'
+      } ${quiet ? 'opacity-0' : 'opacity-60'}`}
       style={{ left: x - 9, top: y - 9 }}
       aria-label={label}
       title={label}

@@ -1,6 +1,8 @@
+import { useDraggable, useDroppable } from '@dnd-kit/core';
+import { Link2, StickyNote } from 'lucide-react';
 import type { Thumbnail } from '@/browser/engine.worker';
 import { previewed, useShot } from '@/browser/shot-store';
-import { findStep, type Step, stepName } from '@/core/finish/finish';
+import { findStep, originalOf, type Step, stepName } from '@/core/finish/finish';
 import { stepSpec } from '@/core/steps/registry';
 import { formatValue } from '../parts/format-value';
 import { PixelCanvas } from '../parts/PixelCanvas';
@@ -13,10 +15,14 @@ export function StepCard({ step, idle, x, y, thumbnail }: Props) {
   const selected = useShot((s) => s.selected === step.id);
   const telling = useShot((s) => {
     const spec = stepSpec(step.type)!;
-    const now = findStep(previewed(s), step.id)?.step ?? step;
-    return formatValue(spec.values[spec.telling], now.values[spec.telling]);
+    const doc = previewed(s);
+    const now = originalOf(doc, findStep(doc, step.id)?.step ?? step);
+    return spec.telling ? formatValue(spec.values[spec.telling], now.values[spec.telling]) : spec.stage;
   });
   const change = useShot((s) => s.change);
+  const follows = useShot((s) => step.follows !== undefined && originalOf(s.finish, step) !== step);
+  const { setNodeRef: setDrag, listeners, isDragging } = useDraggable({ id: step.id });
+  const { setNodeRef: setDrop, isOver } = useDroppable({ id: `step:${step.id}` });
   const off = step.bypass || idle;
   const share = off ? 0 : (thumbnail?.share ?? 0);
   const hint = idle
@@ -26,21 +32,30 @@ export function StepCard({ step, idle, x, y, thumbnail }: Props) {
       : `Adds ${(share * 100).toFixed(1)} % of the light`;
   return (
     <button
+      ref={(node) => {
+        setDrag(node);
+        setDrop(node);
+      }}
+      {...listeners}
       type="button"
       role="treeitem"
       aria-selected={selected}
       data-selected={selected}
       data-step={step.id}
-      title={`${stepName(step)}. ${hint}`}
+      title={[`${stepName(step)}. ${hint}`, step.note].filter(Boolean).join('\n')}
       className={`absolute flex cursor-pointer items-center gap-2 rounded-box border bg-base-300 px-1.5 text-left ${
         selected ? 'border-primary ring-1 ring-primary' : 'border-line hover:border-[#6a6a6a]'
-      } ${off ? 'border-dashed opacity-55' : ''}`}
+      } ${off ? 'border-dashed opacity-55' : ''} ${isOver ? 'ring-1 ring-primary' : ''} ${isDragging ? 'opacity-40' : ''}`}
       style={{ left: x, top: y, width: column, height: stepHeight }}
       onClick={() => change({ selected: step.id })}
     >
       <PixelCanvas picture={thumbnail} className="h-8 w-11 shrink-0 rounded-sm" />
       <span className="min-w-0 flex-1">
-        <span className="block truncate text-[13px] leading-tight font-medium">{stepName(step)}</span>
+        <span className="flex items-center gap-1 text-[13px] leading-tight font-medium">
+          <span className="truncate">{stepName(step)}</span>
+          {follows && <Link2 size={11} className="shrink-0 text-quiet" aria-label="linked copy" />}
+          {step.note && <StickyNote size={11} className="shrink-0 text-secondary" aria-label="has a note" />}
+        </span>
         <span className="block truncate text-xs leading-tight text-quiet">
           {off ? (idle ? 'rests' : 'bypassed') : telling}
         </span>

@@ -1,24 +1,36 @@
 import { useEffect, useRef, useState } from 'react';
+import type { Strand } from '@/core/finish/finish';
+import { fitsAt, usualPlace } from '@/core/finish/usual-place';
 import { steps } from '@/core/steps/registry';
 
-/** The steps there are, by name or by what they are for. */
-export function StepPalette({ onPick, onClose }: { onPick(type: string): void; onClose(): void }) {
+type Props = {
+  strand: Strand;
+  index: number;
+  onPick(type: string, index: number): void;
+  onClose(): void;
+};
+
+/** The steps there are, by name or by what they are for; those that fit this place come first. */
+export function StepPalette({ strand, index, onPick, onClose }: Props) {
   const dialog = useRef<HTMLDialogElement>(null);
   const [words, setWords] = useState('');
   const [at, setAt] = useState(0);
   useEffect(() => dialog.current?.showModal(), []);
-  const fits = steps.filter((s) =>
-    `${s.name} ${s.says} ${s.stage}`.toLowerCase().includes(words.toLowerCase()),
+  const wanted = words.toLowerCase().split(/\s+/);
+  const found = steps.filter((s) =>
+    wanted.every((w) => `${s.name} ${s.says} ${s.stage}`.toLowerCase().includes(w)),
   );
+  const fitting = (type: string) => fitsAt(strand, index, type);
+  const fits = [...found.filter((s) => fitting(s.id)), ...found.filter((s) => !fitting(s.id))];
   const chosen = Math.min(at, fits.length - 1);
   return (
     <dialog
       ref={dialog}
-      className="modal modal-top justify-items-center pt-24"
+      className="modal modal-top justify-items-center pt-16"
       onClose={onClose}
       aria-label="Add a step"
     >
-      <div className="modal-box w-96 max-w-full rounded-box border border-line p-3">
+      <div className="modal-box w-[28rem] max-w-full rounded-box border border-line p-3">
         <input
           className="input input-sm w-full"
           placeholder="What should happen here?"
@@ -31,25 +43,39 @@ export function StepPalette({ onPick, onClose }: { onPick(type: string): void; o
           onKeyDown={(e) => {
             if (e.key === 'ArrowDown') setAt(Math.min(fits.length - 1, chosen + 1));
             else if (e.key === 'ArrowUp') setAt(Math.max(0, chosen - 1));
-            else if (e.key === 'Enter' && fits[chosen]) onPick(fits[chosen].id);
+            else if (e.key === 'Enter' && fits[chosen])
+              onPick(fits[chosen].id, e.shiftKey ? usualPlace(strand, fits[chosen].id).index : index);
             else return;
             e.preventDefault();
           }}
         />
-        <ul className="mt-2 grid gap-1">
-          {fits.map((s, i) => (
-            <li key={s.id}>
-              <button
-                type="button"
-                className={`block w-full cursor-pointer rounded px-2 py-1.5 text-left ${i === chosen ? 'bg-base-300' : ''}`}
-                onClick={() => onPick(s.id)}
-              >
-                <span className="font-medium">{s.name}</span>
-                <span className="float-right text-xs text-quiet capitalize">{s.stage}</span>
-                <span className="block text-xs text-quiet">{s.says}</span>
-              </button>
-            </li>
-          ))}
+        <ul className="mt-2 grid max-h-[60vh] gap-1 overflow-y-auto">
+          {fits.map((s, i) => {
+            const usual = usualPlace(strand, s.id);
+            return (
+              <li key={s.id} className={`rounded ${i === chosen ? 'bg-base-300' : ''}`}>
+                <button
+                  type="button"
+                  className="block w-full cursor-pointer px-2 py-1.5 text-left"
+                  onClick={() => onPick(s.id, index)}
+                >
+                  <span className="font-medium">{s.name}</span>
+                  <span className="float-right text-xs text-quiet capitalize">{s.stage}</span>
+                  <span className="block text-xs text-quiet">{s.says}</span>
+                </button>
+                {!fitting(s.id) && (
+                  <button
+                    type="button"
+                    className="block w-full cursor-pointer px-2 pb-1.5 text-left text-xs text-secondary hover:underline"
+                    title="Shift Enter"
+                    onClick={() => onPick(s.id, usual.index)}
+                  >
+                    Usually {usual.why}. Put it there
+                  </button>
+                )}
+              </li>
+            );
+          })}
           {fits.length === 0 && (
             <li className="px-2 py-3 text-sm text-quiet">No step is called that or does that.</li>
           )}

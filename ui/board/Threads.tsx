@@ -10,17 +10,23 @@ const bend = 9;
 /** The threads of the strands and the links between them; the selected step's own links stand out. */
 export function Threads({ strands, rows, selected, endY }: Props) {
   const columnOf = (id: string) => strands.findIndex((s) => s.id === id);
-  const links = strands.flatMap((strand, to) =>
-    strand.steps.flatMap((step) =>
+  /** A folded strand has its head alone. */
+  const placeOf = (s: Strand, after: string) =>
+    s.folded || after === 'head' ? s.id : after === 'end' ? (s.steps.at(-1)?.id ?? s.id) : after;
+  const splits = strands.flatMap((strand, to) => {
+    if (strand.head.type !== 'tap') return [];
+    const from = columnOf(strand.head.strand);
+    const x = threadX(from);
+    const y = rowY(rows.get(strand.id)!) + stepHeight / 2 - 3;
+    const d = `M${x} ${bottomOf(rows.get(placeOf(strands[from], strand.head.after))!)} V${y - bend} q0 ${bend} ${from > to ? -bend : bend} ${bend} H${from > to ? columnX(to) + column : columnX(to)}`;
+    return [{ key: strand.id, d, mine: strand.id === selected, matte: strand.kind === 'matte' }];
+  });
+  const taps = strands.flatMap((strand, to) =>
+    (strand.folded ? [] : strand.steps).flatMap((step) =>
       Object.entries(step.slots).map(([slot, tap]) => {
         const from = columnOf(tap.strand);
         const tapped = strands[from];
-        const place =
-          tap.after === 'end'
-            ? (tapped.steps.at(-1)?.id ?? tapped.id)
-            : tap.after === 'head'
-              ? tapped.id
-              : tap.after;
+        const place = placeOf(tapped, tap.after);
         const y = rowY(rows.get(step.id)!) + stepHeight / 2 + (slot === 'where' ? 9 : -3);
         const x = threadX(from) + (slot === 'where' ? 7 : 0);
         const side = from > to ? columnX(to) + column : columnX(to);
@@ -30,17 +36,18 @@ export function Threads({ strands, rows, selected, endY }: Props) {
       }),
     ),
   );
+  const links = [...splits, ...taps];
   return (
     <svg className="pointer-events-none absolute inset-0 h-full w-full" aria-hidden="true">
       {strands.map((strand, i) => {
-        const last = rows.get(strand.steps.at(-1)?.id ?? strand.id)!;
+        const last = rows.get((strand.folded ? undefined : strand.steps.at(-1)?.id) ?? strand.id)!;
         const bottom = i === 0 ? endY - 5 : bottomOf(last);
         return (
           <line
             key={strand.id}
             x1={threadX(i)}
             x2={threadX(i)}
-            y1={bottomOf(0)}
+            y1={bottomOf(rows.get(strand.id)!)}
             y2={bottom}
             stroke="#8a8a8a"
             strokeWidth={2}

@@ -11,6 +11,6 @@ const threadInset = 15;
 
 export const columnX = (i: number) => gutter + i * (column + gap);
 export const threadX = (i: number) => columnX(i) + threadInset;
-/** Top of a card by its row; row 0 is the heads. */
+/** Top of a card by its row; row 0 is the heads, but for those that are split off further down. */
 export const rowY = (row: number) => (row === 0 ? top : top + headHeight + 30 + (row - 1) * rowPitch);
 export const bottomOf = (row: number) => rowY(row) + (row === 0 ? headHeight : stepHeight);

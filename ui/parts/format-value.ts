@@ -6,7 +6,7 @@ export function formatNumber(v: number): string {
   return v.toFixed(size >= 100 ? 0 : size >= 10 ? 1 : 2);
 }
 
-export const unitSign = { px: 'px', light: '', ratio: '' } as const;
+export const unitSign = { px: 'px', light: '', ratio: '', degrees: '°' } as const;
 
 /** A value in the words of the interface. */
 export function formatValue(spec: ValueSpec, value: Value): string {

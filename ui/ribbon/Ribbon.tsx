@@ -1,5 +1,5 @@
 import { useShot } from '@/browser/shot-store';
-import { mainStrand, passesUsed } from '@/core/finish/finish';
+import { leadingPass } from '@/core/finish/finish';
 import type { ShotDetail } from '@/server/shots/shots';
 
 const gapWords = {
@@ -11,7 +11,7 @@ const gapWords = {
 /** The frames of the shot: which are here, which one is looked at. */
 export function Ribbon({ shot }: { shot: ShotDetail }) {
   const frame = useShot((s) => s.frame);
-  const name = useShot((s) => passesUsed(mainStrand(s.finish).head)[0].media);
+  const name = useShot((s) => leadingPass(s.finish)?.media);
   const change = useShot((s) => s.change);
   const media = shot.media.find((m) => m.name === name) ?? shot.media[0];
   const states = new Map(media?.frames.map((f) => [f.frame, f]));

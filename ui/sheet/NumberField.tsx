@@ -13,7 +13,8 @@ type Props = {
 };
 
 /** Light and lengths are felt in ratios: their sliders give more room to small values. */
-const curve = (spec: NumberSpec) => (spec.unit === 'ratio' ? 1 : 2);
+const curve = (spec: NumberSpec) =>
+  spec.unit === 'ratio' || spec.unit === 'degrees' || spec.soft[0] < 0 ? 1 : 2;
 const round = (v: number) => Number(v.toPrecision(6));
 
 /** Name, slider with a soft range, and the number: typed, stepped by arrows (Shift ×10, Alt ÷10) or dragged. */

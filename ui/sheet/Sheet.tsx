@@ -1,14 +1,17 @@
-import { ChevronDown, ChevronUp, Eye, EyeOff, Trash2 } from 'lucide-react';
+import { ChevronDown, ChevronUp, Eye, EyeOff, Link2, Trash2 } from 'lucide-react';
 import type { ReactNode } from 'react';
-import { previewed, useShot } from '@/browser/shot-store';
+import { previewed, useShot, useShotStore } from '@/browser/shot-store';
+import { tryEdit } from '@/browser/try-edit';
 import { moveStep, removeStep, setBypass, setValue } from '@/core/finish/edits';
-import { findStep, type Strand, stepName } from '@/core/finish/finish';
+import { findStep, originalOf, type Strand, stepName } from '@/core/finish/finish';
 import { type Band, bands, type StepSpec, type Value } from '@/core/steps/define';
 import { stepSpec } from '@/core/steps/registry';
 import type { ShotDetail } from '@/server/shots/shots';
 import { IconButton } from '../parts/IconButton';
 import { LightHistogram } from './LightHistogram';
 import { SlotField } from './SlotField';
+import { StepMenu } from './StepMenu';
+import { StepNote, StepTitle } from './StepWords';
 import { StrandSheet } from './StrandSheet';
 import { ValueField } from './ValueField';
 
@@ -31,14 +34,15 @@ export function Sheet({ shot }: { shot: ShotDetail }) {
 function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; shot: ShotDetail }) {
   const finish = useShot((s) => s.finish);
   const shown = useShot(previewed);
+  const store = useShotStore();
   const edit = useShot((s) => s.edit);
   const change = useShot((s) => s.change);
   const { step } = findStep(shown, stepId)!;
   const spec = stepSpec(step.type)!;
-  const values = step.values as Record<string, Value>;
+  const values = originalOf(shown, step).values as Record<string, Value>;
   const preview = (key: string) => (value: Value) => change({ preview: { step: stepId, key, value } });
   const commit = (key: string) => (value: Value) => {
-    const now = findStep(finish, stepId)!.step.values[key];
+    const now = originalOf(finish, findStep(finish, stepId)!.step).values[key];
     if (JSON.stringify(now) === JSON.stringify(value)) change({ preview: undefined });
     else edit(setValue(finish, stepId, key, value));
   };
@@ -57,20 +61,20 @@ function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; s
     <aside className="h-full overflow-y-auto" aria-label="Step sheet">
       <header className="sticky top-0 z-10 border-b border-line bg-base-100 py-2 pr-1.5 pl-4">
         <div className="flex items-center">
-          <h2 className="mr-auto text-lg font-semibold">{stepName(step)}</h2>
+          <StepTitle key={stepName(step)} stepId={stepId} name={stepName(step)} />
           <IconButton
             icon={ChevronUp}
             label="Move up"
             keys="Alt ↑"
             disabled={at === 0}
-            onClick={() => edit(moveStep(finish, stepId, -1))}
+            onClick={() => tryEdit(store, () => moveStep(finish, stepId, -1))}
           />
           <IconButton
             icon={ChevronDown}
             label="Move down"
             keys="Alt ↓"
             disabled={at === strand.steps.length - 1}
-            onClick={() => edit(moveStep(finish, stepId, 1))}
+            onClick={() => tryEdit(store, () => moveStep(finish, stepId, 1))}
           />
           <IconButton
             icon={step.bypass ? EyeOff : Eye}
@@ -79,6 +83,7 @@ function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; s
             pressed={step.bypass}
             onClick={() => edit(setBypass(finish, stepId, !step.bypass))}
           />
+          <StepMenu stepId={stepId} strand={strand} />
           <IconButton
             icon={Trash2}
             label="Remove"
@@ -86,7 +91,12 @@ function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; s
             onClick={() => edit(removeStep(finish, stepId))}
           />
         </div>
-        <p className="text-xs text-quiet">{spec.says}</p>
+        <p className="pr-2 text-xs text-quiet">{spec.says}</p>
+        {step.follows !== undefined && (
+          <p className="flex items-center gap-1 pt-1 text-xs text-secondary">
+            <Link2 size={12} /> Follows {stepName(originalOf(finish, step))}: values change in both.
+          </p>
+        )}
       </header>
       {(Object.keys(bands) as Band[]).map((band) => (
         <BandSection key={band} band={band} spec={spec}>
@@ -109,6 +119,7 @@ function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; s
             .map(field)}
         </BandSection>
       ))}
+      <StepNote key={`${stepId} ${step.note ?? ''}`} stepId={stepId} note={step.note ?? ''} />
     </aside>
   );
 }
@@ -121,7 +132,9 @@ function BandSection({ band, spec, children }: { band: Band; spec: StepSpec; chi
     <section className="grid gap-1.5 border-b border-line px-4 pt-2 pb-2.5 last:border-0" aria-label={band}>
       <h3 className="flex items-baseline text-[13px]">
         <span className="font-semibold text-secondary capitalize">{band}</span>
-        <span className="ml-auto text-xs text-quiet">{bands[band]}</span>
+        <span className="ml-auto text-xs text-quiet">
+          {band === 'take' && spec.takes ? spec.takes : bands[band]}
+        </span>
       </h3>
       {children}
     </section>

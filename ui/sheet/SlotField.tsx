@@ -1,6 +1,7 @@
-import { useShot } from '@/browser/shot-store';
+import { useShot, useShotStore } from '@/browser/shot-store';
+import { tryEdit } from '@/browser/try-edit';
 import { linkPass, linkSlot } from '@/core/finish/edits';
-import type { Step, Strand } from '@/core/finish/finish';
+import { type Step, type Strand, stepName } from '@/core/finish/finish';
 import { strandKind } from '@/core/formats/passes';
 import type { SlotSpec } from '@/core/steps/define';
 import type { ShotDetail } from '@/server/shots/shots';
@@ -10,22 +11,35 @@ type Props = { slotKey: string; slot: SlotSpec; step: Step; strand: Strand; shot
 /** What a slot takes from: the strand itself, or a pass. A picture given as a matte says how it is read. */
 export function SlotField({ slotKey, slot, step, strand, shot }: Props) {
   const finish = useShot((s) => s.finish);
-  const edit = useShot((s) => s.edit);
+  const store = useShotStore();
   const tap = step.slots[slotKey];
   const tapped = finish.strands.find((s) => s.id === tap?.strand);
-  const none = slot.kind === 'matte' ? 'Everywhere' : `This strand, ${strand.name}`;
-  const value = tapped?.head.type === 'pass' ? `${tapped.head.media}/${tapped.head.pass}` : '';
+  const none =
+    slot.kind === 'matte' ? 'Everywhere' : slotKey === 'light' ? `This strand, ${strand.name}` : 'None';
+  const as = slot.kind === 'matte' ? ('luminance' as const) : undefined;
+  // A bare strand that was made for a slot is told by its pass.
+  const value =
+    !tap || !tapped
+      ? ''
+      : tapped.forSlot && tapped.head.type === 'pass' && tapped.steps.length === 0
+        ? `pass:${tapped.head.media}/${tapped.head.pass}`
+        : `place:${tap.strand}:${tap.after}`;
   const pick = (chosen: string) => {
-    if (chosen === '') return edit(linkSlot(finish, step.id, slotKey, undefined));
-    for (const media of shot.media) {
-      const pass = media.passes.find((p) => `${media.name}/${p.name}` === chosen);
-      if (!pass) continue;
-      const head = { type: 'pass', media: media.name, pass: pass.name } as const;
-      return edit(
-        linkPass(finish, step.id, slotKey, head, pass.label, slot.kind === 'matte' ? 'luminance' : undefined),
+    if (chosen === '') return tryEdit(store, () => linkSlot(finish, step.id, slotKey, undefined));
+    if (chosen.startsWith('place:')) {
+      const [, strandId, after] = chosen.split(':');
+      return tryEdit(store, () =>
+        linkSlot(finish, step.id, slotKey, { strand: strandId, after, ...(as ? { as } : {}) }),
       );
     }
+    for (const media of shot.media) {
+      const pass = media.passes.find((p) => `pass:${media.name}/${p.name}` === chosen);
+      if (!pass) continue;
+      const head = { type: 'pass', media: media.name, pass: pass.name } as const;
+      return tryEdit(store, () => linkPass(finish, step.id, slotKey, head, pass.label, as));
+    }
   };
+  const places = finish.strands.filter((s) => s.kind !== 'data' && !(s.forSlot && s.steps.length === 0));
   return (
     <div className="grid gap-1.5">
       <label className="flex items-center gap-2 text-[13px]" title={slot.says}>
@@ -37,12 +51,23 @@ export function SlotField({ slotKey, slot, step, strand, shot }: Props) {
           onChange={(e) => pick(e.target.value)}
         >
           <option value="">{none}</option>
+          {places.map((s) => (
+            <optgroup key={s.id} label={`Strand ${s.name}`}>
+              <option value={`place:${s.id}:head`}>its head</option>
+              {s.steps.map((t) => (
+                <option key={t.id} value={`place:${s.id}:${t.id}`} disabled={t.id === step.id}>
+                  after {stepName(t)}
+                </option>
+              ))}
+              {s.id !== strand.id && <option value={`place:${s.id}:end`}>its end</option>}
+            </optgroup>
+          ))}
           {shot.media.map((m) => (
             <optgroup key={m.id} label={m.name}>
               {m.passes
                 .filter((p) => strandKind(p) === 'picture')
                 .map((p) => (
-                  <option key={p.name} value={`${m.name}/${p.name}`}>
+                  <option key={p.name} value={`pass:${m.name}/${p.name}`}>
                     {p.label}
                   </option>
                 ))}
@@ -56,11 +81,10 @@ export function SlotField({ slotKey, slot, step, strand, shot }: Props) {
           <select
             className="select select-xs ml-auto text-xs w-44"
             value={tap.as ?? 'luminance'}
-            onChange={(e) =>
-              edit(
-                linkSlot(finish, step.id, slotKey, { ...tap, as: e.target.value as 'alpha' | 'luminance' }),
-              )
-            }
+            onChange={(e) => {
+              const read = e.target.value as 'alpha' | 'luminance';
+              tryEdit(store, () => linkSlot(finish, step.id, slotKey, { ...tap, as: read }));
+            }}
           >
             <option value="luminance">Luminance</option>
             <option value="alpha">Alpha</option>

@@ -1,24 +1,26 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { Eye, EyeOff, Trash2 } from 'lucide-react';
 import { useState } from 'react';
-import { useShot } from '@/browser/shot-store';
+import { useShot, useShotStore } from '@/browser/shot-store';
+import { tryEdit } from '@/browser/try-edit';
 import { encodings } from '@/core/colour/encoding';
-import { removeStrand, setLayer } from '@/core/finish/edits';
-import { passesUsed, type StackHead, type Strand } from '@/core/finish/finish';
+import { changeStrand, removeStrand, setHead, setLayer, tapsOf } from '@/core/finish/edits';
+import { type Head, passesUsed, type StackHead, type Strand } from '@/core/finish/finish';
 import { gapRules } from '@/core/formats/gap-rules';
 import { passUses } from '@/core/formats/pass-kinds';
+import type { ValueSpec } from '@/core/steps/define';
 import type { MediaDetail, ShotDetail } from '@/server/shots/shots';
+import { headLabel } from '../board/head-label';
 import { IconButton } from '../parts/IconButton';
 import { NumberField } from './NumberField';
+import { ValueField } from './ValueField';
 
 /** What the chosen strand begins at: its pass or its layers, and how their files are read. */
 export function StrandSheet({ strand, shot }: { strand: Strand; shot: ShotDetail }) {
   const finish = useShot((s) => s.finish);
   const edit = useShot((s) => s.edit);
   const { head } = strand;
-  const taken = finish.strands.some((s) =>
-    s.steps.some((t) => Object.values(t.slots).some((tap) => tap.strand === strand.id)),
-  );
+  const taken = tapsOf(finish).some((tap) => tap.strand === strand.id);
   const media = [...new Set(passesUsed(head).map((p) => p.media))]
     .map((name) => shot.media.find((m) => m.name === name))
     .filter((m) => m !== undefined);
@@ -41,9 +43,12 @@ export function StrandSheet({ strand, shot }: { strand: Strand; shot: ShotDetail
           The pass <b className="text-base-content">{head.pass || 'beauty'}</b> of {head.media}.
           {pass && <span className="block">{passUses[pass.kind]}</span>}
         </p>
-      ) : (
+      ) : head.type === 'stack' ? (
         <Layers strand={strand} head={head} />
+      ) : (
+        <PlainHead strand={strand} />
       )}
+      <StrandFields strand={strand} />
       {strand.kind === 'data' && (
         <p className="border-b border-line px-4 py-3 text-quiet">
           This strand carries data. Steps that change pictures rest on it.
@@ -53,6 +58,125 @@ export function StrandSheet({ strand, shot }: { strand: Strand; shot: ShotDetail
         <MediaFields key={m.id} media={m} shot={shot} />
       ))}
     </aside>
+  );
+}
+
+/** A head that is a colour, a gradient, or split off another strand. */
+function PlainHead({ strand }: { strand: Strand }) {
+  const finish = useShot((s) => s.finish);
+  const edit = useShot((s) => s.edit);
+  const [dragged, setDragged] = useState<Head | undefined>();
+  const head = dragged ?? strand.head;
+  const commit = (to: Head) => {
+    setDragged(undefined);
+    edit(setHead(finish, strand.id, to, 'picture', headLabel(finish, to)));
+  };
+  if (head.type === 'tap')
+    return <p className="border-b border-line px-4 py-3 text-quiet">Split off, {headLabel(finish, head)}.</p>;
+  if (head.type !== 'colour' && head.type !== 'gradient') return null;
+  const field = (key: string, name: string, spec: ValueSpec) => (
+    <ValueField
+      key={key}
+      id={`head-${key}`}
+      spec={{ ...spec, name }}
+      value={head[key as never]}
+      onPreview={(v) => setDragged({ ...head, [key]: v } as Head)}
+      onCommit={(v) => commit({ ...head, [key]: v } as Head)}
+    />
+  );
+  const colour = {
+    type: 'colour',
+    band: 'lay',
+    name: '',
+    says: 'In linear light.',
+    default: [0.18, 0.18, 0.18],
+  } as const;
+  const alpha = {
+    type: 'number',
+    band: 'lay',
+    name: '',
+    says: 'How much it covers.',
+    unit: 'ratio',
+    default: 1,
+    from: 0,
+    to: 1,
+    soft: [0, 1],
+  } as const;
+  const angle = {
+    ...alpha,
+    says: 'Counter-clockwise from the right.',
+    unit: 'degrees',
+    default: 90,
+    from: -3600,
+    to: 3600,
+    soft: [-180, 180],
+  } as const;
+  return (
+    <section className="grid gap-1.5 border-b border-line px-4 py-3" aria-label="Head">
+      {head.type === 'colour'
+        ? [field('colour', 'Colour', colour), field('alpha', 'Alpha', alpha)]
+        : [
+            field('from', 'From', colour),
+            field('fromAlpha', 'Its alpha', alpha),
+            field('to', 'To', colour),
+            field('toAlpha', 'Its alpha', alpha),
+            field('angle', 'Angle', angle),
+          ]}
+    </section>
+  );
+}
+
+/** A strand's name, its output, and whether it is folded. */
+function StrandFields({ strand }: { strand: Strand }) {
+  const finish = useShot((s) => s.finish);
+  const store = useShotStore();
+  const isMain = strand.id === finish.main;
+  return (
+    <section className="grid gap-1.5 border-b border-line px-4 py-3" aria-label="Strand">
+      <label className="flex items-center gap-2">
+        Name
+        <input
+          key={strand.name}
+          className="input input-xs ml-auto w-44"
+          defaultValue={strand.name}
+          onBlur={(e) => {
+            const to = e.target.value.trim();
+            if (to && to !== strand.name) tryEdit(store, () => changeStrand(finish, strand.id, { name: to }));
+          }}
+          onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()}
+        />
+      </label>
+      {!isMain && (
+        <label
+          className="flex items-center gap-2"
+          title="A name under which this strand can be exported beside the finished picture."
+        >
+          Output
+          <input
+            key={strand.output}
+            className="input input-xs ml-auto w-44"
+            placeholder="none"
+            defaultValue={strand.output}
+            onBlur={(e) => {
+              const to = e.target.value.trim().replace(/[^\w-]+/g, '-') || undefined;
+              if (to !== strand.output) tryEdit(store, () => changeStrand(finish, strand.id, { output: to }));
+            }}
+            onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()}
+          />
+        </label>
+      )}
+      <label className="flex cursor-pointer items-center">
+        Folded
+        <input
+          type="checkbox"
+          className="toggle toggle-xs toggle-primary ml-auto"
+          checked={strand.folded ?? false}
+          onChange={(e) =>
+            tryEdit(store, () => changeStrand(finish, strand.id, { folded: e.target.checked || undefined }))
+          }
+        />
+      </label>
+    </section>
   );
 }
 

@@ -4,6 +4,7 @@ export { unpredict } from './bytes';
 export { display, floatsToHalves, halvesToFloats } from './convert';
 export { fftColumns, fftRows, fftRowsBack } from './fourier';
 export { blurInto, gaussianColumns, gaussianRows, recursiveColumns, recursiveRows } from './gaussian';
+export { checker, join, mix, pick, ramp } from './join';
 export {
   copy,
   fill,

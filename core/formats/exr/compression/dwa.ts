@@ -186,8 +186,8 @@ export function unpackDwa(packed: Uint8Array, block: Block, zlib: Zlib, offset: 
       throw wrong('A compressed chunk is damaged');
     }
     if (raw.length !== size) throw wrong(`A DWA chunk unpacks to ${raw.length} bytes in place of ${size}`);
-    // A copy of its own: aligned, and free of the inflater's buffer.
-    return raw.slice();
+    // A copy with a buffer of its own, from its start (a host's bytes may be a view, and so may their slice).
+    return new Uint8Array(raw);
   };
   const [otherPacked, acPacked, dcPacked, runsPacked] = [
     next(head.otherPacked),

@@ -1,0 +1,36 @@
+import { type Stage, stages } from '../steps/define';
+import { stepSpec } from '../steps/registry';
+import { type Strand, stepName } from './finish';
+
+/** Why a stage has its place in the order of a real camera. */
+export const stageReasons: Record<Stage, string> = {
+  prepare: 'pictures are put in order before anything is done with them',
+  isolate: 'mattes are made before they are used',
+  surface: 'surfaces are lit before air lies between them and the lens',
+  air: 'air lies between the surfaces and the lens',
+  light: 'light spreads in the lens, after it came through the air',
+  lens: 'a lens blurs and bends all that comes through it, its glare too',
+  finish: 'film and sensor come last',
+};
+
+const rank = (type: string) => stages.indexOf(stepSpec(type)?.stage ?? 'finish');
+
+/** Where a step of `type` usually stands on a strand: the index, and why, in a line. */
+export function usualPlace(strand: Strand, type: string): { index: number; why: string } {
+  const own = rank(type);
+  let index = 0;
+  strand.steps.forEach((s, i) => {
+    if (rank(s.type) <= own) index = i + 1;
+  });
+  const above = strand.steps[index - 1];
+  const reason = stageReasons[stepSpec(type)?.stage ?? 'finish'];
+  return { index, why: `${above ? `after ${stepName(above)}` : 'at the top'}: ${reason}` };
+}
+
+/** True where a step of `type` at `index` stands in the usual order with its neighbours. */
+export function fitsAt(strand: Strand, index: number, type: string): boolean {
+  const own = rank(type);
+  const above = strand.steps[index - 1];
+  const below = strand.steps[index];
+  return (!above || rank(above.type) <= own) && (!below || rank(below.type) >= own);
+}

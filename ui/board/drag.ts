@@ -1,0 +1,50 @@
+import type { ShotStore } from '@/browser/shot-store';
+import type { tryEdit } from '@/browser/try-edit';
+import { linkSlot, moveStepTo } from '@/core/finish/edits';
+import { type Finish, findStep } from '@/core/finish/finish';
+import { stepSpec } from '@/core/steps/registry';
+
+/**
+ * What is dragged is a step by its id, or a link by `tap:strand:after`; where it is dropped is `place:strand:index` between two
+ * cards, or `step:id`.
+ */
+export function dropped(store: ShotStore, what: string, where: string, edit: typeof tryEdit) {
+  const { finish } = store.getState();
+  const [sort, ...parts] = where.split(':');
+  if (what.startsWith('tap:')) {
+    const [, strand, after] = what.split(':');
+    const target = sort === 'step' ? parts[0] : undefined;
+    const slot = target && freeSlot(finish, target, strand);
+    if (target && slot) {
+      const as = slot.kind === 'matte' ? ('luminance' as const) : undefined;
+      edit(store, () => linkSlot(finish, target, slot.key, { strand, after, ...(as ? { as } : {}) }));
+      store.getState().change({ selected: target });
+    }
+    return;
+  }
+  if (sort !== 'place') return;
+  const [strand, at] = parts;
+  const found = findStep(finish, what);
+  if (!found) return;
+  // Counted without the step itself.
+  const index = Number(at) - (found.strand.id === strand && found.index < Number(at) ? 1 : 0);
+  if (found.strand.id === strand && index === found.index) return;
+  edit(store, () => moveStepTo(finish, what, strand, index));
+}
+
+/** The slot that a link dropped on a step goes to: the first free one of the strand's kind, else the first of its kind. */
+function freeSlot(
+  finish: Finish,
+  stepId: string,
+  strandId: string,
+): { key: string; kind: 'picture' | 'matte' } | undefined {
+  const step = findStep(finish, stepId)?.step;
+  const kind = finish.strands.find((s) => s.id === strandId)?.kind;
+  if (!step || kind === 'data') return;
+  const slots = Object.entries(stepSpec(step.type)?.slots ?? {}).map(([key, spec]) => ({
+    key,
+    kind: spec.kind,
+  }));
+  const fits = slots.filter((s) => (kind === 'matte' ? s.kind === 'matte' : s.kind === 'picture'));
+  return fits.find((s) => !step.slots[s.key]) ?? fits[0] ?? slots[0];
+}

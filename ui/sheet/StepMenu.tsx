@@ -1,0 +1,60 @@
+import { Ellipsis } from 'lucide-react';
+import { copiedStep, keepCopied, pasteHere } from '@/browser/clipboard';
+import { useShot, useShotStore } from '@/browser/shot-store';
+import { tryEdit } from '@/browser/try-edit';
+import { copyOf, duplicateStep, splitAt, unlinkCopy } from '@/core/finish/edits';
+import { findStep, type Strand } from '@/core/finish/finish';
+
+/** What else can be done with a step. */
+export function StepMenu({ stepId, strand }: { stepId: string; strand: Strand }) {
+  const store = useShotStore();
+  const finish = useShot((s) => s.finish);
+  const follows = findStep(finish, stepId)?.step.follows !== undefined;
+  const items: [string, string, () => void][] = [
+    ['Copy', 'Ctrl C', () => keepCopied(copyOf(finish, stepId))],
+    ['Paste below', 'Ctrl V', () => pasteHere(store)],
+    ['Duplicate', 'Ctrl D', () => tryEdit(store, () => duplicateStep(finish, stepId, false))],
+    ['Linked copy', '', () => tryEdit(store, () => duplicateStep(finish, stepId, true))],
+    ...(follows
+      ? [
+          ['Unlink', '', () => tryEdit(store, () => unlinkCopy(finish, stepId))] as [
+            string,
+            string,
+            () => void,
+          ],
+        ]
+      : []),
+    [
+      'Split here',
+      '',
+      () => {
+        if (tryEdit(store, () => splitAt(finish, strand.id, stepId)))
+          store.getState().change({ selected: store.getState().finish.strands.at(-1)!.id });
+      },
+    ],
+  ];
+  return (
+    <details className="dropdown dropdown-end">
+      <summary className="btn btn-ghost btn-sm btn-square" aria-label="More for this step" title="More">
+        <Ellipsis size={16} />
+      </summary>
+      <ul className="menu dropdown-content z-20 mt-1 w-48 rounded-box border border-line bg-base-200 p-1 text-[13px] shadow-lg">
+        {items.map(([name, keys, act]) => (
+          <li key={name}>
+            <button
+              type="button"
+              disabled={name === 'Paste below' && !copiedStep()}
+              onClick={(e) => {
+                e.currentTarget.closest('details')!.open = false;
+                act();
+              }}
+            >
+              {name}
+              <span className="ml-auto text-xs text-quiet">{keys}</span>
+            </button>
+          </li>
+        ))}
+      </ul>
+    </details>
+  );
+}
