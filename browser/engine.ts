@@ -1,9 +1,9 @@
 import { proxy, wrap } from 'comlink';
 import type { Place } from '../core/evaluate/plan';
 import type { Finish } from '../core/finish/finish';
-import type { View } from '../core/kernels/display';
 import type { LightHistogram } from '../core/scopes/light';
-import type { Shown, Thumbnail, Engine as WorkerEngine } from './engine.worker';
+import type { Looking } from '../core/scopes/looking';
+import type { Against, Noticed, Shown, Stop, Engine as WorkerEngine } from './engine.worker';
 import type { MediaIndex } from './pass-source';
 import { ask, newCounters } from './requests';
 
@@ -14,11 +14,13 @@ export type Engine = {
   show(
     request: { finish: Finish; place: Place; frame: number },
     scales: number[],
-    view: View,
+    view: Looking,
     ready: (shown: Shown) => void,
+    against?: Against,
   ): Promise<boolean | undefined>;
+  journey(finish: Finish, strand: string, frame: number, x: number, y: number): Promise<Stop[] | undefined>;
   histogram(finish: Finish, stepId: string, frame: number): Promise<LightHistogram | undefined>;
-  thumbnails(finish: Finish, frame: number): Promise<Record<string, Thumbnail> | undefined>;
+  thumbnails(finish: Finish, frame: number): Promise<Noticed | undefined>;
 };
 
 /**
@@ -33,8 +35,9 @@ export function startEngine(): { engine: Engine; end(): void } {
   remote.setCounters(counters);
   const engine: Engine = {
     setMedia: (index) => remote.setMedia(index),
-    show: (request, scales, view, ready) =>
-      remote.show(ask(counters, 'viewer'), request, scales, view, proxy(ready)),
+    show: (request, scales, view, ready, against) =>
+      remote.show(ask(counters, 'viewer'), request, scales, view, proxy(ready), against),
+    journey: (...of) => remote.journey(ask(counters, 'journey'), ...of),
     histogram: (...of) => remote.histogram(ask(counters, 'histogram'), ...of),
     thumbnails: (...of) => remote.thumbnails(ask(counters, 'thumbnails'), ...of),
   };

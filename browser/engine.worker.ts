@@ -1,13 +1,23 @@
 import { expose, transfer } from 'comlink';
+import type { Facts } from '../core/advice/advice';
 import { PictureCache } from '../core/evaluate/cache';
 import { type Place, planOf, type Request } from '../core/evaluate/plan';
 import { evaluate, Overtaken, type Run } from '../core/evaluate/run';
 import { type Finish, findStep, passesUsed } from '../core/finish/finish';
-import { openDesk } from '../core/kernels/desk';
-import { toDisplay, type View } from '../core/kernels/display';
+import { type Desk, openDesk } from '../core/kernels/desk';
+import { toDisplay } from '../core/kernels/display';
 import { pickCentres, shrink } from '../core/kernels/sample';
 import type { Picture } from '../core/picture/picture';
-import { addedShare, finiteRange, type LightHistogram, lightHistogram } from '../core/scopes/light';
+import {
+  addedShare,
+  finiteRange,
+  isEmptyMatte,
+  type LightHistogram,
+  lightHistogram,
+  pixelShares,
+} from '../core/scopes/light';
+import { difference, type Looking, lookAt } from '../core/scopes/looking';
+import { stepSpec } from '../core/steps/registry';
 import { browserMachine } from './machine';
 import { type MediaIndex, passSource } from './pass-source';
 import {
@@ -102,9 +112,28 @@ export type Shown = {
   data: Float32Array;
   /** sRGB for the canvas. */
   pixels: Uint8ClampedArray<ArrayBuffer>;
+  /** The other picture of a comparison, as large. */
+  other?: Uint8ClampedArray<ArrayBuffer>;
   millis: number;
   scale: number;
 };
+
+/** What the viewer compares with: a place of this document or of another version, or a picture that was pinned. */
+export type Against = {
+  finish: Finish;
+  place: Place;
+  /** Shows the difference, this many times, in place of both. */
+  difference?: number;
+};
+
+/** One place on a pixel's way: its value after it. */
+export type Stop = { strand: string; step?: string; rgba: [number, number, number, number] };
+/** The small pictures of a finish on a frame, and what was noticed in them. */
+export type Noticed = { thumbnails: Record<string, Thumbnail> } & Pick<
+  Facts,
+  'broken' | 'emptyMattes' | 'beyondAlpha'
+>;
+
 export type Thumbnail = {
   width: number;
   height: number;
@@ -120,6 +149,16 @@ function fetchAhead(finish: Finish, frame: number) {
     for (const next of [frame + 1, frame - 1])
       for (const head of finish.strands.flatMap((s) => passesUsed(s.head))) await source.ahead(head, next);
   }, 300);
+}
+
+/** Does `work` at a desk of its own, which is cleared. */
+function withDesk<T>(run: Run, work: (desk: Desk) => T): T {
+  const desk = openDesk(run.machine);
+  try {
+    return work(desk);
+  } finally {
+    desk.clear();
+  }
 }
 
 const isData = (finish: Finish, place: Place) =>
@@ -144,31 +183,71 @@ const engine = {
     number: number,
     request: Omit<Request, 'scale'>,
     scales: number[],
-    view: View,
+    view: Looking,
     ready: (shown: Shown) => void,
+    against?: Against,
   ) =>
     queue('viewer', number, async (run) => {
       // What is here whole already needs no draft before it.
       const whole = planOf({ ...request, scale: 1 }, source.identity).key;
       for (const scale of run.cache.has(whole) ? [scales[scales.length - 1]] : scales) {
         const began = performance.now();
-        await evaluate({ ...request, scale }, run, (picture) => {
-          const range =
-            isData(request.finish, request.place) && view.look !== 'alpha' ? finiteRange(picture) : undefined;
-          const desk = openDesk(run.machine);
-          try {
-            const pixels = toDisplay(desk, picture, { ...view, range });
-            const data = picture.data.slice();
-            const { width, height } = picture;
-            const shown: Shown = { width, height, data, pixels, millis: performance.now() - began, scale };
-            ready(transfer(shown, [data.buffer, pixels.buffer]));
-          } finally {
-            desk.clear();
-          }
-        });
+        const ranged = (of: { finish: Finish; place: Place }, picture: Picture) =>
+          isData(of.finish, of.place) && view.look !== 'alpha' ? finiteRange(picture) : undefined;
+        const show = (picture: Picture, desk: Desk, other?: Uint8ClampedArray<ArrayBuffer>) => {
+          const pixels = lookAt(desk, picture, { ...view, range: ranged(request, picture) });
+          const data = picture.data.slice();
+          const { width, height } = picture;
+          const millis = performance.now() - began;
+          const shown: Shown = { width, height, data, pixels, other, millis, scale };
+          ready(transfer(shown, [data.buffer, pixels.buffer, ...(other ? [other.buffer] : [])]));
+        };
+        const whole = { ...request, scale };
+        if (!against) {
+          await evaluate(whole, run, (picture) => withDesk(run, (desk) => show(picture, desk)));
+          continue;
+        }
+        const second = { finish: against.finish, place: against.place, frame: request.frame, scale };
+        await evaluate(whole, run, (picture) =>
+          evaluate(second, run, (compared) =>
+            withDesk(run, (desk) => {
+              if (compared.width !== picture.width || compared.height !== picture.height)
+                throw new Error('These two have different sizes and cannot be compared.');
+              if (against.difference) show(difference(desk, picture, compared, against.difference), desk);
+              else show(picture, desk, lookAt(desk, compared, { ...view, range: ranged(against, compared) }));
+            }),
+          ),
+        );
       }
       fetchAhead(request.finish, request.frame);
       return true;
+    }),
+
+  /** The value of one pixel after every place on its way to the end of a strand, through what its steps take too. */
+  journey: (number: number, finish: Finish, strandId: string, frame: number, x: number, y: number) =>
+    queue('journey', number, async (run): Promise<Stop[]> => {
+      const stops: Stop[] = [];
+      const seen = new Set<string>();
+      const along = async (id: string, until: string) => {
+        const strand = finish.strands.find((s) => s.id === id);
+        if (!strand || seen.has(`${id}:${until}`)) return;
+        seen.add(`${id}:${until}`);
+        if (strand.head.type === 'tap') await along(strand.head.strand, strand.head.after);
+        const places = ['head', ...strand.steps.map((s) => s.id)];
+        const last = until === 'end' ? places.length : places.indexOf(until) + 1;
+        for (const after of places.slice(0, last)) {
+          const step = strand.steps.find((s) => s.id === after);
+          for (const tap of Object.values(step && !step.bypass ? step.slots : {}))
+            if (tap.strand !== id) await along(tap.strand, tap.after);
+          await evaluate({ finish, place: { strand: id, after }, frame, scale: 1 }, run, (p) => {
+            const at = (Math.min(p.height - 1, y) * p.width + Math.min(p.width - 1, x)) * 4;
+            const [r, g, b, a] = p.data.subarray(at, at + 4);
+            stops.push({ strand: id, step: step?.id, rgba: [r, g, b, a] });
+          });
+        }
+      };
+      await along(strandId, 'end');
+      return stops;
     }),
 
   /** Luminance of the light that a step takes from. */
@@ -183,13 +262,20 @@ const engine = {
       );
     }),
 
-  /** Small pictures after the head and after each step of every strand, with the share of light each step adds. */
+  /** Small pictures after the head and after each step of every strand, and what advice asks of them. */
   thumbnails: (number: number, finish: Finish, frame: number) =>
-    queue('thumbnails', number, async (run) => {
+    queue('thumbnails', number, async (run): Promise<Noticed> => {
       const out: Record<string, Thumbnail> = {};
+      const broken: Record<string, number> = {};
+      const emptyMattes: string[] = [];
+      let beyondAlpha = 0;
       const at = <T>(strand: string, after: string, use: (p: Picture) => T | Promise<T>) =>
         evaluate({ finish, place: { strand, after }, frame, scale: thumbnailScale }, run, use);
+      const lastOf = new Map(finish.strands.map((s) => [s.id, s.steps.at(-1)?.id]));
       const put = (id: string, picture: Picture, data: boolean, share?: number) => {
+        const told = pixelShares(picture);
+        if (!data) broken[id] = told.broken;
+        if (id === (lastOf.get(finish.main) ?? finish.main)) beyondAlpha = told.beyondAlpha;
         const desk = openDesk(run.machine);
         try {
           const small = (data ? pickCentres : shrink)(
@@ -209,6 +295,14 @@ const engine = {
       };
       for (const strand of finish.strands) {
         const data = strand.kind === 'data';
+        for (const step of strand.steps) {
+          for (const [slot, tap] of Object.entries(step.slots)) {
+            if (stepSpec(step.type)?.slots[slot]?.kind !== 'matte') continue;
+            await at(tap.strand, tap.after, (p) => {
+              if (isEmptyMatte(p, tap.as ?? 'luminance')) emptyMattes.push(`${step.id}/${slot}`);
+            });
+          }
+        }
         let before = await at(strand.id, 'head', (p) => {
           put(strand.id, p, data);
           return p.data.slice();
@@ -220,7 +314,7 @@ const engine = {
           });
         }
       }
-      return out;
+      return { thumbnails: out, broken, emptyMattes, beyondAlpha };
     }),
 };
 

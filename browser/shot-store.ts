@@ -4,7 +4,9 @@ import { createStore, useStore } from 'zustand';
 import { type Edit, setValue } from '../core/finish/edits';
 import { type Finish, findStep, mainStrand } from '../core/finish/finish';
 import type { Look } from '../core/kernels/display';
+import type { Backing } from '../core/scopes/looking';
 import type { Value } from '../core/steps/define';
+import type { Noticed } from './engine.worker';
 
 export type SaveState =
   | { state: 'saved' }
@@ -15,6 +17,22 @@ export type SaveState =
 /** A value being dragged: shown at once, part of the document only when let go. */
 export type Preview = { step: string; key: string; value: Value };
 
+export const compareModes = {
+  off: 'One picture',
+  wipe: 'Wipe',
+  side: 'Side by side',
+  difference: 'Difference',
+} as const;
+
+/** The other picture of a comparison: `input`, `place:strand:after` or `version:number`; the wipe's line by angle and a point, in shares. */
+export type Comparing = {
+  mode: keyof typeof compareModes;
+  with: string;
+  gain: number;
+  angle: number;
+  at: [number, number];
+};
+
 export type ShotState = {
   finish: Finish;
   /** What the newest edit did, for "Undo: …". */
@@ -24,16 +42,25 @@ export type ShotState = {
   frame: number;
   look: Look;
   stops: number;
+  gamma: number;
+  backing: Backing;
+  marks: boolean;
+  /** What is shown against what, and how. */
+  compare: Comparing;
+  /** While true the other picture of a comparison is shown alone. */
+  flipped: boolean;
   /** The viewer shows the end of the main strand, or the place after the selected step. */
   shows: 'finished' | 'selected';
   /** While true the viewer shows the strand as it came in. */
   before: boolean;
   theatre: boolean;
+  /** Small pictures of every place, and what was noticed in them. */
+  noticed: Noticed;
   save: SaveState;
   edit(edit: Edit): void;
   change(part: Partial<Omit<ShotState, 'finish' | 'says' | 'edit' | 'change'>>): void;
   /** Another version of the document from the server, in place of this one. */
-  replace(finish: Finish): void;
+  replace(finish: Finish, says?: string): void;
 };
 
 /** What the user works on in the shot screen; undo and redo cover the document alone. */
@@ -46,14 +73,20 @@ export function createShotStore(finish: Finish, frame: number) {
         frame,
         look: 'colour',
         stops: 0,
+        gamma: 1,
+        backing: 'black',
+        marks: false,
+        compare: { mode: 'off', with: 'input', gain: 4, angle: 90, at: [0.5, 0.5] },
         shows: 'finished',
         before: false,
+        flipped: false,
         theatre: false,
+        noticed: { thumbnails: {}, broken: {}, emptyMattes: [], beyondAlpha: 0 },
         save: { state: 'saved' },
         selected: mainStrand(finish).steps[0]?.id,
         edit: (edit) => set({ finish: edit.apply(get().finish), says: edit.says, preview: undefined }),
         change: (part) => set(part),
-        replace: (other) => set({ finish: other, says: 'take the other version', preview: undefined }),
+        replace: (other, says = 'take the other version') => set({ finish: other, says, preview: undefined }),
       }),
       {
         partialize: ({ finish, says }) => ({ finish, says }),

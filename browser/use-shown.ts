@@ -1,9 +1,10 @@
 import { useEffect, useRef, useState } from 'react';
 import type { Place } from '../core/evaluate/plan';
-import { findStep } from '../core/finish/finish';
+import { type Finish, findStep } from '../core/finish/finish';
 import type { Shown } from './engine.worker';
 import { previewed, type ShotState, useShot } from './shot-store';
 import { useEngine } from './use-engine';
+import { useVersions, type Versions } from './versions';
 
 /** The sizes shown on the way to the full picture, by how long that took last: small changes show at once. */
 const draftsBelow = (millis: number): number[] =>
@@ -21,6 +22,26 @@ export function placeShown(s: Pick<ShotState, 'finish' | 'shows' | 'selected' | 
   return { strand: strand.id, after };
 }
 
+/** What a comparison's words stand for. */
+function comparedWith(
+  what: string,
+  doc: Finish,
+  versions: Versions,
+): { finish: Finish; place: Place } | undefined {
+  const [sort, ...parts] = what.split(':');
+  if (sort === 'place') {
+    const [strand, after] = parts;
+    const there = doc.strands.find((s) => s.id === strand);
+    const has = after === 'head' || after === 'end' || there?.steps.some((s) => s.id === after);
+    return there && has ? { finish: doc, place: { strand, after } } : undefined;
+  }
+  if (sort === 'version') {
+    const finish = versions.documents[Number(parts[0])];
+    return finish && { finish, place: { strand: finish.main, after: 'end' } };
+  }
+  return { finish: doc, place: { strand: doc.main, after: 'head' } };
+}
+
 export type Showing = { shown?: Shown; problem?: string; busy: boolean };
 
 /** The picture for the viewer: asked for anew whenever anything it depends on changes, a draft first where full takes long. */
@@ -31,8 +52,15 @@ export function useShown(): Showing {
   const frame = useShot((s) => s.frame);
   const look = useShot((s) => s.look);
   const stops = useShot((s) => s.stops);
+  const gamma = useShot((s) => s.gamma);
+  const backing = useShot((s) => s.backing);
+  const marks = useShot((s) => s.marks);
+  const mode = useShot((s) => s.compare.mode);
+  const other = useShot((s) => s.compare.with);
+  const gain = useShot((s) => s.compare.gain);
   const strand = useShot((s) => placeShown(s).strand);
   const after = useShot((s) => placeShown(s).after);
+  const versions = useVersions();
   const [state, set] = useState<Showing>({ busy: true });
   const lastFull = useRef(0);
 
@@ -41,6 +69,8 @@ export function useShown(): Showing {
     let current = true;
     const doc = previewed({ finish, preview });
     const scales = [...draftsBelow(lastFull.current), 1];
+    const compared = mode === 'off' ? undefined : comparedWith(other, doc, versions);
+    const against = compared && { ...compared, difference: mode === 'difference' ? gain : undefined };
     set((s) => ({ ...s, busy: true }));
     const ready = (shown: Shown) => {
       if (!current) return;
@@ -49,13 +79,35 @@ export function useShown(): Showing {
       set({ shown, busy: shown.scale !== 1 });
     };
     started.engine
-      .show({ finish: doc, place: { strand, after }, frame }, scales, { look, stops }, ready)
+      .show(
+        { finish: doc, place: { strand, after }, frame },
+        scales,
+        { look, stops, gamma, backing, marks },
+        ready,
+        against,
+      )
       .catch((error) => {
         if (current) set((s) => ({ ...s, problem: (error as Error).message, busy: false }));
       });
     return () => {
       current = false;
     };
-  }, [started, finish, preview, frame, look, stops, strand, after]);
+  }, [
+    started,
+    finish,
+    preview,
+    frame,
+    look,
+    stops,
+    gamma,
+    backing,
+    marks,
+    strand,
+    after,
+    mode,
+    other,
+    gain,
+    versions,
+  ]);
   return state;
 }

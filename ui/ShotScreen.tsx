@@ -5,14 +5,18 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import { Toaster } from 'sonner';
 import { type Autosave, startAutosave } from '@/browser/autosave';
 import type { MediaEntry, MediaIndex } from '@/browser/pass-source';
+import { recallUndo, rememberUndo } from '@/browser/remembered-undo';
 import { createShotStore, ShotContext, type ShotStore, useShot } from '@/browser/shot-store';
 import { EngineContext, useStartedEngine } from '@/browser/use-engine';
+import { useSavedVersions, VersionsContext } from '@/browser/versions';
 import { addStrand } from '@/core/finish/edits';
 import { strandKind } from '@/core/formats/passes';
 import type { SavedFinish } from '@/server/shots/finishes';
 import type { ShotDetail } from '@/server/shots/shots';
 import { Board } from './board/Board';
 import { ExportPanel } from './exports/ExportPanel';
+import { KeyHelp } from './help/KeyHelp';
+import { HistoryPanel } from './history/HistoryPanel';
 import { Ribbon } from './ribbon/Ribbon';
 import { Sheet } from './sheet/Sheet';
 import { useShotKeys } from './shot-keys';
@@ -99,35 +103,50 @@ function Panels({ initial, saved, store }: { initial: ShotDetail; saved: SavedFi
     autosave.current = running;
     return () => running.end();
   }, [store, saved]);
+  const versions = useSavedVersions(saved.id);
+  const [history, setHistory] = useState(false);
+  useEffect(() => {
+    recallUndo(store, saved.id);
+    return rememberUndo(store, saved.id);
+  }, [store, saved]);
   useShotKeys(shot);
   useAskedStrand(shot, store);
 
   const side = theatre ? 'hidden' : '';
   return (
     <EngineContext.Provider value={started}>
-      <div
-        className={`grid h-dvh grid-rows-[44px_minmax(0,1fr)_auto] overflow-hidden ${
-          theatre ? 'grid-cols-1' : 'grid-cols-[316px_minmax(0,1fr)_272px]'
-        }`}
-      >
-        <div className="col-span-full">
-          <TopBar shot={shot} autosave={autosave} onExport={() => setExporting(true)} />
+      <VersionsContext.Provider value={versions}>
+        <div
+          className={`grid h-dvh grid-rows-[44px_minmax(0,1fr)_auto] overflow-hidden ${
+            theatre ? 'grid-cols-1' : 'grid-cols-[316px_minmax(0,1fr)_272px]'
+          }`}
+        >
+          <div className="col-span-full">
+            <TopBar
+              shot={shot}
+              autosave={autosave}
+              onExport={() => setExporting(true)}
+              onHistory={() => setHistory(true)}
+            />
+          </div>
+          <div className={`min-h-0 border-r border-line bg-base-200 ${side}`}>
+            <Board shot={shot} />
+          </div>
+          <div className="min-h-0 min-w-0 bg-[#161616]">
+            <Viewer shot={shot} />
+          </div>
+          <div className={`min-h-0 border-l border-line bg-base-100 ${side}`}>
+            <Sheet shot={shot} />
+          </div>
+          <div className={`col-span-full border-t border-line bg-base-100 ${side}`}>
+            <Ribbon shot={shot} />
+          </div>
         </div>
-        <div className={`min-h-0 border-r border-line bg-base-200 ${side}`}>
-          <Board shot={shot} />
-        </div>
-        <div className="min-h-0 min-w-0 bg-[#161616]">
-          <Viewer shot={shot} />
-        </div>
-        <div className={`min-h-0 border-l border-line bg-base-100 ${side}`}>
-          <Sheet shot={shot} />
-        </div>
-        <div className={`col-span-full border-t border-line bg-base-100 ${side}`}>
-          <Ribbon shot={shot} />
-        </div>
-      </div>
-      <Toaster theme="dark" position="bottom-left" offset={96} />
-      {exporting && <ExportPanel shot={shot} onClose={() => setExporting(false)} />}
+        <KeyHelp />
+        <Toaster theme="dark" position="bottom-left" offset={96} />
+        {history && <HistoryPanel onClose={() => setHistory(false)} />}
+        {exporting && <ExportPanel shot={shot} onClose={() => setExporting(false)} />}
+      </VersionsContext.Provider>
     </EngineContext.Provider>
   );
 }

@@ -1,17 +1,23 @@
-import { Check, CloudAlert, Layers, LoaderCircle, Redo2, Share, Undo2 } from 'lucide-react';
+import { Check, CloudAlert, History, Layers, LoaderCircle, Redo2, Share, Undo2 } from 'lucide-react';
 import Link from 'next/link';
 import type { RefObject } from 'react';
 import { useStore } from 'zustand';
 import type { Autosave } from '@/browser/autosave';
 import { type SaveState, useShot, useShotStore } from '@/browser/shot-store';
 import type { ShotDetail } from '@/server/shots/shots';
+import { AdviceMenu } from './advice/AdviceMenu';
 import { IconButton } from './parts/IconButton';
 import { Mark } from './parts/Mark';
 
-type Props = { shot: ShotDetail; autosave: RefObject<Autosave | undefined>; onExport(): void };
+type Props = {
+  shot: ShotDetail;
+  autosave: RefObject<Autosave | undefined>;
+  onExport(): void;
+  onHistory(): void;
+};
 
 /** Where one is, whether it is saved, undo and redo, and the way out: export. */
-export function TopBar({ shot, autosave, onExport }: Props) {
+export function TopBar({ shot, autosave, onExport, onHistory }: Props) {
   const store = useShotStore();
   const { pastStates, futureStates, undo, redo } = useStore(store.temporal);
   const says = useShot((s) => s.says);
@@ -31,6 +37,7 @@ export function TopBar({ shot, autosave, onExport }: Props) {
         <span className="truncate text-base-content">{name}</span>
       </nav>
       <div className="ml-auto flex items-center gap-1">
+        <AdviceMenu shot={shot} />
         <Saved save={save} autosave={autosave} />
         <IconButton
           icon={Undo2}
@@ -46,6 +53,7 @@ export function TopBar({ shot, autosave, onExport }: Props) {
           disabled={futureStates.length === 0}
           onClick={() => redo()}
         />
+        <IconButton icon={History} label="History" onClick={onHistory} />
         <Link href={`/shots/${shot.id}/passes`} className="btn btn-sm ml-2">
           <Layers size={15} /> Passes
         </Link>

@@ -63,6 +63,11 @@ export function useShotKeys(shot: ShotDetail) {
     preventDefault: true,
   });
   useHotkeys('w', () => now().change({ before: !now().before }));
+  useHotkeys('c', () => {
+    const { compare } = now();
+    now().change({ compare: { ...compare, mode: compare.mode === 'off' ? 'wipe' : 'off' } });
+  });
+  useHotkeys('x', () => now().change({ flipped: !now().flipped }));
   useHotkeys('h', () => now().change({ theatre: !now().theatre }));
 }
 
@@ -79,5 +84,12 @@ export const keyHelp: [string, string][] = [
   ['Del', 'remove'],
   ['← →', 'frame'],
   ['W', 'with / without'],
+  ['C', 'compare'],
+  ['X', 'flip to the other picture'],
+  ['F', 'fit the picture'],
+  ['1', 'picture at 100 %'],
+  ['Ctrl Z', 'undo'],
+  ['Ctrl Shift Z', 'redo'],
+  ['?', 'all keys'],
   ['H', 'theatre'],
 ];

@@ -105,7 +105,11 @@ async function prepare(
  * hands it to `use` while it is held. Between nodes it gives way to the host; it stops with `Overtaken` when told so,
  * within a step at the next checkpoint of the machine.
  */
-export async function runPlan<T>(plan: Plan, run: Run, use: (picture: Picture) => T): Promise<T> {
+export async function runPlan<T>(
+  plan: Plan,
+  run: Run,
+  use: (picture: Picture) => T | Promise<T>,
+): Promise<T> {
   const { machine, source, cache, overtaken, breathe } = run;
   const byKey = new Map(plan.nodes.map((n) => [n.key, n]));
   const held = new Map<string, Picture>();
@@ -152,12 +156,15 @@ export async function runPlan<T>(plan: Plan, run: Run, use: (picture: Picture) =
     return picture;
   };
   try {
-    return use(await need(plan.key));
+    return await use(await need(plan.key));
   } finally {
     for (const key of held.keys()) cache.unpin(key);
   }
 }
 
 /** Hands the picture at a place of a finish on a frame to `use`. */
-export const evaluate = <T>(request: Request, run: Run, use: (picture: Picture) => T): Promise<T> =>
-  runPlan(planOf(request, run.source.identity), run, use);
+export const evaluate = <T>(
+  request: Request,
+  run: Run,
+  use: (picture: Picture) => T | Promise<T>,
+): Promise<T> => runPlan(planOf(request, run.source.identity), run, use);

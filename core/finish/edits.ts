@@ -206,6 +206,12 @@ export function changeStrand(
   });
 }
 
+/** Advice that is not to be given again for this finish. */
+export const dismiss = (key: string): Edit =>
+  edit('dismiss advice', (draft) => {
+    draft.dismissed = [...(draft.dismissed ?? []), key];
+  });
+
 /** A new strand that begins at a place of another. */
 export function splitAt(doc: Finish, strandId: string, after: string): Edit {
   const strand = doc.strands.find((s) => s.id === strandId)!;

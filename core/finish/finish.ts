@@ -119,6 +119,8 @@ const finish = v.strictObject({
   name,
   main: id,
   strands: v.pipe(v.array(strand), v.minLength(1, 'a finish needs a strand')),
+  /** Advice that is not to be given again, by its key. */
+  dismissed: v.optional(v.array(v.pipe(v.string(), v.maxLength(300)))),
 });
 
 export type Finish = v.InferOutput<typeof finish>;

@@ -1,6 +1,6 @@
 import { type Stage, stages } from '../steps/define';
 import { stepSpec } from '../steps/registry';
-import { type Strand, stepName } from './finish';
+import { type Step, type Strand, stepName } from './finish';
 
 /** Why a stage has its place in the order of a real camera. */
 export const stageReasons: Record<Stage, string> = {
@@ -14,13 +14,21 @@ export const stageReasons: Record<Stage, string> = {
 };
 
 const rank = (type: string) => stages.indexOf(stepSpec(type)?.stage ?? 'finish');
+const anywhere = (type: string) => stepSpec(type)?.anywhere === true;
+
+/** The nearest step in a direction that has a place of its own. */
+function neighbour(strand: Strand, index: number, by: 1 | -1): Step | undefined {
+  for (let i = by < 0 ? index - 1 : index; i >= 0 && i < strand.steps.length; i += by)
+    if (!anywhere(strand.steps[i].type)) return strand.steps[i];
+  return undefined;
+}
 
 /** Where a step of `type` usually stands on a strand: the index, and why, in a line. */
 export function usualPlace(strand: Strand, type: string): { index: number; why: string } {
   const own = rank(type);
   let index = 0;
   strand.steps.forEach((s, i) => {
-    if (rank(s.type) <= own) index = i + 1;
+    if (!anywhere(s.type) && rank(s.type) <= own) index = i + 1;
   });
   const above = strand.steps[index - 1];
   const reason = stageReasons[stepSpec(type)?.stage ?? 'finish'];
@@ -29,8 +37,9 @@ export function usualPlace(strand: Strand, type: string): { index: number; why: 
 
 /** True where a step of `type` at `index` stands in the usual order with its neighbours. */
 export function fitsAt(strand: Strand, index: number, type: string): boolean {
+  if (anywhere(type)) return true;
   const own = rank(type);
-  const above = strand.steps[index - 1];
-  const below = strand.steps[index];
+  const above = neighbour(strand, index, -1);
+  const below = neighbour(strand, index, 1);
   return (!above || rank(above.type) <= own) && (!below || rank(below.type) >= own);
 }

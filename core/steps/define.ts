@@ -74,6 +74,8 @@ export type StepSpec<V extends ValueSpecs = ValueSpecs, S extends SlotSpecs = Sl
   values: V;
   /** The value shown on the step's card; what the step is for stands there if there is none. */
   telling?: keyof V & string;
+  /** Stands anywhere in the order of a camera: its stage says only where it is listed. */
+  anywhere?: true;
   /** What the band Take asks, where it is not light that is taken. */
   takes?: string;
   /** True where these values return the input bit for bit; the step is then not run. */

@@ -1,5 +1,5 @@
 import { type Finish, parseFinish } from '../../core/finish/finish';
-import { type Connection, type Row, rows, transaction } from '../db/connect';
+import { type Connection, database, type Row, rows, transaction } from '../db/connect';
 
 export type SavedFinish = { id: number; shot: number; version: number; document: Finish };
 
@@ -58,4 +58,36 @@ export async function saveFinish(
     await c.query('UPDATE finish SET version = ?, name = ? WHERE id = ?', [next, document.name, id]);
     return { version: next };
   });
+}
+
+export type VersionRow = { version: number; says: string; label: string | null; savedAt: string };
+
+/** Saved versions of a finish, the newest first: those of late, and all that have a name. */
+export async function listVersions(id: number): Promise<VersionRow[]> {
+  type Found = Omit<VersionRow, 'savedAt'> & { saved_at: Date };
+  const found = await rows<Found>(
+    `(SELECT version, says, label, saved_at FROM finish_version WHERE finish_id = ? ORDER BY version DESC LIMIT 200)
+     UNION (SELECT version, says, label, saved_at FROM finish_version WHERE finish_id = ? AND label IS NOT NULL)
+     ORDER BY version DESC`,
+    [id, id],
+  );
+  return found.map(({ saved_at, ...v }) => ({ ...v, savedAt: saved_at.toISOString() }));
+}
+
+/** The document of one version. */
+export async function loadVersion(id: number, version: number): Promise<Finish | undefined> {
+  const [found] = await rows<{ document: unknown }>(
+    'SELECT document FROM finish_version WHERE finish_id = ? AND version = ?',
+    [id, version],
+  );
+  return found && parseFinish(found.document);
+}
+
+/** Gives a version a name, or takes it. False where there is no such version. */
+export async function labelVersion(id: number, version: number, label: string | null): Promise<boolean> {
+  const [done] = await database().query(
+    'UPDATE finish_version SET label = ? WHERE finish_id = ? AND version = ?',
+    [label, id, version],
+  );
+  return (done as { affectedRows: number }).affectedRows > 0;
 }

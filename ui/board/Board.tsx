@@ -11,7 +11,7 @@ import { useEffect, useRef, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { useShot, useShotStore } from '@/browser/shot-store';
 import { tryEdit } from '@/browser/try-edit';
-import { useThumbnails } from '@/browser/use-thumbnails';
+import { useNoticing } from '@/browser/use-noticing';
 import { addStep, addStrand, freeId } from '@/core/finish/edits';
 import { findStep, type Head, mainStrand, type Strand, stepName } from '@/core/finish/finish';
 import { rowsOf } from '@/core/finish/rows';
@@ -34,7 +34,8 @@ export function Board({ shot }: { shot: ShotDetail }) {
   const selected = useShot((s) => s.selected);
   const change = useShot((s) => s.change);
   const edit = useShot((s) => s.edit);
-  const thumbnails = useThumbnails();
+  useNoticing();
+  const { thumbnails } = useShot((s) => s.noticed);
   const [inserting, setInserting] = useState<{ strand: string; index: number } | null>(null);
   const [starting, setStarting] = useState(false);
   const [carried, setCarried] = useState('');

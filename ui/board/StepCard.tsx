@@ -24,12 +24,15 @@ export function StepCard({ step, idle, x, y, thumbnail }: Props) {
   const { setNodeRef: setDrag, listeners, isDragging } = useDraggable({ id: step.id });
   const { setNodeRef: setDrop, isOver } = useDroppable({ id: `step:${step.id}` });
   const off = step.bypass || idle;
+  const addsLight = stepSpec(step.type)!.stage === 'light';
   const share = off ? 0 : (thumbnail?.share ?? 0);
   const hint = idle
     ? 'Rests: this strand carries data'
     : step.bypass
       ? 'Bypassed'
-      : `Adds ${(share * 100).toFixed(1)} % of the light`;
+      : addsLight
+        ? `Adds ${(share * 100).toFixed(1)} % of the light`
+        : stepSpec(step.type)!.says;
   return (
     <button
       ref={(node) => {
@@ -60,15 +63,17 @@ export function StepCard({ step, idle, x, y, thumbnail }: Props) {
           {off ? (idle ? 'rests' : 'bypassed') : telling}
         </span>
       </span>
-      <span
-        className="absolute inset-x-1.5 bottom-1 h-[3px] overflow-hidden rounded bg-[#454545]"
-        aria-hidden="true"
-      >
+      {addsLight && (
         <span
-          className="block h-full bg-secondary"
-          style={{ width: `${Math.min(1, Math.sqrt(share)) * 100}%` }}
-        />
-      </span>
+          className="absolute inset-x-1.5 bottom-1 h-[3px] overflow-hidden rounded bg-[#454545]"
+          aria-hidden="true"
+        >
+          <span
+            className="block h-full bg-secondary"
+            style={{ width: `${Math.min(1, Math.sqrt(share)) * 100}%` }}
+          />
+        </span>
+      )}
     </button>
   );
 }

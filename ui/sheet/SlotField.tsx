@@ -53,13 +53,13 @@ export function SlotField({ slotKey, slot, step, strand, shot }: Props) {
           <option value="">{none}</option>
           {places.map((s) => (
             <optgroup key={s.id} label={`Strand ${s.name}`}>
-              <option value={`place:${s.id}:head`}>its head</option>
+              <option value={`place:${s.id}:head`}>{s.name}, head</option>
               {s.steps.map((t) => (
                 <option key={t.id} value={`place:${s.id}:${t.id}`} disabled={t.id === step.id}>
-                  after {stepName(t)}
+                  {s.name}, after {stepName(t)}
                 </option>
               ))}
-              {s.id !== strand.id && <option value={`place:${s.id}:end`}>its end</option>}
+              {s.id !== strand.id && <option value={`place:${s.id}:end`}>{s.name}, end</option>}
             </optgroup>
           ))}
           {shot.media.map((m) => (

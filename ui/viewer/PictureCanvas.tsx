@@ -3,6 +3,8 @@ import { type D3ZoomEvent, zoom as makeZoom, type ZoomBehavior, zoomIdentity } f
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import type { Shown } from '@/browser/engine.worker';
+import { useShot } from '@/browser/shot-store';
+import { WipeLine } from './WipeLine';
 
 export type Pointed = { x: number; y: number };
 type Size = { width: number; height: number };
@@ -12,18 +14,26 @@ type Props = {
   full: Size;
   onPoint(at: Pointed | null): void;
   onZoom(zoom: number): void;
+  /** A click that is no drag, in pixels of the full frame. */
+  onPick(at: Pointed): void;
 };
 
 const room = 12;
+/** Longer than any viewer. */
+const far = 20_000;
 
 /** The picture at any zoom about the cursor; pixels stay sharp squares when zoomed in. */
-export function PictureCanvas({ shown, full, onPoint, onZoom }: Props) {
+export function PictureCanvas({ shown, full, onPoint, onZoom, onPick }: Props) {
+  const compare = useShot((s) => s.compare);
+  const flipped = useShot((s) => s.flipped);
   const canvas = useRef<HTMLCanvasElement>(null);
   const behaviour = useRef<ZoomBehavior<HTMLCanvasElement, unknown>>(undefined);
   const [box, setBox] = useState<Size>({ width: 0, height: 0 });
   const [view, setView] = useState({ k: 1, x: 0, y: 0 });
   const fitted = useRef(true);
   const bitmap = useRef<HTMLCanvasElement>(undefined);
+  const second = useRef<HTMLCanvasElement>(undefined);
+  const pressed = useRef<{ x: number; y: number }>(undefined);
 
   useEffect(() => {
     const node = canvas.current!;
@@ -64,11 +74,14 @@ export function PictureCanvas({ shown, full, onPoint, onZoom }: Props) {
 
   useEffect(() => {
     if (!shown) return;
-    bitmap.current ??= document.createElement('canvas');
-    bitmap.current.width = shown.width;
-    bitmap.current.height = shown.height;
-    const pixels = new ImageData(shown.pixels, shown.width, shown.height);
-    bitmap.current.getContext('2d')!.putImageData(pixels, 0, 0);
+    const fill = (into: { current: HTMLCanvasElement | undefined }, bytes: Shown['pixels']) => {
+      into.current ??= document.createElement('canvas');
+      into.current.width = shown.width;
+      into.current.height = shown.height;
+      into.current.getContext('2d')!.putImageData(new ImageData(bytes, shown.width, shown.height), 0, 0);
+    };
+    fill(bitmap, shown.pixels);
+    if (shown.other) fill(second, shown.other);
   }, [shown]);
 
   useEffect(() => {
@@ -78,29 +91,83 @@ export function PictureCanvas({ shown, full, onPoint, onZoom }: Props) {
     node.height = Math.round(box.height * dense);
     const g = node.getContext('2d')!;
     if (!bitmap.current || !shown) return;
-    g.setTransform(dense * view.k, 0, 0, dense * view.k, dense * view.x, dense * view.y);
-    g.imageSmoothingEnabled = view.k * dense < 2 || shown.scale < 1;
-    g.imageSmoothingQuality = 'high';
-    g.drawImage(bitmap.current, 0, 0, full.width, full.height);
-  }, [shown, box, view, full.width, full.height]);
+    const draw = (picture: HTMLCanvasElement, shift = 0) => {
+      g.setTransform(dense * view.k, 0, 0, dense * view.k, dense * (view.x + shift), dense * view.y);
+      g.imageSmoothingEnabled = view.k * dense < 2 || shown.scale < 1;
+      g.imageSmoothingQuality = 'high';
+      g.drawImage(picture, 0, 0, full.width, full.height);
+    };
+    const clipped = (path: () => void, work: () => void) => {
+      g.save();
+      g.setTransform(dense, 0, 0, dense, 0, 0);
+      g.beginPath();
+      path();
+      g.clip();
+      work();
+      g.restore();
+    };
+    const other = shown.other && second.current;
+    if (!other || flipped) return draw(other && flipped ? other : bitmap.current);
+    if (compare.mode === 'side') {
+      const middle = box.width / 2;
+      clipped(
+        () => g.rect(0, 0, middle - 1, box.height),
+        () => draw(bitmap.current!, -middle / 2),
+      );
+      clipped(
+        () => g.rect(middle + 1, 0, middle, box.height),
+        () => draw(other, middle / 2),
+      );
+      return;
+    }
+    draw(bitmap.current);
+    // The other lies to the right of the line as one looks along it.
+    const turn = (compare.angle * Math.PI) / 180;
+    const [dx, dy] = [Math.cos(turn) * far, -Math.sin(turn) * far];
+    const [px, py] = [
+      view.x + compare.at[0] * full.width * view.k,
+      view.y + compare.at[1] * full.height * view.k,
+    ];
+    const half = () => {
+      g.moveTo(px - dx, py - dy);
+      g.lineTo(px + dx, py + dy);
+      g.lineTo(px + dx - dy, py + dy + dx);
+      g.lineTo(px - dx - dy, py - dy + dx);
+      g.closePath();
+    };
+    clipped(half, () => draw(other));
+  }, [shown, box, view, full.width, full.height, compare, flipped]);
 
+  const toPixel = (e: { clientX: number; clientY: number; currentTarget: Element }): Pointed => {
+    const { left, top } = e.currentTarget.getBoundingClientRect();
+    return {
+      x: Math.floor((e.clientX - left - view.x) / view.k),
+      y: Math.floor((e.clientY - top - view.y) / view.k),
+    };
+  };
   return (
-    <canvas
-      ref={canvas}
-      data-testid="viewer"
-      data-scale={shown?.scale}
-      className="absolute inset-0 h-full w-full cursor-crosshair touch-none select-none"
-      role="img"
-      aria-label="The picture"
-      onPointerMove={(e) => {
-        const { left, top } = e.currentTarget.getBoundingClientRect();
-        onPoint({
-          x: Math.floor((e.clientX - left - view.x) / view.k),
-          y: Math.floor((e.clientY - top - view.y) / view.k),
-        });
-      }}
-      onPointerLeave={() => onPoint(null)}
-      onDoubleClick={fitIn}
-    />
+    <>
+      <canvas
+        ref={canvas}
+        data-testid="viewer"
+        data-scale={shown?.scale}
+        className="absolute inset-0 h-full w-full cursor-crosshair touch-none select-none"
+        role="img"
+        aria-label="The picture"
+        onPointerMove={(e) => onPoint(toPixel(e))}
+        onPointerDown={(e) => {
+          pressed.current = { x: e.clientX, y: e.clientY };
+        }}
+        onClick={(e) => {
+          const from = pressed.current;
+          if (!from || Math.hypot(e.clientX - from.x, e.clientY - from.y) > 3) return;
+          const at = toPixel(e);
+          if (at.x >= 0 && at.y >= 0 && at.x < full.width && at.y < full.height) onPick(at);
+        }}
+        onPointerLeave={() => onPoint(null)}
+        onDoubleClick={fitIn}
+      />
+      {compare.mode === 'wipe' && shown?.other && !flipped && <WipeLine view={view} full={full} box={box} />}
+    </>
   );
 }

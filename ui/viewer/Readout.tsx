@@ -21,7 +21,7 @@ export function Readout({ shown, pointed, zoom, busy }: Props) {
   }
   const light = values && luminance(values[0], values[1], values[2]);
   return (
-    <div className="flex items-center gap-4 overflow-hidden border-t border-line px-3 text-xs whitespace-nowrap text-quiet">
+    <div className="flex h-7 items-center gap-4 overflow-hidden border-t border-line px-3 text-xs whitespace-nowrap text-quiet">
       {values && pointed && light !== undefined ? (
         <div className="flex gap-3" data-testid="readout">
           <span className="w-16">
@@ -44,7 +44,7 @@ export function Readout({ shown, pointed, zoom, busy }: Props) {
           </span>
         </div>
       ) : (
-        <span>Scroll to zoom, drag to pan, F to fit, 1 for 100 %, W with / without, H theatre</span>
+        <span>Scroll to zoom, drag to pan, click for a pixel’s journey, ? for all keys</span>
       )}
       <span className="ml-auto" data-testid="shown" data-busy={busy} data-scale={shown?.scale}>
         {shown ? `${draftNames[shown.scale] ?? shown.scale} · ${Math.round(shown.millis)} ms` : '…'}

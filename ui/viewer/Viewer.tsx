@@ -1,9 +1,13 @@
+import { Columns2 } from 'lucide-react';
 import { useState } from 'react';
 import { useShot } from '@/browser/shot-store';
 import { useShown } from '@/browser/use-shown';
 import { findStep, stepName } from '@/core/finish/finish';
 import { type Look, looks } from '@/core/kernels/display';
 import type { ShotDetail } from '@/server/shots/shots';
+import { CompareBar } from './CompareBar';
+import { Journey } from './Journey';
+import { LookMenu } from './LookMenu';
 import { PictureCanvas, type Pointed } from './PictureCanvas';
 import { Readout } from './Readout';
 
@@ -29,6 +33,8 @@ export function Viewer({ shot }: { shot: ShotDetail }) {
   const shows = useShot((s) => s.shows);
   const before = useShot((s) => s.before);
   const change = useShot((s) => s.change);
+  const compare = useShot((s) => s.compare);
+  const [picked, setPicked] = useState<Pointed | null>(null);
   const chosen = useShot((s) => {
     const found = findStep(s.finish, s.selected ?? '');
     return found
@@ -37,8 +43,8 @@ export function Viewer({ shot }: { shot: ShotDetail }) {
   });
 
   return (
-    <section className="grid h-full grid-rows-[38px_minmax(0,1fr)_28px]" aria-label="Viewer">
-      <div className="flex items-center gap-1 overflow-hidden px-3">
+    <section className="grid h-full grid-rows-[38px_minmax(0,1fr)_auto_28px]" aria-label="Viewer">
+      <div className="flex items-center gap-1 px-3">
         <div className="flex gap-0.5" role="group" aria-label="What is shown">
           <button
             type="button"
@@ -73,7 +79,18 @@ export function Viewer({ shot }: { shot: ShotDetail }) {
         </div>
         <button
           type="button"
-          className={`${chip(before)} ml-auto`}
+          className={`btn btn-ghost btn-xs btn-square ml-auto ${compare.mode === 'off' ? 'text-quiet' : 'text-primary'}`}
+          aria-label="Compare"
+          aria-pressed={compare.mode !== 'off'}
+          title="Compare with another picture (C)"
+          onClick={() => change({ compare: { ...compare, mode: compare.mode === 'off' ? 'wipe' : 'off' } })}
+        >
+          <Columns2 size={14} />
+        </button>
+        <LookMenu />
+        <button
+          type="button"
+          className={chip(before)}
           aria-pressed={before}
           title="Flip between with and without (W)"
           onClick={() => change({ before: !before })}
@@ -107,7 +124,9 @@ export function Viewer({ shot }: { shot: ShotDetail }) {
           full={{ width: shot.width, height: shot.height }}
           onPoint={setPointed}
           onZoom={setZoom}
+          onPick={setPicked}
         />
+        {compare.mode !== 'off' && <CompareBar />}
         {before && <Note>Without {shows === 'finished' ? 'any step' : 'the selected step'}</Note>}
         {!shown && !problem && <Note>Waiting for the frame…</Note>}
         {problem && (
@@ -119,7 +138,10 @@ export function Viewer({ shot }: { shot: ShotDetail }) {
           </p>
         )}
       </div>
-      <Readout shown={shown} pointed={pointed} zoom={zoom} busy={busy} />
+      {picked && <Journey at={picked} onClose={() => setPicked(null)} />}
+      <div className="row-start-4">
+        <Readout shown={shown} pointed={pointed} zoom={zoom} busy={busy} />
+      </div>
     </section>
   );
 }

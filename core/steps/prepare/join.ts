@@ -6,6 +6,7 @@ export const join = defineStep({
   id: 'join',
   name: 'Join',
   stage: 'prepare',
+  anywhere: true,
   says: 'Brings another strand onto this one.',
   takes: 'what comes in?',
   version: 1,

@@ -7,6 +7,7 @@ export const opacity = defineStep({
   id: 'opacity',
   name: 'Opacity',
   stage: 'prepare',
+  anywhere: true,
   says: 'Fades all that is above it as one flat picture: nothing shows through where its parts overlap.',
   version: 1,
   slots: keepSlots,

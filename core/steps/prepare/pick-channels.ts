@@ -15,6 +15,7 @@ export const pickChannels = defineStep({
   id: 'pick-channels',
   name: 'Pick channels',
   stage: 'prepare',
+  anywhere: true,
   says: 'Puts a picture together from channels of this strand and another.',
   takes: 'which channels?',
   version: 1,

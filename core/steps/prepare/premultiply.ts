@@ -5,6 +5,7 @@ export const premultiply = defineStep({
   id: 'premultiply',
   name: 'Premultiply',
   stage: 'prepare',
+  anywhere: true,
   says: 'Multiplies colour by alpha: for files that came in undivided by mistake.',
   version: 1,
   slots: {},

@@ -5,6 +5,7 @@ export const unpremultiply = defineStep({
   id: 'unpremultiply',
   name: 'Un-premultiply',
   stage: 'prepare',
+  anywhere: true,
   says: 'Divides colour by alpha; light where alpha is 0 stays.',
   version: 1,
   slots: {},

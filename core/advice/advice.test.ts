@@ -1,0 +1,123 @@
+import { describe, expect, test } from 'vitest';
+import { addStep, addStrand, dismiss, linkPass, linkSlot, newFinish, setValue } from '../finish/edits';
+import type { Finish } from '../finish/finish';
+import type { Pass } from '../formats/passes';
+import type { Facts } from './advice';
+import { adviceOn } from './registry';
+
+const pass = (name: string, kind: Pass['kind']): Pass => ({
+  name,
+  label: name || 'beauty',
+  kind,
+  part: 0,
+  channels: [],
+  types: [],
+});
+const facts: Facts = {
+  passes: { hall: [pass('', 'picture'), pass('depth', 'depth')] },
+  frames: { hall: [1, 2, 3] },
+  frame: 1,
+  broken: {},
+  emptyMattes: [],
+  beyondAlpha: 0,
+};
+const head = { type: 'pass', media: 'hall', pass: '' } as const;
+const bare = newFinish('hall', 'Hall', head);
+const lit = addStep('main', 0, 'bloom', 'bloom').apply(bare);
+const keys = (doc: Finish, more: Partial<Facts> = {}) =>
+  adviceOn(doc, { ...facts, ...more }).map((f) => f.key);
+
+/** The fix of the first finding, applied. */
+function fixed(doc: Finish, more: Partial<Facts> = {}): Finish {
+  const [finding] = adviceOn(doc, { ...facts, ...more });
+  return finding.fix!.apply(doc);
+}
+
+test('nothing is said of a finish that is in order', () => {
+  expect(keys(bare)).toEqual([]);
+  expect(keys(lit)).toEqual([]);
+});
+
+describe('each rule names the place, says what to do, and its fix takes it away', () => {
+  const emission = { passes: { hall: [...facts.passes.hall, pass('lamps', 'emission')] } };
+  const backed = addStep('main', 0, 'backing', 'backing').apply(lit);
+  const doubled = addStep('main', 1, 'bloom', 'second').apply(lit);
+  const loose = addStrand(bare, head, 'picture', 'Loose').apply(bare);
+  const kept = linkPass(lit, 'bloom', 'where', { ...head, pass: 'depth' }, 'depth', 'luminance').apply(lit);
+  const uncovered = setValue(lit, 'bloom', 'alphaGrows', false).apply(lit);
+  test.each([
+    [
+      'order',
+      backed,
+      {},
+      'odd-order/bloom/backing',
+      /Bloom stands after Backing/,
+      /Usually it comes before: light spreads/,
+    ],
+    ['the whole picture', lit, emission, 'takes-all/bloom', /takes from the whole picture/, /pass lamps/],
+    ['the same light twice', doubled, {}, 'twice-the-light/second', /took it already/, /pile up/],
+    [
+      'a strand that leads nowhere',
+      loose,
+      {},
+      'leads-nowhere/strand',
+      /Loose leads nowhere/,
+      /Link it to a slot/,
+    ],
+    [
+      'an empty matte',
+      kept,
+      { emptyMattes: ['bloom/where'] },
+      'empty-matte/bloom/where/1',
+      /Where of Bloom is empty on frame 1/,
+      /free the slot/,
+    ],
+    [
+      'light beyond alpha',
+      uncovered,
+      { beyondAlpha: 0.2 },
+      'beyond-alpha/bloom',
+      /alpha does not cover/,
+      /20\.0 % of pixels/,
+    ],
+  ] as const)('%s', (_, doc, more, key, says, mend) => {
+    const [finding] = adviceOn(doc, { ...facts, ...more });
+    expect(finding.key).toBe(key);
+    expect(finding.says).toMatch(says);
+    expect(finding.mend).toMatch(mend);
+    const rest = { ...more, emptyMattes: [], beyondAlpha: 0 };
+    expect(keys(fixed(doc, more), rest)).not.toContain(key);
+  });
+
+  test('what is missing or broken is named', () => {
+    expect(adviceOn(bare, { ...facts, frame: 9 })[0].says).toBe('Frame 9 of hall is not there');
+    expect(adviceOn(bare, { ...facts, passes: {} })[0].says).toMatch(
+      /begins at hall, which this shot does not have/,
+    );
+    const other = newFinish('hall', 'Hall', { ...head, pass: 'rays' });
+    expect(adviceOn(other, facts)[0]).toMatchObject({
+      says: 'hall has no pass rays',
+      mend: 'Choose one that it has: beauty, depth.',
+    });
+    expect(adviceOn(lit, { ...facts, broken: { bloom: 0.01, main: 0.01 } })[0]).toMatchObject({
+      at: 'main',
+      says: '1.0 % of pixels are not finite in the frame at the head of Frame',
+    });
+  });
+
+  test('a second step with a source of its own is no second halo', () => {
+    const own = linkSlot(
+      addStrand(doubled, { type: 'colour', colour: [1, 1, 1], alpha: 1 }, 'picture', 'Sky').apply(doubled),
+      'second',
+      'light',
+      { strand: 'strand', after: 'end' },
+    ).apply(
+      addStrand(doubled, { type: 'colour', colour: [1, 1, 1], alpha: 1 }, 'picture', 'Sky').apply(doubled),
+    );
+    expect(keys(own)).toEqual([]);
+  });
+
+  test('what was dismissed for a finish is not said again', () => {
+    expect(keys(dismiss('leads-nowhere/strand').apply(loose))).toEqual([]);
+  });
+});

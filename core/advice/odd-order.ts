@@ -1,0 +1,27 @@
+import { moveStepTo } from '../finish/edits';
+import { stepName } from '../finish/finish';
+import { fitsAt, stageReasons, usualPlace } from '../finish/usual-place';
+import { stepSpec } from '../steps/registry';
+import type { Rule } from './advice';
+
+/** A step that stands before or after its place in a camera. */
+export const oddOrder: Rule = (finish) =>
+  finish.strands.flatMap((strand) =>
+    strand.steps.flatMap((step, i) => {
+      const above = strand.steps.slice(0, i).findLast((s) => stepSpec(s.type) && !stepSpec(s.type)!.anywhere);
+      const rest = { ...strand, steps: strand.steps.filter((s) => s !== step) };
+      // Told once: at the step that comes too late.
+      if (!above || stepSpec(step.type)?.anywhere || fitsAt(rest, i, step.type)) return [];
+      const usual = usualPlace(rest, step.type);
+      if (usual.index >= i) return [];
+      return [
+        {
+          key: `odd-order/${step.id}/${above.id}`,
+          at: step.id,
+          says: `${stepName(step)} stands after ${stepName(above)}`,
+          mend: `Usually it comes before: ${stageReasons[stepSpec(step.type)!.stage]}.`,
+          fix: moveStepTo(finish, step.id, strand.id, usual.index),
+        },
+      ];
+    }),
+  );

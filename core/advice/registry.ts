@@ -1,0 +1,26 @@
+import type { Finish } from '../finish/finish';
+import type { Facts, Finding, Rule } from './advice';
+import { beyondAlpha } from './beyond-alpha';
+import { brokenValues } from './broken-values';
+import { emptyMatte } from './empty-matte';
+import { leadsNowhere } from './leads-nowhere';
+import { missing } from './missing';
+import { oddOrder } from './odd-order';
+import { takesAll } from './takes-all';
+import { twiceTheLight } from './twice-the-light';
+
+/** Every rule there is: adding one means adding its file and a line here. What weighs most comes first. */
+const rules: readonly Rule[] = [
+  missing,
+  brokenValues,
+  emptyMatte,
+  beyondAlpha,
+  twiceTheLight,
+  oddOrder,
+  takesAll,
+  leadsNowhere,
+];
+
+/** What Zafiro notices about a finish on a frame, without what was dismissed for it. */
+export const adviceOn = (finish: Finish, facts: Facts): Finding[] =>
+  rules.flatMap((rule) => rule(finish, facts)).filter((f) => !finish.dismissed?.includes(f.key));

@@ -1,0 +1,22 @@
+import { linkPass } from '../finish/edits';
+import { leadingPass, stepName } from '../finish/finish';
+import { stepSpec } from '../steps/registry';
+import type { Rule } from './advice';
+
+/** A light step takes from the whole picture although the render says apart what glows. */
+export const takesAll: Rule = (finish, { passes }) => {
+  const media = leadingPass(finish)?.media;
+  const emission = passes[media ?? '']?.find((p) => p.kind === 'emission');
+  if (!media || !emission) return [];
+  return finish.strands
+    .filter((s) => s.head.type === 'pass' && s.head.media === media && s.head.pass !== emission.name)
+    .flatMap((s) => s.steps)
+    .filter((t) => !t.bypass && stepSpec(t.type)?.stage === 'light' && !t.slots.light)
+    .map((t) => ({
+      key: `takes-all/${t.id}`,
+      at: t.id,
+      says: `${stepName(t)} takes from the whole picture`,
+      mend: `The render has the pass ${emission.label}: taken from there, only what glows by itself shines.`,
+      fix: linkPass(finish, t.id, 'light', { type: 'pass', media, pass: emission.name }, emission.label),
+    }));
+};

@@ -1,0 +1,27 @@
+import { setBypass } from '../finish/edits';
+import { stepName } from '../finish/finish';
+import { stepSpec } from '../steps/registry';
+import type { Rule } from './advice';
+
+/** Two steps of one sort add light from the same source: halos pile up. */
+export const twiceTheLight: Rule = (finish) =>
+  finish.strands.flatMap((strand) => {
+    const seen = new Map<string, string>();
+    return strand.steps.flatMap((t) => {
+      if (t.bypass || stepSpec(t.type)?.stage !== 'light' || t.values.show === 'light') return [];
+      const { light } = t.slots;
+      const source = `${t.type} ${light ? `${light.strand}/${light.after}` : 'own'} ${t.slots.where?.strand ?? ''}`;
+      const before = seen.get(source);
+      seen.set(source, stepName(t));
+      if (!before) return [];
+      return [
+        {
+          key: `twice-the-light/${t.id}`,
+          at: t.id,
+          says: `${stepName(t)} adds light from where ${before} took it already`,
+          mend: 'Two halos of the same lights pile up. Keep one, or let each take from its own source.',
+          fix: setBypass(finish, t.id, true),
+        },
+      ];
+    });
+  });

@@ -1,0 +1,72 @@
+import type { Desk } from '../kernels/desk';
+import { toDisplay, type View } from '../kernels/display';
+import { checker } from '../kernels/join';
+import { fill, over } from '../kernels/point';
+import type { Picture } from '../picture/picture';
+
+/** What the viewer lays behind a transparent picture; nothing of it is in the picture. */
+export const backings = { black: 'Black', grey: 'Grey', white: 'White', checker: 'Squares' } as const;
+export type Backing = keyof typeof backings;
+
+/** How the viewer looks at a picture. */
+export type Looking = View & {
+  backing: Backing;
+  /** Of the screen, beyond its own curve: 1 changes nothing. */
+  gamma: number;
+  /** Marks what is past white at this exposure, below 0, or not finite. */
+  marks: boolean;
+};
+
+const greys = { black: 0, grey: 0.18, white: 1 } as const;
+/** Past white, below 0, not finite: sRGB codes. */
+const markColours = [
+  [242, 180, 95],
+  [111, 157, 255],
+  [255, 0, 255],
+];
+
+function behind(desk: Desk, { width, height }: Picture, backing: Backing): Picture {
+  if (backing === 'checker') return checker(desk, width, height, 12, 0.12, 0.24);
+  const grey = greys[backing];
+  return fill(desk, width, height, [grey, grey, grey, 1]);
+}
+
+/** sRGB bytes of a picture as the viewer shows it. */
+export function lookAt(desk: Desk, picture: Picture, o: Looking): Uint8ClampedArray<ArrayBuffer> {
+  // Over black nothing changes: the display is opaque.
+  const laid =
+    o.look === 'colour' && o.backing !== 'black' && !o.range
+      ? over(desk, picture, behind(desk, picture, o.backing))
+      : picture;
+  const pixels = toDisplay(desk, laid, o);
+  if (laid !== picture) desk.drop(laid);
+  if (o.gamma !== 1) {
+    const curve = Uint8ClampedArray.from({ length: 256 }, (_, c) => 255 * (c / 255) ** (1 / o.gamma));
+    for (let i = 0; i < pixels.length; i++) if ((i & 3) !== 3) pixels[i] = curve[pixels[i]];
+  }
+  if (o.marks) mark(picture, pixels, 2 ** -o.stops);
+  return pixels;
+}
+
+/** Paints stripes over pixels whose colour lies past white, below 0, or is not finite. */
+function mark({ width, data }: Picture, pixels: Uint8ClampedArray, white: number) {
+  for (let p = 0; p < data.length; p += 4) {
+    const [r, g, b] = [data[p], data[p + 1], data[p + 2]];
+    const sum = r + g + b;
+    const sort =
+      sum - sum !== 0 ? 2 : r < 0 || g < 0 || b < 0 ? 1 : r > white || g > white || b > white ? 0 : -1;
+    if (sort < 0) continue;
+    const i = p >> 2;
+    // Stripes for what is only bright, so that the picture stays to be seen.
+    if (sort === 0 && ((i % width) + Math.floor(i / width)) % 6 > 2) continue;
+    pixels.set(markColours[sort], p);
+  }
+}
+
+/** |a − b| times `gain`, opaque. Both have the same size. */
+export function difference(desk: Desk, a: Picture, b: Picture, gain: number): Picture {
+  const out = desk.picture(a.width, a.height);
+  for (let i = 0; i < out.data.length; i++)
+    out.data[i] = (i & 3) === 3 ? 1 : Math.abs(a.data[i] - b.data[i]) * gain;
+  return out;
+}

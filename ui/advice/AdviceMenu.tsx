@@ -1,0 +1,71 @@
+import { Lightbulb } from 'lucide-react';
+import { useMemo } from 'react';
+import { useShot, useShotStore } from '@/browser/shot-store';
+import { tryEdit } from '@/browser/try-edit';
+import type { Finding } from '@/core/advice/advice';
+import { adviceOn } from '@/core/advice/registry';
+import { dismiss } from '@/core/finish/edits';
+import { FinishError } from '@/core/finish/finish';
+import type { ShotDetail } from '@/server/shots/shots';
+
+/** What Zafiro notices about the finish: how much, and each with its place and its mend. */
+export function AdviceMenu({ shot }: { shot: ShotDetail }) {
+  const store = useShotStore();
+  const finish = useShot((s) => s.finish);
+  const frame = useShot((s) => s.frame);
+  const noticed = useShot((s) => s.noticed);
+  const change = useShot((s) => s.change);
+  const findings = useMemo((): Finding[] => {
+    const passes = Object.fromEntries(shot.media.map((m) => [m.name, m.passes]));
+    const frames = Object.fromEntries(
+      shot.media.map((m) => [
+        m.name,
+        // What is held or empty is no missing frame.
+        m.gaps === 'missing' ? m.frames.filter((f) => f.state === 'ready').map((f) => f.frame) : [],
+      ]),
+    );
+    try {
+      return adviceOn(finish, { ...noticed, passes, frames, frame });
+    } catch (error) {
+      // A fix that the document would refuse is no reason to show nothing else.
+      if (error instanceof FinishError) return [];
+      throw error;
+    }
+  }, [finish, frame, noticed, shot]);
+  if (findings.length === 0) return null;
+  return (
+    <details className="dropdown dropdown-end mr-2">
+      <summary className="btn btn-ghost btn-xs gap-1 text-secondary" data-testid="advice">
+        <Lightbulb size={13} /> {findings.length} advice
+      </summary>
+      <ul className="dropdown-content z-30 mt-2 grid max-h-[70vh] w-96 gap-3 overflow-y-auto rounded-box border border-line bg-base-200 p-3 text-[13px] shadow-xl">
+        {findings.map((f) => (
+          <li key={f.key} data-advice={f.key} className="grid gap-1">
+            <button
+              type="button"
+              className="cursor-pointer text-left font-medium hover:text-primary"
+              onClick={() => change({ selected: f.at })}
+            >
+              {f.says}
+            </button>
+            <p className="text-xs text-quiet">{f.mend}</p>
+            <div className="flex gap-2">
+              {f.fix && (
+                <button type="button" className="btn btn-xs" onClick={() => tryEdit(store, () => f.fix!)}>
+                  {f.fix.says.replace(/^./, (c) => c.toUpperCase())}
+                </button>
+              )}
+              <button
+                type="button"
+                className="btn btn-ghost btn-xs text-quiet"
+                onClick={() => tryEdit(store, () => dismiss(f.key))}
+              >
+                Not for this finish
+              </button>
+            </div>
+          </li>
+        ))}
+      </ul>
+    </details>
+  );
+}

@@ -1,0 +1,89 @@
+import { Columns2, RotateCcw, X } from 'lucide-react';
+import { useEffect } from 'react';
+import { useShot } from '@/browser/shot-store';
+import { useVersions, type Version } from '@/browser/versions';
+import { IconButton } from '../parts/IconButton';
+
+const when = (iso: string) =>
+  new Date(iso).toLocaleString('en-GB', {
+    day: 'numeric',
+    month: 'short',
+    hour: '2-digit',
+    minute: '2-digit',
+  });
+
+/** Saved versions of the finish, each edit by name: named, compared with, taken back. */
+export function HistoryPanel({ onClose }: { onClose(): void }) {
+  const versions = useVersions();
+  const { refresh } = versions;
+  useEffect(() => {
+    refresh();
+  }, [refresh]);
+  return (
+    <aside
+      className="fixed top-11 right-0 bottom-0 z-30 grid w-88 grid-rows-[auto_minmax(0,1fr)] border-l border-line bg-base-100 shadow-xl"
+      aria-label="History"
+    >
+      <header className="flex items-center border-b border-line py-2 pr-2 pl-4">
+        <h2 className="mr-auto text-lg font-semibold">History</h2>
+        <IconButton icon={X} label="Close" onClick={onClose} />
+      </header>
+      <ol className="overflow-y-auto">
+        {versions.list.map((v, i) => (
+          <Entry key={v.version} entry={v} newest={i === 0} />
+        ))}
+        {versions.list.length === 0 && (
+          <li className="p-4 text-sm text-quiet">Every edit is kept here by its name.</li>
+        )}
+      </ol>
+    </aside>
+  );
+}
+
+function Entry({ entry, newest }: { entry: Version; newest: boolean }) {
+  const versions = useVersions();
+  const replace = useShot((s) => s.replace);
+  const change = useShot((s) => s.change);
+  const compare = useShot((s) => s.compare);
+  const compareWith = async () => {
+    if (!(await versions.fetch(entry.version))) return;
+    const mode = compare.mode === 'off' ? 'wipe' : compare.mode;
+    change({ compare: { ...compare, mode, with: `version:${entry.version}` } });
+  };
+  const takeBack = async () => {
+    const document = await versions.fetch(entry.version);
+    if (document) replace(document, `take back version ${entry.version}`);
+  };
+  return (
+    <li
+      className="group flex items-center gap-1 border-b border-line/60 py-1 pr-2 pl-4 text-[13px]"
+      data-version={entry.version}
+    >
+      <span className="w-8 shrink-0 text-xs text-quiet">{entry.version}</span>
+      <div className="min-w-0 flex-1">
+        <span className="block truncate">{entry.says.replace(/^./, (c) => c.toUpperCase())}</span>
+        <span className="flex items-center gap-2 text-xs text-quiet">
+          {when(entry.savedAt)}
+          <input
+            key={entry.label}
+            className="min-w-0 flex-1 rounded bg-transparent px-1 text-secondary placeholder:opacity-0 group-hover:placeholder:opacity-60 hover:bg-base-300 focus:bg-base-300"
+            placeholder="name it"
+            aria-label={`Name of version ${entry.version}`}
+            defaultValue={entry.label ?? ''}
+            onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()}
+            onBlur={(e) => {
+              if (e.target.value !== (entry.label ?? '')) versions.label(entry.version, e.target.value);
+            }}
+          />
+        </span>
+      </div>
+      <IconButton icon={Columns2} label={`Compare with version ${entry.version}`} onClick={compareWith} />
+      <IconButton
+        icon={RotateCcw}
+        label={`Take back version ${entry.version}`}
+        disabled={newest}
+        onClick={takeBack}
+      />
+    </li>
+  );
+}

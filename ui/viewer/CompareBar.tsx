@@ -1,0 +1,86 @@
+import { X } from 'lucide-react';
+import { type Comparing, compareModes, useShot } from '@/browser/shot-store';
+import { useVersions } from '@/browser/versions';
+import { stepName } from '@/core/finish/finish';
+import { IconButton } from '../parts/IconButton';
+
+/** What the picture is compared with, and how. */
+export function CompareBar() {
+  const compare = useShot((s) => s.compare);
+  const finish = useShot((s) => s.finish);
+  const change = useShot((s) => s.change);
+  const versions = useVersions();
+  const set = (part: Partial<Comparing>) => change({ compare: { ...compare, ...part } });
+  const choose = async (what: string) => {
+    const [sort, number] = what.split(':');
+    if (sort === 'version') await versions.fetch(Number(number));
+    set({ with: what });
+  };
+  const known = versions.list.filter((v) => v.label || `version:${v.version}` === compare.with);
+  return (
+    <div
+      className="absolute top-2 left-1/2 z-10 flex -translate-x-1/2 items-center gap-2 rounded-box border border-line bg-base-100/95 py-1 pr-1 pl-2 text-xs whitespace-nowrap"
+      role="group"
+      aria-label="Compare"
+    >
+      <select
+        className="select select-xs w-28"
+        aria-label="How to compare"
+        value={compare.mode}
+        onChange={(e) => set({ mode: e.target.value as Comparing['mode'] })}
+      >
+        {Object.entries(compareModes)
+          .filter(([key]) => key !== 'off')
+          .map(([key, name]) => (
+            <option key={key} value={key}>
+              {name}
+            </option>
+          ))}
+      </select>
+      with
+      <select
+        className="select select-xs w-44"
+        aria-label="What to compare with"
+        value={compare.with}
+        onFocus={() => versions.refresh()}
+        onChange={(e) => choose(e.target.value)}
+      >
+        <option value="input">the input</option>
+        {finish.strands.map((s) => (
+          <optgroup key={s.id} label={`Strand ${s.name}`}>
+            <option value={`place:${s.id}:head`}>{s.name}, head</option>
+            {s.steps.map((t) => (
+              <option key={t.id} value={`place:${s.id}:${t.id}`}>
+                {s.name}, after {stepName(t)}
+              </option>
+            ))}
+          </optgroup>
+        ))}
+        {known.length > 0 && (
+          <optgroup label="Saved versions">
+            {known.map((v) => (
+              <option key={v.version} value={`version:${v.version}`}>
+                {v.label ?? `version ${v.version}`}
+              </option>
+            ))}
+          </optgroup>
+        )}
+      </select>
+      {compare.mode === 'difference' && (
+        <select
+          className="select select-xs w-16"
+          aria-label="How many times"
+          value={compare.gain}
+          onChange={(e) => set({ gain: Number(e.target.value) })}
+        >
+          {[1, 2, 4, 8, 16, 32, 64].map((g) => (
+            <option key={g} value={g}>
+              ×{g}
+            </option>
+          ))}
+        </select>
+      )}
+      <IconButton icon={X} label="End comparing" keys="C" onClick={() => set({ mode: 'off' })} />
+    </div>
+  );
+}

@@ -1,0 +1,69 @@
+import { SlidersHorizontal } from 'lucide-react';
+import { useShot } from '@/browser/shot-store';
+import { type Backing, backings } from '@/core/scopes/looking';
+
+/** How the picture is looked at, beyond channels and exposure; nothing of it is in the picture. */
+export function LookMenu() {
+  const gamma = useShot((s) => s.gamma);
+  const backing = useShot((s) => s.backing);
+  const marks = useShot((s) => s.marks);
+  const change = useShot((s) => s.change);
+  const changed = gamma !== 1 || backing !== 'black' || marks;
+  return (
+    <details className="dropdown dropdown-end">
+      <summary
+        className={`btn btn-ghost btn-xs btn-square ${changed ? 'text-primary' : 'text-quiet'}`}
+        aria-label="More ways to look"
+        title="Backing, gamma, marks"
+      >
+        <SlidersHorizontal size={14} />
+      </summary>
+      <div className="dropdown-content z-20 mt-1 grid w-60 gap-2 rounded-box border border-line bg-base-200 p-3 text-[13px] shadow-lg">
+        <label className="flex items-center gap-2">
+          Backing
+          <select
+            className="select select-xs ml-auto w-32"
+            value={backing}
+            onChange={(e) => change({ backing: e.target.value as Backing })}
+          >
+            {Object.entries(backings).map(([key, name]) => (
+              <option key={key} value={key}>
+                {name}
+              </option>
+            ))}
+          </select>
+        </label>
+        <label
+          className="flex items-center gap-2"
+          title="Of the screen, for looking only. Double-click for 1."
+        >
+          Gamma
+          <input
+            type="range"
+            min={0.4}
+            max={2.6}
+            step={0.05}
+            value={gamma}
+            aria-label="Gamma"
+            className="range range-xs ml-auto w-24"
+            onChange={(e) => change({ gamma: Number(e.target.value) })}
+            onDoubleClick={() => change({ gamma: 1 })}
+          />
+          <span className="w-8 text-right text-xs text-quiet">{gamma.toFixed(2)}</span>
+        </label>
+        <label
+          className="flex cursor-pointer items-center"
+          title="Stripes: past white at this exposure. Blue: below 0. Magenta: not finite."
+        >
+          Mark white, negative, not finite
+          <input
+            type="checkbox"
+            className="toggle toggle-xs toggle-primary ml-auto"
+            checked={marks}
+            onChange={(e) => change({ marks: e.target.checked })}
+          />
+        </label>
+      </div>
+    </details>
+  );
+}

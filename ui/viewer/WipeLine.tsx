@@ -1,0 +1,99 @@
+import { type PointerEvent, useRef } from 'react';
+import { useShot } from '@/browser/shot-store';
+
+type View = { k: number; x: number; y: number };
+type Props = { view: View; full: { width: number; height: number }; box: { width: number; height: number } };
+
+/** Long enough to cross any viewer. */
+const far = 20_000;
+const turnAt = 70;
+
+/** The line of a wipe: its middle is dragged along, its knob turns it. */
+export function WipeLine({ view, full, box }: Props) {
+  const compare = useShot((s) => s.compare);
+  const change = useShot((s) => s.change);
+  const dragging = useRef<'move' | 'turn' | null>(null);
+  const [u, v] = compare.at;
+  const px = view.x + u * full.width * view.k;
+  const py = view.y + v * full.height * view.k;
+  const turn = (compare.angle * Math.PI) / 180;
+  const [dx, dy] = [Math.cos(turn), -Math.sin(turn)];
+  const set = (part: Partial<typeof compare>) => change({ compare: { ...compare, ...part } });
+  const move = (e: PointerEvent<SVGSVGElement>) => {
+    if (!dragging.current) return;
+    const { left, top } = e.currentTarget.getBoundingClientRect();
+    const [x, y] = [e.clientX - left, e.clientY - top];
+    if (dragging.current === 'move')
+      set({ at: [(x - view.x) / (full.width * view.k), (y - view.y) / (full.height * view.k)] });
+    else {
+      const angle = (Math.atan2(py - y, x - px) * 180) / Math.PI;
+      // Near a quarter turn it snaps, unless Alt is held.
+      const straight = Math.round(angle / 90) * 90;
+      set({ angle: !e.altKey && Math.abs(angle - straight) < 3 ? straight : Math.round(angle) });
+    }
+  };
+  const grab = (what: 'move' | 'turn') => (e: PointerEvent) => {
+    e.stopPropagation();
+    dragging.current = what;
+    (e.currentTarget as Element).closest('svg')!.setPointerCapture(e.pointerId);
+  };
+  return (
+    <svg
+      className="pointer-events-none absolute inset-0 h-full w-full touch-none"
+      viewBox={`0 0 ${Math.max(1, box.width)} ${Math.max(1, box.height)}`}
+      aria-hidden="true"
+      onPointerMove={move}
+      onPointerUp={() => {
+        dragging.current = null;
+      }}
+    >
+      <line
+        x1={px - dx * far}
+        y1={py - dy * far}
+        x2={px + dx * far}
+        y2={py + dy * far}
+        stroke="#000"
+        strokeOpacity={0.5}
+        strokeWidth={3}
+      />
+      <line
+        x1={px - dx * far}
+        y1={py - dy * far}
+        x2={px + dx * far}
+        y2={py + dy * far}
+        stroke="#e9e9e9"
+        strokeWidth={1.25}
+      />
+      <line
+        data-testid="wipe"
+        x1={px - dx * far}
+        y1={py - dy * far}
+        x2={px + dx * far}
+        y2={py + dy * far}
+        stroke="transparent"
+        strokeWidth={14}
+        className="pointer-events-auto cursor-move"
+        onPointerDown={grab('move')}
+      />
+      <circle
+        cx={px}
+        cy={py}
+        r={6}
+        fill="#151515"
+        stroke="#e9e9e9"
+        strokeWidth={1.5}
+        className="pointer-events-auto cursor-move"
+        onPointerDown={grab('move')}
+      />
+      <circle
+        cx={px + dx * turnAt}
+        cy={py + dy * turnAt}
+        r={5}
+        fill="#6f9dff"
+        stroke="#151515"
+        className="pointer-events-auto cursor-grab"
+        onPointerDown={grab('turn')}
+      />
+    </svg>
+  );
+}
