@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { resolve } from 'node:path';
 import { parseArgs } from 'node:util';
 import { encodings } from '../core/colour/encoding';
-import { leadingPass, parseFinish } from '../core/finish/finish';
+import { forOutput, leadingPass, parseFinish } from '../core/finish/finish';
 import { parseFrames, parsePattern, pathOf } from '../core/formats/frame-pattern';
 import { gapRules } from '../core/formats/gap-rules';
 import { extension, type Format, formats } from '../engine/node/encode';
@@ -12,7 +12,7 @@ import { renderPool } from '../engine/node/pool';
 import { UsageError } from './usage';
 
 const usage =
-  'zafiro run FINISH.json --media NAME=PATTERN --frames 1-24 --out PATTERN [--scale 1] [--format exr|png16] [--encoding NAME=srgb] [--gaps NAME=hold]';
+  'zafiro run FINISH.json --media NAME=PATTERN --frames 1-24 --out PATTERN [--scale 1] [--format exr|png16] [--encoding NAME=srgb] [--gaps NAME=hold] [--output NAME]';
 
 function readJson(path: string): unknown {
   let text: string;
@@ -61,6 +61,7 @@ export async function run(args: string[]): Promise<number> {
       format: { type: 'string' },
       encoding: { type: 'string', multiple: true, default: [] },
       gaps: { type: 'string', multiple: true, default: [] },
+      output: { type: 'string' },
     },
   });
   if (positionals.length !== 1 || !values.out) throw new UsageError(`Use: ${usage}`);
@@ -83,6 +84,7 @@ export async function run(args: string[]): Promise<number> {
   let finish: ReturnType<typeof parseFinish>;
   try {
     finish = parseFinish(readJson(positionals[0]));
+    if (values.output) finish = forOutput(finish, values.output);
   } catch (error) {
     throw new Error(
       error instanceof Error && error.name === 'FinishError'

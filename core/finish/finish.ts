@@ -319,6 +319,14 @@ export function leadingPass(doc: Finish): PassHead | undefined {
 
 export const mainStrand = (doc: Finish): Strand => doc.strands.find((s) => s.id === doc.main)!;
 
+/** The finish whose finished picture is a named output. @throws {FinishError} naming those there are. */
+export function forOutput(doc: Finish, output: string): Finish {
+  const strand = doc.strands.find((s) => s.output === output);
+  if (strand) return { ...doc, main: strand.id };
+  const there = doc.strands.flatMap((s) => s.output ?? []).join(', ') || 'none';
+  throw new FinishError(`There is no output “${output}”`, 'strands', `The finish has: ${there}.`);
+}
+
 /** The strand and index of a step; undefined where the document has no such step. */
 export function findStep(
   doc: Finish,

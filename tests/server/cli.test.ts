@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import sharp from 'sharp';
 import { afterAll, expect, test } from 'vitest';
 import { encodeSrgb } from '../../core/colour/srgb';
-import { addStep, newFinish } from '../../core/finish/edits';
+import { addStep, addStrand, changeStrand, newFinish } from '../../core/finish/edits';
 import { readExr } from '../../core/formats/exr/read';
 import { writeExr } from '../../core/formats/exr/write';
 import { floatsToHalves, halvesToFloats } from '../../core/formats/half';
@@ -137,6 +137,35 @@ test('a drawing without a file is held, or is empty; sRGB is made linear, straig
   expect(r).toBeCloseTo(a, 3);
   expect(await render('empty', '--gaps', 'moth=empty')).toEqual([0, 0]);
   expect(await render('wrong', '--gaps', 'moth=forget')).toMatch(/--gaps takes missing, hold, empty/);
+});
+
+test('a named output is rendered in place of the finished picture; one that is not there is said', async () => {
+  const withGlow = addStrand(
+    bare,
+    { type: 'colour', colour: [0.25, 0.5, 1], alpha: 0.5 },
+    'picture',
+    'Glow',
+  ).apply(bare);
+  const doc = changeStrand(withGlow, 'strand', { output: 'glow' }).apply(withGlow);
+  const args = (output: string) => [
+    'run',
+    finishFile('outputs.json', doc),
+    '--media',
+    media,
+    '--frames',
+    '1',
+    '--output',
+    output,
+    '--out',
+    `${folder}/glow.exr`,
+  ];
+  expect(await zafiro(args('glow'))).toMatchObject({ code: 0 });
+  const { header, samples } = readExr(readFileSync(`${folder}/glow.exr`), nodeZlib);
+  expect(header.dataWindow).toEqual({ xMin: 0, yMin: 0, xMax: width - 1, yMax: height - 1 });
+  expect(['R', 'G', 'B', 'A'].map((c) => halvesToFloats(samples.get(c) as Uint16Array)[7])).toEqual([
+    0.125, 0.25, 0.5, 0.5,
+  ]);
+  expect((await zafiro(args('mist'))).err).toMatch(/no output “mist” \(strands\)\. The finish has: glow/);
 });
 
 test('a stack lays its layers over each other, faded or hidden', async () => {

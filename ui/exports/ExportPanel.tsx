@@ -13,6 +13,7 @@ const formats = {
 /** Writes a range of finished frames, and shows how far each export is. */
 export function ExportPanel({ shot, onClose }: { shot: ShotDetail; onClose(): void }) {
   const store = useShotStore();
+  const outputs = store.getState().finish.strands.flatMap((s) => s.output ?? []);
   const client = useQueryClient();
   const [problem, setProblem] = useState('');
   const key = useMemo(() => ['exports', shot.id], [shot.id]);
@@ -69,6 +70,19 @@ export function ExportPanel({ shot, onClose }: { shot: ShotDetail; onClose(): vo
             required
           />
         </label>
+        {outputs.length > 0 && (
+          <label className="grid grid-cols-[64px_1fr] items-center">
+            Picture
+            <select name="output" className="select select-sm w-full">
+              <option value="">Finished picture</option>
+              {outputs.map((o) => (
+                <option key={o} value={o}>
+                  Output {o}
+                </option>
+              ))}
+            </select>
+          </label>
+        )}
         <label className="grid grid-cols-[64px_1fr] items-center">
           Format
           <select name="format" className="select select-sm w-full">

@@ -1,5 +1,5 @@
 import * as v from 'valibot';
-import { parseFinish } from '@/core/finish/finish';
+import { forOutput, parseFinish } from '@/core/finish/finish';
 import { parseFrames } from '@/core/formats/frame-pattern';
 import { formats } from '@/engine/node/encode';
 import { answer, BadRequest, wholeNumber } from '@/server/answer';
@@ -9,6 +9,8 @@ const body = v.object({
   shot: v.pipe(v.number(), v.integer()),
   document: v.unknown(),
   frames: v.string(),
+  /** A named output in place of the finished picture. */
+  output: v.optional(v.string()),
   format: v.picklist(Object.keys(formats) as (keyof typeof formats)[]),
   name: v.pipe(
     v.string(),
@@ -24,12 +26,14 @@ export const POST = (request: Request) =>
   answer(async () => {
     const given = v.safeParse(body, await request.json().catch(() => null));
     if (!given.success) throw new BadRequest(given.issues[0].message);
-    const { shot, document, frames, format, name } = given.output;
+    const { shot, document, frames, format, name, output } = given.output;
     let list: number[];
     try {
       list = parseFrames(frames);
     } catch (error) {
       throw new BadRequest((error as Error).message);
     }
-    return { run: await createExport(shot, parseFinish(document), list, format, name) };
+    const whole = parseFinish(document);
+    const [finish, baseName] = output ? [forOutput(whole, output), `${name}_${output}`] : [whole, name];
+    return { run: await createExport(shot, finish, list, format, baseName) };
   });
