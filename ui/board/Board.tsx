@@ -6,6 +6,7 @@ import {
   useSensor,
   useSensors,
 } from '@dnd-kit/core';
+import { useVirtualizer } from '@tanstack/react-virtual';
 import { Plus } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
@@ -18,7 +19,7 @@ import { rowsOf } from '@/core/finish/rows';
 import { stepSpec } from '@/core/steps/registry';
 import type { ShotDetail } from '@/server/shots/shots';
 import { dropped } from './drag';
-import { bottomOf, column, columnX, gutter, rowY, stepHeight, threadX } from './geometry';
+import { bottomOf, column, columnX, gap, gutter, rowY, stepHeight, threadX } from './geometry';
 import { HeadCard } from './HeadCard';
 import { InsertButton } from './InsertButton';
 import { StepCard } from './StepCard';
@@ -58,10 +59,11 @@ export function Board({ shot }: { shot: ShotDetail }) {
   });
   useHotkeys('shift+insert', () => setStarting(true));
   useEffect(() => {
-    scroller.current
-      ?.querySelector('[data-selected=true]')
-      ?.scrollIntoView({ block: 'nearest', inline: 'nearest' });
-  });
+    if (selected)
+      scroller.current
+        ?.querySelector('[data-selected=true]')
+        ?.scrollIntoView({ block: 'nearest', inline: 'nearest' });
+  }, [selected]);
 
   const insert = (type: string, index: number) => {
     if (!inserting) return;
@@ -84,6 +86,24 @@ export function Board({ shot }: { shot: ShotDetail }) {
     return step ? stepName(step) : 'link';
   };
 
+  // Only the columns that are seen are drawn: forty strands stay fluent.
+  const columns = useVirtualizer({
+    horizontal: true,
+    count: strands.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => column + gap,
+    paddingStart: gutter,
+    overscan: 2,
+  });
+  const seen = columns.getVirtualItems().map((c) => c.index);
+  const [first, last] = [seen[0] ?? 0, seen.at(-1) ?? strands.length - 1];
+  // A strand that is selected by key may not be drawn yet.
+  const chosen = strands.findIndex((s) => s.id === selected || s.steps.some((t) => t.id === selected));
+  // biome-ignore lint/correctness/useExhaustiveDependencies: only when another strand is chosen
+  useEffect(() => {
+    if (chosen >= 0 && (chosen < first || chosen > last)) columns.scrollToIndex(chosen);
+  }, [chosen]);
+
   const stageRows = stepsOf(main).map((s) => ({ id: s.id, stage: stepSpec(s.type)?.stage ?? '' }));
   const inserted = finish.strands.find((s) => s.id === inserting?.strand);
   return (
@@ -95,7 +115,7 @@ export function Board({ shot }: { shot: ShotDetail }) {
     >
       <div ref={scroller} className="relative h-full overflow-auto" role="tree" aria-label="Strand board">
         <div className="relative" style={{ height, width: columnX(strands.length) + 44, minWidth: '100%' }}>
-          <Threads strands={strands} rows={rows} selected={selected} endY={end} />
+          <Threads strands={strands} rows={rows} selected={selected} endY={end} first={first} last={last} />
           <span className="absolute left-2 text-[10px] tracking-wide text-quiet" style={{ top: rowY(0) + 4 }}>
             Head
           </span>
@@ -108,48 +128,50 @@ export function Board({ shot }: { shot: ShotDetail }) {
               {stage !== stageRows[i - 1]?.stage && stage.replace(/^./, (c) => c.toUpperCase())}
             </span>
           ))}
-          {strands.map((strand, i) => (
-            <div key={strand.id} role="group" aria-label={strand.name}>
-              <HeadCard
-                strand={strand}
-                x={columnX(i)}
-                row={rows.get(strand.id)!}
-                thumbnail={thumbnails[strand.id]}
-                shot={shot}
-              />
-              {stepsOf(strand).map((step) => (
-                <StepCard
-                  key={step.id}
-                  step={step}
-                  idle={strand.kind === 'data'}
+          {seen
+            .map((i) => ({ strand: strands[i], i }))
+            .map(({ strand, i }) => (
+              <div key={strand.id} role="group" aria-label={strand.name}>
+                <HeadCard
+                  strand={strand}
                   x={columnX(i)}
-                  y={rowY(rows.get(step.id)!)}
-                  thumbnail={thumbnails[step.id]}
+                  row={rows.get(strand.id)!}
+                  thumbnail={thumbnails[strand.id]}
+                  shot={shot}
                 />
-              ))}
-              {[strand, ...stepsOf(strand)].map((item, index) => (
-                <InsertButton
-                  key={item.id}
-                  id={`place:${strand.id}:${index}`}
-                  x={threadX(i)}
-                  y={bottomOf(rows.get(item.id)!) + 12}
-                  // A strand without steps is mostly there to be taken from: its plus waits for the hand.
-                  quiet={strand !== main && strand.steps.length === 0}
-                  label={`Add a step after ${'type' in item ? stepName(item) : item.name}`}
-                  onClick={() => setInserting({ strand: strand.id, index })}
-                />
-              ))}
-              {[strand, ...stepsOf(strand)].map((item) => (
-                <TapPoint
-                  key={item.id}
-                  id={`tap:${strand.id}:${'type' in item ? item.id : 'head'}`}
-                  x={columnX(i) + column}
-                  y={bottomOf(rows.get(item.id)!)}
-                  label={`Link from ${'type' in item ? stepName(item) : item.name}: drag to a step`}
-                />
-              ))}
-            </div>
-          ))}
+                {stepsOf(strand).map((step) => (
+                  <StepCard
+                    key={step.id}
+                    step={step}
+                    idle={strand.kind === 'data'}
+                    x={columnX(i)}
+                    y={rowY(rows.get(step.id)!)}
+                    thumbnail={thumbnails[step.id]}
+                  />
+                ))}
+                {[strand, ...stepsOf(strand)].map((item, index) => (
+                  <InsertButton
+                    key={item.id}
+                    id={`place:${strand.id}:${index}`}
+                    x={threadX(i)}
+                    y={bottomOf(rows.get(item.id)!) + 12}
+                    // A strand without steps is mostly there to be taken from: its plus waits for the hand.
+                    quiet={strand !== main && strand.steps.length === 0}
+                    label={`Add a step after ${'type' in item ? stepName(item) : item.name}`}
+                    onClick={() => setInserting({ strand: strand.id, index })}
+                  />
+                ))}
+                {[strand, ...stepsOf(strand)].map((item) => (
+                  <TapPoint
+                    key={item.id}
+                    id={`tap:${strand.id}:${'type' in item ? item.id : 'head'}`}
+                    x={columnX(i) + column}
+                    y={bottomOf(rows.get(item.id)!)}
+                    label={`Link from ${'type' in item ? stepName(item) : item.name}: drag to a step`}
+                  />
+                ))}
+              </div>
+            ))}
           <div
             className="absolute text-[11px] text-quiet"
             style={{ left: columnX(0) + 30, top: end - 7, width: column - 30 }}

@@ -1,14 +1,23 @@
 import type { Strand } from '@/core/finish/finish';
 import { bottomOf, column, columnX, rowY, stepHeight, threadX } from './geometry';
 
-type Props = { strands: Strand[]; rows: Map<string, number>; selected?: string; endY: number };
+type Props = {
+  strands: Strand[];
+  rows: Map<string, number>;
+  selected?: string;
+  endY: number;
+  first: number;
+  last: number;
+};
 
 /** Kind by line: picture solid, matte dashed, data dotted. */
 const dashes = { picture: undefined, matte: '6 4', data: '1.5 4' } as const;
 const bend = 9;
 
 /** The threads of the strands and the links between them; the selected step's own links stand out. */
-export function Threads({ strands, rows, selected, endY }: Props) {
+export function Threads({ strands, rows, selected, endY, first, last }: Props) {
+  /** Columns between two are seen. */
+  const isSeen = (a: number, b = a) => Math.max(a, b) >= first && Math.min(a, b) <= last;
   const columnOf = (id: string) => strands.findIndex((s) => s.id === id);
   /** A folded strand has its head alone. */
   const placeOf = (s: Strand, after: string) =>
@@ -16,6 +25,7 @@ export function Threads({ strands, rows, selected, endY }: Props) {
   const splits = strands.flatMap((strand, to) => {
     if (strand.head.type !== 'tap') return [];
     const from = columnOf(strand.head.strand);
+    if (!isSeen(from, to)) return [];
     const x = threadX(from);
     const y = rowY(rows.get(strand.id)!) + stepHeight / 2 - 3;
     const d = `M${x} ${bottomOf(rows.get(placeOf(strands[from], strand.head.after))!)} V${y - bend} q0 ${bend} ${from > to ? -bend : bend} ${bend} H${from > to ? columnX(to) + column : columnX(to)}`;
@@ -23,8 +33,9 @@ export function Threads({ strands, rows, selected, endY }: Props) {
   });
   const taps = strands.flatMap((strand, to) =>
     (strand.folded ? [] : strand.steps).flatMap((step) =>
-      Object.entries(step.slots).map(([slot, tap]) => {
+      Object.entries(step.slots).flatMap(([slot, tap]) => {
         const from = columnOf(tap.strand);
+        if (!isSeen(from, to)) return [];
         const tapped = strands[from];
         const place = placeOf(tapped, tap.after);
         const y = rowY(rows.get(step.id)!) + stepHeight / 2 + (slot === 'where' ? 9 : -3);
@@ -32,7 +43,7 @@ export function Threads({ strands, rows, selected, endY }: Props) {
         const side = from > to ? columnX(to) + column : columnX(to);
         const turn = from > to ? -bend : bend;
         const d = `M${x} ${bottomOf(rows.get(place)!)} V${y - bend} q0 ${bend} ${turn} ${bend} H${side}`;
-        return { key: `${step.id}-${slot}`, d, mine: step.id === selected, matte: slot === 'where' };
+        return [{ key: `${step.id}-${slot}`, d, mine: step.id === selected, matte: slot === 'where' }];
       }),
     ),
   );
@@ -40,8 +51,9 @@ export function Threads({ strands, rows, selected, endY }: Props) {
   return (
     <svg className="pointer-events-none absolute inset-0 h-full w-full" aria-hidden="true">
       {strands.map((strand, i) => {
-        const last = rows.get((strand.folded ? undefined : strand.steps.at(-1)?.id) ?? strand.id)!;
-        const bottom = i === 0 ? endY - 5 : bottomOf(last);
+        if (!isSeen(i)) return null;
+        const end = rows.get((strand.folded ? undefined : strand.steps.at(-1)?.id) ?? strand.id)!;
+        const bottom = i === 0 ? endY - 5 : bottomOf(end);
         return (
           <line
             key={strand.id}
