@@ -3,7 +3,7 @@ import type { Place } from '../core/evaluate/plan';
 import type { Finish } from '../core/finish/finish';
 import type { LightHistogram } from '../core/scopes/light';
 import type { Looking } from '../core/scopes/looking';
-import type { Against, Noticed, Shown, Stop, Engine as WorkerEngine } from './engine.worker';
+import type { Beside, Noticed, Shown, Stop, Engine as WorkerEngine } from './engine.worker';
 import type { MediaIndex } from './pass-source';
 import { ask, newCounters } from './requests';
 
@@ -16,7 +16,7 @@ export type Engine = {
     scales: number[],
     view: Looking,
     ready: (shown: Shown) => void,
-    against?: Against,
+    beside?: Beside,
   ): Promise<boolean | undefined>;
   journey(finish: Finish, strand: string, frame: number, x: number, y: number): Promise<Stop[] | undefined>;
   histogram(finish: Finish, stepId: string, frame: number): Promise<LightHistogram | undefined>;
@@ -35,8 +35,8 @@ export function startEngine(): { engine: Engine; end(): void } {
   remote.setCounters(counters);
   const engine: Engine = {
     setMedia: (index) => remote.setMedia(index),
-    show: (request, scales, view, ready, against) =>
-      remote.show(ask(counters, 'viewer'), request, scales, view, proxy(ready), against),
+    show: (request, scales, view, ready, beside) =>
+      remote.show(ask(counters, 'viewer'), request, scales, view, proxy(ready), beside),
     journey: (...of) => remote.journey(ask(counters, 'journey'), ...of),
     histogram: (...of) => remote.histogram(ask(counters, 'histogram'), ...of),
     thumbnails: (...of) => remote.thumbnails(ask(counters, 'thumbnails'), ...of),

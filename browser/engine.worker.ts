@@ -3,9 +3,10 @@ import type { Facts } from '../core/advice/advice';
 import { PictureCache } from '../core/evaluate/cache';
 import { type Place, planOf, type Request } from '../core/evaluate/plan';
 import { evaluate, Overtaken, type Run } from '../core/evaluate/run';
-import { type Finish, findStep, passesUsed } from '../core/finish/finish';
+import { type Finish, findStep, passesUsed, type Tap } from '../core/finish/finish';
 import { type Desk, openDesk } from '../core/kernels/desk';
 import { toDisplay } from '../core/kernels/display';
+import { matteOf } from '../core/kernels/point';
 import { pickCentres, shrink } from '../core/kernels/sample';
 import type { Picture } from '../core/picture/picture';
 import {
@@ -16,7 +17,7 @@ import {
   lightHistogram,
   pixelShares,
 } from '../core/scopes/light';
-import { difference, type Looking, lookAt } from '../core/scopes/looking';
+import { difference, type Looking, lookAt, tintBy } from '../core/scopes/looking';
 import { stepSpec } from '../core/steps/registry';
 import { browserMachine } from './machine';
 import { type MediaIndex, passSource } from './pass-source';
@@ -122,9 +123,13 @@ export type Shown = {
 export type Against = {
   finish: Finish;
   place: Place;
+  frame: number;
   /** Shows the difference, this many times, in place of both. */
   difference?: number;
 };
+
+/** What is shown beside the picture itself: another one, or a matte as a tint over it. */
+export type Beside = { against?: Against; matte?: Tap };
 
 /** One place on a pixel's way: its value after it. */
 export type Stop = { strand: string; step?: string; rgba: [number, number, number, number] };
@@ -185,17 +190,24 @@ const engine = {
     scales: number[],
     view: Looking,
     ready: (shown: Shown) => void,
-    against?: Against,
+    { against, matte }: Beside = {},
   ) =>
     queue('viewer', number, async (run) => {
       // What is here whole already needs no draft before it.
       const whole = planOf({ ...request, scale: 1 }, source.identity).key;
       for (const scale of run.cache.has(whole) ? [scales[scales.length - 1]] : scales) {
         const began = performance.now();
+        // A copy: the matte's picture may be let go before the picture is shown.
+        const tint =
+          matte &&
+          (await evaluate({ finish: request.finish, place: matte, frame: request.frame, scale }, run, (p) =>
+            withDesk(run, (desk) => matteOf(desk, p, matte.as ?? 'luminance').data.slice()),
+          ));
         const ranged = (of: { finish: Finish; place: Place }, picture: Picture) =>
           isData(of.finish, of.place) && view.look !== 'alpha' ? finiteRange(picture) : undefined;
         const show = (picture: Picture, desk: Desk, other?: Uint8ClampedArray<ArrayBuffer>) => {
           const pixels = lookAt(desk, picture, { ...view, range: ranged(request, picture) });
+          if (tint) tintBy(pixels, tint);
           const data = picture.data.slice();
           const { width, height } = picture;
           const millis = performance.now() - began;
@@ -207,7 +219,7 @@ const engine = {
           await evaluate(whole, run, (picture) => withDesk(run, (desk) => show(picture, desk)));
           continue;
         }
-        const second = { finish: against.finish, place: against.place, frame: request.frame, scale };
+        const second = { finish: against.finish, place: against.place, frame: against.frame, scale };
         await evaluate(whole, run, (picture) =>
           evaluate(second, run, (compared) =>
             withDesk(run, (desk) => {

@@ -1,6 +1,7 @@
 import { createContext, useContext } from 'react';
 import { temporal } from 'zundo';
 import { createStore, useStore } from 'zustand';
+import type { Place } from '../core/evaluate/plan';
 import { type Edit, setValue } from '../core/finish/edits';
 import { type Finish, findStep, mainStrand } from '../core/finish/finish';
 import type { Look } from '../core/kernels/display';
@@ -24,7 +25,7 @@ export const compareModes = {
   difference: 'Difference',
 } as const;
 
-/** The other picture of a comparison: `input`, `place:strand:after` or `version:number`; the wipe's line by angle and a point, in shares. */
+/** The other picture of a comparison: `input`, `still`, `place:strand:after` or `version:number`; the wipe's line by angle and a point, in shares. */
 export type Comparing = {
   mode: keyof typeof compareModes;
   with: string;
@@ -47,6 +48,10 @@ export type ShotState = {
   marks: boolean;
   /** What is shown against what, and how. */
   compare: Comparing;
+  /** What was pinned to compare with: as it was then, with its frame. */
+  still?: { finish: Finish; place: Place; frame: number };
+  /** Tints the picture where the selected step's matte is. */
+  matteTint: boolean;
   /** While true the other picture of a comparison is shown alone. */
   flipped: boolean;
   /** The viewer shows the end of the main strand, or the place after the selected step. */
@@ -79,6 +84,7 @@ export function createShotStore(finish: Finish, frame: number) {
         compare: { mode: 'off', with: 'input', gain: 4, angle: 90, at: [0.5, 0.5] },
         shows: 'finished',
         before: false,
+        matteTint: false,
         flipped: false,
         theatre: false,
         noticed: { thumbnails: {}, broken: {}, emptyMattes: [], beyondAlpha: 0 },

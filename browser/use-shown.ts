@@ -1,7 +1,7 @@
 import { useEffect, useRef, useState } from 'react';
 import type { Place } from '../core/evaluate/plan';
 import { type Finish, findStep } from '../core/finish/finish';
-import type { Shown } from './engine.worker';
+import type { Against, Shown } from './engine.worker';
 import { previewed, type ShotState, useShot } from './shot-store';
 import { useEngine } from './use-engine';
 import { useVersions, type Versions } from './versions';
@@ -26,20 +26,23 @@ export function placeShown(s: Pick<ShotState, 'finish' | 'shows' | 'selected' | 
 function comparedWith(
   what: string,
   doc: Finish,
+  frame: number,
   versions: Versions,
-): { finish: Finish; place: Place } | undefined {
+  still: ShotState['still'],
+): Against | undefined {
   const [sort, ...parts] = what.split(':');
   if (sort === 'place') {
     const [strand, after] = parts;
     const there = doc.strands.find((s) => s.id === strand);
     const has = after === 'head' || after === 'end' || there?.steps.some((s) => s.id === after);
-    return there && has ? { finish: doc, place: { strand, after } } : undefined;
+    return there && has ? { finish: doc, place: { strand, after }, frame } : undefined;
   }
   if (sort === 'version') {
     const finish = versions.documents[Number(parts[0])];
-    return finish && { finish, place: { strand: finish.main, after: 'end' } };
+    return finish && { finish, place: { strand: finish.main, after: 'end' }, frame };
   }
-  return { finish: doc, place: { strand: doc.main, after: 'head' } };
+  if (sort === 'still') return still;
+  return { finish: doc, place: { strand: doc.main, after: 'head' }, frame };
 }
 
 export type Showing = { shown?: Shown; problem?: string; busy: boolean };
@@ -60,6 +63,10 @@ export function useShown(): Showing {
   const gain = useShot((s) => s.compare.gain);
   const strand = useShot((s) => placeShown(s).strand);
   const after = useShot((s) => placeShown(s).after);
+  const still = useShot((s) => s.still);
+  const matteOf = useShot((s) =>
+    s.matteTint ? findStep(s.finish, s.selected ?? '')?.step.slots.where : undefined,
+  );
   const versions = useVersions();
   const [state, set] = useState<Showing>({ busy: true });
   const lastFull = useRef(0);
@@ -69,7 +76,7 @@ export function useShown(): Showing {
     let current = true;
     const doc = previewed({ finish, preview });
     const scales = [...draftsBelow(lastFull.current), 1];
-    const compared = mode === 'off' ? undefined : comparedWith(other, doc, versions);
+    const compared = mode === 'off' ? undefined : comparedWith(other, doc, frame, versions, still);
     const against = compared && { ...compared, difference: mode === 'difference' ? gain : undefined };
     set((s) => ({ ...s, busy: true }));
     const ready = (shown: Shown) => {
@@ -84,7 +91,7 @@ export function useShown(): Showing {
         scales,
         { look, stops, gamma, backing, marks },
         ready,
-        against,
+        { against, matte: matteOf },
       )
       .catch((error) => {
         if (current) set((s) => ({ ...s, problem: (error as Error).message, busy: false }));
@@ -108,6 +115,8 @@ export function useShown(): Showing {
     other,
     gain,
     versions,
+    still,
+    matteOf,
   ]);
   return state;
 }

@@ -72,6 +72,17 @@ export function addStep(strandId: string, index: number, type: string, id: strin
   });
 }
 
+/** A join at `index` of a strand that brings in a place of another. */
+export function joinAt(doc: Finish, strandId: string, index: number, tap: Tap, id: string): Edit {
+  const name = doc.strands.find((s) => s.id === tap.strand)?.name ?? 'strand';
+  const add = addStep(strandId, index, 'join', id);
+  return edit(`join ${name}`, (draft) => {
+    const strand = draft.strands.find((s) => s.id === strandId)!;
+    const added = add.apply(doc).strands.find((s) => s.id === strandId)!.steps[index];
+    strand.steps.splice(index, 0, { ...added, slots: { picture: tap } });
+  });
+}
+
 export function removeStep(doc: Finish, stepId: string): Edit {
   return edit(`remove ${stepName(place(doc, stepId).step)}`, (draft) => {
     const { strand, index } = place(draft, stepId);

@@ -70,3 +70,13 @@ export function difference(desk: Desk, a: Picture, b: Picture, gain: number): Pi
     out.data[i] = (i & 3) === 3 ? 1 : Math.abs(a.data[i] - b.data[i]) * gain;
   return out;
 }
+
+const tintColour = [111, 157, 255] as const;
+
+/** Tints shown pixels where a matte is, half-way at 1; as many of both. */
+export function tintBy(pixels: Uint8ClampedArray, matte: Float32Array) {
+  for (let i = 0; i < matte.length; i++) {
+    const share = matte[i] * 0.55;
+    for (let c = 0; c < 3; c++) pixels[i * 4 + c] += (tintColour[c] - pixels[i * 4 + c]) * share;
+  }
+}

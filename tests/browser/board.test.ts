@@ -228,3 +228,33 @@ test('every version is kept by name: one is named, compared with, and taken back
     `version:${linked.version}`,
   );
 });
+
+test('the name of the object under the cursor is told, and the matte of a step tints the picture', async () => {
+  await keys('c');
+  await (await button('Close')).click();
+  const canvas = await find('[data-testid=viewer]');
+  await browser.driver.actions().move({ origin: canvas, y: 168 }).perform();
+  await until('the object', async () => (await text('[data-testid=object]')) === 'pedestal');
+  await (await find('[data-step=bloom]')).click();
+  await settled();
+  const plain = await pixels();
+  await (await find('[aria-label="More ways to look"]')).click();
+  const tint = await browser.driver.findElement(By.xpath('//label[contains(., "Tint the selected")]/input'));
+  await tint.click();
+  await until('the tint', async () => (await pixels()).mean !== plain.mean);
+  await tint.click();
+  await until('the plain picture', async () => (await pixels()).mean === plain.mean);
+});
+
+test('what is pinned stays to compare with, as it was', async () => {
+  await keys(Key.ESCAPE, 'c');
+  await (await button('Pin what is shown')).click();
+  expect(await attribute('[aria-label="What to compare with"] option[value=still]', 'value')).toBe('still');
+  const mode = await find('[aria-label="How to compare"]');
+  await mode.sendKeys('Difference');
+  await until('no difference', async () => (await pixels()).mean < 25);
+  const same = await pixels();
+  await (await find('[data-step=bloom]')).click();
+  await keys('y');
+  await until('a difference', async () => (await pixels()).mean > same.mean);
+});

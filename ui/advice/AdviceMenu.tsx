@@ -7,6 +7,7 @@ import { adviceOn } from '@/core/advice/registry';
 import { dismiss } from '@/core/finish/edits';
 import { FinishError } from '@/core/finish/finish';
 import type { ShotDetail } from '@/server/shots/shots';
+import { Dropdown } from '../parts/Dropdown';
 
 /** What Zafiro notices about the finish: how much, and each with its place and its mend. */
 export function AdviceMenu({ shot }: { shot: ShotDetail }) {
@@ -34,10 +35,14 @@ export function AdviceMenu({ shot }: { shot: ShotDetail }) {
   }, [finish, frame, noticed, shot]);
   if (findings.length === 0) return null;
   return (
-    <details className="dropdown dropdown-end mr-2">
-      <summary className="btn btn-ghost btn-xs gap-1 text-secondary" data-testid="advice">
-        <Lightbulb size={13} /> {findings.length} advice
-      </summary>
+    <Dropdown
+      className="mr-2"
+      summary={
+        <summary className="btn btn-ghost btn-xs gap-1 text-secondary" data-testid="advice">
+          <Lightbulb size={13} /> {findings.length} advice
+        </summary>
+      }
+    >
       <ul className="dropdown-content z-30 mt-2 grid max-h-[70vh] w-96 gap-3 overflow-y-auto rounded-box border border-line bg-base-200 p-3 text-[13px] shadow-xl">
         {findings.map((f) => (
           <li key={f.key} data-advice={f.key} className="grid gap-1">
@@ -66,6 +71,6 @@ export function AdviceMenu({ shot }: { shot: ShotDetail }) {
           </li>
         ))}
       </ul>
-    </details>
+    </Dropdown>
   );
 }

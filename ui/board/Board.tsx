@@ -18,7 +18,7 @@ import { findStep, type Head, mainStrand, type Strand, stepName } from '@/core/f
 import { rowsOf } from '@/core/finish/rows';
 import { stepSpec } from '@/core/steps/registry';
 import type { ShotDetail } from '@/server/shots/shots';
-import { dropped } from './drag';
+import { dropped, whereDropped } from './drag';
 import { bottomOf, column, columnX, gap, gutter, rowY, stepHeight, threadX } from './geometry';
 import { HeadCard } from './HeadCard';
 import { InsertButton } from './InsertButton';
@@ -109,6 +109,7 @@ export function Board({ shot }: { shot: ShotDetail }) {
   return (
     <DndContext
       sensors={sensors}
+      collisionDetection={whereDropped}
       onDragStart={({ active }) => setCarried(nameOf(String(active.id)))}
       onDragEnd={drop}
       onDragCancel={() => setCarried('')}

@@ -1,8 +1,31 @@
+import { type CollisionDetection, pointerWithin } from '@dnd-kit/core';
 import type { ShotStore } from '@/browser/shot-store';
 import type { tryEdit } from '@/browser/try-edit';
-import { linkSlot, moveStepTo } from '@/core/finish/edits';
+import { freeId, joinAt, linkSlot, moveStepTo } from '@/core/finish/edits';
 import { type Finish, findStep } from '@/core/finish/finish';
 import { stepSpec } from '@/core/steps/registry';
+
+/** How far from a plus a step may be let go, in pixels. */
+const near = 48;
+
+/** Steps go to the nearest place between cards, links to what is under the pointer. */
+export const whereDropped: CollisionDetection = (args) => {
+  if (String(args.active.id).startsWith('tap:')) return pointerWithin(args);
+  const pointer = args.pointerCoordinates;
+  if (!pointer) return [];
+  return args.droppableContainers
+    .filter((c) => String(c.id).startsWith('place:'))
+    .flatMap((c) => {
+      const rect = args.droppableRects.get(c.id);
+      if (!rect) return [];
+      const value = Math.hypot(
+        rect.left + rect.width / 2 - pointer.x,
+        rect.top + rect.height / 2 - pointer.y,
+      );
+      return value < near ? [{ id: c.id, data: { droppableContainer: c, value } }] : [];
+    })
+    .sort((a, b) => a.data.value - b.data.value);
+};
 
 /**
  * What is dragged is a step by its id, or a link by `tap:strand:after`; where it is dropped is `place:strand:index` between two
@@ -13,6 +36,13 @@ export function dropped(store: ShotStore, what: string, where: string, edit: typ
   const [sort, ...parts] = where.split(':');
   if (what.startsWith('tap:')) {
     const [, strand, after] = what.split(':');
+    if (sort === 'place') {
+      // Onto a thread: the picture comes in there.
+      const id = freeId(finish, 'join');
+      if (edit(store, () => joinAt(finish, parts[0], Number(parts[1]), { strand, after }, id)))
+        store.getState().change({ selected: id });
+      return;
+    }
     const target = sort === 'step' ? parts[0] : undefined;
     const slot = target && freeSlot(finish, target, strand);
     if (target && slot) {

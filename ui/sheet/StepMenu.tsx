@@ -4,6 +4,7 @@ import { useShot, useShotStore } from '@/browser/shot-store';
 import { tryEdit } from '@/browser/try-edit';
 import { copyOf, duplicateStep, splitAt, unlinkCopy } from '@/core/finish/edits';
 import { findStep, type Strand } from '@/core/finish/finish';
+import { Dropdown } from '../parts/Dropdown';
 
 /** What else can be done with a step. */
 export function StepMenu({ stepId, strand }: { stepId: string; strand: Strand }) {
@@ -34,10 +35,13 @@ export function StepMenu({ stepId, strand }: { stepId: string; strand: Strand })
     ],
   ];
   return (
-    <details className="dropdown dropdown-end">
-      <summary className="btn btn-ghost btn-sm btn-square" aria-label="More for this step" title="More">
-        <Ellipsis size={16} />
-      </summary>
+    <Dropdown
+      summary={
+        <summary className="btn btn-ghost btn-sm btn-square" aria-label="More for this step" title="More">
+          <Ellipsis size={16} />
+        </summary>
+      }
+    >
       <ul className="menu dropdown-content z-20 mt-1 w-48 rounded-box border border-line bg-base-200 p-1 text-[13px] shadow-lg">
         {items.map(([name, keys, act]) => (
           <li key={name}>
@@ -55,6 +59,6 @@ export function StepMenu({ stepId, strand }: { stepId: string; strand: Strand })
           </li>
         ))}
       </ul>
-    </details>
+    </Dropdown>
   );
 }

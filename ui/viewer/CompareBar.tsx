@@ -1,5 +1,6 @@
-import { X } from 'lucide-react';
-import { type Comparing, compareModes, useShot } from '@/browser/shot-store';
+import { Pin, X } from 'lucide-react';
+import { type Comparing, compareModes, useShot, useShotStore } from '@/browser/shot-store';
+import { placeShown } from '@/browser/use-shown';
 import { useVersions } from '@/browser/versions';
 import { stepName } from '@/core/finish/finish';
 import { IconButton } from '../parts/IconButton';
@@ -9,6 +10,8 @@ export function CompareBar() {
   const compare = useShot((s) => s.compare);
   const finish = useShot((s) => s.finish);
   const change = useShot((s) => s.change);
+  const still = useShot((s) => s.still);
+  const store = useShotStore();
   const versions = useVersions();
   const set = (part: Partial<Comparing>) => change({ compare: { ...compare, ...part } });
   const choose = async (what: string) => {
@@ -46,6 +49,7 @@ export function CompareBar() {
         onChange={(e) => choose(e.target.value)}
       >
         <option value="input">the input</option>
+        {still && <option value="still">the pinned still, frame {still.frame}</option>}
         {finish.strands.map((s) => (
           <optgroup key={s.id} label={`Strand ${s.name}`}>
             <option value={`place:${s.id}:head`}>{s.name}, head</option>
@@ -80,6 +84,15 @@ export function CompareBar() {
           ))}
         </select>
       )}
+      <IconButton
+        icon={Pin}
+        label="Pin what is shown, to compare with it"
+        onClick={() => {
+          const state = store.getState();
+          const pinned = { finish: state.finish, place: placeShown(state), frame: state.frame };
+          change({ still: pinned, compare: { ...compare, with: 'still' } });
+        }}
+      />
       <IconButton icon={X} label="End comparing" keys="C" onClick={() => set({ mode: 'off' })} />
     </div>
   );

@@ -1,23 +1,28 @@
 import { SlidersHorizontal } from 'lucide-react';
 import { useShot } from '@/browser/shot-store';
 import { type Backing, backings } from '@/core/scopes/looking';
+import { Dropdown } from '../parts/Dropdown';
 
 /** How the picture is looked at, beyond channels and exposure; nothing of it is in the picture. */
 export function LookMenu() {
   const gamma = useShot((s) => s.gamma);
   const backing = useShot((s) => s.backing);
   const marks = useShot((s) => s.marks);
+  const matteTint = useShot((s) => s.matteTint);
   const change = useShot((s) => s.change);
-  const changed = gamma !== 1 || backing !== 'black' || marks;
+  const changed = gamma !== 1 || backing !== 'black' || marks || matteTint;
   return (
-    <details className="dropdown dropdown-end">
-      <summary
-        className={`btn btn-ghost btn-xs btn-square ${changed ? 'text-primary' : 'text-quiet'}`}
-        aria-label="More ways to look"
-        title="Backing, gamma, marks"
-      >
-        <SlidersHorizontal size={14} />
-      </summary>
+    <Dropdown
+      summary={
+        <summary
+          className={`btn btn-ghost btn-xs btn-square ${changed ? 'text-primary' : 'text-quiet'}`}
+          aria-label="More ways to look"
+          title="Backing, gamma, marks"
+        >
+          <SlidersHorizontal size={14} />
+        </summary>
+      }
+    >
       <div className="dropdown-content z-20 mt-1 grid w-60 gap-2 rounded-box border border-line bg-base-200 p-3 text-[13px] shadow-lg">
         <label className="flex items-center gap-2">
           Backing
@@ -63,7 +68,19 @@ export function LookMenu() {
             onChange={(e) => change({ marks: e.target.checked })}
           />
         </label>
+        <label
+          className="flex cursor-pointer items-center"
+          title="Shows where the matte of the selected step is, as a tint over the picture."
+        >
+          Tint the selected step’s matte
+          <input
+            type="checkbox"
+            className="toggle toggle-xs toggle-primary ml-auto"
+            checked={matteTint}
+            onChange={(e) => change({ matteTint: e.target.checked })}
+          />
+        </label>
       </div>
-    </details>
+    </Dropdown>
   );
 }

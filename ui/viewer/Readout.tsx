@@ -2,14 +2,20 @@ import type { Shown } from '@/browser/engine.worker';
 import { luminance, toStops } from '@/core/colour/luminance';
 import type { Pointed } from './PictureCanvas';
 
-type Props = { shown: Shown | undefined; pointed: Pointed | null; zoom: number; busy: boolean };
+type Props = {
+  shown: Shown | undefined;
+  pointed: Pointed | null;
+  zoom: number;
+  busy: boolean;
+  object: string;
+};
 
 const digits = (v: number) =>
   Number.isFinite(v) ? v.toFixed(Math.abs(v) >= 100 ? 1 : 4) : v > 0 ? '∞' : v < 0 ? '−∞' : 'NaN';
 const draftNames: Record<number, string> = { 1: 'full', 0.5: 'draft ½', 0.25: 'draft ¼', 0.125: 'draft ⅛' };
 
 /** Linear values under the cursor, and what size is shown and how long it took. */
-export function Readout({ shown, pointed, zoom, busy }: Props) {
+export function Readout({ shown, pointed, zoom, busy, object }: Props) {
   let values: number[] | undefined;
   if (shown && pointed) {
     const x = Math.floor(pointed.x * shown.scale);
@@ -46,6 +52,9 @@ export function Readout({ shown, pointed, zoom, busy }: Props) {
       ) : (
         <span>Scroll to zoom, drag to pan, click for a pixel’s journey, ? for all keys</span>
       )}
+      <span className="min-w-0 truncate text-base-content" data-testid="object">
+        {object}
+      </span>
       <span className="ml-auto" data-testid="shown" data-busy={busy} data-scale={shown?.scale}>
         {shown ? `${draftNames[shown.scale] ?? shown.scale} · ${Math.round(shown.millis)} ms` : '…'}
       </span>

@@ -10,6 +10,7 @@ import { Journey } from './Journey';
 import { LookMenu } from './LookMenu';
 import { PictureCanvas, type Pointed } from './PictureCanvas';
 import { Readout } from './Readout';
+import { useObjectUnder } from './use-object-under';
 
 const lookNames: Record<Look, string> = {
   colour: 'Colour',
@@ -27,6 +28,7 @@ const chip = (on: boolean) =>
 export function Viewer({ shot }: { shot: ShotDetail }) {
   const { shown, problem, busy } = useShown();
   const [pointed, setPointed] = useState<Pointed | null>(null);
+  const object = useObjectUnder(shot, pointed);
   const [zoom, setZoom] = useState(1);
   const look = useShot((s) => s.look);
   const stops = useShot((s) => s.stops);
@@ -140,7 +142,7 @@ export function Viewer({ shot }: { shot: ShotDetail }) {
       </div>
       {picked && <Journey at={picked} onClose={() => setPicked(null)} />}
       <div className="row-start-4">
-        <Readout shown={shown} pointed={pointed} zoom={zoom} busy={busy} />
+        <Readout shown={shown} pointed={pointed} zoom={zoom} busy={busy} object={object} />
       </div>
     </section>
   );

@@ -31,7 +31,8 @@ type Of = { path: string; about: string; wishes?: Wishes };
 export type Question =
   | ({ ask: 'pass'; name: string; scale: number; empty: boolean } & Of)
   | ({ ask: 'look'; thumbnails?: { folder: string; height: number } } & Of)
-  | ({ ask: 'contents'; folder: string; width: number } & Of);
+  | ({ ask: 'contents'; folder: string; width: number } & Of)
+  | ({ ask: 'object'; x: number; y: number } & Of);
 
 export type PassAnswer = { told: PassTold; bytes: Uint8Array };
 
@@ -59,6 +60,9 @@ export type ContentsAnswer = {
   height: number;
   partial?: string;
 }[];
+
+/** What stands at a pixel: its name, or its number where it has none. */
+export type ObjectAnswer = { name: string | null; id: number | null };
 
 const mostManifest = 64 * 2 ** 20;
 
@@ -227,8 +231,30 @@ async function contents(q: Extract<Question, { ask: 'contents' }>): Promise<Cont
   return answer;
 }
 
+/** The object that covers most of a pixel, by the first rank of an id matte, else by an integer id pass. */
+async function object(q: Extract<Question, { ask: 'object' }>): Promise<ObjectAnswer> {
+  const { file } = await opened(q);
+  const passes = file.info.passes.map((p) => ({ ...p, kind: q.wishes?.kinds?.[p.name] ?? p.kind }));
+  const chosen =
+    passes.find((p) => p.kind === 'id-matte' && p.channels.length >= 2) ??
+    passes.find((p) => p.kind === 'id');
+  if (!chosen) return { name: null, id: null };
+  const frame = await frameOf(q, chosen.name);
+  const { xMin, yMin, xMax, yMax } = frame.dataWindow;
+  const [x, y] = [q.x + frame.displayWindow.xMin, q.y + frame.displayWindow.yMin];
+  if (x < xMin || y < yMin || x > xMax || y > yMax) return { name: null, id: null };
+  const at = (y - yMin) * boxWidth(frame.dataWindow) + x - xMin;
+  if (chosen.kind === 'id') return { name: null, id: frame.planes[0][at] };
+  const id = new Uint32Array(Float32Array.of(frame.planes[0][at]).buffer)[0];
+  if (id === 0) return { name: null, id: null };
+  const matte = idMattesOf(frame.part.attributes, (name) => beside(q.path, name)).find((m) =>
+    isLayerOf(m.layer, chosen.name),
+  );
+  return { name: matte?.names?.get(id) ?? null, id };
+}
+
 /** Answers one question about a file. @throws {MediaError} */
-export function answerOf(q: Question): Promise<PassAnswer | LookAnswer | ContentsAnswer> {
+export function answerOf(q: Question): Promise<PassAnswer | LookAnswer | ContentsAnswer | ObjectAnswer> {
   switch (q.ask) {
     case 'pass':
       return pass(q);
@@ -236,5 +262,7 @@ export function answerOf(q: Question): Promise<PassAnswer | LookAnswer | Content
       return look(q);
     case 'contents':
       return contents(q);
+    case 'object':
+      return object(q);
   }
 }

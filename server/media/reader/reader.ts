@@ -2,7 +2,7 @@ import { type ChildProcess, fork } from 'node:child_process';
 import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { MediaError } from '../../../engine/node/media-file';
-import type { ContentsAnswer, LookAnswer, PassAnswer, Question } from './answers';
+import type { ContentsAnswer, LookAnswer, ObjectAnswer, PassAnswer, Question } from './answers';
 
 /** How long one file may take, and how much memory reading may take in all. */
 const mostSeconds = Number(process.env.ZAFIRO_READ_SECONDS) || 60;
@@ -130,6 +130,9 @@ export const readPassOf = (q: Asked<'pass'>) => ask<PassAnswer>({ ask: 'pass', .
 export const lookAt = (q: Asked<'look'>) => ask<LookAnswer>({ ask: 'look', ...q }, false);
 /** Every pass of a file by numbers and as a picture. @throws {MediaError} */
 export const contentsOf = (q: Asked<'contents'>) => ask<ContentsAnswer>({ ask: 'contents', ...q }, false);
+
+/** What stands at a pixel. @throws {MediaError} */
+export const objectAt = (q: Asked<'object'>) => ask<ObjectAnswer>({ ask: 'object', ...q }, true);
 
 /** Ends the reader; the process can end then. */
 export function endReader() {
