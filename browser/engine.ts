@@ -3,7 +3,7 @@ import type { Place } from '../core/evaluate/plan';
 import type { Finish } from '../core/finish/finish';
 import type { LightHistogram } from '../core/scopes/light';
 import type { Looking } from '../core/scopes/looking';
-import type { Beside, Noticed, Shown, Stop, Engine as WorkerEngine } from './engine.worker';
+import type { Beside, Measured, Noticed, Shown, Stop, Engine as WorkerEngine } from './engine.worker';
 import type { MediaIndex } from './pass-source';
 import { ask, newCounters } from './requests';
 
@@ -20,6 +20,7 @@ export type Engine = {
   ): Promise<boolean | undefined>;
   journey(finish: Finish, strand: string, frame: number, x: number, y: number): Promise<Stop[] | undefined>;
   histogram(finish: Finish, stepId: string, frame: number): Promise<LightHistogram | undefined>;
+  scopes(finish: Finish, place: Place, frame: number): Promise<Measured | undefined>;
   thumbnails(finish: Finish, frame: number): Promise<Noticed | undefined>;
 };
 
@@ -39,6 +40,7 @@ export function startEngine(): { engine: Engine; end(): void } {
       remote.show(ask(counters, 'viewer'), request, scales, view, proxy(ready), beside),
     journey: (...of) => remote.journey(ask(counters, 'journey'), ...of),
     histogram: (...of) => remote.histogram(ask(counters, 'histogram'), ...of),
+    scopes: (...of) => remote.scopes(ask(counters, 'scopes'), ...of),
     thumbnails: (...of) => remote.thumbnails(ask(counters, 'thumbnails'), ...of),
   };
   Object.assign(globalThis, { zafiroEngine: engine });

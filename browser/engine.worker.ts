@@ -18,6 +18,7 @@ import {
   pixelShares,
 } from '../core/scopes/light';
 import { difference, type Looking, lookAt, tintBy } from '../core/scopes/looking';
+import { type Scopes, scopesOf } from '../core/scopes/waveform';
 import { stepSpec } from '../core/steps/registry';
 import { browserMachine } from './machine';
 import { type MediaIndex, passSource } from './pass-source';
@@ -133,6 +134,9 @@ export type Beside = { against?: Against; matte?: Tap };
 
 /** One place on a pixel's way: its value after it. */
 export type Stop = { strand: string; step?: string; rgba: [number, number, number, number] };
+/** What the scopes show. */
+export type Measured = { scopes: Scopes; light: LightHistogram };
+
 /** The small pictures of a finish on a frame, and what was noticed in them. */
 export type Noticed = { thumbnails: Record<string, Thumbnail> } & Pick<
   Facts,
@@ -261,6 +265,16 @@ const engine = {
       await along(strandId, 'end');
       return stops;
     }),
+
+  /** How light lies in the picture at a place. */
+  scopes: (number: number, finish: Finish, place: Place, frame: number) =>
+    queue('scopes', number, (run) =>
+      evaluate(
+        { finish, place, frame, scale: thumbnailScale },
+        run,
+        (p): Measured => ({ scopes: scopesOf(p), light: lightHistogram(p) }),
+      ),
+    ),
 
   /** Luminance of the light that a step takes from. */
   histogram: (number: number, finish: Finish, stepId: string, frame: number) =>

@@ -59,6 +59,8 @@ export type ShotState = {
   /** While true the viewer shows the strand as it came in. */
   before: boolean;
   theatre: boolean;
+  /** The scopes are shown. */
+  scopes: boolean;
   /** Small pictures of every place, and what was noticed in them. */
   noticed: Noticed;
   save: SaveState;
@@ -87,6 +89,7 @@ export function createShotStore(finish: Finish, frame: number) {
         matteTint: false,
         flipped: false,
         theatre: false,
+        scopes: false,
         noticed: { thumbnails: {}, broken: {}, emptyMattes: [], beyondAlpha: 0 },
         save: { state: 'saved' },
         selected: mainStrand(finish).steps[0]?.id,

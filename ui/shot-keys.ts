@@ -67,6 +67,7 @@ export function useShotKeys(shot: ShotDetail) {
     const { compare } = now();
     now().change({ compare: { ...compare, mode: compare.mode === 'off' ? 'wipe' : 'off' } });
   });
+  useHotkeys('s', () => now().change({ scopes: !now().scopes }));
   useHotkeys('x', () => now().change({ flipped: !now().flipped }));
   useHotkeys('h', () => now().change({ theatre: !now().theatre }));
 }
@@ -86,6 +87,7 @@ export const keyHelp: [string, string][] = [
   ['W', 'with / without'],
   ['C', 'compare'],
   ['X', 'flip to the other picture'],
+  ['S', 'scopes'],
   ['F', 'fit the picture'],
   ['1', 'picture at 100 %'],
   ['Ctrl Z', 'undo'],

@@ -23,8 +23,8 @@ const flags = [
   '--host-resolver-rules=MAP * ~NOTFOUND, EXCLUDE 127.0.0.1, EXCLUDE localhost',
 ];
 
-/** Debian's Chromium, headless, with a page of 1280 by 800. */
-export async function openBrowser(): Promise<Browser> {
+/** Debian's Chromium, headless, with a page of 1280 by 800. `fresh` leaves it as a newcomer's, with the first look to come. */
+export async function openBrowser(fresh = false): Promise<Browser> {
   const profile = mkdtempSync(join(tmpdir(), 'zafiro-chromium-'));
   const options = new Options();
   options.setChromeBinaryPath('/usr/bin/chromium');
@@ -35,9 +35,12 @@ export async function openBrowser(): Promise<Browser> {
     .setChromeService(new ServiceBuilder('/usr/bin/chromedriver'))
     .build();
   const metrics = { width: 1280, height: 800, deviceScaleFactor: 1, mobile: false };
-  await (
-    driver as unknown as { sendDevToolsCommand(c: string, p: object): Promise<void> }
-  ).sendDevToolsCommand('Emulation.setDeviceMetricsOverride', metrics);
+  const devTools = driver as unknown as { sendDevToolsCommand(c: string, p: object): Promise<void> };
+  await devTools.sendDevToolsCommand('Emulation.setDeviceMetricsOverride', metrics);
+  if (!fresh) {
+    const source = "try { localStorage.setItem('zafiro-first-look', '1') } catch {}";
+    await devTools.sendDevToolsCommand('Page.addScriptToEvaluateOnNewDocument', { source });
+  }
   return {
     driver,
     async shot(path) {

@@ -1,10 +1,11 @@
 import { X } from 'lucide-react';
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import type { Stop } from '@/browser/engine.worker';
 import { useShot } from '@/browser/shot-store';
 import { useEngine } from '@/browser/use-engine';
 import { stepName } from '@/core/finish/finish';
 import { changesOf } from '@/core/scopes/journey';
+import { axis, Chart, channelColours } from '../parts/Chart';
 import { IconButton } from '../parts/IconButton';
 import type { Pointed } from './PictureCanvas';
 
@@ -87,55 +88,33 @@ export function Journey({ at, onClose }: { at: Pointed; onClose(): void }) {
   );
 }
 
-const colours = ['#ff8f87', '#8fcf9b', '#8fb4ff'];
-
 /** Red, green and blue along the main strand. */
 function JourneyChart({ stops }: { stops: { name: string; rgba: Stop['rgba'] }[] }) {
-  const node = useRef<HTMLDivElement>(null);
   const key = JSON.stringify(stops);
-  useEffect(() => {
-    let ended = false;
-    let dispose = () => {};
-    (async () => {
-      const { init, use } = await import('echarts/core');
-      const { LineChart } = await import('echarts/charts');
-      const { GridComponent, TooltipComponent } = await import('echarts/components');
-      const { CanvasRenderer } = await import('echarts/renderers');
-      if (ended || !node.current) return;
-      use([LineChart, GridComponent, TooltipComponent, CanvasRenderer]);
-      const chart = init(node.current);
-      dispose = () => chart.dispose();
-      const along: { name: string; rgba: number[] }[] = JSON.parse(key);
-      const axis = {
-        axisLabel: { color: '#a9a9a9', fontSize: 10 },
-        axisLine: { lineStyle: { color: '#3b3b3b' } },
-      };
-      chart.setOption({
-        animation: false,
-        grid: { left: 36, right: 12, top: 14, bottom: 22 },
-        tooltip: {
-          trigger: 'axis',
-          confine: true,
-          backgroundColor: '#151515',
-          borderColor: '#3b3b3b',
-          textStyle: { color: '#e9e9e9', fontSize: 11 },
-        },
-        xAxis: { type: 'category', data: along.map((s) => s.name), ...axis },
-        yAxis: { type: 'value', splitLine: { lineStyle: { color: '#2c2c2c' } }, ...axis },
-        series: ['R', 'G', 'B'].map((name, c) => ({
-          name,
-          type: 'line',
-          data: along.map((s) => (Number.isFinite(s.rgba[c]) ? s.rgba[c] : null)),
-          symbolSize: 4,
-          lineStyle: { width: 1.5 },
-          color: colours[c],
-        })),
-      });
-    })();
-    return () => {
-      ended = true;
-      dispose();
+  const option = useMemo(() => {
+    const along: { name: string; rgba: (number | null)[] }[] = JSON.parse(key);
+    return {
+      animation: false,
+      grid: { left: 36, right: 12, top: 14, bottom: 22 },
+      tooltip: {
+        trigger: 'axis',
+        confine: true,
+        backgroundColor: '#151515',
+        borderColor: '#3b3b3b',
+        textStyle: { color: '#e9e9e9', fontSize: 11 },
+      },
+      xAxis: { type: 'category', data: along.map((s) => s.name), ...axis },
+      yAxis: { type: 'value', ...axis },
+      series: ['R', 'G', 'B'].map((name, c) => ({
+        name,
+        type: 'line',
+        // JSON knows no infinities: what is not finite has become null.
+        data: along.map((s) => s.rgba[c]),
+        symbolSize: 4,
+        lineStyle: { width: 1.5 },
+        color: channelColours[c],
+      })),
     };
   }, [key]);
-  return <div ref={node} className="min-h-36 border-l border-line" aria-hidden="true" />;
+  return <Chart option={option} className="min-h-36 border-l border-line" />;
 }

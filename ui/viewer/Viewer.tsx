@@ -1,15 +1,17 @@
-import { Columns2 } from 'lucide-react';
+import { Activity, Columns2 } from 'lucide-react';
 import { useState } from 'react';
 import { useShot } from '@/browser/shot-store';
 import { useShown } from '@/browser/use-shown';
 import { findStep, stepName } from '@/core/finish/finish';
 import { type Look, looks } from '@/core/kernels/display';
 import type { ShotDetail } from '@/server/shots/shots';
+import { FirstLook } from '../help/FirstLook';
 import { CompareBar } from './CompareBar';
 import { Journey } from './Journey';
 import { LookMenu } from './LookMenu';
 import { PictureCanvas, type Pointed } from './PictureCanvas';
 import { Readout } from './Readout';
+import { Scopes } from './Scopes';
 import { useObjectUnder } from './use-object-under';
 
 const lookNames: Record<Look, string> = {
@@ -35,6 +37,7 @@ export function Viewer({ shot }: { shot: ShotDetail }) {
   const shows = useShot((s) => s.shows);
   const before = useShot((s) => s.before);
   const change = useShot((s) => s.change);
+  const scopes = useShot((s) => s.scopes);
   const compare = useShot((s) => s.compare);
   const [picked, setPicked] = useState<Pointed | null>(null);
   const chosen = useShot((s) => {
@@ -89,6 +92,16 @@ export function Viewer({ shot }: { shot: ShotDetail }) {
         >
           <Columns2 size={14} />
         </button>
+        <button
+          type="button"
+          className={`btn btn-ghost btn-xs btn-square ${scopes ? 'text-primary' : 'text-quiet'}`}
+          aria-label="Scopes"
+          aria-pressed={scopes}
+          title="Waveform, histogram, stops (S)"
+          onClick={() => change({ scopes: !scopes })}
+        >
+          <Activity size={14} />
+        </button>
         <LookMenu />
         <button
           type="button"
@@ -129,6 +142,7 @@ export function Viewer({ shot }: { shot: ShotDetail }) {
           onPick={setPicked}
         />
         {compare.mode !== 'off' && <CompareBar />}
+        <FirstLook shot={shot} />
         {before && <Note>Without {shows === 'finished' ? 'any step' : 'the selected step'}</Note>}
         {!shown && !problem && <Note>Waiting for the frame…</Note>}
         {problem && (
@@ -140,6 +154,7 @@ export function Viewer({ shot }: { shot: ShotDetail }) {
           </p>
         )}
       </div>
+      {!picked && scopes && <Scopes />}
       {picked && <Journey at={picked} onClose={() => setPicked(null)} />}
       <div className="row-start-4">
         <Readout shown={shown} pointed={pointed} zoom={zoom} busy={busy} object={object} />
