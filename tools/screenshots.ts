@@ -1,4 +1,4 @@
-import { By, Key, until } from 'selenium-webdriver';
+import { By, Key, Origin, until } from 'selenium-webdriver';
 import { openBrowser } from '../tests/browser/chromium';
 
 /**
@@ -23,6 +23,44 @@ const keys = async (text: string) => {
   await driver.executeScript('document.activeElement.blur()');
   await (await located('body')).sendKeys(text);
 };
+
+/** Edits that the pictures of the board are taken with, and how many they are. */
+let undone = 0;
+async function builtBoard() {
+  const chosen = async (label: string, words: string) =>
+    (await located(`[aria-label="${label}"]`)).sendKeys(words, Key.ENTER);
+  const drag = async (from: string, to: string) => {
+    await driver
+      .actions()
+      .move({ origin: await located(from) })
+      .press()
+      .perform();
+    await driver.actions().move({ origin: Origin.POINTER, x: 9, y: 9, duration: 80 }).perform();
+    await driver
+      .actions()
+      .move({ origin: await located(to), duration: 200 })
+      .perform();
+    await driver
+      .actions()
+      .move({ origin: await located(to), x: 1, y: 1, duration: 80 })
+      .release()
+      .perform();
+    await driver.sleep(300);
+  };
+  await click("//button[@aria-label='Add a strand']");
+  await chosen('Search heads', 'emission');
+  await keys(Key.INSERT);
+  await chosen('Search steps', 'transform');
+  await click("//button[@aria-label='Add a strand']");
+  await chosen('Search heads', 'gradient');
+  // The turned lamps come back onto the frame, more so towards the top.
+  await drag('[title^="Link from Transform"]', '[aria-label="Add a step after Bloom"]');
+  await drag('[title^="Link from Gradient"]', '[data-step=join]');
+  await (await located('[data-slot=where]')).sendKeys('Gradient, end');
+  await (await located('[data-slot=picture]')).sendKeys('emission, after');
+  await settled();
+  undone = 7;
+}
 
 try {
   await driver.get(address);
@@ -64,6 +102,19 @@ try {
   await click("//button[@aria-label='Close']");
 
   for (let i = 0; i < 2; i++) await click("//button[contains(@aria-label, 'Undo')]");
+  await settled();
+  await builtBoard();
+  await keys('c');
+  await settled();
+  await shot(`${folder}/board.png`);
+  await keys('c');
+  await driver.actions().move({ origin: canvas, x: -126, y: 22 }).click().perform();
+  await located('[data-stop=join]');
+  await driver.sleep(1500);
+  await shot(`${folder}/journey.png`);
+  await click("//button[@aria-label='Close the journey']");
+  for (let i = 0; i < undone; i++) await click("//button[contains(@aria-label, 'Undo')]");
+
   await keys('h');
   await settled();
   await shot(`${folder}/theatre.png`);

@@ -167,6 +167,40 @@ export function duplicateStep(doc: Finish, stepId: string, linked: boolean): Edi
   });
 }
 
+/** A second strand with the same head and steps; `linked` steps follow their originals. Links inside it lead to its own steps. */
+export function duplicateStrand(doc: Finish, strandId: string, linked: boolean): Edit {
+  const name = doc.strands.find((s) => s.id === strandId)?.name ?? 'strand';
+  return edit(`${linked ? 'make a linked copy of' : 'duplicate'} ${name}`, (draft) => {
+    const source = draft.strands.find((s) => s.id === strandId)!;
+    const { forSlot: _, output: __, ...rest } = source;
+    const copy: Strand = {
+      ...rest,
+      id: freeId(draft, 'strand'),
+      name: `${name} copy`,
+      head: { ...source.head },
+      steps: [],
+    };
+    draft.strands.push(copy);
+    const ids = new Map<string, string>([[strandId, copy.id]]);
+    for (const step of source.steps) {
+      const { follows, ...own } = step;
+      const id = freeId(draft, step.type);
+      ids.set(step.id, id);
+      const slots = Object.fromEntries(
+        Object.entries(step.slots).map(([slot, tap]) => {
+          const inside = tap.strand === strandId;
+          return [
+            slot,
+            inside ? { ...tap, strand: copy.id, after: ids.get(tap.after) ?? tap.after } : { ...tap },
+          ];
+        }),
+      );
+      const values = { ...originalOf(draft, step).values };
+      copy.steps.push({ ...own, id, slots, values, ...(linked ? { follows: follows ?? step.id } : {}) });
+    }
+  });
+}
+
 /** A linked copy becomes a step of its own. */
 export function unlinkCopy(doc: Finish, stepId: string): Edit {
   return edit(`unlink ${stepName(place(doc, stepId).step)}`, (draft) => {

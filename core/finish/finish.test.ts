@@ -8,6 +8,7 @@ import {
   changeStrand,
   copyOf,
   duplicateStep,
+  duplicateStrand,
   type Edit,
   freeId,
   linkPass,
@@ -73,7 +74,7 @@ describe('edits', () => {
           'strand',
           'drop',
         ] as const),
-        ...(['duplicate', 'follow', 'unlink', 'paste', 'rename', 'note', 'fold', 'output'] as const),
+        ...(['duplicate', 'follow', 'twin', 'unlink', 'paste', 'rename', 'note', 'fold', 'output'] as const),
       ),
       at: fc.nat(7),
       to: fc.nat(7),
@@ -96,6 +97,8 @@ describe('edits', () => {
         return splitAt(doc, strand.id, strand.steps[to % Math.max(1, strand.steps.length)]?.id ?? 'head');
       case 'strand':
         return addStrand(doc, { type: 'colour', colour: [1, 0.5, 0], alpha: amount }, 'picture', 'Colour');
+      case 'twin':
+        return duplicateStrand(doc, strand.id, amount > 0.5);
       case 'drop':
         return removeStrand(doc, strand.id);
       case 'fold':
@@ -212,6 +215,19 @@ describe('edits', () => {
     ]);
     const own = unlinkCopy(without, 'bloom-3').apply(without);
     expect(setValue(own, 'bloom-2', 'amount', 1).apply(own).strands[0].steps[1].values.amount).toBe(2);
+  });
+
+  test('a strand is duplicated with its steps; links inside it lead to the copy’s own', () => {
+    const inner = linkSlot(two, 'bloom-2', 'light', { strand: 'main', after: 'bloom' }).apply(two);
+    const twin = duplicateStrand(inner, 'main', true).apply(inner);
+    const copy = twin.strands[1];
+    expect(copy).toMatchObject({
+      name: 'Frame copy',
+      head,
+      steps: [{ follows: 'bloom' }, { follows: 'bloom-2' }],
+    });
+    expect(copy.steps[1].slots.light).toEqual({ strand: copy.id, after: copy.steps[0].id });
+    expect(parseFinish(JSON.parse(JSON.stringify(twin)))).toEqual(twin);
   });
 
   test('a step is moved to another strand; what tapped it stays where it was', () => {

@@ -1,7 +1,8 @@
-import { useEffect, useRef, useState } from 'react';
+import { useState } from 'react';
 import type { Strand } from '@/core/finish/finish';
 import { fitsAt, usualPlace } from '@/core/finish/usual-place';
 import { steps } from '@/core/steps/registry';
+import { Modal } from '../parts/Modal';
 
 type Props = {
   strand: Strand;
@@ -12,10 +13,8 @@ type Props = {
 
 /** The steps there are, by name or by what they are for; those that fit this place come first. */
 export function StepPalette({ strand, index, onPick, onClose }: Props) {
-  const dialog = useRef<HTMLDialogElement>(null);
   const [words, setWords] = useState('');
   const [at, setAt] = useState(0);
-  useEffect(() => dialog.current?.showModal(), []);
   const wanted = words.toLowerCase().split(/\s+/);
   const found = steps.filter((s) =>
     wanted.every((w) => `${s.name} ${s.says} ${s.stage}`.toLowerCase().includes(w)),
@@ -24,66 +23,56 @@ export function StepPalette({ strand, index, onPick, onClose }: Props) {
   const fits = [...found.filter((s) => fitting(s.id)), ...found.filter((s) => !fitting(s.id))];
   const chosen = Math.min(at, fits.length - 1);
   return (
-    <dialog
-      ref={dialog}
-      className="modal modal-top justify-items-center pt-16"
-      onClose={onClose}
-      aria-label="Add a step"
-    >
-      <div className="modal-box w-[28rem] max-w-full rounded-box border border-line p-3">
-        <input
-          className="input input-sm w-full"
-          placeholder="What should happen here?"
-          aria-label="Search steps"
-          value={words}
-          onChange={(e) => {
-            setWords(e.target.value);
-            setAt(0);
-          }}
-          onKeyDown={(e) => {
-            if (e.key === 'ArrowDown') setAt(Math.min(fits.length - 1, chosen + 1));
-            else if (e.key === 'ArrowUp') setAt(Math.max(0, chosen - 1));
-            else if (e.key === 'Enter' && fits[chosen])
-              onPick(fits[chosen].id, e.shiftKey ? usualPlace(strand, fits[chosen].id).index : index);
-            else return;
-            e.preventDefault();
-          }}
-        />
-        <ul className="mt-2 grid max-h-[60vh] gap-1 overflow-y-auto">
-          {fits.map((s, i) => {
-            const usual = usualPlace(strand, s.id);
-            return (
-              <li key={s.id} className={`rounded ${i === chosen ? 'bg-base-300' : ''}`}>
+    <Modal label="Add a step" box="w-[28rem] p-3" atTop onClose={onClose}>
+      <input
+        className="input input-sm w-full"
+        placeholder="What should happen here?"
+        aria-label="Search steps"
+        value={words}
+        onChange={(e) => {
+          setWords(e.target.value);
+          setAt(0);
+        }}
+        onKeyDown={(e) => {
+          if (e.key === 'ArrowDown') setAt(Math.min(fits.length - 1, chosen + 1));
+          else if (e.key === 'ArrowUp') setAt(Math.max(0, chosen - 1));
+          else if (e.key === 'Enter' && fits[chosen])
+            onPick(fits[chosen].id, e.shiftKey ? usualPlace(strand, fits[chosen].id).index : index);
+          else return;
+          e.preventDefault();
+        }}
+      />
+      <ul className="mt-2 grid max-h-[60vh] gap-1 overflow-y-auto">
+        {fits.map((s, i) => {
+          const usual = usualPlace(strand, s.id);
+          return (
+            <li key={s.id} className={`rounded ${i === chosen ? 'bg-base-300' : ''}`}>
+              <button
+                type="button"
+                className="block w-full cursor-pointer px-2 py-1.5 text-left"
+                onClick={() => onPick(s.id, index)}
+              >
+                <span className="font-medium">{s.name}</span>
+                <span className="float-right text-xs text-quiet capitalize">{s.stage}</span>
+                <span className="block text-xs text-quiet">{s.says}</span>
+              </button>
+              {!fitting(s.id) && (
                 <button
                   type="button"
-                  className="block w-full cursor-pointer px-2 py-1.5 text-left"
-                  onClick={() => onPick(s.id, index)}
+                  className="block w-full cursor-pointer px-2 pb-1.5 text-left text-xs text-secondary hover:underline"
+                  title="Shift Enter"
+                  onClick={() => onPick(s.id, usual.index)}
                 >
-                  <span className="font-medium">{s.name}</span>
-                  <span className="float-right text-xs text-quiet capitalize">{s.stage}</span>
-                  <span className="block text-xs text-quiet">{s.says}</span>
+                  Usually {usual.why}. Put it there
                 </button>
-                {!fitting(s.id) && (
-                  <button
-                    type="button"
-                    className="block w-full cursor-pointer px-2 pb-1.5 text-left text-xs text-secondary hover:underline"
-                    title="Shift Enter"
-                    onClick={() => onPick(s.id, usual.index)}
-                  >
-                    Usually {usual.why}. Put it there
-                  </button>
-                )}
-              </li>
-            );
-          })}
-          {fits.length === 0 && (
-            <li className="px-2 py-3 text-sm text-quiet">No step is called that or does that.</li>
-          )}
-        </ul>
-      </div>
-      <form method="dialog" className="modal-backdrop">
-        <button type="submit">Close</button>
-      </form>
-    </dialog>
+              )}
+            </li>
+          );
+        })}
+        {fits.length === 0 && (
+          <li className="px-2 py-3 text-sm text-quiet">No step is called that or does that.</li>
+        )}
+      </ul>
+    </Modal>
   );
 }

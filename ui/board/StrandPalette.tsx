@@ -1,8 +1,9 @@
-import { useEffect, useRef, useState } from 'react';
+import { useState } from 'react';
 import type { Head, Strand } from '@/core/finish/finish';
 import { passKinds } from '@/core/formats/pass-kinds';
 import { strandKind } from '@/core/formats/passes';
 import type { ShotDetail } from '@/server/shots/shots';
+import { Modal } from '../parts/Modal';
 
 type Choice = { key: string; name: string; says: string; head: Head; kind: Strand['kind'] };
 
@@ -45,51 +46,39 @@ type Props = {
 
 /** What a new strand may begin at. */
 export function StrandPalette({ shot, onPick, onClose }: Props) {
-  const dialog = useRef<HTMLDialogElement>(null);
   const [words, setWords] = useState('');
-  useEffect(() => dialog.current?.showModal(), []);
   const fits = choicesOf(shot).filter((c) =>
     `${c.name} ${c.says}`.toLowerCase().includes(words.toLowerCase()),
   );
   return (
-    <dialog
-      ref={dialog}
-      className="modal modal-top justify-items-center pt-16"
-      onClose={onClose}
-      aria-label="Add a strand"
-    >
-      <div className="modal-box w-96 max-w-full rounded-box border border-line p-3">
-        <input
-          className="input input-sm w-full"
-          placeholder="What does the strand begin at?"
-          aria-label="Search heads"
-          value={words}
-          onChange={(e) => setWords(e.target.value)}
-          onKeyDown={(e) => {
-            if (e.key !== 'Enter' || !fits[0]) return;
-            e.preventDefault();
-            onPick(fits[0].head, fits[0].kind, fits[0].name);
-          }}
-        />
-        <ul className="mt-2 grid max-h-[60vh] gap-0.5 overflow-y-auto">
-          {fits.map((c) => (
-            <li key={c.key}>
-              <button
-                type="button"
-                className="flex w-full cursor-pointer items-baseline rounded px-2 py-1 text-left hover:bg-base-300"
-                onClick={() => onPick(c.head, c.kind, c.name)}
-              >
-                <span className="font-medium">{c.name}</span>
-                <span className="ml-auto text-xs text-quiet">{c.says}</span>
-              </button>
-            </li>
-          ))}
-          {fits.length === 0 && <li className="px-2 py-3 text-sm text-quiet">Nothing is called that.</li>}
-        </ul>
-      </div>
-      <form method="dialog" className="modal-backdrop">
-        <button type="submit">Close</button>
-      </form>
-    </dialog>
+    <Modal label="Add a strand" box="w-96 p-3" atTop onClose={onClose}>
+      <input
+        className="input input-sm w-full"
+        placeholder="What does the strand begin at?"
+        aria-label="Search heads"
+        value={words}
+        onChange={(e) => setWords(e.target.value)}
+        onKeyDown={(e) => {
+          if (e.key !== 'Enter' || !fits[0]) return;
+          e.preventDefault();
+          onPick(fits[0].head, fits[0].kind, fits[0].name);
+        }}
+      />
+      <ul className="mt-2 grid max-h-[60vh] gap-0.5 overflow-y-auto">
+        {fits.map((c) => (
+          <li key={c.key}>
+            <button
+              type="button"
+              className="flex w-full cursor-pointer items-baseline rounded px-2 py-1 text-left hover:bg-base-300"
+              onClick={() => onPick(c.head, c.kind, c.name)}
+            >
+              <span className="font-medium">{c.name}</span>
+              <span className="ml-auto text-xs text-quiet">{c.says}</span>
+            </button>
+          </li>
+        ))}
+        {fits.length === 0 && <li className="px-2 py-3 text-sm text-quiet">Nothing is called that.</li>}
+      </ul>
+    </Modal>
   );
 }

@@ -1,5 +1,6 @@
-import { useEffect, useRef, useState } from 'react';
+import { useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
+import { Modal } from '../parts/Modal';
 import { keyHelp } from '../shot-keys';
 
 /** All keys, under ?. */
@@ -10,30 +11,23 @@ export function KeyHelp() {
 }
 
 function KeyList({ onClose }: { onClose(): void }) {
-  const dialog = useRef<HTMLDialogElement>(null);
-  useEffect(() => dialog.current?.showModal(), []);
   return (
-    <dialog ref={dialog} className="modal" onClose={onClose} aria-label="Keys">
-      <div className="modal-box max-w-2xl border border-line">
-        <h2 className="mb-3 text-lg font-semibold">Keys</h2>
-        <dl className="grid grid-cols-2 gap-x-10 gap-y-1.5 text-[13px]">
-          {keyHelp.map(([keys, says]) => (
-            <div key={keys} className="flex items-baseline">
-              <dt>
-                <kbd className="kbd kbd-sm">{keys}</kbd>
-              </dt>
-              <dd className="ml-auto text-quiet">{says}</dd>
-            </div>
-          ))}
-        </dl>
-        <p className="mt-4 text-xs text-quiet">
-          On numbers: arrows step, Shift ×10, Alt ÷10; drag the name; double-click it for the default. On the
-          picture: scroll to zoom, drag to pan, click for a pixel’s journey.
-        </p>
-      </div>
-      <form method="dialog" className="modal-backdrop">
-        <button type="submit">Close</button>
-      </form>
-    </dialog>
+    <Modal label="Keys" box="w-2xl" onClose={onClose}>
+      <h2 className="mb-3 text-lg font-semibold">Keys</h2>
+      <dl className="grid grid-cols-2 gap-x-10 gap-y-1.5 text-[13px]">
+        {keyHelp.map(([keys, says]) => (
+          <div key={keys} className="flex items-baseline">
+            <dt>
+              <kbd className="kbd kbd-sm">{keys}</kbd>
+            </dt>
+            <dd className="ml-auto text-quiet">{says}</dd>
+          </div>
+        ))}
+      </dl>
+      <p className="mt-4 text-xs text-quiet">
+        On numbers: arrows step, Shift ×10, Alt ÷10; drag the name; double-click it for the default. On the
+        picture: scroll to zoom, drag to pan, click for a pixel’s journey.
+      </p>
+    </Modal>
   );
 }

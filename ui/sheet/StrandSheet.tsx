@@ -1,10 +1,10 @@
 import { useQueryClient } from '@tanstack/react-query';
-import { Eye, EyeOff, Trash2 } from 'lucide-react';
+import { Copy, Eye, EyeOff, Link2, Trash2 } from 'lucide-react';
 import { useState } from 'react';
 import { useShot, useShotStore } from '@/browser/shot-store';
 import { tryEdit } from '@/browser/try-edit';
 import { encodings } from '@/core/colour/encoding';
-import { changeStrand, removeStrand, setHead, setLayer, tapsOf } from '@/core/finish/edits';
+import { changeStrand, duplicateStrand, removeStrand, setHead, setLayer, tapsOf } from '@/core/finish/edits';
 import { type Head, passesUsed, type StackHead, type Strand } from '@/core/finish/finish';
 import { gapRules } from '@/core/formats/gap-rules';
 import { passUses } from '@/core/formats/pass-kinds';
@@ -29,6 +29,16 @@ export function StrandSheet({ strand, shot }: { strand: Strand; shot: ShotDetail
     <aside className="h-full overflow-y-auto text-[13px]" aria-label="Step sheet">
       <header className="flex items-center border-b border-line py-2 pr-1.5 pl-4">
         <h2 className="mr-auto text-lg font-semibold">{strand.name}</h2>
+        <IconButton
+          icon={Copy}
+          label="Duplicate the strand"
+          onClick={() => edit(duplicateStrand(finish, strand.id, false))}
+        />
+        <IconButton
+          icon={Link2}
+          label="Linked copy of the strand"
+          onClick={() => edit(duplicateStrand(finish, strand.id, true))}
+        />
         {strand.id !== finish.main && (
           <IconButton
             icon={Trash2}

@@ -123,38 +123,34 @@ export function blockOf(channels: Channel[], box: Box): Block {
 /** True where a channel has samples in row `y`. */
 export const hasRow = (c: { ySampling: number }, y: number) => y % c.ySampling === 0;
 
-/**
- * Raw bytes of a chunk from planes: for each channel its bytes row by row. The order of `Block`.
- */
-export function rowsFromPlanes(block: Block, planes: Uint8Array[]): Uint8Array {
-  const out = new Uint8Array(block.size);
-  const next = planes.map(() => 0);
+/** Visits each channel's piece of each row, in the order of the raw bytes: the channel, and where the piece lies there and in its plane. */
+function eachPiece(
+  block: Block,
+  visit: (channel: number, inRaw: number, inPlane: number, length: number) => void,
+) {
+  const next = block.channels.map(() => 0);
   let at = 0;
   for (let y = block.yMin; y <= block.yMax; y++) {
     block.channels.forEach((c, i) => {
       if (!hasRow(c, y)) return;
       const length = c.width * bytesPerSample[c.type];
-      out.set(planes[i].subarray(next[i], next[i] + length), at);
+      visit(i, at, next[i], length);
       next[i] += length;
       at += length;
     });
   }
+}
+
+/** Raw bytes of a chunk from planes: for each channel its bytes row by row. */
+export function rowsFromPlanes(block: Block, planes: Uint8Array[]): Uint8Array {
+  const out = new Uint8Array(block.size);
+  eachPiece(block, (i, at, from, length) => out.set(planes[i].subarray(from, from + length), at));
   return out;
 }
 
 /** The other way: a plane for each channel from the raw bytes of a chunk. */
 export function planesFromRows(block: Block, raw: Uint8Array): Uint8Array[] {
   const planes = block.channels.map((c) => new Uint8Array(c.width * c.height * bytesPerSample[c.type]));
-  const next = planes.map(() => 0);
-  let at = 0;
-  for (let y = block.yMin; y <= block.yMax; y++) {
-    block.channels.forEach((c, i) => {
-      if (!hasRow(c, y)) return;
-      const length = c.width * bytesPerSample[c.type];
-      planes[i].set(raw.subarray(at, at + length), next[i]);
-      next[i] += length;
-      at += length;
-    });
-  }
+  eachPiece(block, (i, at, to, length) => planes[i].set(raw.subarray(at, at + length), to));
   return planes;
 }

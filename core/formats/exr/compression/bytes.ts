@@ -1,4 +1,5 @@
 import { FileError } from '../../file-error';
+import type { Zlib } from '../types';
 
 /** The bytewise coding of RLE, ZIPS and ZIP chunks ("OpenEXR File Layout"; the published C++ of the format). */
 
@@ -26,6 +27,19 @@ export function undoPredictAndInterleave(bytes: Uint8Array): Uint8Array {
   const out = new Uint8Array(bytes.length);
   copyBytes({ bytes: undoPrediction(bytes), apart: true }, 0, out);
   return out;
+}
+
+/** Bytes of a deflated chunk, exactly `size` of them. @throws {FileError} */
+export function inflated(packed: Uint8Array, size: number, zlib: Zlib, offset: number): Uint8Array {
+  let raw: Uint8Array;
+  try {
+    raw = zlib.inflate(packed, size);
+  } catch {
+    throw new FileError('A compressed chunk is damaged', offset);
+  }
+  if (raw.length !== size)
+    throw new FileError(`A chunk unpacks to ${raw.length} bytes in place of ${size}`, offset);
+  return raw;
 }
 
 /** Raw bytes of a chunk; `apart` where its even bytes stand before its odd ones. */

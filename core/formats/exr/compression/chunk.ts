@@ -2,22 +2,10 @@ import { FileError } from '../../file-error';
 import type { Block } from '../blocks';
 import type { Compression, Zlib } from '../types';
 import { unpackB44 } from './b44';
-import { interleaveAndPredict, packRuns, type RawChunk, undoPrediction, unpackRuns } from './bytes';
+import { inflated, interleaveAndPredict, packRuns, type RawChunk, undoPrediction, unpackRuns } from './bytes';
 import { unpackDwa } from './dwa';
 import { packPiz, unpackPiz } from './piz';
 import { unpackPxr24 } from './pxr24';
-
-function inflated(packed: Uint8Array, size: number, zlib: Zlib, offset: number): Uint8Array {
-  let raw: Uint8Array;
-  try {
-    raw = zlib.inflate(packed, size);
-  } catch {
-    throw new FileError('A compressed chunk is damaged', offset);
-  }
-  if (raw.length !== size)
-    throw new FileError(`A chunk unpacks to ${raw.length} bytes in place of ${size}`, offset);
-  return raw;
-}
 
 const unpredicted = (bytes: Uint8Array, zlib: Zlib): RawChunk =>
   zlib.unpredict

@@ -2,7 +2,7 @@ import { FileError } from '../../file-error';
 import { floatBitsOfHalf, floatsToHalves } from '../../half';
 import { type Block, type BlockChannel, rowsFromPlanes } from '../blocks';
 import { bytesPerSample, type Zlib } from '../types';
-import { undoPredictAndInterleave, unpackRuns } from './bytes';
+import { inflated, undoPredictAndInterleave, unpackRuns } from './bytes';
 import { inverseDct, zigzag } from './dct';
 import { type Rule, readRules, rulesBefore2, schemeOf } from './dwa-rules';
 import { unpackHuffman } from './huffman';
@@ -177,35 +177,26 @@ export function unpackDwa(packed: Uint8Array, block: Block, zlib: Zlib, offset: 
     at += count;
     return packed.subarray(at - count, at);
   };
-  const inflated = (bytes: Uint8Array, size: number): Uint8Array => {
-    if (size === 0) return new Uint8Array(0);
-    let raw: Uint8Array;
-    try {
-      raw = zlib.inflate(bytes, size);
-    } catch {
-      throw wrong('A compressed chunk is damaged');
-    }
-    if (raw.length !== size) throw wrong(`A DWA chunk unpacks to ${raw.length} bytes in place of ${size}`);
-    // A copy with a buffer of its own, from its start (a host's bytes may be a view, and so may their slice).
-    return new Uint8Array(raw);
-  };
+  // A copy with a buffer of its own, from its start (a host's bytes may be a view, and so may their slice).
+  const unpacked = (bytes: Uint8Array, size: number) =>
+    size === 0 ? new Uint8Array(0) : new Uint8Array(inflated(bytes, size, zlib, offset));
   const [otherPacked, acPacked, dcPacked, runsPacked] = [
     next(head.otherPacked),
     next(head.acPacked),
     next(head.dcPacked),
     next(head.runsPacked),
   ];
-  const other = inflated(otherPacked, head.otherRaw);
+  const other = unpacked(otherPacked, head.otherRaw);
   let ac: Uint16Array = new Uint16Array(head.acCount);
   if (head.acCount > 0) {
     if (head.acCoding === 0) unpackHuffman(acPacked, ac, offset);
-    else ac = new Uint16Array(inflated(acPacked, head.acCount * 2).buffer);
+    else ac = new Uint16Array(unpacked(acPacked, head.acCount * 2).buffer);
   }
-  const dcBytes = inflated(dcPacked, head.dcCount * 2);
+  const dcBytes = unpacked(dcPacked, head.dcCount * 2);
   const dc = new Uint16Array(undoPredictAndInterleave(dcBytes).buffer);
   const runs =
     head.runsRaw > 0
-      ? unpackRuns(inflated(runsPacked, head.runsUnpacked), head.runsRaw, offset)
+      ? unpackRuns(unpacked(runsPacked, head.runsUnpacked), head.runsRaw, offset)
       : new Uint8Array(0);
 
   const { schemes, sets } = sortChannels(block.channels, rules);

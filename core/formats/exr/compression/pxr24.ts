@@ -1,6 +1,6 @@
-import { FileError } from '../../file-error';
 import { type Block, hasRow } from '../blocks';
 import { bytesPerSample, type Zlib } from '../types';
+import { inflated } from './bytes';
 
 /** Bytes that PXR24 keeps of a sample: floats lose the last 8 bits of their mantissa. */
 const kept = { uint: 4, half: 2, float: 3 } as const;
@@ -11,14 +11,7 @@ const kept = { uint: 4, half: 2, float: 3 } as const;
  */
 export function unpackPxr24(packed: Uint8Array, block: Block, zlib: Zlib, offset: number): Uint8Array {
   const size = block.channels.reduce((sum, c) => sum + kept[c.type] * c.width * c.height, 0);
-  let bytes: Uint8Array;
-  try {
-    bytes = zlib.inflate(packed, size);
-  } catch {
-    throw new FileError('A compressed chunk is damaged', offset);
-  }
-  if (bytes.length !== size)
-    throw new FileError(`A chunk unpacks to ${bytes.length} bytes in place of ${size}`, offset);
+  const bytes = inflated(packed, size, zlib, offset);
   const out = new Uint8Array(block.size);
   const view = new DataView(out.buffer);
   let [from, to] = [0, 0];

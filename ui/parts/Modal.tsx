@@ -1,0 +1,30 @@
+import { type ReactNode, useEffect, useRef } from 'react';
+
+type Props = {
+  label: string;
+  /** How wide, and what else the box wants. */
+  box: string;
+  /** Hangs from the top of the page, as what one types into does, and not in its middle. */
+  atTop?: boolean;
+  onClose(): void;
+  children: ReactNode;
+};
+
+/** A box over the page; closes with Esc or a press beside it. */
+export function Modal({ label, box, atTop, onClose, children }: Props) {
+  const dialog = useRef<HTMLDialogElement>(null);
+  useEffect(() => dialog.current?.showModal(), []);
+  return (
+    <dialog
+      ref={dialog}
+      className={`modal ${atTop ? 'modal-top justify-items-center pt-16' : ''}`}
+      onClose={onClose}
+      aria-label={label}
+    >
+      <div className={`modal-box max-w-full rounded-box border border-line ${box}`}>{children}</div>
+      <form method="dialog" className="modal-backdrop">
+        <button type="submit">Close</button>
+      </form>
+    </dialog>
+  );
+}
