@@ -58,8 +58,9 @@ async function builtBoard() {
   await drag('[title^="Link from Gradient"]', '[data-step=join]');
   await (await located('[data-slot=where]')).sendKeys('Gradient, end');
   await (await located('[data-slot=picture]')).sendKeys('emission, after');
+  await (await located('select:has(option[value=plus])')).sendKeys('Plus');
   await settled();
-  undone = 7;
+  undone = 8;
 }
 
 try {

@@ -46,13 +46,13 @@ export function StepCard({ step, idle, x, y, thumbnail }: Props) {
       data-selected={selected}
       data-step={step.id}
       title={[`${stepName(step)}. ${hint}`, step.note].filter(Boolean).join('\n')}
-      className={`absolute flex cursor-pointer items-center gap-2 rounded-box border bg-base-300 px-1.5 text-left ${
+      className={`absolute flex cursor-pointer items-center gap-1.5 rounded-box border bg-base-300 px-1.5 text-left ${
         selected ? 'border-primary ring-1 ring-primary' : 'border-line hover:border-[#6a6a6a]'
       } ${off ? 'border-dashed opacity-55' : ''} ${isOver ? 'ring-1 ring-primary' : ''} ${isDragging ? 'opacity-40' : ''}`}
       style={{ left: x, top: y, width: column, height: stepHeight }}
       onClick={() => change({ selected: step.id })}
     >
-      <PixelCanvas picture={thumbnail} className="h-8 w-11 shrink-0 rounded-sm" />
+      <PixelCanvas picture={thumbnail} className="h-8 w-9 shrink-0 rounded-sm" />
       <span className="min-w-0 flex-1">
         <span className="flex items-center gap-1 text-[13px] leading-tight font-medium">
           <span className="truncate">{stepName(step)}</span>

@@ -1,6 +1,6 @@
 /** Measures of the board, in CSS pixels. */
-export const gutter = 46;
-export const column = 125;
+export const gutter = 52;
+export const column = 122;
 export const gap = 9;
 export const headHeight = 112;
 export const stepHeight = 50;

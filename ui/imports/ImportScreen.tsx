@@ -102,7 +102,6 @@ export function ImportScreen({ projects }: Props) {
   return (
     <main {...drop.getRootProps()} className="grid h-dvh grid-rows-[44px_minmax(0,1fr)_auto]">
       <header className="relative flex items-center gap-3 border-b border-line bg-base-100 px-3">
-        <input {...drop.getInputProps()} aria-label="Files" />
         <Link href="/" className="flex items-center gap-2 font-semibold" title="To the projects">
           <Mark /> Zafiro
         </Link>
@@ -110,6 +109,7 @@ export function ImportScreen({ projects }: Props) {
         <Link href="/" className="btn btn-ghost btn-sm ml-auto">
           <ArrowLeft size={15} /> Projects
         </Link>
+        <input {...drop.getInputProps()} aria-label="Files" />
       </header>
       <div className="grid min-h-0 grid-cols-[minmax(17rem,22rem)_minmax(0,1fr)]">
         <div className="grid min-h-0 grid-rows-[auto_minmax(0,1fr)] border-r border-line bg-base-200">

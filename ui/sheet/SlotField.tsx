@@ -45,7 +45,7 @@ export function SlotField({ slotKey, slot, step, strand, shot }: Props) {
       <label className="flex items-center gap-2 text-[13px]" title={slot.says}>
         {slot.name}
         <select
-          className={`select select-xs ml-auto w-44 text-xs ${slot.kind === 'matte' ? 'border-dashed' : ''}`}
+          className={`select select-xs ml-auto w-44 pr-6 text-xs text-ellipsis ${slot.kind === 'matte' ? 'border-dashed' : ''}`}
           data-slot={slotKey}
           value={value}
           onChange={(e) => pick(e.target.value)}
