@@ -1,5 +1,6 @@
 import * as v from 'valibot';
-import { type CopiedStep, freeId, pasteStep } from '../core/finish/edits';
+import { type CopiedStep, pasteStep } from '../core/finish/copies';
+import { freeId } from '../core/finish/edit';
 import { findStep, mainStrand } from '../core/finish/finish';
 import { stepSpec } from '../core/steps/registry';
 import type { ShotStore } from './shot-store';

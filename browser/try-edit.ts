@@ -1,5 +1,5 @@
 import { toast } from 'sonner';
-import type { Edit } from '../core/finish/edits';
+import type { Edit } from '../core/finish/edit';
 import { FinishError } from '../core/finish/finish';
 import type { ShotStore } from './shot-store';
 

@@ -2,7 +2,8 @@ import { useHotkeys } from 'react-hotkeys-hook';
 import { keepCopied, pasteHere } from '@/browser/clipboard';
 import { useShotStore } from '@/browser/shot-store';
 import { tryEdit } from '@/browser/try-edit';
-import { copyOf, duplicateStep, moveStep, removeStep, setBypass } from '@/core/finish/edits';
+import { copyOf, duplicateStep } from '@/core/finish/copies';
+import { moveStep, removeStep, setBypass } from '@/core/finish/edits';
 import { findStep, mainStrand } from '@/core/finish/finish';
 import type { ShotDetail } from '@/server/shots/shots';
 

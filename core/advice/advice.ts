@@ -1,4 +1,4 @@
-import type { Edit } from '../finish/edits';
+import type { Edit } from '../finish/edit';
 import type { Finish } from '../finish/finish';
 import type { Pass } from '../formats/passes';
 

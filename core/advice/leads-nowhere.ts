@@ -1,4 +1,5 @@
-import { removeStrand, tapsOf } from '../finish/edits';
+import { tapsOf } from '../finish/edit';
+import { removeStrand } from '../finish/edits';
 import type { Rule } from './advice';
 
 /** A strand that nothing takes from and that is no output. */

@@ -1,10 +1,10 @@
-import { produce } from 'immer';
 import { defaultsOf, type Value } from '../steps/define';
 import { stepSpec } from '../steps/registry';
+import { releaseCopies } from './copies';
+import { dropUnused, type Edit, edit, freeId, place, tapsOf } from './edit';
 import {
   type Finish,
   FinishError,
-  findStep,
   finishFormat,
   type Head,
   type Layer,
@@ -13,30 +13,8 @@ import {
   type Step,
   type Strand,
   stepName,
-  strandOrder,
   type Tap,
 } from './finish';
-
-/**
- * Edits are pure: a finish in, a new finish out, the old one untouched; unchanged parts are shared. Each carries
- * the words for "Undo: …".
- */
-export type Edit = { says: string; apply(doc: Finish): Finish };
-
-const edit = (says: string, change: (doc: Finish) => void): Edit => ({
-  says,
-  apply: (doc) => {
-    const next = produce(doc, change);
-    strandOrder(next);
-    return next;
-  },
-});
-
-const place = (doc: Finish, stepId: string) => {
-  const found = findStep(doc, stepId);
-  if (!found) throw new FinishError(`There is no step “${stepId}”`, 'edit', 'Reload the shot.');
-  return found;
-};
 
 /** A new finish: one strand that begins at a pass. */
 export function newFinish(
@@ -47,14 +25,6 @@ export function newFinish(
 ): Finish {
   const strand = { id: 'main', name: 'Frame', kind, head, steps: [] };
   return { format: 'zafiro-finish', version: finishFormat, id, name, main: 'main', strands: [strand] };
-}
-
-/** The first of `base`, `base-2`, `base-3` … that no strand or step of the finish has. */
-export function freeId(doc: Finish, base: string): string {
-  const taken = new Set(doc.strands.flatMap((s) => [s.id, ...s.steps.map((t) => t.id)]));
-  let id = base;
-  for (let n = 2; taken.has(id); n++) id = `${base}-${n}`;
-  return id;
 }
 
 /** A step of `type` at `index` of a strand. */
@@ -95,18 +65,6 @@ export function removeStep(doc: Finish, stepId: string): Edit {
   });
 }
 
-/** Linked copies of steps that go keep the values they had; the first of each becomes the original of the others. */
-function releaseCopies(doc: Finish, gone: Step[]) {
-  for (const original of gone) {
-    const copies = doc.strands.flatMap((s) => s.steps).filter((s) => s.follows === original.id);
-    const [heir, ...others] = copies;
-    if (!heir) continue;
-    heir.values = { ...original.values };
-    delete heir.follows;
-    for (const copy of others) copy.follows = heir.id;
-  }
-}
-
 /**
  * Moves a step to `index` of a strand, counted without the step itself. What tapped the place it leaves taps the place above.
  * @throws {FinishError} where a link would run into itself.
@@ -127,86 +85,6 @@ export function moveStepTo(doc: Finish, stepId: string, strandId: string, index:
     }
     target.steps.splice(Math.max(0, Math.min(target.steps.length, index)), 0, moved);
     dropUnused(draft);
-  });
-}
-
-/** A step as a copy stands on the clipboard: without links, which belong to its finish. */
-export type CopiedStep = Pick<Step, 'type' | 'name' | 'note' | 'bypass' | 'values'>;
-
-export const copyOf = (doc: Finish, stepId: string): CopiedStep => {
-  const { step } = place(doc, stepId);
-  const { type, name, note, bypass } = step;
-  return structuredClone({ type, name, note, bypass, values: { ...originalOf(doc, step).values } });
-};
-
-/** Puts a copied step at `index` of a strand, also one from another shot. */
-export function pasteStep(strandId: string, index: number, copied: CopiedStep, id: string): Edit {
-  const label = copied.name ?? stepSpec(copied.type)?.name ?? copied.type;
-  return edit(`paste ${label}`, (draft) => {
-    const strand = draft.strands.find((s) => s.id === strandId)!;
-    const fresh = Object.fromEntries(Object.entries(copied).filter(([, value]) => value !== undefined));
-    strand.steps.splice(index, 0, { ...(fresh as CopiedStep), id, slots: {} });
-  });
-}
-
-/** A second step right below with the same values and links; `linked` copies follow the original from then on. */
-export function duplicateStep(doc: Finish, stepId: string, linked: boolean): Edit {
-  const { step } = place(doc, stepId);
-  const id = freeId(doc, step.type);
-  return edit(`${linked ? 'make a linked copy of' : 'duplicate'} ${stepName(step)}`, (draft) => {
-    const { strand, index, step: source } = place(draft, stepId);
-    const { follows, ...rest } = source;
-    const original = originalOf(draft, source);
-    const copy: Step = {
-      ...rest,
-      id,
-      slots: Object.fromEntries(Object.entries(source.slots).map(([k, tap]) => [k, { ...tap }])),
-      values: { ...original.values },
-    };
-    strand.steps.splice(index + 1, 0, linked ? { ...copy, follows: follows ?? source.id } : copy);
-  });
-}
-
-/** A second strand with the same head and steps; `linked` steps follow their originals. Links inside it lead to its own steps. */
-export function duplicateStrand(doc: Finish, strandId: string, linked: boolean): Edit {
-  const name = doc.strands.find((s) => s.id === strandId)?.name ?? 'strand';
-  return edit(`${linked ? 'make a linked copy of' : 'duplicate'} ${name}`, (draft) => {
-    const source = draft.strands.find((s) => s.id === strandId)!;
-    const { forSlot: _, output: __, ...rest } = source;
-    const copy: Strand = {
-      ...rest,
-      id: freeId(draft, 'strand'),
-      name: `${name} copy`,
-      head: { ...source.head },
-      steps: [],
-    };
-    draft.strands.push(copy);
-    const ids = new Map<string, string>([[strandId, copy.id]]);
-    for (const step of source.steps) {
-      const { follows, ...own } = step;
-      const id = freeId(draft, step.type);
-      ids.set(step.id, id);
-      const slots = Object.fromEntries(
-        Object.entries(step.slots).map(([slot, tap]) => {
-          const inside = tap.strand === strandId;
-          return [
-            slot,
-            inside ? { ...tap, strand: copy.id, after: ids.get(tap.after) ?? tap.after } : { ...tap },
-          ];
-        }),
-      );
-      const values = { ...originalOf(draft, step).values };
-      copy.steps.push({ ...own, id, slots, values, ...(linked ? { follows: follows ?? step.id } : {}) });
-    }
-  });
-}
-
-/** A linked copy becomes a step of its own. */
-export function unlinkCopy(doc: Finish, stepId: string): Edit {
-  return edit(`unlink ${stepName(place(doc, stepId).step)}`, (draft) => {
-    const { step } = place(draft, stepId);
-    step.values = { ...originalOf(draft, step).values };
-    delete step.follows;
   });
 }
 
@@ -380,18 +258,4 @@ export function linkPass(
     place(draft, stepId).step.slots[slot] = { strand: id, after: 'end', ...(as ? { as } : {}) };
     dropUnused(draft);
   });
-}
-
-/** Every link of a finish: slots of steps, and heads that are split off. */
-export function tapsOf(doc: Finish): { strand: string; after: string }[] {
-  return doc.strands.flatMap((s) => [
-    ...(s.head.type === 'tap' ? [s.head] : []),
-    ...s.steps.flatMap((t) => Object.values(t.slots)),
-  ]);
-}
-
-/** Strands made for a slot go with the last link to them. */
-function dropUnused(doc: Finish) {
-  const tapped = new Set(tapsOf(doc).map((t) => t.strand));
-  doc.strands = doc.strands.filter((s) => !s.forSlot || s.steps.length > 0 || tapped.has(s.id));
 }

@@ -2,21 +2,17 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import type { Value } from '../steps/define';
 import { stepSpec } from '../steps/registry';
+import { copyOf, duplicateStep, duplicateStrand, pasteStep, unlinkCopy } from './copies';
+import { type Edit, freeId } from './edit';
 import {
   addStep,
   addStrand,
   changeStrand,
-  copyOf,
-  duplicateStep,
-  duplicateStrand,
-  type Edit,
-  freeId,
   linkPass,
   linkSlot,
   moveStep,
   moveStepTo,
   newFinish,
-  pasteStep,
   removeStep,
   removeStrand,
   renameStep,
@@ -25,7 +21,6 @@ import {
   setNote,
   setValue,
   splitAt,
-  unlinkCopy,
 } from './edits';
 import { type Finish, FinishError, findStep, originalOf, parseFinish, strandOrder } from './finish';
 import { rowsOf } from './rows';

@@ -1,7 +1,8 @@
 import { type CollisionDetection, pointerWithin } from '@dnd-kit/core';
 import type { ShotStore } from '@/browser/shot-store';
 import type { tryEdit } from '@/browser/try-edit';
-import { freeId, joinAt, linkSlot, moveStepTo } from '@/core/finish/edits';
+import { freeId } from '@/core/finish/edit';
+import { joinAt, linkSlot, moveStepTo } from '@/core/finish/edits';
 import { type Finish, findStep } from '@/core/finish/finish';
 import { stepSpec } from '@/core/steps/registry';
 

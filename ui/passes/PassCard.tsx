@@ -1,8 +1,7 @@
 import { TriangleAlert, Waypoints } from 'lucide-react';
 import Link from 'next/link';
 import { type PassKind, passKinds, passUses } from '@/core/formats/pass-kinds';
-import { mostIds } from '@/core/scopes/pass-content';
-import type { ToldPass } from './PassesScreen';
+import { rangeOf, type ToldPass } from './told-pass';
 
 type Props = {
   told: ToldPass;
@@ -12,24 +11,6 @@ type Props = {
   onKind(kind: PassKind): void;
   onLarge(): void;
 };
-
-const short = (v: number) =>
-  Math.abs(v) >= 1e5 || (v !== 0 && Math.abs(v) < 1e-3)
-    ? v.toExponential(1)
-    : String(Number(v.toPrecision(4)));
-
-/** Least to largest value over all channels. */
-export function rangeOf({ content, names }: ToldPass): string {
-  const { idCount } = content;
-  if (idCount !== undefined) {
-    const ids = idCount >= mostIds ? `${mostIds} ids or more` : `${idCount} ids`;
-    if (!names) return ids;
-    return names.named === idCount ? `${ids}, all named` : `${ids}, ${names.named} named`;
-  }
-  const known = content.ranges.filter((r) => r !== null);
-  if (known.length === 0) return 'no finite value';
-  return `${short(Math.min(...known.map((r) => r[0])))} to ${short(Math.max(...known.map((r) => r[1])))}`;
-}
 
 const percent = (share: number) =>
   share === 0 ? '0 %' : share < 0.001 ? 'below 0.1 %' : `${(share * 100).toFixed(share < 0.1 ? 1 : 0)} %`;

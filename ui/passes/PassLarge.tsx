@@ -1,7 +1,6 @@
 import { passKinds } from '@/core/formats/pass-kinds';
 import { Modal } from '../parts/Modal';
-import { rangeOf } from './PassCard';
-import type { ToldPass } from './PassesScreen';
+import { rangeOf, type ToldPass } from './told-pass';
 
 /** One pass, as large as the page allows. */
 export function PassLarge({ told, picture, onClose }: { told: ToldPass; picture: string; onClose(): void }) {

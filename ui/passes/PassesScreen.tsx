@@ -6,12 +6,12 @@ import Link from 'next/link';
 import { useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import type { PassKind } from '@/core/formats/pass-kinds';
-import type { ContentsAnswer } from '@/server/media/reader/answers';
 import type { MediaDetail, ShotDetail } from '@/server/shots/shots';
 import { IconButton } from '../parts/IconButton';
 import { Mark } from '../parts/Mark';
 import { PassCard } from './PassCard';
 import { PassLarge } from './PassLarge';
+import type { ToldPass } from './told-pass';
 
 /** Every pass of a shot's media at a glance: what is in it, and what it can be used for. */
 export function PassesScreen({ shot }: { shot: ShotDetail }) {
@@ -22,8 +22,6 @@ export function PassesScreen({ shot }: { shot: ShotDetail }) {
     </QueryClientProvider>
   );
 }
-
-export type ToldPass = Omit<ContentsAnswer[number], 'picture'>;
 
 function Overview({ shot }: { shot: ShotDetail }) {
   const [frame, setFrame] = useState(

@@ -2,7 +2,8 @@ import { Ellipsis } from 'lucide-react';
 import { copiedStep, keepCopied, pasteHere } from '@/browser/clipboard';
 import { useShot, useShotStore } from '@/browser/shot-store';
 import { tryEdit } from '@/browser/try-edit';
-import { copyOf, duplicateStep, splitAt, unlinkCopy } from '@/core/finish/edits';
+import { copyOf, duplicateStep, unlinkCopy } from '@/core/finish/copies';
+import { splitAt } from '@/core/finish/edits';
 import { findStep, type Strand } from '@/core/finish/finish';
 import { Dropdown } from '../parts/Dropdown';
 

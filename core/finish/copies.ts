@@ -1,0 +1,95 @@
+import { stepSpec } from '../steps/registry';
+import { type Edit, edit, freeId, place } from './edit';
+import { type Finish, originalOf, type Step, type Strand, stepName } from './finish';
+
+/** Linked copies of steps that go keep the values they had; the first of each becomes the original of the others. */
+export function releaseCopies(doc: Finish, gone: Step[]) {
+  for (const original of gone) {
+    const copies = doc.strands.flatMap((s) => s.steps).filter((s) => s.follows === original.id);
+    const [heir, ...others] = copies;
+    if (!heir) continue;
+    heir.values = { ...original.values };
+    delete heir.follows;
+    for (const copy of others) copy.follows = heir.id;
+  }
+}
+
+/** A step as a copy stands on the clipboard: without links, which belong to its finish. */
+export type CopiedStep = Pick<Step, 'type' | 'name' | 'note' | 'bypass' | 'values'>;
+
+export const copyOf = (doc: Finish, stepId: string): CopiedStep => {
+  const { step } = place(doc, stepId);
+  const { type, name, note, bypass } = step;
+  return structuredClone({ type, name, note, bypass, values: { ...originalOf(doc, step).values } });
+};
+
+/** Puts a copied step at `index` of a strand, also one from another shot. */
+export function pasteStep(strandId: string, index: number, copied: CopiedStep, id: string): Edit {
+  const label = copied.name ?? stepSpec(copied.type)?.name ?? copied.type;
+  return edit(`paste ${label}`, (draft) => {
+    const strand = draft.strands.find((s) => s.id === strandId)!;
+    const fresh = Object.fromEntries(Object.entries(copied).filter(([, value]) => value !== undefined));
+    strand.steps.splice(index, 0, { ...(fresh as CopiedStep), id, slots: {} });
+  });
+}
+
+/** A second step right below with the same values and links; `linked` copies follow the original from then on. */
+export function duplicateStep(doc: Finish, stepId: string, linked: boolean): Edit {
+  const { step } = place(doc, stepId);
+  const id = freeId(doc, step.type);
+  return edit(`${linked ? 'make a linked copy of' : 'duplicate'} ${stepName(step)}`, (draft) => {
+    const { strand, index, step: source } = place(draft, stepId);
+    const { follows, ...rest } = source;
+    const original = originalOf(draft, source);
+    const copy: Step = {
+      ...rest,
+      id,
+      slots: Object.fromEntries(Object.entries(source.slots).map(([k, tap]) => [k, { ...tap }])),
+      values: { ...original.values },
+    };
+    strand.steps.splice(index + 1, 0, linked ? { ...copy, follows: follows ?? source.id } : copy);
+  });
+}
+
+/** A second strand with the same head and steps; `linked` steps follow their originals. Links inside it lead to its own steps. */
+export function duplicateStrand(doc: Finish, strandId: string, linked: boolean): Edit {
+  const name = doc.strands.find((s) => s.id === strandId)?.name ?? 'strand';
+  return edit(`${linked ? 'make a linked copy of' : 'duplicate'} ${name}`, (draft) => {
+    const source = draft.strands.find((s) => s.id === strandId)!;
+    const { forSlot: _, output: __, ...rest } = source;
+    const copy: Strand = {
+      ...rest,
+      id: freeId(draft, 'strand'),
+      name: `${name} copy`,
+      head: { ...source.head },
+      steps: [],
+    };
+    draft.strands.push(copy);
+    const ids = new Map<string, string>([[strandId, copy.id]]);
+    for (const step of source.steps) {
+      const { follows, ...own } = step;
+      const id = freeId(draft, step.type);
+      ids.set(step.id, id);
+      const slots = Object.fromEntries(
+        Object.entries(step.slots).map(([slot, tap]) => {
+          const inside = tap.strand === strandId;
+          return [
+            slot,
+            inside ? { ...tap, strand: copy.id, after: ids.get(tap.after) ?? tap.after } : { ...tap },
+          ];
+        }),
+      );
+      const values = { ...originalOf(draft, step).values };
+      copy.steps.push({ ...own, id, slots, values, ...(linked ? { follows: follows ?? step.id } : {}) });
+    }
+  });
+}
+
+/** A linked copy becomes a step of its own. */
+export function unlinkCopy(doc: Finish, stepId: string): Edit {
+  return edit(`unlink ${stepName(place(doc, stepId).step)}`, (draft) => {
+    const { step } = place(draft, stepId);
+    step.values = { ...originalOf(draft, step).values };
+    delete step.follows;
+  });
+}

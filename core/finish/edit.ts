@@ -1,0 +1,47 @@
+import { produce } from 'immer';
+import { type Finish, FinishError, findStep, strandOrder } from './finish';
+
+/**
+ * Edits are pure: a finish in, a new finish out, the old one untouched; unchanged parts are shared. Each carries
+ * the words for "Undo: …".
+ */
+export type Edit = { says: string; apply(doc: Finish): Finish };
+
+/** An edit that changes a draft of the document; one that leaves a document with a loop throws. */
+export const edit = (says: string, change: (doc: Finish) => void): Edit => ({
+  says,
+  apply: (doc) => {
+    const next = produce(doc, change);
+    strandOrder(next);
+    return next;
+  },
+});
+
+/** Where a step stands. @throws {FinishError} */
+export const place = (doc: Finish, stepId: string) => {
+  const found = findStep(doc, stepId);
+  if (!found) throw new FinishError(`There is no step “${stepId}”`, 'edit', 'Reload the shot.');
+  return found;
+};
+
+/** The first of `base`, `base-2`, `base-3` … that no strand or step of the finish has. */
+export function freeId(doc: Finish, base: string): string {
+  const taken = new Set(doc.strands.flatMap((s) => [s.id, ...s.steps.map((t) => t.id)]));
+  let id = base;
+  for (let n = 2; taken.has(id); n++) id = `${base}-${n}`;
+  return id;
+}
+
+/** Every link of a finish: slots of steps, and heads that are split off. */
+export function tapsOf(doc: Finish): { strand: string; after: string }[] {
+  return doc.strands.flatMap((s) => [
+    ...(s.head.type === 'tap' ? [s.head] : []),
+    ...s.steps.flatMap((t) => Object.values(t.slots)),
+  ]);
+}
+
+/** Strands made for a slot go with the last link to them. */
+export function dropUnused(doc: Finish) {
+  const tapped = new Set(tapsOf(doc).map((t) => t.strand));
+  doc.strands = doc.strands.filter((s) => !s.forSlot || s.steps.length > 0 || tapped.has(s.id));
+}

@@ -1,0 +1,23 @@
+import { mostIds } from '@/core/scopes/pass-content';
+import type { ContentsAnswer } from '@/server/media/reader/answers';
+
+/** A pass as the server tells of it. */
+export type ToldPass = Omit<ContentsAnswer[number], 'picture'>;
+
+const short = (v: number) =>
+  Math.abs(v) >= 1e5 || (v !== 0 && Math.abs(v) < 1e-3)
+    ? v.toExponential(1)
+    : String(Number(v.toPrecision(4)));
+
+/** Least to largest value over all channels. */
+export function rangeOf({ content, names }: ToldPass): string {
+  const { idCount } = content;
+  if (idCount !== undefined) {
+    const ids = idCount >= mostIds ? `${mostIds} ids or more` : `${idCount} ids`;
+    if (!names) return ids;
+    return names.named === idCount ? `${ids}, all named` : `${ids}, ${names.named} named`;
+  }
+  const known = content.ranges.filter((r) => r !== null);
+  if (known.length === 0) return 'no finite value';
+  return `${short(Math.min(...known.map((r) => r[0])))} to ${short(Math.max(...known.map((r) => r[1])))}`;
+}
