@@ -1,7 +1,7 @@
 import * as v from 'valibot';
 import { type CopiedStep, pasteStep } from '../core/finish/copies';
 import { freeId } from '../core/finish/edit';
-import { findStep, mainStrand } from '../core/finish/finish';
+import { findStep, strandOf } from '../core/finish/finish';
 import { stepSpec } from '../core/steps/registry';
 import type { ShotStore } from './shot-store';
 import { tryEdit } from './try-edit';
@@ -43,7 +43,7 @@ export function pasteHere(store: ShotStore) {
   if (!step) return;
   const { finish, selected = '', change } = store.getState();
   const found = findStep(finish, selected);
-  const strand = found?.strand ?? finish.strands.find((s) => s.id === selected) ?? mainStrand(finish);
+  const strand = strandOf(finish, selected);
   const id = freeId(finish, step.type);
   if (tryEdit(store, () => pasteStep(strand.id, found ? found.index + 1 : 0, step, id)))
     change({ selected: id });

@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import { parseArgs } from 'node:util';
-import { type Attributes, type Box, boxWidth } from '../core/formats/exr/types';
+import { channelSize } from '../core/formats/exr/blocks';
+import { type Attributes, type Box, boxHeight, boxWidth } from '../core/formats/exr/types';
 import { FileError } from '../core/formats/file-error';
 import type { FilePart, OpenFile } from '../core/formats/file-info';
 import { floatsOf, type Plane, type SampleType } from '../core/formats/samples';
@@ -48,11 +49,10 @@ function valueAt(plane: Plane, c: FilePart['channels'][number], part: FilePart, 
   const b = part.dataWindow;
   if (x < b.xMin || y < b.yMin || x > b.xMax || y > b.yMax) return null;
   const first = (v: number, step: number) => Math.ceil(v / step);
-  const across = Math.floor(b.xMax / c.xSampling) - first(b.xMin, c.xSampling) + 1;
   const column = Math.floor(x / c.xSampling) - first(b.xMin, c.xSampling);
   const row = Math.floor(y / c.ySampling) - first(b.yMin, c.ySampling);
   if (column < 0 || row < 0) return null;
-  return said(valuesOf(plane, c.type)[row * across + column]);
+  return said(valuesOf(plane, c.type)[row * channelSize(c, b).width + column]);
 }
 
 async function describePart(file: OpenFile, part: FilePart, index: number, wanted: Wanted) {
@@ -85,7 +85,7 @@ async function describePart(file: OpenFile, part: FilePart, index: number, wante
     name: part.name,
     type: part.type,
     width: boxWidth(part.dataWindow),
-    height: part.dataWindow.yMax - part.dataWindow.yMin + 1,
+    height: boxHeight(part.dataWindow),
     dataWindow: corners(part.dataWindow),
     displayWindow: corners(part.displayWindow),
     pixelAspectRatio: part.pixelAspectRatio,

@@ -4,7 +4,7 @@ import { useShotStore } from '@/browser/shot-store';
 import { tryEdit } from '@/browser/try-edit';
 import { copyOf, duplicateStep } from '@/core/finish/copies';
 import { moveStep, removeStep, setBypass } from '@/core/finish/edits';
-import { findStep, mainStrand } from '@/core/finish/finish';
+import { findStep, mainStrand, strandOf } from '@/core/finish/finish';
 import type { ShotDetail } from '@/server/shots/shots';
 
 /** Keys of the shot screen. They rest while a field is typed in. */
@@ -16,14 +16,7 @@ export function useShotKeys(shot: ShotDetail) {
     if (selected && findStep(finish, selected)) act(selected);
   };
   /** The strand that is worked on: that of what is selected, else the main one. */
-  const strandNow = () => {
-    const { selected = '', finish } = now();
-    return (
-      findStep(finish, selected)?.strand ??
-      finish.strands.find((s) => s.id === selected) ??
-      mainStrand(finish)
-    );
-  };
+  const strandNow = () => strandOf(now().finish, now().selected ?? '');
   const select = (by: number) => {
     const strand = strandNow();
     const ids = [strand.id, ...strand.steps.map((s) => s.id)];

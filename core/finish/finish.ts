@@ -327,6 +327,10 @@ export function forOutput(doc: Finish, output: string): Finish {
   throw new FinishError(`There is no output “${output}”`, 'strands', `The finish has: ${there}.`);
 }
 
+/** The strand that is meant by a step's or a strand's id; the main one if it is neither. */
+export const strandOf = (doc: Finish, id: string): Strand =>
+  findStep(doc, id)?.strand ?? doc.strands.find((s) => s.id === id) ?? mainStrand(doc);
+
 /** The strand and index of a step; undefined where the document has no such step. */
 export function findStep(
   doc: Finish,

@@ -25,6 +25,12 @@ const floatBits = Uint32Array.from({ length: 65536 }, (_, half) => widen(half));
 /** The bits of the float that a half stands for. */
 export const floatBitsOfHalf = (half: number): number => floatBits[half];
 
+/** The float that a half stands for. */
+export function floatOfHalf(half: number): number {
+  bits[0] = floatBits[half];
+  return real[0];
+}
+
 /** Floats of `halves`, exactly; infinities and NaN stay what they are. */
 export function halvesToFloats(halves: Uint16Array, out = new Float32Array(halves.length)): Float32Array {
   const words = new Uint32Array(out.buffer, out.byteOffset, out.length);

@@ -4,7 +4,7 @@ import { writeWhole } from '../../engine/node/write-file';
 import { NotFound } from '../answer';
 import { dataPath } from '../data-folder';
 import { rows } from '../db/connect';
-import { findMedia, mediaPath, specOf } from './frames';
+import { mediaPath, specOf, wantedMedia } from './frames';
 import type { ContentsAnswer } from './reader/answers';
 import { contentsOf } from './reader/reader';
 
@@ -12,8 +12,7 @@ const pictureWidth = 960;
 
 /** The folder in which pictures of a frame's passes are kept, by its content and how it is read. */
 async function placeOf(mediaId: number, frame: number) {
-  const media = await findMedia(mediaId);
-  if (!media) throw new NotFound('This media is not there any more.');
+  const media = await wantedMedia(mediaId);
   const [found] = await rows<{ content: string }>(
     "SELECT content FROM media_frame WHERE media_id = ? AND frame = ? AND state = 'ready'",
     [mediaId, frame],

@@ -3,6 +3,7 @@ import { parsePattern, pathOf } from '../../core/formats/frame-pattern';
 import type { GapRule } from '../../core/formats/gap-rules';
 import type { PassKind } from '../../core/formats/pass-kinds';
 import type { MediaSpec } from '../../engine/node/media';
+import { NotFound } from '../answer';
 import { dataPath } from '../data-folder';
 import { rows } from '../db/connect';
 
@@ -20,8 +21,15 @@ export type Media = {
 export const mediaColumns =
   'id, name, pattern, first_frame AS first, last_frame AS last, encoding, gaps, kinds';
 
-export async function findMedia(id: number): Promise<Media | undefined> {
+async function findMedia(id: number): Promise<Media | undefined> {
   return (await rows<Media>(`SELECT ${mediaColumns} FROM media WHERE id = ?`, [id]))[0];
+}
+
+/** @throws {NotFound} */
+export async function wantedMedia(id: number): Promise<Media> {
+  const media = await findMedia(id);
+  if (!media) throw new NotFound('This media is not there any more.');
+  return media;
 }
 
 export const allMedia = () => rows<Media>(`SELECT ${mediaColumns} FROM media`);

@@ -220,13 +220,10 @@ test('every version is kept by name: one is named, compared with, and taken back
   await (await button(`Take back version ${linked.version}`)).click();
   await until('taken back', async () => (await steps()).includes('bloom-2'));
   await (await button(`Compare with version ${linked.version}`)).click();
-  await until(
-    'compared',
-    async () => (await attribute('[aria-label="What to compare with"]', 'value')) !== null || true,
-  );
-  expect(await find('[aria-label="What to compare with"]').getAttribute('value')).toBe(
-    `version:${linked.version}`,
-  );
+  const comparedWith = () => find('[aria-label="What to compare with"]').getAttribute('value');
+  await waitFor('[aria-label="What to compare with"]');
+  await until('compared', async () => (await comparedWith()) === `version:${linked.version}`);
+  expect(await comparedWith()).toBe(`version:${linked.version}`);
 });
 
 test('the name of the object under the cursor is told, and the matte of a step tints the picture', async () => {

@@ -15,7 +15,7 @@ import { tryEdit } from '@/browser/try-edit';
 import { useNoticing } from '@/browser/use-noticing';
 import { freeId } from '@/core/finish/edit';
 import { addStep, addStrand } from '@/core/finish/edits';
-import { findStep, type Head, mainStrand, type Strand, stepName } from '@/core/finish/finish';
+import { findStep, type Head, mainStrand, type Strand, stepName, strandOf } from '@/core/finish/finish';
 import { rowsOf } from '@/core/finish/rows';
 import { stepSpec } from '@/core/steps/registry';
 import type { ShotDetail } from '@/server/shots/shots';
@@ -55,7 +55,7 @@ export function Board({ shot }: { shot: ShotDetail }) {
 
   useHotkeys('insert', () => {
     const found = findStep(finish, selected ?? '');
-    const strand = found?.strand ?? finish.strands.find((s) => s.id === selected) ?? main;
+    const strand = strandOf(finish, selected ?? '');
     setInserting({ strand: strand.id, index: found ? found.index + 1 : 0 });
   });
   useHotkeys('shift+insert', () => setStarting(true));

@@ -4,6 +4,7 @@ import { type FormEvent, useCallback, useEffect, useMemo, useState } from 'react
 import { useShotStore } from '@/browser/shot-store';
 import type { ExportRun } from '@/server/exports/exports';
 import type { ShotDetail } from '@/server/shots/shots';
+import { Options } from '../parts/Options';
 
 const formats = {
   exr: 'EXR — half float, ZIP, premultiplied, linear',
@@ -86,11 +87,7 @@ export function ExportPanel({ shot, onClose }: { shot: ShotDetail; onClose(): vo
         <label className="grid grid-cols-[64px_1fr] items-center">
           Format
           <select name="format" className="select select-sm w-full">
-            {Object.entries(formats).map(([id, name]) => (
-              <option key={id} value={id}>
-                {name}
-              </option>
-            ))}
+            <Options of={formats} />
           </select>
         </label>
         <label className="grid grid-cols-[64px_1fr] items-center">

@@ -3,6 +3,7 @@ import { useEffect, useState } from 'react';
 import { encodings as allEncodings } from '@/core/colour/encoding';
 import { type GapRule, gapRules } from '@/core/formats/gap-rules';
 import { rangesInWords } from '@/core/formats/sequences';
+import { Options } from '../parts/Options';
 import { type Found, type Look, lookInto, megabytes } from './found';
 
 type Props = {
@@ -118,11 +119,7 @@ export function SequenceTable({ found, chosen, onChoose, encodings, onEncoding, 
                     value={f.gapRule}
                     onChange={(e) => onGapRule(f.key, e.target.value as GapRule)}
                   >
-                    {Object.entries(gapRules).map(([key, name]) => (
-                      <option key={key} value={key}>
-                        {name}
-                      </option>
-                    ))}
+                    <Options of={gapRules} />
                   </select>
                 )}
               </td>
@@ -136,11 +133,7 @@ export function SequenceTable({ found, chosen, onChoose, encodings, onEncoding, 
                   <option value="">
                     {/\.(exr|hdr|pic)$/i.test(f.pattern) ? 'Linear, as usual' : 'sRGB, as usual'}
                   </option>
-                  {Object.entries(allEncodings).map(([key, name]) => (
-                    <option key={key} value={key}>
-                      {name}
-                    </option>
-                  ))}
+                  <Options of={allEncodings} />
                 </select>
               </td>
             </tr>

@@ -22,3 +22,7 @@ export function formatValue(spec: ValueSpec, value: Value): string {
       return (value as readonly number[]).map(formatNumber).join(' ');
   }
 }
+
+/** A scene-linear value, also one that is not finite. */
+export const formatLight = (v: number) =>
+  Number.isFinite(v) ? v.toFixed(Math.abs(v) >= 100 ? 1 : 4) : v > 0 ? '∞' : v < 0 ? '−∞' : 'NaN';

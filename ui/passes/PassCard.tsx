@@ -1,6 +1,7 @@
 import { TriangleAlert, Waypoints } from 'lucide-react';
 import Link from 'next/link';
 import { type PassKind, passKinds, passUses } from '@/core/formats/pass-kinds';
+import { Options } from '../parts/Options';
 import { rangeOf, type ToldPass } from './told-pass';
 
 type Props = {
@@ -45,11 +46,7 @@ export function PassCard({ told, picture, start, onKind, onLarge }: Props) {
             value={pass.kind}
             onChange={(e) => onKind(e.target.value as PassKind)}
           >
-            {Object.entries(passKinds).map(([key, name]) => (
-              <option key={key} value={key}>
-                {name}
-              </option>
-            ))}
+            <Options of={passKinds} />
           </select>
         </div>
         <p className="text-quiet">{passUses[pass.kind]}</p>

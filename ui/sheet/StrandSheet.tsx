@@ -14,6 +14,7 @@ import type { ValueSpec } from '@/core/steps/define';
 import type { MediaDetail, ShotDetail } from '@/server/shots/shots';
 import { headLabel } from '../board/head-label';
 import { IconButton } from '../parts/IconButton';
+import { Options } from '../parts/Options';
 import { NumberField } from './NumberField';
 import { ValueField } from './ValueField';
 
@@ -281,11 +282,7 @@ function MediaFields({ media, shot }: { media: MediaDetail; shot: ShotDetail }) 
           onChange={(e) => change({ encoding: e.target.value || null })}
         >
           <option value="">As the files say</option>
-          {Object.entries(encodings).map(([key, name]) => (
-            <option key={key} value={key}>
-              {name}
-            </option>
-          ))}
+          <Options of={encodings} />
         </select>
       </label>
       <label className="flex items-center gap-2" title="What stands for a frame that has no file.">
@@ -295,11 +292,7 @@ function MediaFields({ media, shot }: { media: MediaDetail; shot: ShotDetail }) 
           value={media.gaps}
           onChange={(e) => change({ gaps: e.target.value })}
         >
-          {Object.entries(gapRules).map(([key, name]) => (
-            <option key={key} value={key}>
-              {name}
-            </option>
-          ))}
+          <Options of={gapRules} />
         </select>
       </label>
       {problem && (

@@ -2,6 +2,7 @@ import { HexColorPicker } from 'react-colorful';
 import { decodeSrgb, encodeSrgb } from '@/core/colour/srgb';
 import type { ColourSpec, Rgb, Value, ValueSpec } from '@/core/steps/define';
 import { formatNumber } from '../parts/format-value';
+import { Options } from '../parts/Options';
 import { NumberField } from './NumberField';
 
 type Props = {
@@ -40,11 +41,7 @@ export function ValueField({ id, spec, value, onPreview, onCommit }: Props) {
             value={value as string}
             onChange={(e) => onCommit(e.target.value)}
           >
-            {Object.entries(spec.options).map(([key, name]) => (
-              <option key={key} value={key}>
-                {name}
-              </option>
-            ))}
+            <Options of={spec.options} />
           </select>
         </label>
       );

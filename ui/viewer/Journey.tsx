@@ -6,11 +6,9 @@ import { useEngine } from '@/browser/use-engine';
 import { stepName } from '@/core/finish/finish';
 import { changesOf } from '@/core/scopes/journey';
 import { axis, Chart, channelColours } from '../parts/Chart';
+import { formatLight } from '../parts/format-value';
 import { IconButton } from '../parts/IconButton';
 import type { Pointed } from './PictureCanvas';
-
-const digits = (v: number) =>
-  Number.isFinite(v) ? v.toFixed(Math.abs(v) >= 100 ? 1 : 4) : v > 0 ? '∞' : v < 0 ? '−∞' : 'NaN';
 
 /** The value of one pixel after every step of its way to the finished picture, and what each step did to it. */
 export function Journey({ at, onClose }: { at: Pointed; onClose(): void }) {
@@ -74,7 +72,7 @@ export function Journey({ at, onClose }: { at: Pointed; onClose(): void }) {
                 <td className="font-medium">{r.name}</td>
                 {r.rgba.map((v, c) => (
                   <td key={'RGBA'[c]} className={`text-right ${c < 3 && v < 0 ? 'text-info' : ''}`}>
-                    {digits(v)}
+                    {formatLight(v)}
                   </td>
                 ))}
                 <td className="text-secondary">{r.told.join(', ')}</td>

@@ -2,6 +2,7 @@ import { SlidersHorizontal } from 'lucide-react';
 import { useShot } from '@/browser/shot-store';
 import { type Backing, backings } from '@/core/scopes/looking';
 import { Dropdown } from '../parts/Dropdown';
+import { Options } from '../parts/Options';
 
 /** How the picture is looked at, beyond channels and exposure; nothing of it is in the picture. */
 export function LookMenu() {
@@ -31,11 +32,7 @@ export function LookMenu() {
             value={backing}
             onChange={(e) => change({ backing: e.target.value as Backing })}
           >
-            {Object.entries(backings).map(([key, name]) => (
-              <option key={key} value={key}>
-                {name}
-              </option>
-            ))}
+            <Options of={backings} />
           </select>
         </label>
         <label

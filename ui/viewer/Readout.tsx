@@ -1,5 +1,6 @@
 import type { Shown } from '@/browser/engine.worker';
 import { luminance, toStops } from '@/core/colour/luminance';
+import { formatLight } from '../parts/format-value';
 import type { Pointed } from './PictureCanvas';
 
 type Props = {
@@ -10,8 +11,6 @@ type Props = {
   object: string;
 };
 
-const digits = (v: number) =>
-  Number.isFinite(v) ? v.toFixed(Math.abs(v) >= 100 ? 1 : 4) : v > 0 ? '∞' : v < 0 ? '−∞' : 'NaN';
 const draftNames: Record<number, string> = { 1: 'full', 0.5: 'draft ½', 0.25: 'draft ¼', 0.125: 'draft ⅛' };
 
 /** Linear values under the cursor, and what size is shown and how long it took. */
@@ -35,11 +34,11 @@ export function Readout({ shown, pointed, zoom, busy, object }: Props) {
           </span>
           {['R', 'G', 'B', 'A'].map((name, i) => (
             <span key={name} className="min-w-14">
-              {name} <span className="text-base-content">{digits(values[i])}</span>
+              {name} <span className="text-base-content">{formatLight(values[i])}</span>
             </span>
           ))}
           <span>
-            Y <span className="text-base-content">{digits(light)}</span>
+            Y <span className="text-base-content">{formatLight(light)}</span>
             {light > 0 && Number.isFinite(light) && (
               <span className="text-secondary">
                 {' '}

@@ -2,9 +2,9 @@ import * as v from 'valibot';
 import { type Encoding, encodings } from '@/core/colour/encoding';
 import { type GapRule, gapRules } from '@/core/formats/gap-rules';
 import { answer, BadRequest } from '@/server/answer';
+import { keysOf } from '@/server/keys-of';
 import { addShotFromFiles } from '@/server/media/add-shot';
 
-const keysOf = <K extends string>(record: Record<K, unknown>) => Object.keys(record) as K[];
 const text = (what: string, most = 200) =>
   v.pipe(v.string(), v.trim(), v.minLength(1, `${what} is missing.`), v.maxLength(most));
 const body = v.object({

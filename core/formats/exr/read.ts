@@ -172,11 +172,7 @@ export function readChunks(
 }
 
 /** What is missing after all chunks of `entries` were tried; undefined if nothing is. */
-export function missingOf(
-  done: Uint8Array,
-  entries: number,
-  first: FileError | undefined,
-): Missing | undefined {
+function missingOf(done: Uint8Array, entries: number, first: FileError | undefined): Missing | undefined {
   const chunks = entries - done.reduce((sum, d) => sum + d, 0);
   if (chunks <= 0) return;
   return {
@@ -184,6 +180,23 @@ export function missingOf(
     of: entries,
     first: first ?? new FileError('The table of chunks names one chunk twice', 0),
   };
+}
+
+/**
+ * The samples after all `entries` were tried, and what is missing of them.
+ * @throws {FileError} if nothing at all could be read.
+ */
+export function readingOutcome(
+  { part, list, room, done }: Reading,
+  entries: number,
+  first: FileError | undefined,
+): { samples: Map<string, Samples>; missing?: Missing } {
+  if (list.at.every((at) => at === 0)) {
+    throw new CutShort('No chunk of this part is in the file', part.tableAt);
+  }
+  const missing = missingOf(done, entries, first);
+  if (missing && missing.chunks === entries && entries > 0) throw missing.first;
+  return missing ? { samples: room, missing } : { samples: room };
 }
 
 /** Entries of the list that hold any of the rows `from` … `to`. */
@@ -211,16 +224,12 @@ export function readPart(
 ): { samples: Map<string, Samples>; missing?: Missing } {
   const list = listChunks(bytes, part);
   const entries = entriesFor(part, list.count, rows);
-  if (list.at.every((at) => at === 0)) {
-    throw new CutShort('No chunk of this part is in the file', part.tableAt);
-  }
   const room = roomFor(part, wanted);
   const done = new Uint8Array(list.count);
   let i = 0;
-  const first = readChunks({ bytes, part, list, room, done }, zlib, () => entries[i++] ?? list.count);
-  const missing = missingOf(done, entries.length, first);
-  if (missing && missing.chunks === entries.length && entries.length > 0) throw missing.first;
-  return missing ? { samples: room, missing } : { samples: room };
+  const reading = { bytes, part, list, room, done };
+  const first = readChunks(reading, zlib, () => entries[i++] ?? list.count);
+  return readingOutcome(reading, entries.length, first);
 }
 
 /**

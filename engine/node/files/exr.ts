@@ -1,8 +1,14 @@
 import { rec709, toRec709, toXyz } from '../../../core/colour/primaries';
 import { readParts } from '../../../core/formats/exr/header';
-import { listChunks, missingOf, type Reading, readChunks, roomFor } from '../../../core/formats/exr/read';
+import {
+  listChunks,
+  type Reading,
+  readChunks,
+  readingOutcome,
+  roomFor,
+} from '../../../core/formats/exr/read';
 import type { Attributes, Part } from '../../../core/formats/exr/types';
-import { CutShort, type FileError } from '../../../core/formats/file-error';
+import type { FileError } from '../../../core/formats/file-error';
 import type { OpenFile } from '../../../core/formats/file-info';
 import type { Limits } from '../../../core/formats/limits';
 import { strandKindOf } from '../../../core/formats/pass-kinds';
@@ -68,13 +74,10 @@ export function openExr(bytes: Uint8Array, limits: Limits, reader: PartReader = 
       };
     },
     async read(part, channels) {
-      const { list, room, done, first } = await reader(bytes, parts[part], channels);
-      if (list.at.every((at) => at === 0))
-        throw new CutShort('No chunk of this part is in the file', parts[part].tableAt);
-      const missing = missingOf(done, list.count, first);
-      if (missing && missing.chunks === list.count) throw missing.first;
+      const reading = await reader(bytes, parts[part], channels);
+      const { samples, missing } = readingOutcome(reading, reading.list.count, reading.first);
       return {
-        planes: room,
+        planes: samples,
         lacking: missing && { share: missing.chunks / missing.of, why: missing.first },
       };
     },

@@ -16,6 +16,7 @@ import { pickCentres, shrink } from '../../../core/kernels/sample';
 import { type PassContent, passContent, pictureOfData } from '../../../core/scopes/pass-content';
 import { readShared } from '../../../engine/node/exr-threads';
 import { threadMachine } from '../../../engine/node/machine';
+import { fileStamp } from '../../../engine/node/media';
 import {
   openMediaFile,
   type PassFrame,
@@ -67,19 +68,18 @@ export type ObjectAnswer = { name: string | null; id: number | null };
 const mostManifest = 64 * 2 ** 20;
 
 /** Files opened lately, as they are now: drafts, the full picture and a second page ask for the same ones. */
-const lately = new Bounded<{ file: OpenFile; passes: Map<string, PassFrame> }>(768 * 2 ** 20);
+const lately = new Bounded<{ file: OpenFile; bytes: Uint8Array; passes: Map<string, PassFrame> }>(
+  768 * 2 ** 20,
+);
 
 async function opened({ path, about }: Of) {
-  const stamp = () => {
-    const { size, mtimeMs } = statSync(path);
-    return `${path}:${size}:${mtimeMs}`;
-  };
-  const known = existsSync(path) ? lately.get(stamp()) : undefined;
+  const stamp = fileStamp(path, about);
+  const known = lately.get(stamp);
   if (known) return known;
   const bytes = readBytes(path, about, true);
   const file = await openMediaFile(path, bytes, about, readShared);
-  const entry = { file, passes: new Map<string, PassFrame>() };
-  lately.set(stamp(), entry, bytes.length);
+  const entry = { file, bytes, passes: new Map<string, PassFrame>() };
+  lately.set(stamp, entry, bytes.length);
   return entry;
 }
 
@@ -133,7 +133,7 @@ async function pass(q: Extract<Question, { ask: 'pass' }>): Promise<PassAnswer> 
 }
 
 /** A small picture of a pass, as WebP: pictures as they look, data scaled so that its content shows. */
-async function writeSmall(frame: PassFrame, content: PassContent, to: string, width: number) {
+async function writeSmall(frame: PassFrame, to: string, width: number, known?: PassContent) {
   const isPicture = strandKindOf(frame.pass.kind) === 'picture' && frame.pass.channels.length > 1;
   const [w, h] = [boxWidth(frame.displayWindow), boxHeight(frame.displayWindow)];
   const scale = Math.min(1, width / w);
@@ -152,7 +152,7 @@ async function writeSmall(frame: PassFrame, content: PassContent, to: string, wi
     channels: 4,
   } as const;
   const kernel = frame.pass.kind.startsWith('id') ? 'nearest' : 'lanczos3';
-  const small = sharp(pictureOfData(frame, content), { raw }).resize(
+  const small = sharp(pictureOfData(frame, known ?? passContent(frame)), { raw }).resize(
     Math.max(1, Math.round(w * scale)),
     Math.max(1, Math.round(h * scale)),
     {
@@ -164,9 +164,8 @@ async function writeSmall(frame: PassFrame, content: PassContent, to: string, wi
 }
 
 async function look(q: Extract<Question, { ask: 'look' }>): Promise<LookAnswer> {
-  const bytes = readBytes(q.path, q.about, true);
+  const { file, bytes } = await opened(q);
   const content = createHash('sha1').update(bytes).digest('hex');
-  const { file } = await opened(q);
   const { format, parts, passes } = file.info;
   const [first] = passes;
   const { displayWindow, attributes } = parts[first.part];
@@ -184,7 +183,7 @@ async function look(q: Extract<Question, { ask: 'look' }>): Promise<LookAnswer> 
   const to = `${folder}/${content.slice(0, 2)}/${content}.webp`;
   if (existsSync(to)) return answer;
   const frame = await frameOf(q, first.name);
-  await writeSmall(frame, passContent(frame), to, Math.round((height * answer.width) / answer.height));
+  await writeSmall(frame, to, Math.round((height * answer.width) / answer.height));
   return { ...answer, partial: partialOf(frame) };
 }
 
@@ -214,7 +213,7 @@ async function contents(q: Extract<Question, { ask: 'contents' }>): Promise<Cont
     const frame = await passOf(file, q.path, name, q.about, q.wishes);
     const content = passContent(frame);
     const picture = `${q.folder}/${i}.webp`;
-    await writeSmall(frame, content, picture, q.width);
+    await writeSmall(frame, picture, q.width, content);
     const { displayWindow: d } = frame;
     const names = namesOf(frame, content, q.path);
     const counted = { ...content, ids: undefined, idCount: content.ids?.length };

@@ -3,11 +3,11 @@ import { type Encoding, encodings } from '@/core/colour/encoding';
 import { type GapRule, gapRules } from '@/core/formats/gap-rules';
 import { type PassKind, passKinds } from '@/core/formats/pass-kinds';
 import { answer, BadRequest, NotFound, wholeNumber } from '@/server/answer';
+import { keysOf } from '@/server/keys-of';
 import { changeMedia } from '@/server/shots/shots';
 
 type At = { params: Promise<{ media: string }> };
 
-const keysOf = <K extends string>(record: Record<K, unknown>) => Object.keys(record) as K[];
 const body = v.object({
   gaps: v.optional(v.picklist(keysOf<GapRule>(gapRules))),
   encoding: v.optional(v.nullable(v.picklist(keysOf<Encoding>(encodings)))),

@@ -1,5 +1,5 @@
 import { FileError } from '../../file-error';
-import { floatBitsOfHalf, halfOf } from '../../half';
+import { floatOfHalf, halfOf } from '../../half';
 import { type Block, rowsFromPlanes } from '../blocks';
 import { bytesPerSample } from '../types';
 
@@ -29,8 +29,6 @@ function unpackBlock(b: Uint8Array, at: number, s: Uint16Array) {
   for (let i = 0; i < 16; i++) s[i] = unordered(s[i]);
 }
 
-const real = new Float32Array(1);
-const word = new Uint32Array(real.buffer);
 const largest = 65504;
 
 /** Channels marked as linear to the eye were stored as 8 ln x: the way back, for each half. */
@@ -38,9 +36,9 @@ const exponential = (() => {
   let table: Uint16Array | undefined;
   return () => {
     table ??= Uint16Array.from({ length: 65536 }, (_, h) => {
-      word[0] = floatBitsOfHalf(h);
-      if (!Number.isFinite(real[0])) return 0;
-      return halfOf(real[0] >= 8 * Math.log(largest) ? largest : Math.exp(real[0] / 8));
+      const x = floatOfHalf(h);
+      if (!Number.isFinite(x)) return 0;
+      return halfOf(x >= 8 * Math.log(largest) ? largest : Math.exp(x / 8));
     });
     return table;
   };

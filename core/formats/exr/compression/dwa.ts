@@ -1,5 +1,5 @@
 import { FileError } from '../../file-error';
-import { floatBitsOfHalf, floatsToHalves } from '../../half';
+import { floatBitsOfHalf, floatOfHalf, floatsToHalves } from '../../half';
 import { type Block, type BlockChannel, rowsFromPlanes } from '../blocks';
 import { bytesPerSample, type Zlib } from '../types';
 import { inflated, undoPredictAndInterleave, unpackRuns } from './bytes';
@@ -35,12 +35,9 @@ const toLinear = (() => {
   let table: Uint16Array | undefined;
   return () => {
     if (table) return table;
-    const real = new Float32Array(1);
-    const word = new Uint32Array(real.buffer);
     const base = Math.exp(2.2);
     const floats = Float32Array.from({ length: 65536 }, (_, h) => {
-      word[0] = floatBitsOfHalf(h);
-      const x = real[0];
+      const x = floatOfHalf(h);
       if (!Number.isFinite(x)) return 0;
       const size = Math.abs(x);
       return Math.sign(x) * (size <= 1 ? size ** 2.2 : base ** (size - 1));
@@ -52,17 +49,10 @@ const toLinear = (() => {
 
 type Source = { ac: Uint16Array; acAt: number; dc: Uint16Array; dcAt: number; offset: number };
 
-const real = new Float32Array(1);
-const word = new Uint32Array(real.buffer);
-const halfToFloat = (h: number) => {
-  word[0] = floatBitsOfHalf(h);
-  return real[0];
-};
-
 /** One 8 by 8 block's coefficients: its mean from `dc`, the others from runs, then space. */
 function readBlock(s: Source, dc: number, block: Float32Array) {
   block.fill(0);
-  block[0] = halfToFloat(dc);
+  block[0] = floatOfHalf(dc);
   let plain = true;
   for (let k = 1; k < 64; ) {
     if (s.acAt >= s.ac.length) throw new FileError('The coefficients of a DWA chunk end too early', s.offset);
@@ -70,7 +60,7 @@ function readBlock(s: Source, dc: number, block: Float32Array) {
     if (v === 0xff00) break;
     if (v >> 8 === 0xff) k += v & 255;
     else {
-      block[zigzag[k++]] = halfToFloat(v);
+      block[zigzag[k++]] = floatOfHalf(v);
       plain = false;
     }
   }

@@ -1,6 +1,6 @@
 import { frameFile } from '@/engine/node/media';
-import { answer, NotFound, wholeNumber } from '@/server/answer';
-import { findMedia, specOf } from '@/server/media/frames';
+import { answer, wholeNumber } from '@/server/answer';
+import { specOf, wantedMedia } from '@/server/media/frames';
 import { objectAt } from '@/server/media/reader/reader';
 
 type At = { params: Promise<{ media: string; frame: string }> };
@@ -9,8 +9,7 @@ type At = { params: Promise<{ media: string; frame: string }> };
 export const GET = (request: Request, { params }: At) =>
   answer(async () => {
     const { media: id, frame: number } = await params;
-    const media = await findMedia(wholeNumber(id));
-    if (!media) throw new NotFound('This media is not there any more.');
+    const media = await wantedMedia(wholeNumber(id));
     const frame = wholeNumber(number);
     const wishes = specOf(media);
     const query = new URL(request.url).searchParams;

@@ -1,6 +1,6 @@
 import { frameFile } from '@/engine/node/media';
-import { answer, BadRequest, NotFound, wholeNumber } from '@/server/answer';
-import { findMedia, specOf } from '@/server/media/frames';
+import { answer, BadRequest, wholeNumber } from '@/server/answer';
+import { specOf, wantedMedia } from '@/server/media/frames';
 import { readPassOf } from '@/server/media/reader/reader';
 
 type At = { params: Promise<{ media: string; frame: string }> };
@@ -12,8 +12,7 @@ type At = { params: Promise<{ media: string; frame: string }> };
 export const GET = (request: Request, { params }: At) =>
   answer(async () => {
     const { media: id, frame: number } = await params;
-    const media = await findMedia(wholeNumber(id));
-    if (!media) throw new NotFound('This media is not there any more.');
+    const media = await wantedMedia(wholeNumber(id));
     const query = new URL(request.url).searchParams;
     const scale = Number(query.get('scale') ?? 1);
     if (!(scale > 0 && scale <= 1)) throw new BadRequest('A scale lies above 0 and is at most 1.');
