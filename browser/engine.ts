@@ -1,8 +1,11 @@
 import { proxy, wrap } from 'comlink';
 import type { Place } from '../core/evaluate/plan';
-import type { Finish } from '../core/finish/finish';
+import type { Finish, Tap } from '../core/finish/finish';
+import type { BandChannel } from '../core/kernels/key';
+import type { Region } from '../core/picture/region';
 import type { LightHistogram } from '../core/scopes/light';
 import type { Looking } from '../core/scopes/looking';
+import type { ValueHistogram } from '../core/scopes/values';
 import type { Beside, Measured, Noticed, Shown, Stop, Engine as WorkerEngine } from './engine.worker';
 import type { MediaIndex } from './pass-source';
 import { ask, newCounters } from './requests';
@@ -12,7 +15,7 @@ export type Engine = {
   setMedia(index: MediaIndex): Promise<void>;
   /** Shows each of `scales` in turn as it is ready; true once the last was shown. */
   show(
-    request: { finish: Finish; place: Place; frame: number },
+    request: { finish: Finish; place: Place; frame: number; region?: Region },
     scales: number[],
     view: Looking,
     ready: (shown: Shown) => void,
@@ -20,8 +23,21 @@ export type Engine = {
   ): Promise<boolean | undefined>;
   journey(finish: Finish, strand: string, frame: number, x: number, y: number): Promise<Stop[] | undefined>;
   histogram(finish: Finish, stepId: string, frame: number): Promise<LightHistogram | undefined>;
+  values(
+    finish: Finish,
+    stepId: string,
+    channel: BandChannel,
+    frame: number,
+  ): Promise<ValueHistogram | undefined>;
   scopes(finish: Finish, place: Place, frame: number): Promise<Measured | undefined>;
   thumbnails(finish: Finish, frame: number): Promise<Noticed | undefined>;
+  /** Tells the share that a matte covers, frame by frame. */
+  coverage(
+    finish: Finish,
+    place: Tap,
+    frames: number[],
+    told: (frame: number, share: number) => void,
+  ): Promise<boolean | undefined>;
 };
 
 /**
@@ -40,7 +56,10 @@ export function startEngine(): { engine: Engine; end(): void } {
       remote.show(ask(counters, 'viewer'), request, scales, view, proxy(ready), beside),
     journey: (...of) => remote.journey(ask(counters, 'journey'), ...of),
     histogram: (...of) => remote.histogram(ask(counters, 'histogram'), ...of),
+    values: (...of) => remote.values(ask(counters, 'histogram'), ...of),
     scopes: (...of) => remote.scopes(ask(counters, 'scopes'), ...of),
+    coverage: (finish, place, frames, told) =>
+      remote.coverage(ask(counters, 'coverage'), finish, place, frames, proxy(told)),
     thumbnails: (...of) => remote.thumbnails(ask(counters, 'thumbnails'), ...of),
   };
   Object.assign(globalThis, { zafiroEngine: engine });

@@ -1,23 +1,34 @@
 import { expose, transfer } from 'comlink';
 import type { Facts } from '../core/advice/advice';
 import { PictureCache } from '../core/evaluate/cache';
-import { type Place, planOf, type Request } from '../core/evaluate/plan';
+import { type Place, planOf, type Request, regionGiven } from '../core/evaluate/plan';
 import { evaluate, Overtaken, type Run } from '../core/evaluate/run';
 import { type Finish, findStep, passesUsed, type Tap } from '../core/finish/finish';
+import { kindAt, kindsAlong } from '../core/finish/flow';
 import { type Desk, openDesk } from '../core/kernels/desk';
 import { toDisplay } from '../core/kernels/display';
+import type { BandChannel } from '../core/kernels/key';
+import { toLookAt } from '../core/kernels/plane';
 import { matteOf } from '../core/kernels/point';
 import { pickCentres, shrink } from '../core/kernels/sample';
 import type { Picture } from '../core/picture/picture';
+import type { Region } from '../core/picture/region';
 import {
   addedShare,
   finiteRange,
-  isEmptyMatte,
   type LightHistogram,
   lightHistogram,
   pixelShares,
 } from '../core/scopes/light';
-import { difference, type Looking, lookAt, tintBy } from '../core/scopes/looking';
+import {
+  coveredShare,
+  difference,
+  type Looking,
+  lookAt,
+  type MatteLook,
+  showMatte,
+} from '../core/scopes/looking';
+import { type ValueHistogram, valueHistogram } from '../core/scopes/values';
 import { type Scopes, scopesOf } from '../core/scopes/waveform';
 import { stepSpec } from '../core/steps/registry';
 import { browserMachine } from './machine';
@@ -118,6 +129,8 @@ export type Shown = {
   other?: Uint8ClampedArray<ArrayBuffer>;
   millis: number;
   scale: number;
+  /** The part of the draft that this is, if not all of it. */
+  region?: Region;
 };
 
 /** What the viewer compares with: a place of this document or of another version, or a picture that was pinned. */
@@ -130,7 +143,7 @@ export type Against = {
 };
 
 /** What is shown beside the picture itself: another one, or a matte as a tint over it. */
-export type Beside = { against?: Against; matte?: Tap };
+export type Beside = { against?: Against; matte?: Tap; matteLook?: MatteLook };
 
 /** One place on a pixel's way: its value after it. */
 export type Stop = { strand: string; step?: string; rgba: [number, number, number, number] };
@@ -147,7 +160,10 @@ export type Thumbnail = {
   width: number;
   height: number;
   pixels: Uint8ClampedArray<ArrayBuffer>;
+  /** Of the light, what a light step added. */
   share?: number;
+  /** Of the frame, what a matte covers. */
+  covers?: number;
 };
 
 /** The neighbours of the playhead, once it rests. */
@@ -170,8 +186,7 @@ function withDesk<T>(run: Run, work: (desk: Desk) => T): T {
   }
 }
 
-const isData = (finish: Finish, place: Place) =>
-  finish.strands.find((s) => s.id === place.strand)?.kind === 'data';
+const isData = (finish: Finish, place: Place) => kindAt(finish, place.strand, place.after) === 'data';
 const thumbnailWidth = 112;
 const thumbnailScale = 0.25;
 
@@ -194,7 +209,7 @@ const engine = {
     scales: number[],
     view: Looking,
     ready: (shown: Shown) => void,
-    { against, matte }: Beside = {},
+    { against, matte, matteLook = 'tint' }: Beside = {},
   ) =>
     queue('viewer', number, async (run) => {
       // What is here whole already needs no draft before it.
@@ -204,18 +219,22 @@ const engine = {
         // A copy: the matte's picture may be let go before the picture is shown.
         const tint =
           matte &&
-          (await evaluate({ finish: request.finish, place: matte, frame: request.frame, scale }, run, (p) =>
-            withDesk(run, (desk) => matteOf(desk, p, matte.as ?? 'luminance').data.slice()),
+          (await evaluate({ ...request, place: matte, scale }, run, (p) =>
+            p.channels === 1
+              ? p.data.slice()
+              : withDesk(run, (desk) => matteOf(desk, p, matte.as ?? 'luminance').data.slice()),
           ));
         const ranged = (of: { finish: Finish; place: Place }, picture: Picture) =>
           isData(of.finish, of.place) && view.look !== 'alpha' ? finiteRange(picture) : undefined;
         const show = (picture: Picture, desk: Desk, other?: Uint8ClampedArray<ArrayBuffer>) => {
-          const pixels = lookAt(desk, picture, { ...view, range: ranged(request, picture) });
-          if (tint) tintBy(pixels, tint);
-          const data = picture.data.slice();
+          const seen = toLookAt(desk, picture);
+          const pixels = lookAt(desk, seen, { ...view, range: ranged(request, picture) });
           const { width, height } = picture;
+          if (tint) showMatte(pixels, { width, data: tint }, matteLook);
+          const data = seen.data.slice();
           const millis = performance.now() - began;
-          const shown: Shown = { width, height, data, pixels, other, millis, scale };
+          const region = regionGiven({ region: request.region, scale });
+          const shown: Shown = { width, height, data, pixels, other, millis, scale, region };
           ready(transfer(shown, [data.buffer, pixels.buffer, ...(other ? [other.buffer] : [])]));
         };
         const whole = { ...request, scale };
@@ -223,14 +242,17 @@ const engine = {
           await evaluate(whole, run, (picture) => withDesk(run, (desk) => show(picture, desk)));
           continue;
         }
-        const second = { finish: against.finish, place: against.place, frame: against.frame, scale };
+        const { finish, place, frame } = against;
+        const second = { finish, place, frame, scale, region: request.region };
         await evaluate(whole, run, (picture) =>
           evaluate(second, run, (compared) =>
             withDesk(run, (desk) => {
               if (compared.width !== picture.width || compared.height !== picture.height)
                 throw new Error('These two have different sizes and cannot be compared.');
-              if (against.difference) show(difference(desk, picture, compared, against.difference), desk);
-              else show(picture, desk, lookAt(desk, compared, { ...view, range: ranged(against, compared) }));
+              const other = toLookAt(desk, compared);
+              if (against.difference)
+                show(difference(desk, toLookAt(desk, picture), other, against.difference), desk);
+              else show(picture, desk, lookAt(desk, other, { ...view, range: ranged(against, compared) }));
             }),
           ),
         );
@@ -256,8 +278,9 @@ const engine = {
           for (const tap of Object.values(step && !step.bypass ? step.slots : {}))
             if (tap.strand !== id) await along(tap.strand, tap.after);
           await evaluate({ finish, place: { strand: id, after }, frame, scale: 1 }, run, (p) => {
-            const at = (Math.min(p.height - 1, y) * p.width + Math.min(p.width - 1, x)) * 4;
-            const [r, g, b, a] = p.data.subarray(at, at + 4);
+            const at = Math.min(p.height - 1, y) * p.width + Math.min(p.width - 1, x);
+            const [r, g, b, a] =
+              p.channels === 1 ? [...Array(3).fill(p.data[at]), 1] : p.data.subarray(at * 4, at * 4 + 4);
             stops.push({ strand: id, step: step?.id, rgba: [r, g, b, a] });
           });
         }
@@ -272,7 +295,11 @@ const engine = {
       evaluate(
         { finish, place, frame, scale: thumbnailScale },
         run,
-        (p): Measured => ({ scopes: scopesOf(p), light: lightHistogram(p) }),
+        (p): Measured =>
+          withDesk(run, (desk) => {
+            const seen = toLookAt(desk, p);
+            return { scopes: scopesOf(seen), light: lightHistogram(seen) };
+          }),
       ),
     ),
 
@@ -284,8 +311,46 @@ const engine = {
       const { strand, index, step } = found;
       const before = { strand: strand.id, after: index > 0 ? strand.steps[index - 1].id : 'head' };
       return evaluate({ finish, place: step.slots.light ?? before, frame, scale: 1 }, run, (p) =>
-        lightHistogram(p),
+        withDesk(run, (desk) => lightHistogram(toLookAt(desk, p))),
       );
+    }),
+
+  /** How the values lie that a key reads. */
+  values: (number: number, finish: Finish, stepId: string, channel: BandChannel, frame: number) =>
+    queue('histogram', number, async (run): Promise<ValueHistogram | undefined> => {
+      const found = findStep(finish, stepId);
+      if (!found) return;
+      const { strand, index } = found;
+      const place = { strand: strand.id, after: index > 0 ? strand.steps[index - 1].id : 'head' };
+      return evaluate({ finish, place, frame, scale: 0.5 }, run, (p) =>
+        withDesk(run, (desk) => valueHistogram(toLookAt(desk, p), channel)),
+      );
+    }),
+
+  /** The share of each frame that a matte covers, told frame by frame; what cannot be had is left out. */
+  coverage: (
+    number: number,
+    finish: Finish,
+    place: Tap,
+    frames: number[],
+    told: (frame: number, share: number) => void,
+  ) =>
+    queue('coverage', number, async (run) => {
+      for (const frame of frames) {
+        try {
+          await evaluate({ finish, place, frame, scale: thumbnailScale }, run, (p) =>
+            told(
+              frame,
+              withDesk(run, (desk) =>
+                coveredShare(p.channels === 1 ? p : matteOf(desk, p, place.as ?? 'luminance')),
+              ),
+            ),
+          );
+        } catch (error) {
+          if (error instanceof Overtaken) throw error;
+        }
+      }
+      return true;
     }),
 
   /** Small pictures after the head and after each step of every strand, and what advice asks of them. */
@@ -298,12 +363,14 @@ const engine = {
       const at = <T>(strand: string, after: string, use: (p: Picture) => T | Promise<T>) =>
         evaluate({ finish, place: { strand, after }, frame, scale: thumbnailScale }, run, use);
       const lastOf = new Map(finish.strands.map((s) => [s.id, s.steps.at(-1)?.id]));
-      const put = (id: string, picture: Picture, data: boolean, share?: number) => {
-        const told = pixelShares(picture);
-        if (!data) broken[id] = told.broken;
-        if (id === (lastOf.get(finish.main) ?? finish.main)) beyondAlpha = told.beyondAlpha;
+      const put = (id: string, shown: Picture, data: boolean, share?: number) => {
         const desk = openDesk(run.machine);
         try {
+          const covers = shown.channels === 1 ? coveredShare(shown) : undefined;
+          const picture = toLookAt(desk, shown);
+          const told = pixelShares(picture);
+          if (!data) broken[id] = told.broken;
+          if (id === (lastOf.get(finish.main) ?? finish.main)) beyondAlpha = told.beyondAlpha;
           const small = (data ? pickCentres : shrink)(
             desk,
             picture,
@@ -314,28 +381,32 @@ const engine = {
             stops: 0,
             range: data ? finiteRange(small) : undefined,
           });
-          out[id] = { width: small.width, height: small.height, pixels, share };
+          out[id] = { width: small.width, height: small.height, pixels, share, covers };
         } finally {
           desk.clear();
         }
       };
       for (const strand of finish.strands) {
-        const data = strand.kind === 'data';
         for (const step of strand.steps) {
           for (const [slot, tap] of Object.entries(step.slots)) {
             if (stepSpec(step.type)?.slots[slot]?.kind !== 'matte') continue;
             await at(tap.strand, tap.after, (p) => {
-              if (isEmptyMatte(p, tap.as ?? 'luminance')) emptyMattes.push(`${step.id}/${slot}`);
+              const covers = withDesk(run, (desk) =>
+                coveredShare(p.channels === 1 ? p : matteOf(desk, p, tap.as ?? 'luminance')),
+              );
+              if (covers === 0) emptyMattes.push(`${step.id}/${slot}`);
             });
           }
         }
+        const kinds = kindsAlong(finish, strand);
         let before = await at(strand.id, 'head', (p) => {
-          put(strand.id, p, data);
+          put(strand.id, p, kinds[0] === 'data');
           return p.data.slice();
         });
-        for (const step of strand.steps) {
+        for (const [i, step] of strand.steps.entries()) {
           before = await at(strand.id, step.id, (p) => {
-            put(step.id, p, data, addedShare({ data: before }, p));
+            const share = kinds[i] === 'picture' && kinds[i + 1] === 'picture';
+            put(step.id, p, kinds[i + 1] === 'data', share ? addedShare({ data: before }, p) : undefined);
             return p.data.slice();
           });
         }

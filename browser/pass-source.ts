@@ -1,5 +1,5 @@
 import { Bounded } from '../core/evaluate/bounded';
-import type { FrameSource } from '../core/evaluate/run';
+import type { FrameSource, FrameTold } from '../core/evaluate/run';
 import type { PassHead } from '../core/finish/finish';
 import { boxHeight, boxWidth } from '../core/formats/exr/types';
 import type { GapRule } from '../core/formats/gap-rules';
@@ -25,14 +25,20 @@ function contentAt({ contents, gaps }: MediaEntry, frame: number): string | unde
   return 'nothing';
 }
 
+async function problemOf(response: Response): Promise<Error> {
+  const { error } = await response.json().catch(() => ({ error: `The server answered ${response.status}.` }));
+  return new Error(error);
+}
+
+async function fetchJson(address: string) {
+  const response = await fetch(address);
+  if (!response.ok) throw await problemOf(response);
+  return response.json();
+}
+
 async function fetchPass(address: string): Promise<Fetched> {
   const response = await fetch(address);
-  if (!response.ok) {
-    const { error } = await response
-      .json()
-      .catch(() => ({ error: `The server answered ${response.status}.` }));
-    throw new Error(error);
-  }
+  if (!response.ok) throw await problemOf(response);
   const told = JSON.parse(decodeURIComponent(response.headers.get('x-zafiro-pass')!));
   return { told, bytes: await response.arrayBuffer() };
 }
@@ -70,6 +76,7 @@ export type PassSource = FrameSource & {
 /** Frames from the server: the samples the files hold, or a draft of them; what was fetched lately is kept. */
 export function passSource(media: () => MediaIndex): PassSource {
   const kept = new Bounded<Fetched>(256 * 1024 * 1024);
+  const facts = new Map<string, Promise<FrameTold>>();
   const addressOf = (head: PassHead, frame: number, scale = 1) => {
     const known = media()[head.media];
     if (!known)
@@ -103,6 +110,14 @@ export function passSource(media: () => MediaIndex): PassSource {
       if (kept.get(addressOf(head, frame))) return;
       const { told, bytes } = await fetched(addressOf(head, frame, scale));
       return told.sort === 'empty' ? undefined : placer(told, bytes);
+    },
+    told(name, frame) {
+      const known = media()[name];
+      const address = `/api/media/${known?.id}/frames/${frame}/told`;
+      const told = facts.get(address) ?? fetchJson(address);
+      facts.set(address, told);
+      told.catch(() => facts.delete(address));
+      return told;
     },
     async ahead(head, frame) {
       if (media()[head.media]?.contents[frame]) await fetched(addressOf(head, frame)).catch(() => undefined);

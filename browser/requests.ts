@@ -2,7 +2,7 @@
  * What the page wants of its engine, by purpose, most urgent first. The page counts its requests up in memory that the engine's
  * worker sees while it computes, so a request that is overtaken ends within one piece of a kernel.
  */
-export const purposes = ['viewer', 'journey', 'histogram', 'scopes', 'thumbnails'] as const;
+export const purposes = ['viewer', 'journey', 'histogram', 'scopes', 'thumbnails', 'coverage'] as const;
 export type Purpose = (typeof purposes)[number];
 
 /** Two numbers for each purpose: the newest request asked for, and the newest that has ended. */

@@ -3,11 +3,10 @@ import { temporal } from 'zundo';
 import { createStore, useStore } from 'zustand';
 import type { Place } from '../core/evaluate/plan';
 import type { Edit } from '../core/finish/edit';
-import { setValue } from '../core/finish/edits';
-import { type Finish, findStep, mainStrand } from '../core/finish/finish';
+import { type Finish, mainStrand } from '../core/finish/finish';
 import type { Look } from '../core/kernels/display';
-import type { Backing } from '../core/scopes/looking';
-import type { Value } from '../core/steps/define';
+import type { Size } from '../core/picture/region';
+import type { Backing, MatteLook } from '../core/scopes/looking';
 import type { Noticed } from './engine.worker';
 
 export type SaveState =
@@ -15,9 +14,6 @@ export type SaveState =
   | { state: 'saving' }
   | { state: 'failed'; why: string }
   | { state: 'conflict'; newest: number };
-
-/** A value being dragged: shown at once, part of the document only when let go. */
-export type Preview = { step: string; key: string; value: Value };
 
 export const compareModes = {
   off: 'One picture',
@@ -35,13 +31,31 @@ export type Comparing = {
   at: [number, number];
 };
 
+export type Box = { x: number; y: number; width: number; height: number };
+
+export const drawTools = {
+  path: 'Path',
+  rectangle: 'Rectangle',
+  ellipse: 'Ellipse',
+  freehand: 'Freehand',
+} as const;
+export type DrawTool = keyof typeof drawTools;
+/** A tool on the picture: frames a region, draws a shape, or picks a colour for a value of a step. */
+export type Tool =
+  | { sort: 'region' }
+  | { sort: 'draw'; with: DrawTool; strand: string }
+  | { sort: 'pick-colour'; step: string; key: string; adds: boolean };
+
 export type ShotState = {
   finish: Finish;
   /** What the newest edit did, for "Undo: …". */
   says: string;
-  preview?: Preview;
+  /** What is being dragged: shown at once, part of the document only when let go. */
+  preview?: Edit;
   selected?: string;
   frame: number;
+  /** Of the full frame, in pixels. */
+  size: Size;
   look: Look;
   stops: number;
   gamma: number;
@@ -51,8 +65,15 @@ export type ShotState = {
   compare: Comparing;
   /** What was pinned to compare with: as it was then, with its frame. */
   still?: { finish: Finish; place: Place; frame: number };
-  /** Tints the picture where the selected step's matte is. */
-  matteTint: boolean;
+  /** How the matte of the selected step, or the selected matte, is shown over the picture. */
+  matteLook: MatteLook;
+  /** The part of the picture that alone is computed and shown, in pixels of the full frame. */
+  region?: Box;
+  /** What a drag or a click on the picture does, if it is not to look. */
+  tool?: Tool;
+  /** The shape that is worked on, and which of its points. */
+  shape?: string;
+  points: readonly number[];
   /** While true the other picture of a comparison is shown alone. */
   flipped: boolean;
   /** The viewer shows the end of the main strand, or the place after the selected step. */
@@ -72,13 +93,14 @@ export type ShotState = {
 };
 
 /** What the user works on in the shot screen; undo and redo cover the document alone. */
-export function createShotStore(finish: Finish, frame: number) {
+export function createShotStore(finish: Finish, frame: number, size: Size = { width: 1, height: 1 }) {
   return createStore<ShotState>()(
     temporal(
       (set, get) => ({
         finish,
         says: '',
         frame,
+        size,
         look: 'colour',
         stops: 0,
         gamma: 1,
@@ -87,7 +109,8 @@ export function createShotStore(finish: Finish, frame: number) {
         compare: { mode: 'off', with: 'input', gain: 4, angle: 90, at: [0.5, 0.5] },
         shows: 'finished',
         before: false,
-        matteTint: false,
+        matteLook: 'off',
+        points: [],
         flipped: false,
         theatre: false,
         scopes: false,
@@ -116,15 +139,19 @@ export const useShotStore = () => useContext(ShotContext)!;
 /** Part of the shot screen's state. */
 export const useShot = <T>(part: (s: ShotState) => T): T => useStore(useShotStore(), part);
 
-const drags = new WeakMap<Preview, { of: Finish; doc: Finish }>();
+const drags = new WeakMap<Edit, { of: Finish; doc: Finish }>();
 
 /** The document with what is being dragged; the same object for the same state, as React's store hooks ask. */
 export function previewed({ finish, preview }: Pick<ShotState, 'finish' | 'preview'>): Finish {
-  if (!preview || !findStep(finish, preview.step)) return finish;
-  let drag = drags.get(preview);
-  if (drag?.of !== finish) {
-    drag = { of: finish, doc: setValue(finish, preview.step, preview.key, preview.value).apply(finish) };
-    drags.set(preview, drag);
+  if (!preview) return finish;
+  const known = drags.get(preview);
+  if (known?.of === finish) return known.doc;
+  try {
+    const doc = preview.apply(finish);
+    drags.set(preview, { of: finish, doc });
+    return doc;
+  } catch {
+    // What was dragged is gone.
+    return finish;
   }
-  return drag.doc;
 }

@@ -1,6 +1,7 @@
 import { useEffect, useRef, useState } from 'react';
 import type { Place } from '../core/evaluate/plan';
-import { type Finish, findStep } from '../core/finish/finish';
+import { type Finish, findStep, type Tap } from '../core/finish/finish';
+import { kindAt } from '../core/finish/flow';
 import type { Against, Shown } from './engine.worker';
 import { previewed, type ShotState, useShot } from './shot-store';
 import { useEngine } from './use-engine';
@@ -20,6 +21,25 @@ export function placeShown(s: Pick<ShotState, 'finish' | 'shows' | 'selected' | 
   const { strand, index } = found;
   const after = s.before ? (index > 0 ? strand.steps[index - 1].id : 'head') : found.step.id;
   return { strand: strand.id, after };
+}
+
+const meant = new WeakMap<Finish, Map<string, Tap | undefined>>();
+
+/** The matte that the selected step takes, or that the selected place carries; the same object for the same document. */
+export function matteMeant({
+  finish,
+  selected = '',
+}: Pick<ShotState, 'finish' | 'selected'>): Tap | undefined {
+  const known = meant.get(finish) ?? new Map<string, Tap | undefined>();
+  meant.set(finish, known);
+  if (known.has(selected)) return known.get(selected);
+  const found = findStep(finish, selected);
+  const strand = found?.strand ?? finish.strands.find((s) => s.id === selected);
+  const place = strand && { strand: strand.id, after: found?.step.id ?? 'head' };
+  const carries = place && kindAt(finish, place.strand, place.after) === 'matte';
+  const tap = found?.step.slots.where ?? (carries ? place : undefined);
+  known.set(selected, tap);
+  return tap;
 }
 
 /** What a comparison's words stand for. */
@@ -64,9 +84,10 @@ export function useShown(): Showing {
   const strand = useShot((s) => placeShown(s).strand);
   const after = useShot((s) => placeShown(s).after);
   const still = useShot((s) => s.still);
-  const matteOf = useShot((s) =>
-    s.matteTint ? findStep(s.finish, s.selected ?? '')?.step.slots.where : undefined,
-  );
+  const matteLook = useShot((s) => s.matteLook);
+  const region = useShot((s) => s.region);
+  const full = useShot((s) => s.size);
+  const matteOf = useShot((s) => (s.matteLook === 'off' ? undefined : matteMeant(s)));
   const versions = useVersions();
   const [state, set] = useState<Showing>({ busy: true });
   const lastFull = useRef(0);
@@ -87,11 +108,11 @@ export function useShown(): Showing {
     };
     started.engine
       .show(
-        { finish: doc, place: { strand, after }, frame },
+        { finish: doc, place: { strand, after }, frame, region: region && { ...region, of: full } },
         scales,
         { look, stops, gamma, backing, marks },
         ready,
-        { against, matte: matteOf },
+        { against, matte: matteOf, matteLook },
       )
       .catch((error) => {
         if (current) set((s) => ({ ...s, problem: (error as Error).message, busy: false }));
@@ -117,6 +138,9 @@ export function useShown(): Showing {
     versions,
     still,
     matteOf,
+    matteLook,
+    region,
+    full,
   ]);
   return state;
 }

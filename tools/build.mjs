@@ -1,10 +1,11 @@
 /**
- * Builds what runs: `node tools/build.mjs kernels` the kernels' module, `programs` that and the programs beside Next into dist/,
+ * Builds what runs: `node tools/build.mjs kernels` the kernels' module and the outlines of letters, `programs` that and the programs beside Next into dist/,
  * `next` the Next application; without an argument all.
  */
 import { spawnSync } from 'node:child_process';
 import { copyFileSync, mkdirSync } from 'node:fs';
 import { build } from 'esbuild';
+import { writeType } from './type.mjs';
 
 const what = process.argv[2];
 const run = (...args) => {
@@ -57,6 +58,9 @@ async function buildPrograms() {
   });
 }
 
-if (what !== 'next') buildKernels();
+if (what !== 'next') {
+  buildKernels();
+  writeType();
+}
 if (what === undefined || what === 'programs') await buildPrograms();
 if (what === undefined || what === 'next') run('node_modules/next/dist/bin/next', 'build');

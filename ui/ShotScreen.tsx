@@ -26,7 +26,9 @@ import { Viewer } from './viewer/Viewer';
 /** The screen in which a shot is finished. */
 export function ShotScreen({ shot, saved }: { shot: ShotDetail; saved: SavedFinish }) {
   const [client] = useState(() => new QueryClient());
-  const [store] = useState(() => createShotStore(saved.document, shot.first));
+  const [store] = useState(() =>
+    createShotStore(saved.document, shot.first, { width: shot.width, height: shot.height }),
+  );
   return (
     <QueryClientProvider client={client}>
       <ShotContext.Provider value={store}>

@@ -5,6 +5,7 @@ import { tryEdit } from '@/browser/try-edit';
 import { copyOf, duplicateStep } from '@/core/finish/copies';
 import { moveStep, removeStep, setBypass } from '@/core/finish/edits';
 import { findStep, mainStrand, strandOf } from '@/core/finish/finish';
+import { type MatteLook, matteLooks } from '@/core/scopes/looking';
 import type { ShotDetail } from '@/server/shots/shots';
 
 /** Keys of the shot screen. They rest while a field is typed in. */
@@ -63,6 +64,15 @@ export function useShotKeys(shot: ShotDetail) {
   });
   useHotkeys('s', () => now().change({ scopes: !now().scopes }));
   useHotkeys('x', () => now().change({ flipped: !now().flipped }));
+  useHotkeys('m', () => {
+    const looks = Object.keys(matteLooks) as MatteLook[];
+    now().change({ matteLook: looks[(looks.indexOf(now().matteLook) + 1) % looks.length] });
+  });
+  useHotkeys('r', () => {
+    const { region, tool, change } = now();
+    change(region || tool ? { region: undefined, tool: undefined } : { tool: { sort: 'region' } });
+  });
+  useHotkeys('esc', () => now().tool && now().change({ tool: undefined }));
   useHotkeys('h', () => now().change({ theatre: !now().theatre }));
 }
 
@@ -82,6 +92,8 @@ export const keyHelp: [string, string][] = [
   ['C', 'compare'],
   ['X', 'flip to the other picture'],
   ['S', 'scopes'],
+  ['M', 'matte: tint, outline, on black'],
+  ['R', 'frame a region, alone computed'],
   ['F', 'fit the picture'],
   ['1', 'picture at 100 %'],
   ['Ctrl Z', 'undo'],

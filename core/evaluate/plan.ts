@@ -1,14 +1,18 @@
-import type { Finish, Head, PassHead, Strand, Tap } from '../finish/finish';
+import type { Finish, Head, IdsHead, PassHead, ShapesHead, Strand, Tap } from '../finish/finish';
 import { FinishError, layerHead, leadingPass, originalOf } from '../finish/finish';
+import { kindAt, kindsAlong } from '../finish/flow';
 import { murmur3 } from '../formats/murmur3';
 import type { MatteFrom } from '../kernels/point';
-import type { StepSpec, Values } from '../steps/define';
+import { drafted, grown, type Region } from '../picture/region';
+import { draftSize } from '../picture/scale';
+import type { Kind, StepSpec, Values } from '../steps/define';
 import { stepSpec } from '../steps/registry';
 
 /** A place on a strand: after a step, after its head, or at its end. */
 export type Place = { strand: string; after: string };
 
-export type Request = { finish: Finish; place: Place; frame: number; scale: number };
+/** `region`, of the full-size frame, is the part that is wanted; all of it if there is none. */
+export type Request = { finish: Finish; place: Place; frame: number; scale: number; region?: Region };
 
 export type PlainHead = Extract<Head, { type: 'colour' | 'gradient' }>;
 
@@ -18,8 +22,16 @@ export type Node = { key: string; strand: string } & (
   | { type: 'stack'; layers: { input: string; opacity: number }[] }
   /** A colour or a gradient, as large as its input. */
   | { type: 'plain'; input: string; head: PlainHead }
-  | { type: 'draft'; input: string; head: PassHead; frame: number; scale: number; kind: Strand['kind'] }
+  /** Chosen objects of an id pass; `edges` is a picture whose alpha softens them. */
+  | { type: 'ids'; inputs: string[]; edges?: string; head: IdsHead; frame: number }
+  /** Drawn shapes, as large as their input. */
+  | { type: 'shapes'; input: string; head: ShapesHead; frame: number; scale: number }
+  | { type: 'draft'; input: string; scale: number; data: boolean; pass?: { head: PassHead; frame: number } }
+  /** A part of the input, which is itself the part `of` the frame, or all of it. */
+  | { type: 'cut'; input: string; region: Region; of?: Region }
   | { type: 'matte'; input: string; from: MatteFrom }
+  /** A matte as a picture: white under its alpha. */
+  | { type: 'white'; input: string }
   | {
       type: 'step';
       stepId: string;
@@ -27,6 +39,11 @@ export type Node = { key: string; strand: string } & (
       values: Values;
       input: string;
       slots: Record<string, string>;
+      /** The same place on other frames. */
+      around: string[];
+      region?: Region;
+      /** Whose file tells where the camera stands, where the step asks for that. */
+      camera?: { media: string; frame: number };
     }
 );
 
@@ -50,92 +67,189 @@ function draftValues(spec: StepSpec, values: Values, scale: number): Values {
   );
 }
 
+/** A place on a frame, and the part of it that is wanted, in pixels of the draft. */
+type At = { frame: number; region?: Region };
+
 /**
- * What has to be computed for a request. Bypassed and neutral steps, and steps on a data strand, are not in it.
+ * What has to be computed for a request. Bypassed and neutral steps, and steps that rest on what their strand carries, are not in
+ * it. Of a part only as much is computed as its steps reach; heads are read whole.
  * `identity` gives what tells one content of a media frame from another.
  */
 export function planOf(request: Request, identity: (media: string, frame: number) => string): Plan {
-  const { finish, frame, scale } = request;
+  const { finish, scale } = request;
   const nodes = new Map<string, Node>();
   const add = (node: Node) => {
     if (!nodes.has(node.key)) nodes.set(node.key, node);
     return node.key;
   };
 
-  const passKey = (strand: string, head: PassHead, kind: Strand['kind']): string => {
-    const whole = contentKey('head', head.pass, identity(head.media, frame));
-    const key = add({ key: whole, type: 'head', strand, head, frame });
+  const cutTo = (strand: string, input: string, region: Region | undefined, of?: Region): string =>
+    region &&
+    (!of ||
+      of.x !== region.x ||
+      of.y !== region.y ||
+      of.width !== region.width ||
+      of.height !== region.height)
+      ? add({ key: contentKey('cut', region, of, input), type: 'cut', strand, input, region, of })
+      : input;
+
+  const whole = (strand: string, head: PassHead, frame: number): string =>
+    add({
+      key: contentKey('head', head.pass, identity(head.media, frame)),
+      type: 'head',
+      strand,
+      head,
+      frame,
+    });
+
+  const passKey = (strand: string, head: PassHead, kind: Strand['kind'], frame: number): string => {
+    const key = whole(strand, head, frame);
     if (scale === 1) return key;
-    const draft = contentKey('draft', kind === 'data', scale, key);
-    return add({ key: draft, type: 'draft', strand, input: key, head, frame, scale, kind });
+    const data = kind === 'data';
+    const draft = contentKey('draft', data, scale, key);
+    return add({ key: draft, type: 'draft', strand, input: key, pass: { head, frame }, scale, data });
   };
 
-  const headKey = (strand: string, head: Head, kind: Strand['kind']): string => {
-    if (head.type === 'pass') return passKey(strand, head, kind);
-    if (head.type === 'tap') return at(head);
-    if (head.type === 'colour' || head.type === 'gradient') {
-      const leading = leadingPass(finish);
-      if (!leading)
-        throw new FinishError(
-          'Nothing says how large the picture is',
-          `strand ${strand}, head`,
-          'Add a strand that begins at a pass.',
-        );
-      const input = passKey(strand, leading, 'picture');
-      return add({ key: contentKey('plain', head, input), type: 'plain', strand, input, head });
-    }
-    // A stack that shows nothing still has the size of its first layer.
-    const shown = head.layers.filter((l) => l.show && l.opacity > 0);
-    const used = shown.length > 0 ? shown : [{ ...head.layers[0], opacity: 0 }];
-    const layers = used.map((l) => ({ input: passKey(strand, layerHead(l), kind), opacity: l.opacity }));
-    if (layers.length === 1 && layers[0].opacity === 1) return layers[0].input;
-    return add({ key: contentKey('stack', layers), type: 'stack', strand, layers });
+  /** The picture that says how large all others are. */
+  const sizeKey = (strand: string, frame: number): string => {
+    const leading = leadingPass(finish);
+    if (leading) return passKey(strand, leading, 'picture', frame);
+    throw new FinishError(
+      'Nothing says how large the picture is',
+      `strand ${strand}, head`,
+      'Add a strand that begins at a pass.',
+    );
   };
 
-  const at = (place: Place): string => {
+  const idsKey = (strand: string, head: IdsHead, frame: number): string => {
+    const layer = (pass: string): PassHead => ({ type: 'pass', media: head.media, pass });
+    // Ids are told apart at full size, where their coverage is exact; what comes out is made smaller.
+    const inputs =
+      head.sort === 'ranked'
+        ? Array.from({ length: head.ranks }, (_, i) =>
+            whole(strand, layer(`${head.pass}${String(i).padStart(2, '0')}`), frame),
+          )
+        : [whole(strand, layer(head.pass), frame)];
+    const edges = head.edges && whole(strand, head.edges, frame);
+    const full = contentKey('ids', head.sort, head.objects, inputs, edges);
+    const key = add({ key: full, type: 'ids', strand, inputs, edges, head, frame });
+    if (scale === 1) return key;
+    const draft = contentKey('draft', false, scale, key);
+    return add({ key: draft, type: 'draft', strand, input: key, scale, data: false });
+  };
+
+  const headKey = (strand: string, head: Head, kind: Strand['kind'], { frame, region }: At): string => {
+    if (head.type === 'tap') return at(head, { frame, region });
+    const all = (() => {
+      switch (head.type) {
+        case 'pass':
+          return passKey(strand, head, kind, frame);
+        case 'colour':
+        case 'gradient': {
+          const input = sizeKey(strand, frame);
+          return add({ key: contentKey('plain', head, input), type: 'plain', strand, input, head });
+        }
+        case 'ids':
+          return idsKey(strand, head, frame);
+        case 'shapes': {
+          const input = sizeKey(strand, frame);
+          const key = contentKey('shapes', head, frame, scale, input);
+          return add({ key, type: 'shapes', strand, input, head, frame, scale });
+        }
+        case 'stack': {
+          // A stack that shows nothing still has the size of its first layer.
+          const shown = head.layers.filter((l) => l.show && l.opacity > 0);
+          const used = shown.length > 0 ? shown : [{ ...head.layers[0], opacity: 0 }];
+          const layers = used.map((l) => ({
+            input: passKey(strand, layerHead(l), kind, frame),
+            opacity: l.opacity,
+          }));
+          if (layers.length === 1 && layers[0].opacity === 1) return layers[0].input;
+          return add({ key: contentKey('stack', layers), type: 'stack', strand, layers });
+        }
+      }
+    })();
+    return cutTo(strand, all, region);
+  };
+
+  const at = (place: Place, on: At): string => {
     const strand = finish.strands.find((s) => s.id === place.strand);
     if (!strand) throw new FinishError(`There is no strand “${place.strand}”`, 'request', 'Reload the shot.');
-    const { kind } = strand;
-    let key = headKey(strand.id, strand.head, kind);
-    if (place.after === 'head') return key;
-    for (const step of strand.steps) {
-      const spec = stepSpec(step.type)!;
-      const values = originalOf(finish, step).values as Values;
-      if (!step.bypass && kind !== 'data' && !spec.neutral(values as never)) {
-        const used = draftValues(spec, values, scale);
-        const slots = Object.fromEntries(
-          Object.entries(step.slots).map(([slot, tap]) => [slot, slotKey(tap, spec.slots[slot].kind)]),
-        );
-        key = add({
-          key: contentKey('step', spec.id, spec.version, used, key, slots),
-          type: 'step',
-          strand: strand.id,
-          stepId: step.id,
-          spec,
-          values: used,
-          input: key,
-          slots,
-        });
-      }
-      if (step.id === place.after) return key;
-    }
-    if (place.after !== 'end') {
+    const index = strand.steps.findIndex((s) => s.id === place.after);
+    if (index < 0 && place.after !== 'head' && place.after !== 'end')
       throw new FinishError(
         `Strand “${strand.name}” has no step “${place.after}”`,
         'request',
         'Choose another place.',
       );
+    const count = place.after === 'head' ? 0 : place.after === 'end' ? strand.steps.length : index + 1;
+    return after(strand, kindsAlong(finish, strand), count, on);
+  };
+
+  /** What stands after the first `count` steps of a strand. */
+  const after = (strand: Strand, kinds: Kind[], count: number, on: At): string => {
+    if (count === 0) return headKey(strand.id, strand.head, strand.kind, on);
+    const step = strand.steps[count - 1];
+    const spec = stepSpec(step.type)!;
+    const values = originalOf(finish, step).values as Values;
+    const rests = step.bypass || !(spec.on ?? ['picture']).includes(kinds[count - 1]);
+    if (rests || spec.neutral(values as never)) return after(strand, kinds, count - 1, on);
+    const used = draftValues(spec, values, scale);
+    const region = on.region && grown(on.region, spec.reach(used as never));
+    const input = after(strand, kinds, count - 1, { frame: on.frame, region });
+    const around = (spec.frames?.(values as never) ?? []).flatMap((by) => {
+      try {
+        return after(strand, kinds, count - 1, { frame: on.frame + by, region });
+      } catch {
+        // Before the first frame and after the last there is nothing to look at.
+        return [];
+      }
+    });
+    const slots = Object.fromEntries(
+      Object.entries(step.slots).map(([slot, tap]) => [
+        slot,
+        slotKey(tap, spec.slots[slot].kind, { frame: on.frame, region }),
+      ]),
+    );
+    const camera = spec.camera?.(values as never) ? cameraOf(strand, on.frame) : undefined;
+    const told = camera && identity(camera.media, camera.frame);
+    const key = add({
+      key: contentKey('step', spec.id, spec.version, used, input, slots, around, region, told),
+      type: 'step',
+      strand: strand.id,
+      stepId: step.id,
+      spec,
+      values: used,
+      input,
+      slots,
+      around,
+      region,
+      camera,
+    });
+    return on.region ? cutTo(strand.id, key, on.region, region) : key;
+  };
+
+  const cameraOf = (strand: Strand, frame: number) => {
+    const media = strand.head.type === 'pass' ? strand.head.media : leadingPass(finish)?.media;
+    return media === undefined ? undefined : { media, frame };
+  };
+
+  const slotKey = (tap: Tap, kind: Kind, on: At): string => {
+    const input = at(tap, on);
+    const carried = kindAt(finish, tap.strand, tap.after);
+    if (kind === 'matte' && carried !== 'matte') {
+      const from = tap.as ?? 'luminance';
+      return add({ key: contentKey('matte', from, input), type: 'matte', strand: tap.strand, input, from });
     }
-    return key;
+    if (kind !== 'matte' && carried === 'matte')
+      return add({ key: contentKey('white', input), type: 'white', strand: tap.strand, input });
+    return input;
   };
 
-  const slotKey = (tap: Tap, kind: 'picture' | 'matte'): string => {
-    const input = at(tap);
-    if (kind === 'picture') return input;
-    const from = tap.as ?? 'luminance';
-    return add({ key: contentKey('matte', from, input), type: 'matte', strand: tap.strand, input, from });
-  };
-
-  const key = at(request.place);
+  const key = at(request.place, { frame: request.frame, region: regionGiven(request) });
   return { nodes: [...nodes.values()], key };
 }
+
+/** The part of the draft that a request for a part gives: that part on the grid on which parts are computed. */
+export const regionGiven = ({ region, scale }: Pick<Request, 'region' | 'scale'>): Region | undefined =>
+  region && grown(drafted(region, draftSize(region.of.width, region.of.height, scale)), 0);

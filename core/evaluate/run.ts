@@ -1,10 +1,15 @@
-import { FinishError, type PassHead, type Strand } from '../finish/finish';
+import { FinishError, type PassHead } from '../finish/finish';
 import { ArenaFull } from '../kernels/arena';
 import { atDesk, type Desk } from '../kernels/desk';
 import type { Machine } from '../kernels/machine';
+import { colourWhere } from '../kernels/plane';
 import { matteOf, stack } from '../kernels/point';
 import { pickCentres, shrink } from '../kernels/sample';
+import { idsMatte, isPattern } from '../mattes/ids';
+import { shapesMatte } from '../mattes/shapes';
 import type { Picture } from '../picture/picture';
+import { cut, type Region } from '../picture/region';
+import type { Values } from '../steps/define';
 import type { PictureCache } from './cache';
 import { plainPicture } from './plain';
 import { type Node, type Plan, planOf, type Request } from './plan';
@@ -21,13 +26,13 @@ export type FrameSource = {
    * The pass already made smaller, with the bits that making it smaller here would give; undefined where the whole pass is as
    * quickly had.
    */
-  draft?(
-    head: PassHead,
-    frame: number,
-    scale: number,
-    kind: Strand['kind'],
-  ): Promise<((desk: Desk) => Picture) | undefined>;
+  draft?(head: PassHead, frame: number, scale: number): Promise<((desk: Desk) => Picture) | undefined>;
+  /** What the frame's file says beside its pixels. */
+  told(media: string, frame: number): Promise<FrameTold>;
 };
+
+/** Names of objects by id-matte, and where the camera stands, where a file says so. */
+export type FrameTold = { objects: Record<string, string[]>; camera?: readonly [number, number, number] };
 
 /** A newer request has made this one pointless. */
 export class Overtaken extends Error {
@@ -49,12 +54,17 @@ const inputsOf = (node: Node): string[] => {
       return [];
     case 'stack':
       return node.layers.map((l) => l.input);
+    case 'ids':
+      return [...node.inputs, ...(node.edges ? [node.edges] : [])];
     case 'draft':
+    case 'cut':
     case 'matte':
+    case 'white':
     case 'plain':
+    case 'shapes':
       return [node.input];
     case 'step':
-      return [node.input, ...Object.values(node.slots)];
+      return [node.input, ...Object.values(node.slots), ...node.around];
   }
 };
 
@@ -62,6 +72,22 @@ function sameSize(given: Picture, wanted: Picture, what: string, strand: string)
   if (given.width === wanted.width && given.height === wanted.height) return;
   const sizes = `${given.width} by ${given.height} in place of ${wanted.width} by ${wanted.height} pixels`;
   throw new FinishError(`${what} has ${sizes}`, `strand ${strand}`, 'Link a strand of the same size.');
+}
+
+async function withCamera(
+  values: Values,
+  { media, frame }: { media: string; frame: number },
+  source: FrameSource,
+) {
+  const { camera } = await source.told(media, frame);
+  if (!camera)
+    throw new FinishError(
+      `The files of ${media} do not say where the camera stands`,
+      `frame ${frame}`,
+      'Type its position into the step.',
+    );
+  const [cameraX, cameraY, cameraZ] = camera;
+  return { ...values, cameraX, cameraY, cameraZ };
 }
 
 /** What has to be fetched before the node can be computed. */
@@ -74,7 +100,7 @@ async function prepare(
     case 'head':
       return source.load(node.head, node.frame);
     case 'draft':
-      return (desk) => (node.kind === 'data' ? pickCentres : shrink)(desk, input(node.input), node.scale);
+      return (desk) => (node.data ? pickCentres : shrink)(desk, input(node.input), node.scale);
     case 'stack': {
       const layers = node.layers.map((l) => ({ picture: input(l.input), opacity: l.opacity }));
       for (const { picture } of layers)
@@ -85,6 +111,21 @@ async function prepare(
       const { width, height } = input(node.input);
       return (desk) => plainPicture(desk, width, height, node.head);
     }
+    case 'ids': {
+      const { head, frame } = node;
+      const patterned = head.sort === 'ranked' && head.objects.some(isPattern);
+      const known = patterned ? ((await source.told(head.media, frame)).objects[head.pass] ?? []) : [];
+      const edges = node.edges === undefined ? undefined : input(node.edges);
+      return (desk) => idsMatte(desk, head, node.inputs.map(input), known, edges);
+    }
+    case 'shapes': {
+      const { width, height } = input(node.input);
+      return (desk) => shapesMatte(desk, width, height, node.head, node.frame, node.scale);
+    }
+    case 'cut':
+      return (desk) => cut(desk, input(node.input), node.region, node.of);
+    case 'white':
+      return (desk) => colourWhere(desk, input(node.input), [1, 1, 1]);
     case 'matte':
       return (desk) => matteOf(desk, input(node.input), node.from);
     case 'step': {
@@ -95,7 +136,10 @@ async function prepare(
         sameSize(other, picture, `The slot ${slot} of ${node.spec.name}`, node.strand);
         slots[slot] = other;
       }
-      return (desk) => node.spec.run(desk, picture, slots, node.values as never);
+      const around = node.around.map(input);
+      for (const other of around) sameSize(other, picture, `Another frame of ${node.spec.name}`, node.strand);
+      const values = node.camera ? await withCamera(node.values, node.camera, source) : node.values;
+      return (desk) => node.spec.run(desk, picture, slots, values as never, around);
     }
   }
 }
@@ -117,12 +161,12 @@ export async function runPlan<T>(
     if (picture) held.set(key, picture);
     return picture;
   };
-  const compute = (work: (desk: Desk) => Picture): Picture => {
+  const compute = (work: (desk: Desk) => Picture, region?: Region): Picture => {
     try {
-      return atDesk(machine, work);
+      return atDesk(machine, work, region);
     } catch (error) {
       // What is kept for later makes room for what is wanted now.
-      if (error instanceof ArenaFull && cache.empty()) return atDesk(machine, work);
+      if (error instanceof ArenaFull && cache.empty()) return atDesk(machine, work, region);
       throw error;
     }
   };
@@ -136,8 +180,8 @@ export async function runPlan<T>(
   };
   /** A draft whose full picture is not here is fetched small. */
   const fetchedDraft = async (node: Node) =>
-    node.type === 'draft' && !held.has(node.input) && !cache.has(node.input)
-      ? source.draft?.(node.head, node.frame, node.scale, node.kind)
+    node.type === 'draft' && node.pass && !held.has(node.input) && !cache.has(node.input)
+      ? source.draft?.(node.pass.head, node.pass.frame, node.scale)
       : undefined;
   const need = async (key: string): Promise<Picture> => {
     const known = held.get(key) ?? hold(key, cache.pin(key));
@@ -150,7 +194,7 @@ export async function runPlan<T>(
     if (overtaken?.()) throw new Overtaken();
     const work = small ?? (await prepare(node, source, (k) => held.get(k)!));
     if (overtaken?.()) throw new Overtaken();
-    const picture = cache.put(key, compute(work));
+    const picture = cache.put(key, compute(work, node.type === 'step' ? node.region : undefined));
     held.set(key, picture);
     inputs.forEach(release);
     return picture;

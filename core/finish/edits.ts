@@ -162,12 +162,16 @@ export function setBypass(doc: Finish, stepId: string, bypass: boolean): Edit {
   });
 }
 
-export function setValue(doc: Finish, stepId: string, key: string, value: Value): Edit {
+export const setValue = (doc: Finish, stepId: string, key: string, value: Value): Edit =>
+  setValues(doc, stepId, { [key]: value });
+
+/** Several values at once, as a handle on the picture sets them. */
+export function setValues(doc: Finish, stepId: string, values: Record<string, Value>): Edit {
   // Of a linked copy the original's: all its copies follow.
   const step = originalOf(doc, place(doc, stepId).step);
-  const label = stepSpec(step.type)?.values[key]?.name ?? key;
-  return edit(`set ${label} of ${stepName(step)}`, (draft) => {
-    place(draft, step.id).step.values[key] = value as Step['values'][string];
+  const labels = Object.keys(values).map((key) => stepSpec(step.type)?.values[key]?.name ?? key);
+  return edit(`set ${labels.join(' and ')} of ${stepName(step)}`, (draft) => {
+    Object.assign(place(draft, step.id).step.values, values);
   });
 }
 
@@ -187,6 +191,19 @@ export function setHead(
     },
   );
 }
+
+/** Which objects an ids head takes. */
+export const chooseObjects = (doc: Finish, strandId: string, objects: readonly string[]): Edit => {
+  const strand = doc.strands.find((s) => s.id === strandId);
+  const before = strand?.head.type === 'ids' ? strand.head.objects : [];
+  const added = objects.find((o) => !before.includes(o));
+  const removed = before.find((o) => !objects.includes(o));
+  const says = added ? `take ${added} into` : removed ? `take ${removed} out of` : 'set';
+  return edit(`${says} ${strand?.name ?? 'strand'}`, (draft) => {
+    const { head } = draft.strands.find((s) => s.id === strandId)!;
+    if (head.type === 'ids') head.objects = [...new Set(objects)];
+  });
+};
 
 /** A strand of its own, which nothing takes from yet. */
 export function addStrand(doc: Finish, head: Head, kind: Strand['kind'], label: string): Edit {
@@ -248,13 +265,14 @@ export function linkPass(
   head: PassHead,
   label: string,
   as?: Tap['as'],
+  kind: 'picture' | 'data' = 'picture',
 ): Edit {
   const begins = ({ head: other }: Finish['strands'][number]) =>
     other.type === 'pass' && other.media === head.media && other.pass === head.pass;
   const same = doc.strands.find((s) => s.id !== doc.main && s.steps.length === 0 && begins(s));
   const id = same?.id ?? freeId(doc, 'strand');
   return edit(`take ${slot} from ${label}`, (draft) => {
-    if (!same) draft.strands.push({ id, name: label, kind: 'picture', forSlot: true, head, steps: [] });
+    if (!same) draft.strands.push({ id, name: label, kind, forSlot: true, head, steps: [] });
     place(draft, stepId).step.slots[slot] = { strand: id, after: 'end', ...(as ? { as } : {}) };
     dropUnused(draft);
   });

@@ -2,27 +2,19 @@ import * as v from 'valibot';
 import type { Rgb, StepSpec, ValueSpec } from '../steps/define';
 import { defaultsOf } from '../steps/define';
 import { stepSpec } from '../steps/registry';
+import { after, finite, type Head, headSchema, id, type Layer, name, type PassHead } from './heads';
+
+export type { Head, IdsHead, Layer, PassHead, ShapesHead, StackHead, TapHead } from './heads';
 
 /** The version of the finish format that this file describes. */
 export const finishFormat = 1;
 
-const id = v.pipe(
-  v.string(),
-  v.regex(/^[a-z0-9][a-z0-9-]{0,63}$/, 'an id is small letters, digits and dashes'),
-);
-const name = v.pipe(v.string(), v.trim(), v.minLength(1, 'a name is missing'), v.maxLength(200));
-const finite = v.pipe(v.number(), v.finite());
-const value = v.union([
-  finite,
-  v.boolean(),
-  v.string(),
-  v.pipe(v.tuple([finite, finite, finite]), v.readonly()),
-]);
+const rgb = v.pipe(v.tuple([finite, finite, finite]), v.readonly());
+const value = v.union([finite, v.boolean(), v.string(), rgb, v.pipe(v.array(rgb), v.readonly())]);
 
 const tap = v.strictObject({
   strand: id,
-  /** A step of that strand, or its head, or its end whatever stands there. */
-  after: v.union([v.literal('head'), v.literal('end'), id]),
+  after,
   /** How a picture becomes a matte, where the slot takes a matte. */
   as: v.optional(v.picklist(['alpha', 'luminance'])),
 });
@@ -40,59 +32,6 @@ const step = v.strictObject({
   values: v.optional(v.record(v.string(), value), {}),
 });
 
-const passHead = v.strictObject({
-  type: v.literal('pass'),
-  /** The media by the name it has in the shot. */
-  media: name,
-  /** The pass by its layer name; '' is the unnamed layer. */
-  pass: v.string(),
-});
-
-/** Drawing layers, the lowest first, each over the ones before it. */
-const stackHead = v.strictObject({
-  type: v.literal('stack'),
-  layers: v.pipe(
-    v.array(
-      v.strictObject({
-        media: name,
-        pass: v.optional(v.string(), ''),
-        show: v.optional(v.boolean(), true),
-        opacity: v.optional(v.pipe(finite, v.minValue(0), v.maxValue(1)), 1),
-      }),
-    ),
-    v.minLength(1, 'a stack needs a layer'),
-  ),
-});
-
-const colour = v.pipe(v.tuple([finite, finite, finite]), v.readonly());
-const share = v.pipe(finite, v.minValue(0), v.maxValue(1));
-
-/** One colour everywhere, in linear light, not multiplied by its alpha. As large as the shot's picture. */
-const colourHead = v.strictObject({
-  type: v.literal('colour'),
-  colour,
-  alpha: v.optional(share, 1),
-});
-
-/** From one colour to another along an angle, degrees counter-clockwise from +x. */
-const gradientHead = v.strictObject({
-  type: v.literal('gradient'),
-  from: colour,
-  fromAlpha: v.optional(share, 1),
-  to: colour,
-  toAlpha: v.optional(share, 1),
-  angle: v.optional(finite, 90),
-});
-
-/** Another strand, split off after one of its places: what is done above it is shared. */
-const tapHead = v.strictObject({
-  type: v.literal('tap'),
-  strand: id,
-  after: v.union([v.literal('head'), v.literal('end'), id]),
-});
-
-const head = v.variant('type', [passHead, stackHead, colourHead, gradientHead, tapHead]);
-
 const strand = v.strictObject({
   id,
   name,
@@ -108,7 +47,7 @@ const strand = v.strictObject({
   ),
   /** Shown on the board as its head alone. */
   folded: v.optional(v.literal(true)),
-  head,
+  head: headSchema,
   steps: v.array(step),
 });
 
@@ -126,11 +65,6 @@ const finish = v.strictObject({
 export type Finish = v.InferOutput<typeof finish>;
 export type Strand = Finish['strands'][number];
 export type Step = Strand['steps'][number];
-export type Head = Strand['head'];
-export type PassHead = v.InferOutput<typeof passHead>;
-export type StackHead = v.InferOutput<typeof stackHead>;
-export type TapHead = v.InferOutput<typeof tapHead>;
-export type Layer = StackHead['layers'][number];
 export type Tap = v.InferOutput<typeof tap>;
 
 /** Structure of a finish as Valibot schema, for the published JSON Schema too. */
@@ -152,6 +86,7 @@ function checkValue(spec: ValueSpec, given: unknown): string | undefined {
   switch (spec.type) {
     case 'number':
       if (typeof given !== 'number') return 'takes a number';
+      if (spec.whole && !Number.isInteger(given)) return 'takes a whole number';
       return given < spec.from || given > spec.to ? `lies between ${spec.from} and ${spec.to}` : undefined;
     case 'toggle':
       return typeof given === 'boolean' ? undefined : 'is true or false';
@@ -159,9 +94,16 @@ function checkValue(spec: ValueSpec, given: unknown): string | undefined {
       const options = Object.keys(spec.options);
       return options.includes(given as string) ? undefined : `is one of ${options.join(', ')}`;
     }
+    case 'text':
+      if (typeof given !== 'string') return 'is a text';
+      return given.length > spec.longest ? `has at most ${spec.longest} letters` : undefined;
     case 'colour':
       if (!Array.isArray(given) || given.length !== 3) return 'takes three numbers, red, green and blue';
       return (given as unknown as Rgb).some((c) => c < 0) ? 'takes numbers from 0 up' : undefined;
+    case 'colours': {
+      if (!Array.isArray(given) || !given.every((c) => Array.isArray(c))) return 'takes a list of colours';
+      return given.length < 1 || given.length > spec.most ? `takes 1 to ${spec.most} colours` : undefined;
+    }
   }
 }
 

@@ -1,4 +1,5 @@
 import { type Picture, reservedBytes } from '../picture/picture';
+import type { Region } from '../picture/region';
 import type { Machine } from './machine';
 
 /**
@@ -6,6 +7,8 @@ import type { Machine } from './machine';
  */
 export type Desk = {
   machine: Machine;
+  /** The part of the frame that the pictures here are, where it is not all of it. */
+  region?: Region;
   /** A picture whose pixels are what was there before: write all of them. */
   picture(width: number, height: number, channels?: 1 | 4): Picture;
   /** A picture of zeros. */
@@ -20,7 +23,7 @@ export type Desk = {
   clear(kept?: Picture): void;
 };
 
-export function openDesk(machine: Machine): Desk {
+export function openDesk(machine: Machine, region?: Region): Desk {
   const { arena } = machine;
   const out = new Set<number>();
   const take = (count: number) => {
@@ -30,6 +33,7 @@ export function openDesk(machine: Machine): Desk {
   };
   const desk: Desk = {
     machine,
+    region,
     picture(width, height, channels = 4) {
       const at = take(reservedBytes({ width, height, channels }));
       const data = new Float32Array(arena.memory.buffer, at, width * height * channels);
@@ -64,8 +68,8 @@ export function openDesk(machine: Machine): Desk {
 }
 
 /** Does `work` at a fresh desk; what it returns stays taken (the caller gives it back), all else goes back, also if it throws. */
-export function atDesk(machine: Machine, work: (desk: Desk) => Picture): Picture {
-  const desk = openDesk(machine);
+export function atDesk(machine: Machine, work: (desk: Desk) => Picture, region?: Region): Picture {
+  const desk = openDesk(machine, region);
   let kept: Picture | undefined;
   try {
     kept = work(desk);
@@ -74,3 +78,7 @@ export function atDesk(machine: Machine, work: (desk: Desk) => Picture): Picture
     desk.clear(kept);
   }
 }
+
+/** The whole frame, and where a picture lies in it: at (0, 0) unless the desk works on a part. */
+export const frameOf = ({ region }: Desk, { width, height }: Picture) =>
+  region ? { x: region.x, y: region.y, ...region.of } : { x: 0, y: 0, width, height };

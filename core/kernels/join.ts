@@ -1,5 +1,5 @@
 import type { Picture } from '../picture/picture';
-import type { Desk } from './desk';
+import { type Desk, frameOf } from './desk';
 import { cosTurns, sinTurns } from './elementary';
 import type { KernelName } from './machine';
 import { pixelPiece } from './point';
@@ -165,6 +165,8 @@ export function checker(
   light: number,
 ): Picture {
   const out = desk.picture(width, height);
-  desk.machine.run('checker', height, rowPiece, out.at, width, Math.max(1, Math.round(size)), dark, light);
+  const { x, y } = frameOf(desk, out);
+  const side = Math.max(1, Math.round(size));
+  desk.machine.run('checker', height, rowPiece, out.at, width, side, x, y, dark, light);
   return out;
 }

@@ -143,10 +143,11 @@ export function shrink(desk: Desk, from: Picture, scale: number): Picture {
   const { width, height } = draftSize(from.width, from.height, scale);
   const across = covers(from.width, width, 0);
   const downwards = covers(from.height, height, across.shares.length);
-  const out = desk.picture(width, height);
+  const out = desk.picture(width, height, from.channels);
   const [tx, ty] = [desk.ints(across.index), desk.ints(downwards.index)];
   const shares = desk.floats([...across.shares, ...downwards.shares]);
-  desk.machine.run('shrink', height, rowPiece, out.at, width, from.at, from.width, tx, ty, shares);
+  const kernel = from.channels === 1 ? 'shrinkPlane' : 'shrink';
+  desk.machine.run(kernel, height, rowPiece, out.at, width, from.at, from.width, tx, ty, shares);
   for (const at of [tx, ty, shares]) desk.drop(at);
   return out;
 }

@@ -1,5 +1,6 @@
 import type { Picture } from '../picture/picture';
 import type { Desk } from './desk';
+import { complement } from './plane';
 
 const rowPiece = 32;
 /** The largest disc that the running maxima hold. */
@@ -39,6 +40,35 @@ export function distance(desk: Desk, matte: Picture): Picture {
   const result = unpadded(desk, out, width);
   desk.drop(out);
   return result;
+}
+
+/**
+ * A matte grown by `radius` pixels (0 or more, any fraction): the exact distance (Felzenszwalb & Huttenlocher 2012) to its edge, which
+ * runs through the pixels as their coverage says.
+ */
+export function grow(desk: Desk, matte: Picture, radius: number): Picture {
+  const { width, height } = matte;
+  const { plane, stride } = padded(desk, matte);
+  const columns = desk.picture(stride, height, 1);
+  desk.machine.run('distanceColumns', stride, rowPiece, columns.at, plane.at, stride, height);
+  const out = desk.picture(stride, height, 1);
+  desk.machine.run('growRows', height, rowPiece, out.at, columns.at, plane.at, stride, width, height, radius);
+  desk.drop(columns);
+  if (stride === width) return out;
+  desk.drop(plane);
+  const result = unpadded(desk, out, width);
+  desk.drop(out);
+  return result;
+}
+
+/** A matte made smaller by `radius` pixels: what is outside it grown. */
+export function shrinkMatte(desk: Desk, matte: Picture, radius: number): Picture {
+  const outside = complement(desk, matte);
+  const wide = grow(desk, outside, radius);
+  const out = complement(desk, wide);
+  desk.drop(outside);
+  desk.drop(wide);
+  return out;
 }
 
 function wholeDisc(desk: Desk, matte: Picture, radius: number): Picture {

@@ -80,11 +80,3 @@ export function pixelShares({ data }: Pick<Picture, 'data'>): { broken: number; 
   const count = data.length / 4 || 1;
   return { broken: broken / count, beyondAlpha: beyond / count };
 }
-
-/** True where a picture read as a matte is nothing everywhere. */
-export function isEmptyMatte({ data }: Pick<Picture, 'data'>, by: 'alpha' | 'luminance'): boolean {
-  for (let p = 0; p < data.length; p += 4) {
-    if ((by === 'alpha' ? data[p + 3] : luminance(data[p], data[p + 1], data[p + 2])) > 0) return false;
-  }
-  return true;
-}

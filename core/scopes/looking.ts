@@ -71,12 +71,37 @@ export function difference(desk: Desk, a: Picture, b: Picture, gain: number): Pi
   return out;
 }
 
+/** How a matte is shown over a picture. */
+export const matteLooks = {
+  off: 'Not shown',
+  tint: 'As a tint',
+  outline: 'As an outline',
+  black: 'On black',
+} as const;
+export type MatteLook = keyof typeof matteLooks;
+
 const tintColour = [111, 157, 255] as const;
 
-/** Tints shown pixels where a matte is, half-way at 1; as many of both. */
-export function tintBy(pixels: Uint8ClampedArray, matte: Float32Array) {
-  for (let i = 0; i < matte.length; i++) {
-    const share = matte[i] * 0.55;
-    for (let c = 0; c < 3; c++) pixels[i * 4 + c] += (tintColour[c] - pixels[i * 4 + c]) * share;
+/** Shows where a matte is in shown pixels, as many of both: tinted half-way at 1, its edge at one half drawn, or all else black. */
+export function showMatte(
+  pixels: Uint8ClampedArray,
+  { width, data }: Pick<Picture, 'width' | 'data'>,
+  look: MatteLook,
+) {
+  for (let i = 0; i < data.length; i++) {
+    const inside = data[i] >= 0.5;
+    const edge = () =>
+      (i % width > 0 && data[i - 1] >= 0.5 !== inside) || (i >= width && data[i - width] >= 0.5 !== inside);
+    const share = look === 'tint' ? data[i] * 0.55 : look === 'outline' ? (edge() ? 1 : 0) : 1 - data[i];
+    if (!(share > 0)) continue;
+    const to = look === 'black' ? [0, 0, 0] : tintColour;
+    for (let c = 0; c < 3; c++) pixels[i * 4 + c] += (to[c] - pixels[i * 4 + c]) * share;
   }
+}
+
+/** Mean of a matte: the share of the frame that it covers. */
+export function coveredShare({ data }: Pick<Picture, 'data'>): number {
+  let sum = 0;
+  for (let i = 0; i < data.length; i++) sum += data[i];
+  return sum / (data.length || 1);
 }

@@ -20,18 +20,20 @@ type Told = { name: string; says: string; band: Band };
 
 /**
  * A number with its unit and bounds. `soft` is what a slider spans; typing reaches `from` … `to`.
- * `px` are pixels of the full-size frame (scaled for drafts); `light` is scene-linear; `ratio` has no unit; `degrees` run counter-clockwise
+ * `px` are pixels of the full-size frame (scaled for drafts); `light` is scene-linear; `scene` are the scene's own units; `ratio` has no unit; `degrees` run counter-clockwise
  * as seen.
  * `at0` is the word shown for 0, where 0 means "none".
  */
 export type NumberSpec = Told & {
   type: 'number';
-  unit: 'px' | 'light' | 'ratio' | 'degrees';
+  unit: 'px' | 'light' | 'ratio' | 'degrees' | 'scene';
   default: number;
   from: number;
   to: number;
   soft: readonly [number, number];
   at0?: string;
+  /** Counts: has no parts. */
+  whole?: true;
 };
 export type ChoiceSpec<K extends string = string> = Told & {
   type: 'choice';
@@ -39,11 +41,15 @@ export type ChoiceSpec<K extends string = string> = Told & {
   default: K;
 };
 export type ToggleSpec = Told & { type: 'toggle'; default: boolean };
+/** Words; `longest` is how many letters fit. */
+export type TextSpec = Told & { type: 'text'; default: string; longest: number };
 export type ColourSpec = Told & { type: 'colour'; default: Rgb };
-export type ValueSpec = NumberSpec | ChoiceSpec | ToggleSpec | ColourSpec;
+/** Several colours, at most `most`. */
+export type ColoursSpec = Told & { type: 'colours'; default: readonly Rgb[]; most: number };
+export type ValueSpec = NumberSpec | ChoiceSpec | ToggleSpec | TextSpec | ColourSpec | ColoursSpec;
 export type ValueSpecs = Readonly<Record<string, ValueSpec>>;
 
-export type Value = number | string | boolean | Rgb;
+export type Value = number | string | boolean | Rgb | readonly Rgb[];
 export type Values = Record<string, Value>;
 
 type ValueOf<S extends ValueSpec> = S extends NumberSpec
@@ -52,15 +58,35 @@ type ValueOf<S extends ValueSpec> = S extends NumberSpec
     ? boolean
     : S extends ColourSpec
       ? Rgb
-      : S extends ChoiceSpec<infer K>
-        ? K
-        : never;
+      : S extends { type: 'choice'; options: infer O }
+        ? keyof O & string
+        : S extends TextSpec
+          ? string
+          : S extends ColoursSpec
+            ? readonly Rgb[]
+            : never;
 export type ValuesOf<S extends ValueSpecs> = { [K in keyof S]: ValueOf<S[K]> };
 
 /** What a strand carries, and what a slot takes. */
 export type Kind = 'picture' | 'matte' | 'data';
-export type SlotSpec = Told & { kind: Exclude<Kind, 'data'> };
+export type SlotSpec = Told & { kind: Kind };
 export type SlotSpecs = Readonly<Record<string, SlotSpec>>;
+
+/**
+ * Something to drag on the picture. A point lies as far from the picture's middle as its two values say, to the right and
+ * upwards. An arm goes out from such a point, or from the middle, at an angle; its length may stand for a value: `perPixel` pixels for 1, or
+ * pixels themselves.
+ */
+export type Handle = { name: string } & (
+  | { sort: 'point'; x: string; y: string; from?: readonly [string, string] }
+  | {
+      sort: 'arm';
+      at?: readonly (readonly [string, string])[];
+      angle?: string;
+      length?: string;
+      perPixel?: number;
+    }
+);
 
 export type StepSpec<V extends ValueSpecs = ValueSpecs, S extends SlotSpecs = SlotSpecs> = {
   id: string;
@@ -74,16 +100,37 @@ export type StepSpec<V extends ValueSpecs = ValueSpecs, S extends SlotSpecs = Sl
   values: V;
   /** The value shown on the step's card; what the step is for stands there if there is none. */
   telling?: keyof V & string;
+  /** What it works on; pictures alone if it is not said. On a strand that carries something else it rests. */
+  on?: readonly Kind[];
+  /** What it turns that into, where it is another kind. */
+  makes?: Kind;
+  /** What of it can be dragged on the picture. */
+  handles?: readonly Handle[];
+  /** True where the values `cameraX`, `cameraY` and `cameraZ` are to be those that the frame's file tells. */
+  camera?(values: ValuesOf<V>): boolean;
+  /** Other frames that it looks at, from the one asked for. */
+  frames?(values: ValuesOf<V>): number[];
   /** Stands anywhere in the order of a camera: its stage says only where it is listed. */
   anywhere?: true;
   /** What the band Take asks, where it is not light that is taken. */
   takes?: string;
   /** True where these values return the input bit for bit; the step is then not run. */
   neutral(values: ValuesOf<V>): boolean;
-  /** How far light travels, in the pixels of the values given. */
+  /**
+   * How far a pixel's light travels, in the pixels of the values given; Infinity where a part of the picture needs all of it.
+   */
   reach(values: ValuesOf<V>): number;
-  /** The result is a picture of the desk's; everything else taken there goes back by itself. */
-  run(desk: Desk, picture: Picture, slots: { [K in keyof S]?: Picture }, values: ValuesOf<V>): Picture;
+  /**
+   * The result is a picture of the desk's; everything else taken there goes back by itself. `around` are the pictures of
+   * the other frames, in the order of `frames`.
+   */
+  run(
+    desk: Desk,
+    picture: Picture,
+    slots: { [K in keyof S]?: Picture },
+    values: ValuesOf<V>,
+    around?: readonly Picture[],
+  ): Picture;
 };
 
 /** Declares a step; interface, validation and documentation are derived from it. */

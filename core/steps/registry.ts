@@ -1,6 +1,21 @@
 import type { StepSpec } from './define';
 import { backing } from './finish/backing';
+import { alphaEdge } from './isolate/alpha-edge';
+import { asMatte } from './isolate/as-matte';
+import { channelBand } from './isolate/channel-band';
+import { clean } from './isolate/clean';
+import { colourKey } from './isolate/colour-key';
+import { combine } from './isolate/combine';
+import { depthBand } from './isolate/depth-band';
+import { facing } from './isolate/facing';
+import { feather } from './isolate/feather';
+import { growShrink } from './isolate/grow-shrink';
+import { invert } from './isolate/invert';
+import { luminanceKey } from './isolate/luminance-key';
+import { matteLevels } from './isolate/matte-levels';
+import { steady } from './isolate/steady';
 import { bloom } from './light/bloom';
+import { caption } from './prepare/caption';
 import { join } from './prepare/join';
 import { opacity } from './prepare/opacity';
 import { pickChannels } from './prepare/pick-channels';
@@ -16,6 +31,21 @@ export const steps: readonly StepSpec[] = [
   pickChannels,
   premultiply,
   unpremultiply,
+  caption,
+  luminanceKey,
+  colourKey,
+  depthBand,
+  channelBand,
+  facing,
+  asMatte,
+  alphaEdge,
+  growShrink,
+  feather,
+  invert,
+  matteLevels,
+  combine,
+  clean,
+  steady,
   bloom,
   backing,
 ];

@@ -3,7 +3,8 @@ import { boxHeight, boxWidth } from '../../core/formats/exr/types';
 import type { FilePart } from '../../core/formats/file-info';
 import { passPicture } from '../../core/formats/pass-picture';
 import { fileStamp, frameFile, type MediaSpecs } from './media';
-import { MediaError, readPass } from './media-file';
+import { MediaError, openMediaFile, readBytes, readPass } from './media-file';
+import { toldOf } from './told';
 
 /** Frames straight from files; `parts` keeps what was read last of each media, for what goes on into the output. */
 export function fileSource(media: MediaSpecs): FrameSource & { parts: Map<string, FilePart> } {
@@ -25,6 +26,12 @@ export function fileSource(media: MediaSpecs): FrameSource & { parts: Map<string
       parts.set(head.media, read.part);
       const { displayWindow: d } = read;
       return (desk) => (empty ? desk.blank(boxWidth(d), boxHeight(d)) : passPicture(desk, read));
+    },
+    async told(name, frame) {
+      const { path } = frameFile(media, name, frame);
+      const about = `Frame ${frame}: `;
+      const file = await openMediaFile(path, readBytes(path, about), about);
+      return toldOf(file.info.parts, path);
     },
   };
 }

@@ -1,6 +1,8 @@
 import { PictureCache } from '../../core/evaluate/cache';
 import { evaluate } from '../../core/evaluate/run';
 import { type Finish, leadingPass } from '../../core/finish/finish';
+import { openDesk } from '../../core/kernels/desk';
+import { toLookAt } from '../../core/kernels/plane';
 import { encodeExr, encodePng16, type Format } from './encode';
 import { fileSource } from './file-source';
 import { threadMachine } from './machine';
@@ -29,16 +31,14 @@ export async function renderFrame(job: FrameJob): Promise<FrameDone> {
   // Nothing is asked for twice here: what the plan no longer needs makes room.
   const cache = new PictureCache(machine.arena, 0);
   const place = { strand: finish.main, after: 'end' };
-  const picture = await evaluate(
-    { finish, place, frame, scale },
-    { machine, source, cache },
-    ({ width, height, data }) => ({
-      width,
-      height,
-      // A copy that outlives the engine's memory, and that encoders may read at leisure.
-      data: data.slice(),
-    }),
-  );
+  const picture = await evaluate({ finish, place, frame, scale }, { machine, source, cache }, (finished) => {
+    const desk = openDesk(machine);
+    const { width, height, data } = toLookAt(desk, finished);
+    // A copy that outlives the engine's memory, and that encoders may read at leisure.
+    const copied = { width, height, data: data.slice() };
+    desk.clear();
+    return copied;
+  });
   const leading = leadingPass(finish);
   const part = leading && source.parts.get(leading.media);
   const { bytes, note } = job.format === 'exr' ? encodeExr(picture, part) : await encodePng16(picture);

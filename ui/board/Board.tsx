@@ -14,8 +14,10 @@ import { useShot, useShotStore } from '@/browser/shot-store';
 import { tryEdit } from '@/browser/try-edit';
 import { useNoticing } from '@/browser/use-noticing';
 import { freeId } from '@/core/finish/edit';
-import { addStep, addStrand } from '@/core/finish/edits';
-import { findStep, type Head, mainStrand, type Strand, stepName, strandOf } from '@/core/finish/finish';
+import { addStep } from '@/core/finish/edits';
+import { findStep, mainStrand, type Strand, stepName, strandOf } from '@/core/finish/finish';
+import { kindsAlong, worksOn } from '@/core/finish/flow';
+import { type Beginning, startStrand } from '@/core/finish/new-strand';
 import { rowsOf } from '@/core/finish/rows';
 import { stepSpec } from '@/core/steps/registry';
 import type { ShotDetail } from '@/server/shots/shots';
@@ -48,6 +50,7 @@ export function Board({ shot }: { shot: ShotDetail }) {
   const rows = rowsOf(finish);
   const main = mainStrand(finish);
   const strands = [main, ...finish.strands.filter((s) => s !== main)];
+  const kinds = new Map(strands.map((s) => [s.id, kindsAlong(finish, s)]));
   const lastRow = Math.max(...rows.values());
   const stepsOf = (s: Strand) => (s.folded ? [] : s.steps);
   const end = bottomOf(rows.get(stepsOf(main).at(-1)?.id ?? main.id)!) + 40;
@@ -73,11 +76,14 @@ export function Board({ shot }: { shot: ShotDetail }) {
     change({ selected: id });
     setInserting(null);
   };
-  const begin = (head: Head, kind: Strand['kind'], name: string) => {
-    edit(addStrand(finish, head, kind, name));
-    change({ selected: store.getState().finish.strands.at(-1)!.id });
+  const begin = (from: Beginning) => {
+    const started = startStrand(finish, from);
+    edit(started.edit);
+    change({ selected: started.selects });
     setStarting(false);
   };
+  const worked = strandOf(finish, selected ?? '');
+  const above = findStep(finish, selected ?? '')?.step.id ?? 'head';
   const drop = ({ active, over }: DragEndEvent) => {
     setCarried('');
     if (over) dropped(store, String(active.id), String(over.id), tryEdit);
@@ -117,7 +123,15 @@ export function Board({ shot }: { shot: ShotDetail }) {
     >
       <div ref={scroller} className="relative h-full overflow-auto" role="tree" aria-label="Strand board">
         <div className="relative" style={{ height, width: columnX(strands.length) + 44, minWidth: '100%' }}>
-          <Threads strands={strands} rows={rows} selected={selected} endY={end} first={first} last={last} />
+          <Threads
+            strands={strands}
+            kinds={kinds}
+            rows={rows}
+            selected={selected}
+            endY={end}
+            first={first}
+            last={last}
+          />
           <span className="absolute left-2 text-[10px] tracking-wide text-quiet" style={{ top: rowY(0) + 4 }}>
             Head
           </span>
@@ -141,11 +155,13 @@ export function Board({ shot }: { shot: ShotDetail }) {
                   thumbnail={thumbnails[strand.id]}
                   shot={shot}
                 />
-                {stepsOf(strand).map((step) => (
+                {stepsOf(strand).map((step, at) => (
                   <StepCard
                     key={step.id}
                     step={step}
-                    idle={strand.kind === 'data'}
+                    rests={
+                      worksOn(step.type, kinds.get(strand.id)![at]) ? undefined : kinds.get(strand.id)![at]
+                    }
                     x={columnX(i)}
                     y={rowY(rows.get(step.id)!)}
                     thumbnail={thumbnails[step.id]}
@@ -194,12 +210,20 @@ export function Board({ shot }: { shot: ShotDetail }) {
         {inserting && inserted && (
           <StepPalette
             strand={inserted}
+            kind={kinds.get(inserted.id)![inserting.index]}
             index={inserting.index}
             onPick={insert}
             onClose={() => setInserting(null)}
           />
         )}
-        {starting && <StrandPalette shot={shot} onPick={begin} onClose={() => setStarting(false)} />}
+        {starting && (
+          <StrandPalette
+            shot={shot}
+            from={{ strand: worked.id, after: above, name: worked.name }}
+            onPick={begin}
+            onClose={() => setStarting(false)}
+          />
+        )}
       </div>
       <DragOverlay dropAnimation={null}>
         {carried && (

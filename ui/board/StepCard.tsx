@@ -3,15 +3,21 @@ import { Link2, StickyNote } from 'lucide-react';
 import type { Thumbnail } from '@/browser/engine.worker';
 import { previewed, useShot } from '@/browser/shot-store';
 import { findStep, originalOf, type Step, stepName } from '@/core/finish/finish';
+import type { Kind } from '@/core/steps/define';
 import { stepSpec } from '@/core/steps/registry';
 import { formatValue } from '../parts/format-value';
 import { PixelCanvas } from '../parts/PixelCanvas';
 import { column, stepHeight } from './geometry';
 
-type Props = { step: Step; idle: boolean; x: number; y: number; thumbnail: Thumbnail | undefined };
+/** `rests` is what the strand carries where the step does not work on that. */
+type Props = { step: Step; rests?: Kind; x: number; y: number; thumbnail: Thumbnail | undefined };
+
+/** As short as it is still told from nothing. */
+const percent = (share: number) =>
+  share === 0 ? 'empty' : `${(share * 100).toFixed(share < 0.0995 ? 1 : 0)} %`;
 
 /** A step on its strand: the picture after it, its name, its one telling value, the share of light it adds. */
-export function StepCard({ step, idle, x, y, thumbnail }: Props) {
+export function StepCard({ step, rests, x, y, thumbnail }: Props) {
   const selected = useShot((s) => s.selected === step.id);
   const telling = useShot((s) => {
     const spec = stepSpec(step.type)!;
@@ -23,16 +29,19 @@ export function StepCard({ step, idle, x, y, thumbnail }: Props) {
   const follows = useShot((s) => step.follows !== undefined && originalOf(s.finish, step) !== step);
   const { setNodeRef: setDrag, listeners, isDragging } = useDraggable({ id: step.id });
   const { setNodeRef: setDrop, isOver } = useDroppable({ id: `step:${step.id}` });
-  const off = step.bypass || idle;
+  const off = step.bypass || rests !== undefined;
   const addsLight = stepSpec(step.type)!.stage === 'light';
   const share = off ? 0 : (thumbnail?.share ?? 0);
-  const hint = idle
-    ? 'Rests: this strand carries data'
+  const covers = off ? undefined : thumbnail?.covers;
+  const hint = rests
+    ? `Rests: a ${rests} comes to it, and it works on ${(stepSpec(step.type)!.on ?? ['picture']).join(' or ')}`
     : step.bypass
       ? 'Bypassed'
-      : addsLight
-        ? `Adds ${(share * 100).toFixed(1)} % of the light`
-        : stepSpec(step.type)!.says;
+      : covers !== undefined
+        ? `Covers ${(covers * 100).toFixed(2)} % of the frame`
+        : addsLight
+          ? `Adds ${(share * 100).toFixed(1)} % of the light`
+          : stepSpec(step.type)!.says;
   return (
     <button
       ref={(node) => {
@@ -60,7 +69,8 @@ export function StepCard({ step, idle, x, y, thumbnail }: Props) {
           {step.note && <StickyNote size={11} className="shrink-0 text-secondary" aria-label="has a note" />}
         </span>
         <span className="block truncate text-xs leading-tight text-quiet">
-          {off ? (idle ? 'rests' : 'bypassed') : telling}
+          {off ? (rests ? 'rests' : 'bypassed') : telling}
+          {covers !== undefined && <span className="text-primary"> · {percent(covers)}</span>}
         </span>
       </span>
       {addsLight && (

@@ -1,26 +1,32 @@
 import { useState } from 'react';
 import type { Strand } from '@/core/finish/finish';
+import { worksOn } from '@/core/finish/flow';
 import { fitsAt, usualPlace } from '@/core/finish/usual-place';
+import type { Kind } from '@/core/steps/define';
 import { steps } from '@/core/steps/registry';
 import { Modal } from '../parts/Modal';
 
 type Props = {
   strand: Strand;
   index: number;
+  /** What the strand carries there. */
+  kind: Kind;
   onPick(type: string, index: number): void;
   onClose(): void;
 };
 
 /** The steps there are, by name or by what they are for; those that fit this place come first. */
-export function StepPalette({ strand, index, onPick, onClose }: Props) {
+export function StepPalette({ strand, index, kind, onPick, onClose }: Props) {
   const [words, setWords] = useState('');
   const [at, setAt] = useState(0);
   const wanted = words.toLowerCase().split(/\s+/);
   const found = steps.filter((s) =>
     wanted.every((w) => `${s.name} ${s.says} ${s.stage}`.toLowerCase().includes(w)),
   );
-  const fitting = (type: string) => fitsAt(strand, index, type);
-  const fits = [...found.filter((s) => fitting(s.id)), ...found.filter((s) => !fitting(s.id))];
+  const works = (type: string) => worksOn(type, kind);
+  const fitting = (type: string) => works(type) && fitsAt(strand, index, type);
+  const order = (type: string) => (fitting(type) ? 0 : works(type) ? 1 : 2);
+  const fits = [0, 1, 2].flatMap((rank) => found.filter((s) => order(s.id) === rank));
   const chosen = Math.min(at, fits.length - 1);
   return (
     <Modal label="Add a step" box="w-[28rem] p-3" atTop onClose={onClose}>
@@ -56,7 +62,12 @@ export function StepPalette({ strand, index, onPick, onClose }: Props) {
                 <span className="float-right text-xs text-quiet capitalize">{s.stage}</span>
                 <span className="block text-xs text-quiet">{s.says}</span>
               </button>
-              {!fitting(s.id) && (
+              {!works(s.id) && (
+                <span className="block px-2 pb-1.5 text-xs text-secondary">
+                  Rests here: a {kind} comes to it, and it works on {(s.on ?? ['picture']).join(' or ')}.
+                </span>
+              )}
+              {works(s.id) && !fitting(s.id) && (
                 <button
                   type="button"
                   className="block w-full cursor-pointer px-2 pb-1.5 text-left text-xs text-secondary hover:underline"

@@ -1,53 +1,20 @@
 import { useState } from 'react';
-import type { Head, Strand } from '@/core/finish/finish';
-import { passKinds } from '@/core/formats/pass-kinds';
-import { strandKind } from '@/core/formats/passes';
+import { allBeginnings, type Beginning } from '@/core/finish/new-strand';
 import type { ShotDetail } from '@/server/shots/shots';
 import { Modal } from '../parts/Modal';
 
-type Choice = { key: string; name: string; says: string; head: Head; kind: Strand['kind'] };
-
-function choicesOf(shot: ShotDetail): Choice[] {
-  const passes = shot.media.flatMap((m) =>
-    m.passes.map(
-      (p): Choice => ({
-        key: `${m.name}/${p.name}`,
-        name: p.label,
-        says: `${passKinds[p.kind]} of ${m.name}`,
-        head: { type: 'pass', media: m.name, pass: p.name },
-        kind: strandKind(p),
-      }),
-    ),
-  );
-  return [
-    ...passes,
-    {
-      key: 'colour',
-      name: 'Colour',
-      says: 'one colour everywhere',
-      head: { type: 'colour', colour: [0.18, 0.18, 0.18], alpha: 1 },
-      kind: 'picture',
-    },
-    {
-      key: 'gradient',
-      name: 'Gradient',
-      says: 'from one colour to another',
-      head: { type: 'gradient', from: [0, 0, 0], fromAlpha: 1, to: [1, 1, 1], toAlpha: 1, angle: 90 },
-      kind: 'picture',
-    },
-  ];
-}
-
 type Props = {
   shot: ShotDetail;
-  onPick(head: Head, kind: Strand['kind'], name: string): void;
+  /** What keys read that read a picture. */
+  from: { strand: string; after: string; name: string };
+  onPick(from: Beginning): void;
   onClose(): void;
 };
 
 /** What a new strand may begin at. */
-export function StrandPalette({ shot, onPick, onClose }: Props) {
+export function StrandPalette({ shot, from, onPick, onClose }: Props) {
   const [words, setWords] = useState('');
-  const fits = choicesOf(shot).filter((c) =>
+  const fits = allBeginnings(shot.media, from).filter((c) =>
     `${c.name} ${c.says}`.toLowerCase().includes(words.toLowerCase()),
   );
   return (
@@ -61,7 +28,7 @@ export function StrandPalette({ shot, onPick, onClose }: Props) {
         onKeyDown={(e) => {
           if (e.key !== 'Enter' || !fits[0]) return;
           e.preventDefault();
-          onPick(fits[0].head, fits[0].kind, fits[0].name);
+          onPick(fits[0]);
         }}
       />
       <ul className="mt-2 grid max-h-[60vh] gap-0.5 overflow-y-auto">
@@ -70,7 +37,7 @@ export function StrandPalette({ shot, onPick, onClose }: Props) {
             <button
               type="button"
               className="flex w-full cursor-pointer items-baseline rounded px-2 py-1 text-left hover:bg-base-300"
-              onClick={() => onPick(c.head, c.kind, c.name)}
+              onClick={() => onPick(c)}
             >
               <span className="font-medium">{c.name}</span>
               <span className="ml-auto text-xs text-quiet">{c.says}</span>

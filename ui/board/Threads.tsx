@@ -1,9 +1,12 @@
 import type { Strand } from '@/core/finish/finish';
+import type { Kind } from '@/core/steps/define';
 import { bottomOf, column, columnX, rowY, stepHeight, threadX } from './geometry';
 
 type Props = {
   strands: Strand[];
   rows: Map<string, number>;
+  /** What each strand carries after its head and each step. */
+  kinds: Map<string, Kind[]>;
   selected?: string;
   endY: number;
   first: number;
@@ -15,13 +18,17 @@ const dashes = { picture: undefined, matte: '6 4', data: '1.5 4' } as const;
 const bend = 9;
 
 /** The threads of the strands and the links between them; the selected step's own links stand out. */
-export function Threads({ strands, rows, selected, endY, first, last }: Props) {
+export function Threads({ strands, rows, kinds, selected, endY, first, last }: Props) {
   /** Columns between two are seen. */
   const isSeen = (a: number, b = a) => Math.max(a, b) >= first && Math.min(a, b) <= last;
   const columnOf = (id: string) => strands.findIndex((s) => s.id === id);
   /** A folded strand has its head alone. */
   const placeOf = (s: Strand, after: string) =>
     s.folded || after === 'head' ? s.id : after === 'end' ? (s.steps.at(-1)?.id ?? s.id) : after;
+  const kindAt = (s: Strand, after: string) =>
+    kinds
+      .get(s.id)!
+      .at(after === 'head' ? 0 : after === 'end' ? -1 : s.steps.findIndex((t) => t.id === after) + 1);
   const splits = strands.flatMap((strand, to) => {
     if (strand.head.type !== 'tap') return [];
     const from = columnOf(strand.head.strand);
@@ -29,7 +36,7 @@ export function Threads({ strands, rows, selected, endY, first, last }: Props) {
     const x = threadX(from);
     const y = rowY(rows.get(strand.id)!) + stepHeight / 2 - 3;
     const d = `M${x} ${bottomOf(rows.get(placeOf(strands[from], strand.head.after))!)} V${y - bend} q0 ${bend} ${from > to ? -bend : bend} ${bend} H${from > to ? columnX(to) + column : columnX(to)}`;
-    return [{ key: strand.id, d, mine: strand.id === selected, matte: strand.kind === 'matte' }];
+    return [{ key: strand.id, d, mine: strand.id === selected, matte: kinds.get(strand.id)![0] === 'matte' }];
   });
   const taps = strands.flatMap((strand, to) =>
     (strand.folded ? [] : strand.steps).flatMap((step) =>
@@ -43,7 +50,8 @@ export function Threads({ strands, rows, selected, endY, first, last }: Props) {
         const side = from > to ? columnX(to) + column : columnX(to);
         const turn = from > to ? -bend : bend;
         const d = `M${x} ${bottomOf(rows.get(place)!)} V${y - bend} q0 ${bend} ${turn} ${bend} H${side}`;
-        return [{ key: `${step.id}-${slot}`, d, mine: step.id === selected, matte: slot === 'where' }];
+        const matte = kindAt(tapped, tap.after) === 'matte' || slot === 'where';
+        return [{ key: `${step.id}-${slot}`, d, mine: step.id === selected, matte }];
       }),
     ),
   );
@@ -52,20 +60,24 @@ export function Threads({ strands, rows, selected, endY, first, last }: Props) {
     <svg className="pointer-events-none absolute inset-0 h-full w-full" aria-hidden="true">
       {strands.map((strand, i) => {
         if (!isSeen(i)) return null;
-        const end = rows.get((strand.folded ? undefined : strand.steps.at(-1)?.id) ?? strand.id)!;
-        const bottom = i === 0 ? endY - 5 : bottomOf(end);
-        return (
-          <line
-            key={strand.id}
-            x1={threadX(i)}
-            x2={threadX(i)}
-            y1={bottomOf(rows.get(strand.id)!)}
-            y2={bottom}
-            stroke="#8a8a8a"
-            strokeWidth={2}
-            strokeDasharray={dashes[strand.kind]}
-          />
-        );
+        const places = [strand, ...(strand.folded ? [] : strand.steps)];
+        // From each place to the next: a key changes what the thread carries.
+        return places.map((p, k) => {
+          const next = places[k + 1];
+          const y2 = next ? rowY(rows.get(next.id)!) : i === 0 ? endY - 5 : bottomOf(rows.get(p.id)!);
+          return (
+            <line
+              key={p.id}
+              x1={threadX(i)}
+              x2={threadX(i)}
+              y1={bottomOf(rows.get(p.id)!)}
+              y2={y2}
+              stroke="#8a8a8a"
+              strokeWidth={2}
+              strokeDasharray={dashes[kinds.get(strand.id)![k]]}
+            />
+          );
+        });
       })}
       <circle cx={threadX(0)} cy={endY} r={5} fill="none" stroke="#8a8a8a" strokeWidth={2} />
       {links

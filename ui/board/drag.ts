@@ -4,6 +4,7 @@ import type { tryEdit } from '@/browser/try-edit';
 import { freeId } from '@/core/finish/edit';
 import { joinAt, linkSlot, moveStepTo } from '@/core/finish/edits';
 import { type Finish, findStep } from '@/core/finish/finish';
+import { kindAt } from '@/core/finish/flow';
 import { stepSpec } from '@/core/steps/registry';
 
 /** How far from a plus a step may be let go, in pixels. */
@@ -45,7 +46,7 @@ export function dropped(store: ShotStore, what: string, where: string, edit: typ
       return;
     }
     const target = sort === 'step' ? parts[0] : undefined;
-    const slot = target && freeSlot(finish, target, strand);
+    const slot = target && freeSlot(finish, target, strand, after);
     if (target && slot) {
       const as = slot.kind === 'matte' ? ('luminance' as const) : undefined;
       edit(store, () => linkSlot(finish, target, slot.key, { strand, after, ...(as ? { as } : {}) }));
@@ -63,19 +64,16 @@ export function dropped(store: ShotStore, what: string, where: string, edit: typ
   edit(store, () => moveStepTo(finish, what, strand, index));
 }
 
-/** The slot that a link dropped on a step goes to: the first free one of the strand's kind, else the first of its kind. */
-function freeSlot(
-  finish: Finish,
-  stepId: string,
-  strandId: string,
-): { key: string; kind: 'picture' | 'matte' } | undefined {
+/** The slot that a link dropped on a step goes to: the first free one of what is carried there, else the first of it. */
+function freeSlot(finish: Finish, stepId: string, strandId: string, after: string) {
   const step = findStep(finish, stepId)?.step;
-  const kind = finish.strands.find((s) => s.id === strandId)?.kind;
-  if (!step || kind === 'data') return;
+  const kind = kindAt(finish, strandId, after);
+  if (!step) return;
   const slots = Object.entries(stepSpec(step.type)?.slots ?? {}).map(([key, spec]) => ({
     key,
     kind: spec.kind,
   }));
-  const fits = slots.filter((s) => (kind === 'matte' ? s.kind === 'matte' : s.kind === 'picture'));
-  return fits.find((s) => !step.slots[s.key]) ?? fits[0] ?? slots[0];
+  const fits = slots.filter((s) => s.kind === kind);
+  const other = kind === 'data' ? [] : slots.filter((s) => s.kind !== 'data');
+  return fits.find((s) => !step.slots[s.key]) ?? fits[0] ?? other[0];
 }

@@ -6,18 +6,23 @@ export function formatNumber(v: number): string {
   return v.toFixed(size >= 100 ? 0 : size >= 10 ? 1 : 2);
 }
 
-export const unitSign = { px: 'px', light: '', ratio: '', degrees: '°' } as const;
+export const unitSign = { px: 'px', light: '', ratio: '', degrees: '°', scene: '' } as const;
 
 /** A value in the words of the interface. */
 export function formatValue(spec: ValueSpec, value: Value): string {
   switch (spec.type) {
     case 'number':
       if (value === 0 && spec.at0) return spec.at0;
+      if (spec.whole) return String(value);
       return `${formatNumber(value as number)} ${unitSign[spec.unit]}`.trim();
     case 'choice':
       return spec.options[value as string];
     case 'toggle':
       return value ? 'on' : 'off';
+    case 'text':
+      return value as string;
+    case 'colours':
+      return `${(value as readonly unknown[]).length} ${(value as readonly unknown[]).length === 1 ? 'colour' : 'colours'}`;
     case 'colour':
       return (value as readonly number[]).map(formatNumber).join(' ');
   }

@@ -2,12 +2,15 @@ import { ChevronDown, ChevronUp, Eye, EyeOff, Link2, Trash2 } from 'lucide-react
 import type { ReactNode } from 'react';
 import { previewed, useShot, useShotStore } from '@/browser/shot-store';
 import { tryEdit } from '@/browser/try-edit';
-import { moveStep, removeStep, setBypass, setValue } from '@/core/finish/edits';
+import { moveStep, removeStep, setBypass, setValue, setValues } from '@/core/finish/edits';
 import { findStep, originalOf, type Strand, stepName } from '@/core/finish/finish';
+import { kindsAlong } from '@/core/finish/flow';
 import { type Band, bands, type StepSpec, type Value } from '@/core/steps/define';
 import { stepSpec } from '@/core/steps/registry';
 import type { ShotDetail } from '@/server/shots/shots';
 import { IconButton } from '../parts/IconButton';
+import { BandHistogram } from './BandHistogram';
+import { CoverageChart } from './CoverageChart';
 import { LightHistogram } from './LightHistogram';
 import { SlotField } from './SlotField';
 import { StepMenu } from './StepMenu';
@@ -40,7 +43,8 @@ function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; s
   const { step } = findStep(shown, stepId)!;
   const spec = stepSpec(step.type)!;
   const values = originalOf(shown, step).values as Record<string, Value>;
-  const preview = (key: string) => (value: Value) => change({ preview: { step: stepId, key, value } });
+  const preview = (key: string) => (value: Value) =>
+    change({ preview: setValue(finish, stepId, key, value) });
   const commit = (key: string) => (value: Value) => {
     const now = originalOf(finish, findStep(finish, stepId)!.step).values[key];
     if (JSON.stringify(now) === JSON.stringify(value)) change({ preview: undefined });
@@ -54,8 +58,10 @@ function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; s
       value={values[key]}
       onPreview={preview(key)}
       onCommit={commit(key)}
+      onPick={(adds) => change({ tool: { sort: 'pick-colour', step: stepId, key, adds } })}
     />
   );
+  const covers = useShot((s) => s.noticed.thumbnails[stepId]?.covers);
   const at = strand.steps.findIndex((s) => s.id === stepId);
   return (
     <aside className="h-full overflow-y-auto" aria-label="Step sheet">
@@ -105,6 +111,15 @@ function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; s
             .map(([key, slot]) => (
               <SlotField key={key} slotKey={key} slot={slot} step={step} strand={strand} shot={shot} />
             ))}
+          {band === 'take' && typeof values.lowSoft === 'number' && (
+            <BandHistogram
+              stepId={stepId}
+              spec={spec}
+              values={values}
+              onPreview={(to) => change({ preview: setValues(finish, stepId, to) })}
+              onCommit={(to) => edit(setValues(finish, stepId, to))}
+            />
+          )}
           {band === 'take' && typeof values.threshold === 'number' && (
             <LightHistogram
               stepId={stepId}
@@ -119,6 +134,9 @@ function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; s
             .map(field)}
         </BandSection>
       ))}
+      {kindsAlong(shown, strand)[at + 1] === 'matte' && (
+        <CoverageChart place={{ strand: strand.id, after: stepId }} now={covers} shot={shot} />
+      )}
       <StepNote key={`${stepId} ${step.note ?? ''}`} stepId={stepId} note={step.note ?? ''} />
     </aside>
   );

@@ -2,6 +2,8 @@ import { useShot, useShotStore } from '@/browser/shot-store';
 import { tryEdit } from '@/browser/try-edit';
 import { linkPass, linkSlot } from '@/core/finish/edits';
 import { type Step, type Strand, stepName } from '@/core/finish/finish';
+import { kindAt, kindsAlong } from '@/core/finish/flow';
+import { matteBeginnings, startForSlot } from '@/core/finish/new-strand';
 import { strandKind } from '@/core/formats/passes';
 import type { SlotSpec } from '@/core/steps/define';
 import type { ShotDetail } from '@/server/shots/shots';
@@ -32,14 +34,31 @@ export function SlotField({ slotKey, slot, step, strand, shot }: Props) {
         linkSlot(finish, step.id, slotKey, { strand: strandId, after, ...(as ? { as } : {}) }),
       );
     }
+    const beginning = fresh.find((b) => `new:${b.key}` === chosen);
+    if (beginning) {
+      const started = startForSlot(finish, step.id, slotKey, beginning);
+      if (tryEdit(store, () => started.edit)) store.getState().change({ selected: started.selects });
+      return;
+    }
     for (const media of shot.media) {
       const pass = media.passes.find((p) => `pass:${media.name}/${p.name}` === chosen);
       if (!pass) continue;
       const head = { type: 'pass', media: media.name, pass: pass.name } as const;
-      return tryEdit(store, () => linkPass(finish, step.id, slotKey, head, pass.label, as));
+      return tryEdit(store, () => linkPass(finish, step.id, slotKey, head, pass.label, as, strandKind(pass)));
     }
   };
-  const places = finish.strands.filter((s) => s.kind !== 'data' && !(s.forSlot && s.steps.length === 0));
+  const index = strand.steps.indexOf(step);
+  const above = {
+    strand: strand.id,
+    after: index > 0 ? strand.steps[index - 1].id : 'head',
+    name: strand.name,
+  };
+  const fresh = slot.kind === 'matte' ? matteBeginnings(shot.media, above) : [];
+  const wantsData = slot.kind === 'data';
+  const places = finish.strands.filter(
+    (s) =>
+      kindsAlong(finish, s).some((k) => (k === 'data') === wantsData) && !(s.forSlot && s.steps.length === 0),
+  );
   return (
     <div className="grid gap-1.5">
       <label className="flex items-center gap-2 text-[13px]" title={slot.says}>
@@ -51,6 +70,15 @@ export function SlotField({ slotKey, slot, step, strand, shot }: Props) {
           onChange={(e) => pick(e.target.value)}
         >
           <option value="">{none}</option>
+          {fresh.length > 0 && (
+            <optgroup label="A new matte">
+              {fresh.map((b) => (
+                <option key={b.key} value={`new:${b.key}`}>
+                  {b.name}
+                </option>
+              ))}
+            </optgroup>
+          )}
           {places.map((s) => (
             <optgroup key={s.id} label={`Strand ${s.name}`}>
               <option value={`place:${s.id}:head`}>{s.name}, head</option>
@@ -65,7 +93,7 @@ export function SlotField({ slotKey, slot, step, strand, shot }: Props) {
           {shot.media.map((m) => (
             <optgroup key={m.id} label={m.name}>
               {m.passes
-                .filter((p) => strandKind(p) === 'picture')
+                .filter((p) => (strandKind(p) === 'data') === wantsData)
                 .map((p) => (
                   <option key={p.name} value={`pass:${m.name}/${p.name}`}>
                     {p.label}
@@ -75,7 +103,7 @@ export function SlotField({ slotKey, slot, step, strand, shot }: Props) {
           ))}
         </select>
       </label>
-      {tap && slot.kind === 'matte' && (
+      {tap && slot.kind === 'matte' && kindAt(finish, tap.strand, tap.after) !== 'matte' && (
         <label className="flex items-center gap-2 text-[13px]">
           Read as matte
           <select

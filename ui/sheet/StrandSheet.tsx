@@ -8,6 +8,7 @@ import { duplicateStrand } from '@/core/finish/copies';
 import { tapsOf } from '@/core/finish/edit';
 import { changeStrand, removeStrand, setHead, setLayer } from '@/core/finish/edits';
 import { type Head, passesUsed, type StackHead, type Strand } from '@/core/finish/finish';
+import { kindAt } from '@/core/finish/flow';
 import { gapRules } from '@/core/formats/gap-rules';
 import { passUses } from '@/core/formats/pass-kinds';
 import type { ValueSpec } from '@/core/steps/define';
@@ -15,13 +16,17 @@ import type { MediaDetail, ShotDetail } from '@/server/shots/shots';
 import { headLabel } from '../board/head-label';
 import { IconButton } from '../parts/IconButton';
 import { Options } from '../parts/Options';
+import { CoverageChart } from './CoverageChart';
 import { NumberField } from './NumberField';
+import { ObjectsHead } from './ObjectsHead';
+import { ShapesHead } from './ShapesHead';
 import { ValueField } from './ValueField';
 
 /** What the chosen strand begins at: its pass or its layers, and how their files are read. */
 export function StrandSheet({ strand, shot }: { strand: Strand; shot: ShotDetail }) {
   const finish = useShot((s) => s.finish);
   const edit = useShot((s) => s.edit);
+  const covers = useShot((s) => s.noticed.thumbnails[strand.id]?.covers);
   const { head } = strand;
   const taken = tapsOf(finish).some((tap) => tap.strand === strand.id);
   const media = [...new Set(passesUsed(head).map((p) => p.media))]
@@ -58,13 +63,20 @@ export function StrandSheet({ strand, shot }: { strand: Strand; shot: ShotDetail
         </p>
       ) : head.type === 'stack' ? (
         <Layers strand={strand} head={head} />
+      ) : head.type === 'ids' ? (
+        <ObjectsHead strand={strand} head={head} shot={shot} />
+      ) : head.type === 'shapes' ? (
+        <ShapesHead strand={strand} head={head} shot={shot} />
       ) : (
         <PlainHead strand={strand} />
+      )}
+      {kindAt(finish, strand.id, 'head') === 'matte' && (
+        <CoverageChart place={{ strand: strand.id, after: 'head' }} now={covers} shot={shot} />
       )}
       <StrandFields strand={strand} />
       {strand.kind === 'data' && (
         <p className="border-b border-line px-4 py-3 text-quiet">
-          This strand carries data. Steps that change pictures rest on it.
+          This strand carries data. Steps that change pictures rest on it; keys make mattes of it.
         </p>
       )}
       {media.map((m) => (

@@ -1,7 +1,9 @@
+import { Pipette } from 'lucide-react';
 import { HexColorPicker } from 'react-colorful';
 import { decodeSrgb, encodeSrgb } from '@/core/colour/srgb';
-import type { ColourSpec, Rgb, Value, ValueSpec } from '@/core/steps/define';
+import type { ColourSpec, ColoursSpec, Rgb, Value, ValueSpec } from '@/core/steps/define';
 import { formatNumber } from '../parts/format-value';
+import { IconButton } from '../parts/IconButton';
 import { Options } from '../parts/Options';
 import { NumberField } from './NumberField';
 
@@ -11,10 +13,12 @@ type Props = {
   value: Value;
   onPreview(value: Value): void;
   onCommit(value: Value): void;
+  /** Lets the user pick a colour on the picture, in place of the value or added to it. */
+  onPick?(adds: boolean): void;
 };
 
 /** The control that a value's declaration asks for. */
-export function ValueField({ id, spec, value, onPreview, onCommit }: Props) {
+export function ValueField({ id, spec, value, onPreview, onCommit, onPick }: Props) {
   switch (spec.type) {
     case 'number':
       return (
@@ -45,8 +49,33 @@ export function ValueField({ id, spec, value, onPreview, onCommit }: Props) {
           </select>
         </label>
       );
+    case 'text':
+      return (
+        <label className="grid gap-1 text-[13px]" title={spec.says}>
+          {spec.name}
+          <textarea
+            key={value as string}
+            className="textarea textarea-xs w-full text-[13px]"
+            rows={2}
+            maxLength={spec.longest}
+            defaultValue={value as string}
+            onChange={(e) => onPreview(e.target.value)}
+            onBlur={(e) => onCommit(e.target.value)}
+          />
+        </label>
+      );
     case 'colour':
-      return <ColourField spec={spec} value={value as Rgb} onPreview={onPreview} onCommit={onCommit} />;
+      return (
+        <ColourField
+          spec={spec}
+          value={value as Rgb}
+          onPreview={onPreview}
+          onCommit={onCommit}
+          onPick={onPick && (() => onPick(false))}
+        />
+      );
+    case 'colours':
+      return <ColoursField spec={spec} value={value as readonly Rgb[]} onCommit={onCommit} onPick={onPick} />;
   }
 }
 
@@ -68,16 +97,61 @@ type ColourProps = {
   value: Rgb;
   onPreview(value: Value): void;
   onCommit(value: Value): void;
+  onPick?(): void;
 };
 
+const swatch = 'h-4 w-7 rounded border border-line';
+
+/** Several linear colours: picked on the picture one after the other, each taken out by a click. */
+function ColoursField({
+  spec,
+  value,
+  onCommit,
+  onPick,
+}: {
+  spec: ColoursSpec;
+  value: readonly Rgb[];
+  onCommit(value: Value): void;
+  onPick?(adds: boolean): void;
+}) {
+  return (
+    <div className="flex items-start gap-2 text-[13px]" title={spec.says}>
+      {spec.name}
+      <span className="ml-auto flex flex-wrap justify-end gap-1">
+        {value.map((colour, i) => (
+          <button
+            // biome-ignore lint/suspicious/noArrayIndexKey: colours may be the same
+            key={i}
+            type="button"
+            className={`${swatch} cursor-pointer disabled:cursor-default`}
+            style={{ background: toHex(colour) }}
+            aria-label={`Colour ${colour.map(formatNumber).join(' ')}, take out`}
+            title={`${colour.map(formatNumber).join(' ')}: click to take it out`}
+            disabled={value.length === 1}
+            onClick={() => onCommit(value.filter((_, k) => k !== i))}
+          />
+        ))}
+        {onPick && value.length < spec.most && (
+          <IconButton
+            icon={Pipette}
+            label="Pick another colour on the picture"
+            onClick={() => onPick(true)}
+          />
+        )}
+      </span>
+    </div>
+  );
+}
+
 /** A linear colour: a swatch that opens a picker, and its three numbers. */
-function ColourField({ spec, value, onPreview, onCommit }: ColourProps) {
+function ColourField({ spec, value, onPreview, onCommit, onPick }: ColourProps) {
   return (
     <details className="text-[13px]" title={spec.says}>
       <summary className="flex cursor-pointer list-none items-center gap-2">
         {spec.name}
         <span className="ml-auto text-xs text-quiet">{value.map(formatNumber).join('  ')}</span>
-        <span className="h-4 w-7 rounded border border-line" style={{ background: toHex(value) }} />
+        <span className={swatch} style={{ background: toHex(value) }} />
+        {onPick && <IconButton icon={Pipette} label={`Pick ${spec.name} on the picture`} onClick={onPick} />}
       </summary>
       <div
         className="mt-2"

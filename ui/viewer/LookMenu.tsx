@@ -1,6 +1,6 @@
 import { SlidersHorizontal } from 'lucide-react';
 import { useShot } from '@/browser/shot-store';
-import { type Backing, backings } from '@/core/scopes/looking';
+import { type Backing, backings, type MatteLook, matteLooks } from '@/core/scopes/looking';
 import { Dropdown } from '../parts/Dropdown';
 import { Options } from '../parts/Options';
 
@@ -9,9 +9,9 @@ export function LookMenu() {
   const gamma = useShot((s) => s.gamma);
   const backing = useShot((s) => s.backing);
   const marks = useShot((s) => s.marks);
-  const matteTint = useShot((s) => s.matteTint);
+  const matteLook = useShot((s) => s.matteLook);
   const change = useShot((s) => s.change);
-  const changed = gamma !== 1 || backing !== 'black' || marks || matteTint;
+  const changed = gamma !== 1 || backing !== 'black' || marks || matteLook !== 'off';
   return (
     <Dropdown
       summary={
@@ -66,16 +66,18 @@ export function LookMenu() {
           />
         </label>
         <label
-          className="flex cursor-pointer items-center"
-          title="Shows where the matte of the selected step is, as a tint over the picture."
+          className="flex items-center gap-2"
+          title="Where the matte of the selected step is, or the selected matte, over the picture (M)."
         >
-          Tint the selected step’s matte
-          <input
-            type="checkbox"
-            className="toggle toggle-xs toggle-primary ml-auto"
-            checked={matteTint}
-            onChange={(e) => change({ matteTint: e.target.checked })}
-          />
+          Matte
+          <select
+            className="select select-xs ml-auto w-32"
+            aria-label="How the matte is shown"
+            value={matteLook}
+            onChange={(e) => change({ matteLook: e.target.value as MatteLook })}
+          >
+            <Options of={matteLooks} />
+          </select>
         </label>
       </div>
     </Dropdown>

@@ -4,6 +4,10 @@ import { useCallback, useEffect, useRef, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import type { Shown } from '@/browser/engine.worker';
 import { useShot } from '@/browser/shot-store';
+import { DrawTool } from './DrawTool';
+import { Handles } from './Handles';
+import { RegionTool } from './RegionTool';
+import { ShapeEditor } from './ShapeEditor';
 import { WipeLine } from './WipeLine';
 
 export type Pointed = { x: number; y: number };
@@ -15,7 +19,7 @@ type Props = {
   onPoint(at: Pointed | null): void;
   onZoom(zoom: number): void;
   /** A click that is no drag, in pixels of the full frame. */
-  onPick(at: Pointed): void;
+  onPick(at: Pointed, shift: boolean): void;
 };
 
 const room = 12;
@@ -26,6 +30,10 @@ const far = 20_000;
 export function PictureCanvas({ shown, full, onPoint, onZoom, onPick }: Props) {
   const compare = useShot((s) => s.compare);
   const flipped = useShot((s) => s.flipped);
+  const tool = useShot((s) => s.tool);
+  const shapesOn = useShot((s) =>
+    s.finish.strands.find((x) => x.id === s.selected)?.head.type === 'shapes' ? s.selected : undefined,
+  );
   const canvas = useRef<HTMLCanvasElement>(null);
   const behaviour = useRef<ZoomBehavior<HTMLCanvasElement, unknown>>(undefined);
   const [box, setBox] = useState<Size>({ width: 0, height: 0 });
@@ -95,7 +103,9 @@ export function PictureCanvas({ shown, full, onPoint, onZoom, onPick }: Props) {
       g.setTransform(dense * view.k, 0, 0, dense * view.k, dense * (view.x + shift), dense * view.y);
       g.imageSmoothingEnabled = view.k * dense < 2 || shown.scale < 1;
       g.imageSmoothingQuality = 'high';
-      g.drawImage(picture, 0, 0, full.width, full.height);
+      const { x, y, of } = shown.region ?? { x: 0, y: 0, of: shown };
+      const [sx, sy] = [full.width / of.width, full.height / of.height];
+      g.drawImage(picture, x * sx, y * sy, shown.width * sx, shown.height * sy);
     };
     const clipped = (path: () => void, work: () => void) => {
       g.save();
@@ -162,11 +172,17 @@ export function PictureCanvas({ shown, full, onPoint, onZoom, onPick }: Props) {
           const from = pressed.current;
           if (!from || Math.hypot(e.clientX - from.x, e.clientY - from.y) > 3) return;
           const at = toPixel(e);
-          if (at.x >= 0 && at.y >= 0 && at.x < full.width && at.y < full.height) onPick(at);
+          if (at.x >= 0 && at.y >= 0 && at.x < full.width && at.y < full.height) onPick(at, e.shiftKey);
         }}
         onPointerLeave={() => onPoint(null)}
         onDoubleClick={fitIn}
       />
+      <Handles view={view} full={full} />
+      {shapesOn && <ShapeEditor view={view} strandId={shapesOn} />}
+      {tool?.sort === 'draw' && (
+        <DrawTool key={tool.with} view={view} sort={tool.with} strand={tool.strand} />
+      )}
+      <RegionTool view={view} full={full} />
       {compare.mode === 'wipe' && shown?.other && !flipped && <WipeLine view={view} full={full} box={box} />}
     </>
   );

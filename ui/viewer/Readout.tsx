@@ -2,6 +2,7 @@ import type { Shown } from '@/browser/engine.worker';
 import { luminance, toStops } from '@/core/colour/luminance';
 import { formatLight } from '../parts/format-value';
 import type { Pointed } from './PictureCanvas';
+import { pixelOf } from './pixel-of';
 
 type Props = {
   shown: Shown | undefined;
@@ -15,15 +16,7 @@ const draftNames: Record<number, string> = { 1: 'full', 0.5: 'draft ½', 0.25: '
 
 /** Linear values under the cursor, and what size is shown and how long it took. */
 export function Readout({ shown, pointed, zoom, busy, object }: Props) {
-  let values: number[] | undefined;
-  if (shown && pointed) {
-    const x = Math.floor(pointed.x * shown.scale);
-    const y = Math.floor(pointed.y * shown.scale);
-    if (x >= 0 && y >= 0 && x < shown.width && y < shown.height) {
-      const at = (y * shown.width + x) * 4;
-      values = Array.from(shown.data.subarray(at, at + 4));
-    }
-  }
+  const values = shown && pointed ? pixelOf(shown, pointed) : undefined;
   const light = values && luminance(values[0], values[1], values[2]);
   return (
     <div className="flex h-7 items-center gap-4 overflow-hidden border-t border-line px-3 text-xs whitespace-nowrap text-quiet">
@@ -55,7 +48,9 @@ export function Readout({ shown, pointed, zoom, busy, object }: Props) {
         {object}
       </span>
       <span className="ml-auto" data-testid="shown" data-busy={busy} data-scale={shown?.scale}>
-        {shown ? `${draftNames[shown.scale] ?? shown.scale} · ${Math.round(shown.millis)} ms` : '…'}
+        {shown
+          ? `${draftNames[shown.scale] ?? shown.scale} · ${shown.region ? 'region · ' : ''}${Math.round(shown.millis)} ms`
+          : '…'}
       </span>
       <span className="w-11 text-right">{Math.round(zoom * 100)} %</span>
     </div>

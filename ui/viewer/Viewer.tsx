@@ -1,7 +1,8 @@
-import { Activity, Columns2 } from 'lucide-react';
+import { Activity, Columns2, Crop } from 'lucide-react';
 import { useState } from 'react';
-import { useShot } from '@/browser/shot-store';
+import { type DrawTool, useShot, useShotStore } from '@/browser/shot-store';
 import { useShown } from '@/browser/use-shown';
+import { chooseObjects } from '@/core/finish/edits';
 import { findStep, stepName } from '@/core/finish/finish';
 import { type Look, looks } from '@/core/kernels/display';
 import type { ShotDetail } from '@/server/shots/shots';
@@ -10,9 +11,11 @@ import { CompareBar } from './CompareBar';
 import { Journey } from './Journey';
 import { LookMenu } from './LookMenu';
 import { PictureCanvas, type Pointed } from './PictureCanvas';
+import { pickColour } from './pick-colour';
+import { pixelOf } from './pixel-of';
 import { Readout } from './Readout';
 import { Scopes } from './Scopes';
-import { useObjectUnder } from './use-object-under';
+import { objectUnder, useObjectUnder } from './use-object-under';
 
 const lookNames: Record<Look, string> = {
   colour: 'Colour',
@@ -23,6 +26,13 @@ const lookNames: Record<Look, string> = {
   luminance: 'Luminance',
 };
 
+const drawHints: Record<DrawTool, string> = {
+  path: 'Click points, drag for curves; Enter or the first point closes, Backspace takes one back.',
+  rectangle: 'Drag a rectangle; Shift makes a square.',
+  ellipse: 'Drag an ellipse; Shift makes a circle.',
+  freehand: 'Draw around it; the line closes by itself.',
+};
+
 const chip = (on: boolean) =>
   `btn btn-xs text-xs font-normal ${on ? 'btn-soft btn-primary' : 'btn-ghost text-quiet'}`;
 
@@ -30,13 +40,20 @@ const chip = (on: boolean) =>
 export function Viewer({ shot }: { shot: ShotDetail }) {
   const { shown, problem, busy } = useShown();
   const [pointed, setPointed] = useState<Pointed | null>(null);
-  const object = useObjectUnder(shot, pointed);
+  const ids = useShot((s) => {
+    const head = s.finish.strands.find((x) => x.id === s.selected)?.head;
+    return head?.type === 'ids' ? head : undefined;
+  });
+  const object = useObjectUnder(shot, pointed, ids);
   const [zoom, setZoom] = useState(1);
   const look = useShot((s) => s.look);
   const stops = useShot((s) => s.stops);
   const shows = useShot((s) => s.shows);
   const before = useShot((s) => s.before);
   const change = useShot((s) => s.change);
+  const store = useShotStore();
+  const tool = useShot((s) => s.tool);
+  const region = useShot((s) => s.region);
   const scopes = useShot((s) => s.scopes);
   const compare = useShot((s) => s.compare);
   const [picked, setPicked] = useState<Pointed | null>(null);
@@ -46,6 +63,23 @@ export function Viewer({ shot }: { shot: ShotDetail }) {
       ? `After ${stepName(found.step)}`
       : (s.finish.strands.find((x) => x.id === s.selected)?.name ?? 'Selected');
   });
+
+  /** Adds the object under a click to the chosen matte, or takes it away. */
+  const pickObject = async (at: Pointed, shift: boolean) => {
+    const { finish, selected, frame, edit } = store.getState();
+    const { head } = finish.strands.find((s) => s.id === selected)!;
+    const name = await objectUnder(shot, ids, at, frame);
+    if (!name || head.type !== 'ids') return;
+    const others = head.objects.filter((o) => o !== name);
+    edit(chooseObjects(finish, selected!, shift ? others : [...others, name]));
+  };
+  const pick = (at: Pointed, shift: boolean) => {
+    const { tool, finish } = store.getState();
+    if (tool?.sort !== 'pick-colour') return ids ? pickObject(at, shift) : setPicked(at);
+    const value = shown && pixelOf(shown, at);
+    if (value) store.getState().edit(pickColour(finish, tool, value));
+    change({ tool: undefined });
+  };
 
   return (
     <section className="grid h-full grid-rows-[38px_minmax(0,1fr)_auto_28px]" aria-label="Viewer">
@@ -102,6 +136,18 @@ export function Viewer({ shot }: { shot: ShotDetail }) {
         >
           <Activity size={14} />
         </button>
+        <button
+          type="button"
+          className={`btn btn-ghost btn-xs btn-square ${region || tool?.sort === 'region' ? 'text-primary' : 'text-quiet'}`}
+          aria-label="Region"
+          aria-pressed={region !== undefined}
+          title="Compute only a part of the picture (R)"
+          onClick={() =>
+            change(region ? { region: undefined, tool: undefined } : { tool: { sort: 'region' } })
+          }
+        >
+          <Crop size={14} />
+        </button>
         <LookMenu />
         <button
           type="button"
@@ -139,11 +185,14 @@ export function Viewer({ shot }: { shot: ShotDetail }) {
           full={{ width: shot.width, height: shot.height }}
           onPoint={setPointed}
           onZoom={setZoom}
-          onPick={setPicked}
+          onPick={pick}
         />
         {compare.mode !== 'off' && <CompareBar />}
         <FirstLook shot={shot} />
         {before && <Note>Without {shows === 'finished' ? 'any step' : 'the selected step'}</Note>}
+        {tool?.sort === 'region' && <Note>Drag a frame: only what is in it is computed. Esc leaves.</Note>}
+        {tool?.sort === 'pick-colour' && <Note>Click a colour on the picture. Esc leaves.</Note>}
+        {tool?.sort === 'draw' && <Note>{drawHints[tool.with]} Esc leaves.</Note>}
         {!shown && !problem && <Note>Waiting for the frame…</Note>}
         {problem && (
           <p

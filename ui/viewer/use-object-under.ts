@@ -1,38 +1,65 @@
 import { useEffect, useState } from 'react';
 import { useShot } from '@/browser/shot-store';
 import { leadingPass } from '@/core/finish/finish';
+import type { IdsHead } from '@/core/finish/heads';
 import type { ObjectAnswer } from '@/server/media/reader/answers';
 import type { ShotDetail } from '@/server/shots/shots';
 import type { Pointed } from './PictureCanvas';
 
 /** A hand that rests this long wants to know. */
-const rest = 90;
+const rest = 40;
 
-/** What the frame's id passes say of the pixel under the cursor; empty where they say nothing. */
-export function useObjectUnder(shot: ShotDetail, pointed: Pointed | null): string {
+/** The name of the object at a pixel: by an ids head's pass, or by those of a media. */
+async function ask(
+  media: number,
+  ids: IdsHead | undefined,
+  { x, y }: Pointed,
+  frame: number,
+  signal?: AbortSignal,
+): Promise<string> {
+  const query = new URLSearchParams({ x: String(x), y: String(y) });
+  if (ids) for (const key of ['pass', 'sort'] as const) query.set(key, ids[key]);
+  const response = await fetch(`/api/media/${media}/frames/${frame}/object?${query}`, { signal }).catch(
+    () => null,
+  );
+  if (!response?.ok) return '';
+  const told: ObjectAnswer = await response.json();
+  return told.name ?? (told.id === null ? '' : `id ${told.id}`);
+}
+
+/** The object of an ids head's pass at a pixel; empty where there is none. */
+export async function objectUnder(
+  shot: ShotDetail,
+  ids: IdsHead | undefined,
+  at: Pointed,
+  frame: number,
+): Promise<string> {
+  const media = shot.media.find((m) => m.name === ids?.media);
+  return media ? ask(media.id, ids, at, frame) : '';
+}
+
+/** What the frame's id passes, or the one of the chosen matte, say of the pixel under the cursor; empty where they say nothing. */
+export function useObjectUnder(shot: ShotDetail, pointed: Pointed | null, ids: IdsHead | undefined): string {
   const frame = useShot((s) => s.frame);
-  const name = useShot((s) => leadingPass(s.finish)?.media);
+  const leading = useShot((s) => leadingPass(s.finish)?.media);
   const [found, setFound] = useState('');
-  const media = shot.media.find((m) => m.name === name);
-  const knows = media?.passes.some((p) => p.kind === 'id' || p.kind === 'id-matte');
+  const media = shot.media.find((m) => m.name === (ids?.media ?? leading));
+  const knows = ids !== undefined || media?.passes.some((p) => p.kind === 'id' || p.kind === 'id-matte');
   const [x, y] = pointed ? [pointed.x, pointed.y] : [-1, -1];
   const id = media?.id;
   const inside = x >= 0 && y >= 0 && x < shot.width && y < shot.height;
   useEffect(() => {
     setFound('');
-    if (!knows || !inside) return;
+    if (!knows || !inside || id === undefined) return;
     const abort = new AbortController();
     const timer = setTimeout(async () => {
-      const address = `/api/media/${id}/frames/${frame}/object?x=${x}&y=${y}`;
-      const response = await fetch(address, { signal: abort.signal }).catch(() => null);
-      if (!response?.ok) return;
-      const told: ObjectAnswer = await response.json();
-      setFound(told.name ?? (told.id === null ? '' : `id ${told.id}`));
+      const name = await ask(id, ids, { x, y }, frame, abort.signal);
+      if (!abort.signal.aborted) setFound(name);
     }, rest);
     return () => {
       clearTimeout(timer);
       abort.abort();
     };
-  }, [knows, inside, id, frame, x, y]);
+  }, [knows, inside, id, ids, frame, x, y]);
   return found;
 }

@@ -2,9 +2,23 @@
 
 export { unpredict } from './bytes';
 export { display, floatsToHalves, halvesToFloats } from './convert';
+export { cover } from './cover';
 export { fftColumns, fftRows, fftRowsBack } from './fourier';
 export { blurInto, gaussianColumns, gaussianRows, recursiveColumns, recursiveRows } from './gaussian';
 export { checker, join, mix, pick, ramp } from './join';
+export { bandKey, colourKey, facingKey } from './key';
+export {
+  clean,
+  combine,
+  flatIds,
+  levels,
+  mixPlanes,
+  ofPlane,
+  rankedIds,
+  shrinkPlane,
+  steady,
+  toPlane,
+} from './plane';
 export {
   copy,
   fill,
@@ -20,4 +34,4 @@ export {
 } from './point';
 export { addUp, down } from './pyramid';
 export { raysPass, resample, shrink } from './sample';
-export { blendPlanes, dilate, distanceColumns, distanceRows } from './shape';
+export { blendPlanes, dilate, distanceColumns, distanceRows, growRows } from './shape';

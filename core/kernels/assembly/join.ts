@@ -163,12 +163,12 @@ export function ramp(d: usize, w: i32, ux: f32, uy: f32, u0: f32, stops: usize, 
   }
 }
 
-/** Rows `lo` … `hi` of squares of `size` pixels in two greys, opaque. */
-export function checker(d: usize, w: i32, size: i32, dark: f32, light: f32, lo: i32, hi: i32, scratch: usize): void {
+/** Rows `lo` … `hi` of squares of `size` pixels in two greys, opaque; (ox, oy) is where the picture lies in its frame. */
+export function checker(d: usize, w: i32, size: i32, ox: i32, oy: i32, dark: f32, light: f32, lo: i32, hi: i32, scratch: usize): void {
   for (let y = lo; y < hi; y++) {
     let o = d + <usize>y * <usize>w * 16;
     for (let x = 0; x < w; x++, o += 16) {
-      const v: f32 = ((x / size) ^ (y / size)) & 1 ? light : dark;
+      const v: f32 = (((x + ox) / size) ^ ((y + oy) / size)) & 1 ? light : dark;
       st(o, f32x4.replace_lane(sp(v), 3, 1));
     }
   }

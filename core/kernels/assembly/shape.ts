@@ -34,49 +34,95 @@ export function distanceColumns(
 }
 
 /**
- * Rows `lo` … `hi`: exact Euclidean distance from the rows' distances, by the lower envelope of parabolas
- * (Felzenszwalb & Huttenlocher 2012). Scratch: 3 (w + 4) floats.
+ * The lower envelope of parabolas over a row of column distances at `r` (Felzenszwalb & Huttenlocher 2012): their places at
+ * `scratch`, where each begins behind them, then the squared distances. 3 (w + 4) floats.
  */
-export function distanceRows(d: usize, stride: i32, w: i32, lo: i32, hi: i32, scratch: usize): void {
+function envelope(r: usize, w: i32, scratch: usize): void {
   const V = scratch,
     Z = scratch + <usize>(w + 4) * 4,
     f = scratch + <usize>(w + 4) * 8;
+  for (let i = 0; i < w; i++) {
+    const t = F(r + <usize>i * 4);
+    store<f32>(f + <usize>i * 4, t * t);
+  }
+  let k = 0;
+  store<i32>(V, 0);
+  store<f32>(Z, -1e20);
+  store<f32>(Z + 4, 1e20);
+  for (let q = 1; q < w; q++) {
+    const fq = F(f + <usize>q * 4);
+    let cross: f32;
+    for (;;) {
+      const v = load<i32>(V + <usize>k * 4);
+      // (fq + q²) − (fv + v²), without the loss of adding squares of places to far larger distances.
+      cross = (fq - F(f + <usize>v * 4) + f32((q - v) * (q + v))) / f32(q - v + q - v);
+      if (cross > F(Z + <usize>k * 4) || k == 0) break;
+      k--;
+    }
+    if (cross <= F(Z + <usize>k * 4)) {
+      store<i32>(V, q);
+      store<f32>(Z + 4, 1e20);
+    } else {
+      k++;
+      store<i32>(V + <usize>k * 4, q);
+      store<f32>(Z + <usize>k * 4, cross);
+      store<f32>(Z + <usize>k * 4 + 4, 1e20);
+    }
+  }
+}
+
+/** Rows `lo` … `hi`: exact Euclidean distance from the rows' distances. Scratch: 3 (w + 4) floats. */
+export function distanceRows(d: usize, stride: i32, w: i32, lo: i32, hi: i32, scratch: usize): void {
+  const Z = scratch + <usize>(w + 4) * 4,
+    f = scratch + <usize>(w + 4) * 8;
   for (let y = lo; y < hi; y++) {
     const r = d + <usize>y * <usize>stride * 4;
-    for (let i = 0; i < w; i++) {
-      const t = F(r + <usize>i * 4);
-      store<f32>(f + <usize>i * 4, t * t);
-    }
+    envelope(r, w, scratch);
     let k = 0;
-    store<i32>(V, 0);
-    store<f32>(Z, -1e20);
-    store<f32>(Z + 4, 1e20);
-    for (let q = 1; q < w; q++) {
-      const fq = F(f + <usize>q * 4);
-      let cross: f32;
-      for (;;) {
-        const v = load<i32>(V + <usize>k * 4);
-        // (fq + q²) − (fv + v²), without the loss of adding squares of places to far larger distances.
-        cross = (fq - F(f + <usize>v * 4) + f32((q - v) * (q + v))) / f32(q - v + q - v);
-        if (cross > F(Z + <usize>k * 4) || k == 0) break;
-        k--;
-      }
-      if (cross <= F(Z + <usize>k * 4)) {
-        store<i32>(V, q);
-        store<f32>(Z + 4, 1e20);
-      } else {
-        k++;
-        store<i32>(V + <usize>k * 4, q);
-        store<f32>(Z + <usize>k * 4, cross);
-        store<f32>(Z + <usize>k * 4 + 4, 1e20);
-      }
-    }
-    k = 0;
     for (let q = 0; q < w; q++) {
       while (F(Z + <usize>k * 4 + 4) < <f32>q) k++;
-      const v = load<i32>(V + <usize>k * 4),
+      const v = load<i32>(scratch + <usize>k * 4),
         dx = q - v;
       store<f32>(r + <usize>q * 4, f32(Math.sqrt(<f64>(<f32>(dx * dx) + F(f + <usize>v * 4)))));
+    }
+  }
+}
+
+/**
+ * Rows `lo` … `hi` of a matte grown by `r` pixels. `c` holds the rows to the nearest pixel above 0.5 of each column, `m` the matte. The
+ * edge runs through a pixel where its coverage says, and through the next one towards the pixel that asks: so the distance is taken to
+ * there. Never below the matte itself. Scratch: 3 (w + 4) floats.
+ */
+export function growRows(d: usize, c: usize, m: usize, stride: i32, w: i32, h: i32, r: f32, lo: i32, hi: i32, scratch: usize): void {
+  const Z = scratch + <usize>(w + 4) * 4,
+    f = scratch + <usize>(w + 4) * 8;
+  const half: f32 = 0.5;
+  for (let y = lo; y < hi; y++) {
+    envelope(c + <usize>y * <usize>stride * 4, w, scratch);
+    let k = 0;
+    for (let q = 0; q < w; q++) {
+      while (F(Z + <usize>k * 4 + 4) < <f32>q) k++;
+      const v = load<i32>(scratch + <usize>k * 4), dx = q - v;
+      const own = F(m + (<usize>y * <usize>stride + q) * 4);
+      const far = Mathf.sqrt(<f32>(dx * dx) + F(f + <usize>v * 4));
+      let value: f32 = own;
+      if (far < r + 3) {
+        const dv = <i32>Mathf.sqrt(F(f + <usize>v * 4));
+        // The lit pixel of that column: above or below, whichever is lit.
+        let ly = y - dv;
+        if (ly < 0 || !(F(m + (<usize>ly * <usize>stride + v) * 4) > half)) ly = y + dv;
+        const lit = F(m + (<usize>ly * <usize>stride + v) * 4);
+        let edge: f32 = lit - half;
+        if (far > 0) {
+          const nx = v + <i32>Mathf.round(<f32>dx / far), ny = ly + <i32>Mathf.round(<f32>(y - ly) / far);
+          if (nx >= 0 && nx < w && ny >= 0 && ny < h) {
+            const next = F(m + (<usize>ny * <usize>stride + nx) * 4);
+            if (next <= half) edge += next;
+          }
+        }
+        value = max(own, min<f32>(1, max<f32>(0, r + half - (far - edge))));
+      }
+      store<f32>(d + (<usize>y * <usize>stride + q) * 4, value);
     }
   }
 }

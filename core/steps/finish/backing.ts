@@ -1,6 +1,8 @@
 import { checker } from '../../kernels/join';
 import { fill, over } from '../../kernels/point';
 import { defineStep } from '../define';
+import { keep, keepSlots } from '../light/lay';
+import { kept } from '../prepare/kept';
 
 export const backing = defineStep({
   id: 'backing',
@@ -8,7 +10,7 @@ export const backing = defineStep({
   stage: 'finish',
   says: 'Lays something opaque behind a transparent picture.',
   version: 1,
-  slots: {},
+  slots: keepSlots,
   values: {
     sort: {
       type: 'choice',
@@ -36,16 +38,17 @@ export const backing = defineStep({
       to: 512,
       soft: [2, 64],
     },
+    ...keep,
   },
   telling: 'sort',
   neutral: () => false,
   reach: () => 0,
-  run(desk, strand, _, v) {
+  run(desk, strand, { where }, v) {
     const { width, height } = strand;
     const behind =
       v.sort === 'colour'
         ? fill(desk, width, height, [...v.colour, 1])
         : checker(desk, width, height, v.size, 0.1, 0.2);
-    return over(desk, strand, behind);
+    return kept(desk, strand, over(desk, strand, behind), where, v.invert);
   },
 });

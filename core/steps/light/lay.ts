@@ -6,7 +6,7 @@ export const keepSlots = {
     kind: 'matte',
     band: 'keep',
     name: 'Where',
-    says: 'The matte inside which the light may land; everywhere if none is chosen.',
+    says: 'The matte inside which it acts; everywhere if none is chosen.',
   },
 } as const satisfies Record<string, SlotSpec>;
 
@@ -15,7 +15,7 @@ export const keep = {
     type: 'toggle',
     band: 'keep',
     name: 'Invert',
-    says: 'Lets the light land outside the matte.',
+    says: 'Acts outside the matte.',
     default: false,
   },
 } as const satisfies Record<string, ValueSpec>;

@@ -1,13 +1,16 @@
-import { mix } from '../../kernels/join';
+import { asPicture } from '../../kernels/plane';
 import { weightedSum } from '../../kernels/point';
+import type { Picture } from '../../picture/picture';
 import { defineStep } from '../define';
 import { keep, keepSlots } from '../light/lay';
+import { kept } from './kept';
 
 export const opacity = defineStep({
   id: 'opacity',
   name: 'Opacity',
   stage: 'prepare',
   anywhere: true,
+  on: ['picture', 'matte'],
   says: 'Fades all that is above it as one flat picture: nothing shows through where its parts overlap.',
   version: 1,
   slots: keepSlots,
@@ -29,7 +32,8 @@ export const opacity = defineStep({
   neutral: (v) => v.amount === 1,
   reach: () => 0,
   run(desk, strand, { where }, v) {
-    const faded = weightedSum(desk, strand, v.amount, strand, 0);
-    return where ? mix(desk, strand, faded, { where, invert: v.invert, amount: 1 }) : faded;
+    const fade = (p: Picture) => weightedSum(desk, p, v.amount, p, 0);
+    const faded = strand.channels === 1 ? asPicture(desk, strand, fade) : fade(strand);
+    return kept(desk, strand, faded, where, v.invert);
   },
 });

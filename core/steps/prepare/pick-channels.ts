@@ -1,5 +1,7 @@
 import { type ChannelSource, channelSources, pickChannels as picked } from '../../kernels/join';
 import { type ChoiceSpec, defineStep } from '../define';
+import { keep, keepSlots } from '../light/lay';
+import { kept } from './kept';
 
 const channel = (name: string, otherwise: ChannelSource) =>
   ({
@@ -26,14 +28,19 @@ export const pickChannels = defineStep({
       name: 'The other',
       says: 'A strand whose channels may be picked too; this one if none is chosen.',
     },
+    ...keepSlots,
   },
   values: {
     red: channel('Red', 'red'),
     green: channel('Green', 'green'),
     blue: channel('Blue', 'blue'),
     alpha: channel('Alpha', 'alpha'),
+    ...keep,
   },
   neutral: (v) => v.red === 'red' && v.green === 'green' && v.blue === 'blue' && v.alpha === 'alpha',
   reach: () => 0,
-  run: (desk, strand, { other }, v) => picked(desk, strand, other, [v.red, v.green, v.blue, v.alpha]),
+  run(desk, strand, { other, where }, v) {
+    const chosen = picked(desk, strand, other, [v.red, v.green, v.blue, v.alpha]);
+    return kept(desk, strand, chosen, where, v.invert);
+  },
 });

@@ -1,5 +1,7 @@
 import { premultiply as multiplied } from '../../kernels/point';
 import { defineStep } from '../define';
+import { keep, keepSlots } from '../light/lay';
+import { kept } from './kept';
 
 export const premultiply = defineStep({
   id: 'premultiply',
@@ -8,9 +10,9 @@ export const premultiply = defineStep({
   anywhere: true,
   says: 'Multiplies colour by alpha: for files that came in undivided by mistake.',
   version: 1,
-  slots: {},
-  values: {},
+  slots: keepSlots,
+  values: keep,
   neutral: () => false,
   reach: () => 0,
-  run: (desk, strand) => multiplied(desk, strand),
+  run: (desk, strand, { where }, v) => kept(desk, strand, multiplied(desk, strand), where, v.invert),
 });

@@ -1,7 +1,11 @@
 import { cosTurns, sinTurns } from '../../kernels/elementary';
 import { gaussian } from '../../kernels/gaussian';
+import { asPicture } from '../../kernels/plane';
 import { type Affine, resample } from '../../kernels/sample';
+import type { Picture } from '../../picture/picture';
 import { defineStep, type NumberSpec } from '../define';
+import { keep, keepSlots } from '../light/lay';
+import { kept } from './kept';
 
 const length = (name: string, says: string) =>
   ({
@@ -35,7 +39,22 @@ export const transform = defineStep({
   stage: 'prepare',
   says: 'Moves, turns and scales what is above it.',
   version: 1,
-  slots: {},
+  on: ['picture', 'matte'],
+  slots: keepSlots,
+  handles: [
+    { sort: 'point', name: 'Move', x: 'moveX', y: 'moveY', from: ['pivotX', 'pivotY'] },
+    {
+      sort: 'arm',
+      name: 'Turn and scale',
+      at: [
+        ['pivotX', 'pivotY'],
+        ['moveX', 'moveY'],
+      ],
+      angle: 'turn',
+      length: 'scale',
+      perPixel: 160,
+    },
+  ],
   values: {
     moveX: length('Move x', 'To the right.'),
     moveY: length('Move y', 'Upwards.'),
@@ -71,13 +90,19 @@ export const transform = defineStep({
       options: { bilinear: 'Bilinear', mitchell: 'Mitchell', lanczos: 'Lanczos 3' },
       default: 'mitchell',
     },
+    ...keep,
   },
   telling: 'turn',
   neutral: (v) => v.moveX === 0 && v.moveY === 0 && v.turn === 0 && v.scale === 1,
-  reach: () => 0,
-  run(desk, strand, _, v) {
-    const source = v.scale < 1 ? gaussian(desk, strand, smoothing(v.scale)) : strand;
+  // What lands in a part may come from anywhere.
+  reach: () => Number.POSITIVE_INFINITY,
+  run(desk, strand, { where }, v) {
     const { width, height } = strand;
-    return resample(desk, source, width, height, placing(width, height, v), v.filter);
+    const place = (p: Picture) => {
+      const source = v.scale < 1 ? gaussian(desk, p, smoothing(v.scale)) : p;
+      return resample(desk, source, width, height, placing(width, height, v), v.filter);
+    };
+    const placed = strand.channels === 1 ? asPicture(desk, strand, place) : place(strand);
+    return kept(desk, strand, placed, where, v.invert);
   },
 });

@@ -1,5 +1,7 @@
 import { unpremultiply as divided } from '../../kernels/point';
 import { defineStep } from '../define';
+import { keep, keepSlots } from '../light/lay';
+import { kept } from './kept';
 
 export const unpremultiply = defineStep({
   id: 'unpremultiply',
@@ -8,9 +10,9 @@ export const unpremultiply = defineStep({
   anywhere: true,
   says: 'Divides colour by alpha; light where alpha is 0 stays.',
   version: 1,
-  slots: {},
-  values: {},
+  slots: keepSlots,
+  values: keep,
   neutral: () => false,
   reach: () => 0,
-  run: (desk, strand) => divided(desk, strand),
+  run: (desk, strand, { where }, v) => kept(desk, strand, divided(desk, strand), where, v.invert),
 });

@@ -1,11 +1,13 @@
 import { createHash } from 'node:crypto';
-import { existsSync, readFileSync, statSync } from 'node:fs';
-import { dirname, join } from 'node:path';
+import { existsSync } from 'node:fs';
 import sharp from 'sharp';
+import { decodeValue } from '../../../core/colour/encoding';
 import { Bounded } from '../../../core/evaluate/bounded';
+import type { FrameTold } from '../../../core/evaluate/run';
+import type { IdsHead } from '../../../core/finish/heads';
 import { boxHeight, boxWidth } from '../../../core/formats/exr/types';
 import type { OpenFile } from '../../../core/formats/file-info';
-import { type IdMatte, idMattesOf, isLayerOf } from '../../../core/formats/id-mattes';
+import { type IdMatte, isLayerOf } from '../../../core/formats/id-mattes';
 import { strandKindOf } from '../../../core/formats/pass-kinds';
 import { passPicture } from '../../../core/formats/pass-picture';
 import type { PassTold } from '../../../core/formats/pass-wire';
@@ -13,6 +15,7 @@ import { type Pass, strandKind } from '../../../core/formats/passes';
 import { type Desk, openDesk } from '../../../core/kernels/desk';
 import { toDisplay } from '../../../core/kernels/display';
 import { pickCentres, shrink } from '../../../core/kernels/sample';
+import { idName } from '../../../core/mattes/ids';
 import { type PassContent, passContent, pictureOfData } from '../../../core/scopes/pass-content';
 import { readShared } from '../../../engine/node/exr-threads';
 import { threadMachine } from '../../../engine/node/machine';
@@ -24,6 +27,15 @@ import {
   readBytes,
   type Wishes,
 } from '../../../engine/node/media-file';
+import {
+  colourName,
+  flatShares,
+  idMattesIn,
+  numberName,
+  type ObjectShare,
+  rankedShares,
+  toldOf,
+} from '../../../engine/node/told';
 import { writeWhole } from '../../../engine/node/write-file';
 
 /** A file to read: `about` names the frame in what is said of it. */
@@ -33,7 +45,12 @@ export type Question =
   | ({ ask: 'pass'; name: string; scale: number; empty: boolean } & Of)
   | ({ ask: 'look'; thumbnails?: { folder: string; height: number } } & Of)
   | ({ ask: 'contents'; folder: string; width: number } & Of)
-  | ({ ask: 'object'; x: number; y: number } & Of);
+  | ({ ask: 'object'; x: number; y: number; of?: IdsOf } & Of)
+  | ({ ask: 'told' } & Of)
+  | ({ ask: 'objects' } & IdsOf & Of);
+
+/** An id pass and how it holds its ids. */
+export type IdsOf = Pick<IdsHead, 'pass' | 'sort'>;
 
 export type PassAnswer = { told: PassTold; bytes: Uint8Array };
 
@@ -64,8 +81,6 @@ export type ContentsAnswer = {
 
 /** What stands at a pixel: its name, or its number where it has none. */
 export type ObjectAnswer = { name: string | null; id: number | null };
-
-const mostManifest = 64 * 2 ** 20;
 
 /** Files opened lately, as they are now: drafts, the full picture and a second page ask for the same ones. */
 const lately = new Bounded<{ file: OpenFile; bytes: Uint8Array; passes: Map<string, PassFrame> }>(
@@ -187,21 +202,10 @@ async function look(q: Extract<Question, { ask: 'look' }>): Promise<LookAnswer> 
   return { ...answer, partial: partialOf(frame) };
 }
 
-/** The text of a file beside a picture, by a plain name. */
-function beside(path: string, name: string): string {
-  if (/[\\/]/.test(name) || name.startsWith('.')) throw new Error('its name leads elsewhere');
-  const at = join(dirname(path), name);
-  if (!existsSync(at)) throw new Error('it is not there');
-  if (statSync(at).size > mostManifest) throw new Error('it is too large');
-  return readFileSync(at, 'utf8');
-}
-
 /** How many of a pass's ids have names, and what is wrong with the others. */
 function namesOf({ pass, part }: PassFrame, { ids = [] }: PassContent, path: string): Names | undefined {
   if (pass.kind !== 'id-matte') return undefined;
-  const matte = idMattesOf(part.attributes, (name) => beside(path, name)).find((m) =>
-    isLayerOf(m.layer, pass.name),
-  );
+  const matte = idMattesIn(part, path).find((m) => isLayerOf(m.layer, pass.name));
   const named = ids.filter((id) => matte?.names?.has(id)).length;
   return { named, manifest: matte?.manifest ?? 'missing', problem: matte?.problem };
 }
@@ -230,30 +234,67 @@ async function contents(q: Extract<Question, { ask: 'contents' }>): Promise<Cont
   return answer;
 }
 
-/** The object that covers most of a pixel, by the first rank of an id matte, else by an integer id pass. */
+/**
+ * The object that covers most of a pixel: by the pass that is asked for, else by the first rank of an id matte, else by an integer id
+ * pass.
+ */
 async function object(q: Extract<Question, { ask: 'object' }>): Promise<ObjectAnswer> {
   const { file } = await opened(q);
   const passes = file.info.passes.map((p) => ({ ...p, kind: q.wishes?.kinds?.[p.name] ?? p.kind }));
-  const chosen =
-    passes.find((p) => p.kind === 'id-matte' && p.channels.length >= 2) ??
-    passes.find((p) => p.kind === 'id');
+  const chosen = q.of
+    ? passes.find((p) => p.name === (q.of!.sort === 'ranked' ? `${q.of!.pass}00` : q.of!.pass))
+    : (passes.find((p) => p.kind === 'id-matte' && p.channels.length >= 2) ??
+      passes.find((p) => p.kind === 'id'));
   if (!chosen) return { name: null, id: null };
   const frame = await frameOf(q, chosen.name);
   const { xMin, yMin, xMax, yMax } = frame.dataWindow;
   const [x, y] = [q.x + frame.displayWindow.xMin, q.y + frame.displayWindow.yMin];
   if (x < xMin || y < yMin || x > xMax || y > yMax) return { name: null, id: null };
   const at = (y - yMin) * boxWidth(frame.dataWindow) + x - xMin;
-  if (chosen.kind === 'id') return { name: null, id: frame.planes[0][at] };
+  if (q.of?.sort === 'colour') return { name: colourName(lightAt(frame, at)), id: null };
+  if (chosen.kind === 'id' || q.of?.sort === 'number')
+    return { name: q.of ? numberName([frame.planes[0][at]]) : null, id: frame.planes[0][at] };
   const id = new Uint32Array(Float32Array.of(frame.planes[0][at]).buffer)[0];
   if (id === 0) return { name: null, id: null };
-  const matte = idMattesOf(frame.part.attributes, (name) => beside(q.path, name)).find((m) =>
-    isLayerOf(m.layer, chosen.name),
-  );
-  return { name: matte?.names?.get(id) ?? null, id };
+  const matte = idMattesIn(frame.part, q.path).find((m) => isLayerOf(m.layer, chosen.name));
+  return { name: matte?.names?.get(id) ?? (q.of ? idName(id) : null), id };
+}
+
+/** Linear colour of one sample, as the pass is read into pictures. */
+function lightAt({ planes, pass, colour }: PassFrame, at: number): number[] {
+  const most = { uint8: 255, uint16: 65535 } as Record<string, number>;
+  return planes.slice(0, 3).map((p, i) => {
+    const v = p[at] / (most[pass.types[i]] ?? 1);
+    return most[pass.types[i]] ? decodeValue(colour.encoding, v) : v;
+  });
+}
+
+async function told(q: Extract<Question, { ask: 'told' }>): Promise<FrameTold> {
+  const { file } = await opened(q);
+  return toldOf(file.info.parts, q.path);
+}
+
+/** The objects of an id pass on a frame, by the share they cover. */
+async function objects(q: Extract<Question, { ask: 'objects' }>): Promise<ObjectShare[]> {
+  const { file } = await opened(q);
+  if (q.sort !== 'ranked') {
+    const frame = await frameOf(q, q.pass);
+    if (q.sort === 'number') return flatShares(frame, (planes, i) => numberName([planes[0][i]]));
+    return flatShares(frame, (_, i) => colourName(lightAt(frame, i)));
+  }
+  const layers: PassFrame[] = [];
+  for (const { name } of file.info.passes)
+    if (name.startsWith(q.pass) && /^\d\d$/.test(name.slice(q.pass.length)))
+      layers.push(await frameOf(q, name));
+  if (layers.length === 0) return [];
+  const matte = idMattesIn(layers[0].part, q.path).find((m) => m.layer === q.pass);
+  return rankedShares(layers, matte);
 }
 
 /** Answers one question about a file. @throws {MediaError} */
-export function answerOf(q: Question): Promise<PassAnswer | LookAnswer | ContentsAnswer | ObjectAnswer> {
+export function answerOf(
+  q: Question,
+): Promise<PassAnswer | LookAnswer | ContentsAnswer | ObjectAnswer | FrameTold | ObjectShare[]> {
   switch (q.ask) {
     case 'pass':
       return pass(q);
@@ -263,5 +304,9 @@ export function answerOf(q: Question): Promise<PassAnswer | LookAnswer | Content
       return contents(q);
     case 'object':
       return object(q);
+    case 'told':
+      return told(q);
+    case 'objects':
+      return objects(q);
   }
 }

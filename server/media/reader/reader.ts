@@ -1,7 +1,9 @@
 import { type ChildProcess, fork } from 'node:child_process';
 import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
+import type { FrameTold } from '../../../core/evaluate/run';
 import { MediaError } from '../../../engine/node/media-file';
+import type { ObjectShare } from '../../../engine/node/told';
 import type { ContentsAnswer, LookAnswer, ObjectAnswer, PassAnswer, Question } from './answers';
 
 /** How long one file may take, and how much memory reading may take in all. */
@@ -133,6 +135,12 @@ export const contentsOf = (q: Asked<'contents'>) => ask<ContentsAnswer>({ ask: '
 
 /** What stands at a pixel. @throws {MediaError} */
 export const objectAt = (q: Asked<'object'>) => ask<ObjectAnswer>({ ask: 'object', ...q }, true);
+
+/** What a file says beside its pixels. @throws {MediaError} */
+export const toldAt = (q: Asked<'told'>) => ask<FrameTold>({ ask: 'told', ...q }, true);
+
+/** The objects of an id pass. @throws {MediaError} */
+export const objectsOf = (q: Asked<'objects'>) => ask<ObjectShare[]>({ ask: 'objects', ...q }, false);
 
 /** Ends the reader; the process can end then. */
 export function endReader() {

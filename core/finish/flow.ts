@@ -1,0 +1,41 @@
+import type { Kind } from '../steps/define';
+import { stepSpec } from '../steps/registry';
+import type { Finish, Strand } from './finish';
+
+const headKind = (doc: Finish, strand: Strand, seen: ReadonlySet<string>): Kind => {
+  const { head } = strand;
+  if (head.type === 'ids' || head.type === 'shapes') return 'matte';
+  if (head.type === 'colour' || head.type === 'gradient' || head.type === 'stack') return 'picture';
+  if (head.type === 'pass') return strand.kind;
+  const tapped = doc.strands.find((s) => s.id === head.strand);
+  return tapped && !seen.has(tapped.id) ? kindAt(doc, tapped.id, head.after, seen) : strand.kind;
+};
+
+/** What a strand carries after its head and after each of its steps: a key makes a matte of a picture. */
+export function kindsAlong(doc: Finish, strand: Strand, seen: ReadonlySet<string> = new Set()): Kind[] {
+  let kind = headKind(doc, strand, new Set([...seen, strand.id]));
+  return [
+    kind,
+    ...strand.steps.map((step) => {
+      const spec = stepSpec(step.type);
+      if (spec?.makes && (spec.on ?? ['picture']).includes(kind) && !step.bypass) kind = spec.makes;
+      return kind;
+    }),
+  ];
+}
+
+/** What a strand carries at a place. */
+export function kindAt(doc: Finish, strandId: string, after: string, seen?: ReadonlySet<string>): Kind {
+  const strand = doc.strands.find((s) => s.id === strandId);
+  if (!strand) return 'picture';
+  const kinds = kindsAlong(doc, strand, seen);
+  const at = after === 'head' ? 0 : after === 'end' ? -1 : strand.steps.findIndex((s) => s.id === after) + 1;
+  return kinds.at(at)!;
+}
+
+/** What a strand carries at its end. */
+export const endKind = (doc: Finish, strand: Strand): Kind => kindAt(doc, strand.id, 'end');
+
+/** True where a step finds something on its strand that it works on. */
+export const worksOn = (type: string, kind: Kind): boolean =>
+  (stepSpec(type)?.on ?? ['picture']).includes(kind);

@@ -1,0 +1,135 @@
+import * as v from 'valibot';
+import { coverSorts } from '../kernels/cover';
+
+/** What a strand may begin at. */
+
+export const name = v.pipe(v.string(), v.trim(), v.minLength(1, 'a name is missing'), v.maxLength(200));
+export const finite = v.pipe(v.number(), v.finite());
+export const id = v.pipe(
+  v.string(),
+  v.regex(/^[a-z0-9][a-z0-9-]{0,63}$/, 'an id is small letters, digits and dashes'),
+);
+const share = v.pipe(finite, v.minValue(0), v.maxValue(1));
+const colour = v.pipe(v.tuple([finite, finite, finite]), v.readonly());
+/** After a step of a strand, after its head, or at its end whatever stands there. */
+export const after = v.union([v.literal('head'), v.literal('end'), id]);
+
+const passHead = v.strictObject({
+  type: v.literal('pass'),
+  /** The media by the name it has in the shot. */
+  media: name,
+  /** The pass by its layer name; '' is the unnamed layer. */
+  pass: v.string(),
+});
+
+/** Drawing layers, the lowest first, each over the ones before it. */
+const stackHead = v.strictObject({
+  type: v.literal('stack'),
+  layers: v.pipe(
+    v.array(
+      v.strictObject({
+        media: name,
+        pass: v.optional(v.string(), ''),
+        show: v.optional(v.boolean(), true),
+        opacity: v.optional(share, 1),
+      }),
+    ),
+    v.minLength(1, 'a stack needs a layer'),
+  ),
+});
+
+/** One colour everywhere, in linear light, not multiplied by its alpha. As large as the shot's picture. */
+const colourHead = v.strictObject({
+  type: v.literal('colour'),
+  colour,
+  alpha: v.optional(share, 1),
+});
+
+/** From one colour to another along an angle, degrees counter-clockwise from +x. */
+const gradientHead = v.strictObject({
+  type: v.literal('gradient'),
+  from: colour,
+  fromAlpha: v.optional(share, 1),
+  to: colour,
+  toAlpha: v.optional(share, 1),
+  angle: v.optional(finite, 90),
+});
+
+/** Another strand, split off after one of its places: what is done above it is shared. */
+const tapHead = v.strictObject({ type: v.literal('tap'), strand: id, after });
+
+/** How an id pass holds its ids: ranked pairs of id and coverage, one number a pixel, or one flat colour a pixel. */
+export const idSorts = ['ranked', 'number', 'colour'] as const;
+
+/** A matte of chosen objects of an id pass. */
+const idsHead = v.strictObject({
+  type: v.literal('ids'),
+  media: name,
+  /** The id-matte by its layer's name, without the digits of its ranks; or the pass. */
+  pass: v.string(),
+  sort: v.picklist(idSorts),
+  /** How many layers of two ranks each a ranked pass has. */
+  ranks: v.optional(v.pipe(v.number(), v.integer(), v.minValue(1), v.maxValue(16)), 3),
+  /** Names, patterns of names with * and ?, numbers, or colours as #rrggbb. */
+  objects: v.array(v.pipe(v.string(), v.minLength(1), v.maxLength(500))),
+  /** The alpha of this pass softens the edges, where the ids have no coverage of their own. */
+  edges: v.optional(passHead),
+});
+
+const offset = v.pipe(v.tuple([finite, finite]), v.readonly());
+const point = v.strictObject({
+  x: finite,
+  y: finite,
+  /** Handles of the cubics that come in and go out, from the point. */
+  in: v.optional(offset),
+  out: v.optional(offset),
+  /** Softness here, beside the shape's. */
+  feather: v.optional(v.pipe(finite, v.minValue(0))),
+});
+const frame = v.pipe(v.number(), v.integer());
+/** A closed path of cubic Béziers in pixels of the full frame, (0, 0) its upper left corner, y downwards. */
+const shape = v.strictObject({
+  id,
+  name,
+  sort: v.optional(v.picklist(coverSorts), 'add'),
+  hidden: v.optional(v.literal(true)),
+  opacity: v.optional(share, 1),
+  feather: v.optional(v.pipe(finite, v.minValue(0), v.maxValue(4096)), 0),
+  /** The path at frames, in their order; between them it is interpolated, before and after it holds. */
+  paths: v.pipe(
+    v.array(v.strictObject({ frame, points: v.pipe(v.array(point), v.minLength(2), v.maxLength(2000)) })),
+    v.minLength(1, 'a shape needs a path'),
+  ),
+  /** What it turns and scales about; the middle of its first path if it is not said. */
+  pivot: v.optional(offset),
+  /** Where it is moved (pixels, y downwards), turned (degrees counter-clockwise) and scaled to. */
+  places: v.optional(
+    v.array(
+      v.strictObject({ frame, x: finite, y: finite, turn: finite, scale: v.pipe(finite, v.minValue(0.001)) }),
+    ),
+    [],
+  ),
+});
+
+/** A matte of drawn shapes, one after the other. */
+const shapesHead = v.strictObject({ type: v.literal('shapes'), shapes: v.array(shape) });
+
+export const headSchema = v.variant('type', [
+  passHead,
+  stackHead,
+  colourHead,
+  gradientHead,
+  tapHead,
+  idsHead,
+  shapesHead,
+]);
+
+export type Head = v.InferOutput<typeof headSchema>;
+export type PassHead = v.InferOutput<typeof passHead>;
+export type StackHead = v.InferOutput<typeof stackHead>;
+export type TapHead = v.InferOutput<typeof tapHead>;
+export type IdsHead = v.InferOutput<typeof idsHead>;
+export type ShapesHead = v.InferOutput<typeof shapesHead>;
+export type Shape = v.InferOutput<typeof shape>;
+export type ShapePlace = Shape['places'][number];
+export type Layer = StackHead['layers'][number];

@@ -1,0 +1,205 @@
+import { type Pass, strandKind } from '../formats/passes';
+import { defaultsOf } from '../steps/define';
+import { stepSpec } from '../steps/registry';
+import { type Edit, edit, freeId, place } from './edit';
+import type { Finish, Head, PassHead, Step, Strand } from './finish';
+
+/** What a new strand may begin at: a head, and steps that make something of it at once. */
+export type Beginning = {
+  key: string;
+  name: string;
+  says: string;
+  head: Head;
+  kind: Strand['kind'];
+  /** Types of steps under the head; `slots` of the first link to strands of their own that begin at a pass. */
+  steps?: readonly string[];
+  slots?: Readonly<Record<string, PassHead>>;
+};
+
+type Media = { name: string; passes: readonly Pass[] };
+
+const passHead = (media: string, pass: string): PassHead => ({ type: 'pass', media, pass });
+
+/** Id passes of a media: ranked ones by the name their layers share. */
+function idBeginnings({ name: media, passes }: Media): Beginning[] {
+  const ranked = new Map<string, number>();
+  for (const p of passes) {
+    const layer = p.kind === 'id-matte' ? /^(.*)\d\d$/.exec(p.name)?.[1] : undefined;
+    if (layer !== undefined) ranked.set(layer, (ranked.get(layer) ?? 0) + 1);
+  }
+  const beauty = passes.find((p) => p.kind === 'picture');
+  return [
+    ...[...ranked].map(
+      ([layer, ranks]): Beginning => ({
+        key: `ids/${media}/${layer}`,
+        name: `Objects of ${layer}`,
+        says: `chosen on the picture, edges exact`,
+        head: { type: 'ids', media, pass: layer, sort: 'ranked', ranks, objects: [] },
+        kind: 'matte',
+      }),
+    ),
+    ...passes
+      .filter((p) => p.kind === 'id')
+      .map(
+        (p): Beginning => ({
+          key: `ids/${media}/${p.name}`,
+          name: `Objects of ${p.label}`,
+          says: 'chosen on the picture, by id',
+          head: {
+            type: 'ids',
+            media,
+            pass: p.name,
+            sort: p.channels.length >= 3 ? 'colour' : 'number',
+            ranks: 1,
+            objects: [],
+            ...(beauty ? { edges: passHead(media, beauty.name) } : {}),
+          },
+          kind: 'matte',
+        }),
+      ),
+  ];
+}
+
+/** Mattes that can be made of the passes of a shot, beside its id passes. */
+function keyBeginnings({ name: media, passes }: Media): Beginning[] {
+  const positions = passes.find((p) => p.kind === 'position');
+  return passes.flatMap((p): Beginning[] => {
+    const head = passHead(media, p.name);
+    const key = `key/${media}/${p.name}`;
+    if (p.kind === 'depth')
+      return [
+        {
+          key,
+          name: `Depth band of ${p.label}`,
+          says: 'what lies between two distances',
+          head,
+          kind: 'data',
+          steps: ['depth-band'],
+        },
+      ];
+    if (p.kind === 'normal')
+      return [
+        {
+          key,
+          name: `Facing of ${p.label}`,
+          says: 'surfaces that turn away from the camera',
+          head,
+          kind: 'data',
+          steps: ['facing'],
+          ...(positions ? { slots: { positions: passHead(media, positions.name) } } : {}),
+        },
+      ];
+    if (p.kind === 'emission')
+      return [
+        {
+          key,
+          name: `Lights of ${p.label}`,
+          says: 'where lamps are brighter than a value',
+          head,
+          kind: 'picture',
+          steps: ['luminance-key'],
+        },
+      ];
+    return [];
+  });
+}
+
+/** The mattes that a strand may begin as; `place` is what their keys read where they read a picture. */
+export function matteBeginnings(
+  media: readonly Media[],
+  from: { strand: string; after: string; name: string },
+): Beginning[] {
+  const tap = { type: 'tap', strand: from.strand, after: from.after } as const;
+  const ofPicture = (type: string, name: string, says: string): Beginning => ({
+    key: `of/${type}`,
+    name,
+    says,
+    head: tap,
+    kind: 'picture',
+    steps: [type],
+  });
+  return [
+    {
+      key: 'shapes',
+      name: 'Drawn shapes',
+      says: 'drawn over the picture',
+      head: { type: 'shapes', shapes: [] },
+      kind: 'matte',
+    },
+    ...media.flatMap(idBeginnings),
+    ofPicture('luminance-key', `Luminance key of ${from.name}`, 'what is as bright as you say'),
+    ofPicture('colour-key', `Colour key of ${from.name}`, 'what has one of the colours you pick'),
+    ofPicture('alpha-edge', `Edge of ${from.name}`, 'along the edge of its alpha'),
+    ...media.flatMap(keyBeginnings),
+  ];
+}
+
+/** Everything a new strand may begin at. */
+export const allBeginnings = (
+  media: readonly Media[],
+  from: { strand: string; after: string; name: string },
+): Beginning[] => [
+  ...matteBeginnings(media, from),
+  ...media.flatMap((m) =>
+    m.passes.map(
+      (p): Beginning => ({
+        key: `${m.name}/${p.name}`,
+        name: p.label,
+        says: `${p.kind} of ${m.name}`,
+        head: passHead(m.name, p.name),
+        kind: strandKind(p),
+      }),
+    ),
+  ),
+  {
+    key: 'colour',
+    name: 'Colour',
+    says: 'one colour everywhere',
+    head: { type: 'colour', colour: [0.18, 0.18, 0.18], alpha: 1 },
+    kind: 'picture',
+  },
+  {
+    key: 'gradient',
+    name: 'Gradient',
+    says: 'from one colour to another',
+    head: { type: 'gradient', from: [0, 0, 0], fromAlpha: 1, to: [1, 1, 1], toAlpha: 1, angle: 90 },
+    kind: 'picture',
+  },
+];
+
+/** A strand from a beginning, and the ids it got: of the strand, and of what is worked on first. */
+export function startStrand(doc: Finish, from: Beginning): { edit: Edit; strand: string; selects: string } {
+  const strand = freeId(doc, 'strand');
+  const taken = new Set([strand]);
+  const free = (base: string) => {
+    let id = freeId(doc, base);
+    for (let n = 2; taken.has(id); n++) id = freeId(doc, `${base}-${n}`);
+    taken.add(id);
+    return id;
+  };
+  const slots = Object.entries(from.slots ?? {}).map(([slot, head]) => ({ slot, head, id: free('strand') }));
+  const steps = (from.steps ?? []).map((type, i): Step => {
+    const values = defaultsOf(stepSpec(type)!.values) as Step['values'];
+    const links = i === 0 ? slots.map(({ slot, id }) => [slot, { strand: id, after: 'end' as const }]) : [];
+    return { id: free(type), type, bypass: false, values, slots: Object.fromEntries(links) };
+  });
+  return {
+    strand,
+    selects: steps[0]?.id ?? strand,
+    edit: edit(`start a strand from ${from.name}`, (draft) => {
+      for (const { id, head } of slots)
+        draft.strands.push({ id, name: head.pass, kind: 'data', forSlot: true, head, steps: [] });
+      draft.strands.push({ id: strand, name: from.name, kind: from.kind, head: from.head, steps });
+    }),
+  };
+}
+
+/** A new strand, linked to a slot. */
+export function startForSlot(doc: Finish, stepId: string, slot: string, from: Beginning) {
+  const started = startStrand(doc, from);
+  const says = `take ${slot} from ${from.name}`;
+  const linked = edit(says, (draft) => {
+    place(draft, stepId).step.slots[slot] = { strand: started.strand, after: 'end' };
+  });
+  return { ...started, edit: { says, apply: (d: Finish) => linked.apply(started.edit.apply(d)) } };
+}

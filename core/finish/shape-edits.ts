@@ -1,0 +1,151 @@
+import type { PathPoint } from '../mattes/path';
+import { pathAt, pivotOf, placeAt } from '../mattes/shapes';
+import { type Edit, edit } from './edit';
+import type { Finish } from './finish';
+import type { Shape, ShapePlace, ShapesHead } from './heads';
+
+/** Edits of the drawn shapes at a strand's head. */
+
+export const shapesOf = (doc: Finish, strandId: string): readonly Shape[] => {
+  const head = doc.strands.find((s) => s.id === strandId)?.head;
+  return head?.type === 'shapes' ? head.shapes : [];
+};
+
+const shapesEdit = (strandId: string, says: string, change: (head: ShapesHead) => void): Edit =>
+  edit(says, (draft) => {
+    const head = draft.strands.find((s) => s.id === strandId)?.head;
+    if (head?.type === 'shapes') change(head);
+  });
+
+const nameOf = (doc: Finish, strandId: string, shapeId: string) =>
+  shapesOf(doc, strandId).find((s) => s.id === shapeId)?.name ?? 'shape';
+
+/** An id that no shape of the strand has. */
+export function freeShapeId(doc: Finish, strandId: string, base = 'shape'): string {
+  const taken = new Set(shapesOf(doc, strandId).map((s) => s.id));
+  let n = taken.size + 1;
+  while (taken.has(`${base}-${n}`)) n++;
+  return `${base}-${n}`;
+}
+
+/** Points as they are kept: a tenth of a pixel is finer than any hand. */
+const kept = (points: readonly PathPoint[]) => {
+  const round = (v: number) => Math.round(v * 100) / 100;
+  const pair = (p?: readonly [number, number]) => p && ([round(p[0]), round(p[1])] as const);
+  return points.map((p) => ({
+    x: round(p.x),
+    y: round(p.y),
+    ...(p.in ? { in: pair(p.in) } : {}),
+    ...(p.out ? { out: pair(p.out) } : {}),
+    ...(p.feather ? { feather: round(p.feather) } : {}),
+  }));
+};
+
+/** A shape that begins as a path on a frame. */
+export const newShape = (id: string, name: string, frame: number, points: readonly PathPoint[]): Shape => ({
+  id,
+  name,
+  sort: 'add',
+  opacity: 1,
+  feather: 0,
+  paths: [{ frame, points: kept(points) }],
+  places: [],
+});
+
+export const addShapes = (strandId: string, shapes: readonly Shape[]): Edit =>
+  shapesEdit(
+    strandId,
+    shapes.length === 1 ? `draw ${shapes[0].name}` : `add ${shapes.length} shapes`,
+    (head) => {
+      head.shapes.push(...shapes.map((s) => structuredClone(s)));
+    },
+  );
+
+export const removeShape = (doc: Finish, strandId: string, shapeId: string): Edit =>
+  shapesEdit(strandId, `remove ${nameOf(doc, strandId, shapeId)}`, (head) => {
+    head.shapes = head.shapes.filter((s) => s.id !== shapeId);
+  });
+
+/** Changes what a shape is called, how it counts, its opacity and softness. */
+export const changeShape = (
+  doc: Finish,
+  strandId: string,
+  shapeId: string,
+  part: Partial<Pick<Shape, 'name' | 'sort' | 'opacity' | 'feather' | 'hidden'>>,
+): Edit =>
+  shapesEdit(
+    strandId,
+    `set ${Object.keys(part).join(' and ')} of ${nameOf(doc, strandId, shapeId)}`,
+    (head) => {
+      const shape = head.shapes.find((s) => s.id === shapeId)!;
+      for (const [key, value] of Object.entries(part)) {
+        if (value === undefined) delete shape[key as 'hidden'];
+        else Object.assign(shape, { [key]: value });
+      }
+    },
+  );
+
+export const moveShape = (doc: Finish, strandId: string, shapeId: string, by: number): Edit =>
+  shapesEdit(strandId, `move ${nameOf(doc, strandId, shapeId)} ${by < 0 ? 'up' : 'down'}`, (head) => {
+    const at = head.shapes.findIndex((s) => s.id === shapeId);
+    const [moved] = head.shapes.splice(at, 1);
+    head.shapes.splice(Math.max(0, Math.min(head.shapes.length, at + by)), 0, moved);
+  });
+
+const keyed = <K extends { frame: number }>(keys: K[], key: K): K[] =>
+  [...keys.filter((k) => k.frame !== key.frame), key].sort((a, b) => a.frame - b.frame);
+
+/**
+ * The path of a shape on a frame. A shape with one key moves on all frames; with several, or where `key` says so, the frame gets a
+ * key of its own.
+ */
+export const setPath = (
+  doc: Finish,
+  strandId: string,
+  shapeId: string,
+  frame: number,
+  points: readonly PathPoint[],
+  key = false,
+): Edit =>
+  shapesEdit(strandId, `reshape ${nameOf(doc, strandId, shapeId)}`, (head) => {
+    const shape = head.shapes.find((s) => s.id === shapeId)!;
+    const at = !key && shape.paths.length === 1 ? shape.paths[0].frame : frame;
+    shape.paths = keyed(shape.paths, { frame: at, points: kept(points) });
+  });
+
+/** Moves, turns and scales a shape on a frame, from where it is there. */
+export const setPlace = (
+  doc: Finish,
+  strandId: string,
+  shapeId: string,
+  frame: number,
+  part: Partial<Omit<ShapePlace, 'frame'>>,
+): Edit =>
+  shapesEdit(strandId, `place ${nameOf(doc, strandId, shapeId)}`, (head) => {
+    const shape = head.shapes.find((s) => s.id === shapeId)!;
+    shape.pivot ??= [...pivotOf(shape)];
+    shape.places = keyed(shape.places, { frame, ...placeAt(shape, frame), ...part });
+  });
+
+/** A key for path and place on a frame, as they are there: what is changed before and after then moves towards it. */
+export const keyShape = (doc: Finish, strandId: string, shapeId: string, frame: number): Edit =>
+  shapesEdit(strandId, `key ${nameOf(doc, strandId, shapeId)}`, (head) => {
+    const shape = head.shapes.find((s) => s.id === shapeId)!;
+    shape.paths = keyed(shape.paths, { frame, points: kept(pathAt(shape, frame)) });
+    if (shape.places.length > 0) shape.places = keyed(shape.places, { frame, ...placeAt(shape, frame) });
+  });
+
+export const unkeyShape = (doc: Finish, strandId: string, shapeId: string, frame: number): Edit =>
+  shapesEdit(strandId, `take a key from ${nameOf(doc, strandId, shapeId)}`, (head) => {
+    const shape = head.shapes.find((s) => s.id === shapeId)!;
+    if (shape.paths.length > 1) shape.paths = shape.paths.filter((k) => k.frame !== frame);
+    shape.places = shape.places.filter((k) => k.frame !== frame);
+  });
+
+export const isKeyed = (shape: Shape, frame: number) =>
+  (shape.paths.length > 1 && shape.paths.some((k) => k.frame === frame)) ||
+  shape.places.some((k) => k.frame === frame);
+
+/** Points moved by some pixels. */
+export const shifted = (points: readonly PathPoint[], dx: number, dy: number): PathPoint[] =>
+  points.map((p) => ({ ...p, x: p.x + dx, y: p.y + dy }));

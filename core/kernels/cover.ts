@@ -1,0 +1,60 @@
+import { joined } from '../mattes/path';
+import type { Picture } from '../picture/picture';
+import type { Desk } from './desk';
+
+const rowPiece = 8;
+
+/** How an outline changes what is there: it is added, taken away, or only what it covers is kept. */
+export const coverSorts = ['add', 'subtract', 'intersect'] as const;
+export type CoverSort = (typeof coverSorts)[number];
+
+/** A closed outline of straight edges, six numbers each: from (x, y), to (x, y), softness in pixels at both ends. */
+export type Outline = { edges: Float64Array; sort: CoverSort; opacity: number };
+
+/** Columns and rows that an outline can touch, within the picture. */
+function touched(edges: Float64Array, width: number, height: number) {
+  let [x0, y0, x1, y1] = [Infinity, Infinity, -Infinity, -Infinity];
+  for (let i = 0; i < edges.length; i += 6) {
+    const soft = Math.max(edges[i + 4], edges[i + 5]) + (edges[i + 4] > 0 || edges[i + 5] > 0 ? 1 : 0);
+    x0 = Math.min(x0, edges[i] - soft, edges[i + 2] - soft);
+    x1 = Math.max(x1, edges[i] + soft, edges[i + 2] + soft);
+    y0 = Math.min(y0, edges[i + 1] - soft, edges[i + 3] - soft);
+    y1 = Math.max(y1, edges[i + 1] + soft, edges[i + 3] + soft);
+  }
+  const clamp = (v: number, to: number) => Math.max(0, Math.min(to, v));
+  return [
+    clamp(Math.floor(x0), width),
+    clamp(Math.ceil(x1), width),
+    clamp(Math.floor(y0), height),
+    clamp(Math.ceil(y1), height),
+  ];
+}
+
+/**
+ * A matte of closed outlines, one after the other: the share of each pixel's area that lies inside (winding number other than 0), exact
+ * for outlines that do not cross themselves, to float32. Added: the larger of both; taken away: the smaller of what is there and what the
+ * outline leaves; kept: the smaller of both. Softness s spreads an edge evenly over s pixels to both sides (smoothstep of the
+ * distance). Coordinates in pixels, (0, 0) the upper left corner of the picture. Begins with all of the picture if the first outline
+ * does not add.
+ */
+export function cover(desk: Desk, width: number, height: number, outlines: readonly Outline[]): Picture {
+  const out = desk.picture(width, height, 1);
+  const table: number[] = [];
+  let at = 0;
+  for (const { edges, sort, opacity } of outlines) {
+    const count = edges.length / 6;
+    table.push(at, count, coverSorts.indexOf(sort), opacity, ...touched(edges, width, height));
+    at += count;
+  }
+  const doubles = (values: ArrayLike<number>) => {
+    const address = desk.bytes(Math.max(8, values.length * 8));
+    new Float64Array(desk.machine.arena.memory.buffer, address, values.length).set(values);
+    return address;
+  };
+  const [outlinesAt, edgesAt] = [doubles(table), doubles(joined(outlines.map((o) => o.edges)))];
+  const start = outlines.length === 0 || outlines[0].sort === 'add' ? 0 : 1;
+  desk.machine.run('cover', height, rowPiece, out.at, width, outlinesAt, outlines.length, edgesAt, start);
+  desk.drop(outlinesAt);
+  desk.drop(edgesAt);
+  return out;
+}

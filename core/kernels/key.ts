@@ -1,0 +1,82 @@
+import { oklab } from '../colour/oklab';
+import type { Picture } from '../picture/picture';
+import type { Rgb } from '../steps/define';
+import { type Desk, frameOf } from './desk';
+import { cosTurns, sinTurns } from './elementary';
+import { planeLike } from './plane';
+import { pixelPiece } from './point';
+
+export type Band = { low: number; lowSoft: number; high: number; highSoft: number };
+export const bandChannels = ['red', 'green', 'blue', 'alpha', 'luminance'] as const;
+export type BandChannel = (typeof bandChannels)[number];
+
+/**
+ * 1 where a channel lies between `low` and `high`, falling to 0 (smoothstep) over the softness on each side of that. Not a number
+ * is outside; so is infinity, unless `high` is infinite.
+ */
+export function band(desk: Desk, from: Picture, channel: BandChannel, b: Band): Picture {
+  const out = planeLike(desk, from);
+  const which = bandChannels.indexOf(channel);
+  const args = [b.low, b.lowSoft, b.high, b.highSoft];
+  desk.machine.run('bandKey', from.width * from.height, pixelPiece, out.at, from.at, which, ...args);
+  return out;
+}
+
+export type ColourRange = { samples: readonly Rgb[]; near: number; soft: number; lightness: number };
+
+/**
+ * 1 where the colour, not multiplied by alpha, lies within `near` of a sample in OKLab (lightness weighted), falling to 0 over
+ * `soft` beyond; times alpha. Nothing where alpha is 0.
+ */
+export function colourKey(
+  desk: Desk,
+  from: Picture,
+  { samples, near, soft, lightness }: ColourRange,
+): Picture {
+  const out = planeLike(desk, from);
+  const table = desk.floats(samples.flatMap(oklab));
+  const args = [table, samples.length, near, soft, lightness];
+  desk.machine.run('colourKey', from.width * from.height, pixelPiece, out.at, from.at, ...args);
+  desk.drop(table);
+  return out;
+}
+
+export const facingSorts = {
+  facing: 'Facing ratio, 1 − |N·V|',
+  schlick: 'Fresnel by Schlick',
+  exact: 'Fresnel of a dielectric, exact',
+} as const;
+export type Facing = {
+  sort: keyof typeof facingSorts;
+  /** Index of refraction, above 1. */
+  index: number;
+  black: number;
+  gamma: number;
+  invert: boolean;
+  /** The camera's position for world positions, or the horizontal angle of view in degrees for normals in camera space. */
+  view: { camera: readonly [number, number, number]; positions: Picture } | { angle: number };
+};
+
+const tan = (degrees: number) => sinTurns(degrees / 360) / cosTurns(degrees / 360);
+
+/**
+ * A matte by how far a surface turns from the camera: 1 − |N·V|; Schlick 1994, *An Inexpensive BRDF Model for Physically-based
+ * Rendering*, f0 + (1 − f0)(1 − c)⁵; or the exact mean of both polarisations of Fresnel's equations. Then black point and gamma. 0 where
+ * there is no normal.
+ */
+export function facingKey(desk: Desk, normals: Picture, o: Facing): Picture {
+  const out = planeLike(desk, normals);
+  const frame = frameOf(desk, normals);
+  const half = 'angle' in o.view ? Math.fround(tan(o.view.angle / 2)) : 0;
+  const view = desk.floats(
+    'angle' in o.view
+      ? [half, (half * frame.height) / frame.width, frame.x, frame.y, frame.width, frame.height]
+      : o.view.camera,
+  );
+  const positions = 'positions' in o.view ? o.view.positions.at : 0;
+  const sort = Object.keys(facingSorts).indexOf(o.sort);
+  const args = [positions, view, normals.width, sort, o.index, o.black, o.gamma, o.invert ? 1 : 0];
+  desk.machine.run('facingKey', normals.width * normals.height, pixelPiece, out.at, normals.at, ...args);
+  desk.drop(view);
+  return out;
+}

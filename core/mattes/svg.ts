@@ -1,0 +1,124 @@
+import svgpath from 'svgpath';
+import type { PathPoint } from './path';
+
+/** Paths of SVG (W3C SVG 1.1, path data): cubic Béziers in and out. */
+
+const number = (v: number) => Number(v.toFixed(3)).toString();
+
+/** Path data of a closed path. */
+export function toPathData(points: readonly PathPoint[]): string {
+  if (points.length === 0) return '';
+  const at = (x: number, y: number) => `${number(x)} ${number(y)}`;
+  const parts = [`M${at(points[0].x, points[0].y)}`];
+  points.forEach((p, i) => {
+    const q = points[(i + 1) % points.length];
+    const isLast = i === points.length - 1;
+    if (!p.out && !q.in) {
+      if (!isLast) parts.push(`L${at(q.x, q.y)}`);
+      return;
+    }
+    const [ox, oy] = p.out ?? [0, 0];
+    const [ix, iy] = q.in ?? [0, 0];
+    parts.push(`C${at(p.x + ox, p.y + oy)} ${at(q.x + ix, q.y + iy)} ${at(q.x, q.y)}`);
+  });
+  return `${parts.join('')}Z`;
+}
+
+/** A file of closed paths, as large as the frame. */
+export const toSvg = (
+  { width, height }: { width: number; height: number },
+  paths: readonly { name: string; points: readonly PathPoint[] }[],
+): string => {
+  const clean = (text: string) => text.replace(/[<>&"]/g, ' ');
+  const lines = paths.map((p) => `  <path id="${clean(p.name)}" d="${toPathData(p.points)}"/>`);
+  return `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${height}" viewBox="0 0 ${width} ${height}">\n${lines.join('\n')}\n</svg>\n`;
+};
+
+const same = (a: number, b: number) => Math.abs(a - b) < 1e-6;
+
+/** Closed paths of path data; arcs and quadratic curves become cubics. @throws {Error} saying what is wrong with it. */
+export function fromPathData(data: string): PathPoint[][] {
+  const path = svgpath(data) as ReturnType<typeof svgpath> & { err?: string };
+  if (path.err) throw new Error(`The path cannot be read: ${path.err}.`);
+  const paths: PathPoint[][] = [];
+  let now: PathPoint[] = [];
+  let [x, y] = [0, 0];
+  const close = () => {
+    if (now.length > 1) {
+      const [first, last] = [now[0], now[now.length - 1]];
+      // The last point of a closed curve is its first.
+      if (now.length > 2 && same(first.x, last.x) && same(first.y, last.y)) {
+        now.pop();
+        now[0] = { ...first, ...(last.in ? { in: last.in } : {}) };
+      }
+      if (now.length > 1) paths.push(now);
+    }
+    now = [];
+  };
+  const to = (px: number, py: number, into?: [number, number]) => {
+    now.push({ x: px, y: py, ...(into ? { in: into } : {}) });
+    [x, y] = [px, py];
+  };
+  const cubic = (x1: number, y1: number, x2: number, y2: number, px: number, py: number) => {
+    if (now.length === 0) now.push({ x, y });
+    now[now.length - 1] = { ...now[now.length - 1], out: [x1 - x, y1 - y] };
+    to(px, py, [x2 - px, y2 - py]);
+  };
+  path
+    .abs()
+    .unshort()
+    .unarc()
+    .iterate((segment: (string | number)[]) => {
+      const [command, ...rest] = segment;
+      const n = rest as number[];
+      switch (command) {
+        case 'M':
+          close();
+          to(n[0], n[1]);
+          break;
+        case 'L':
+          to(n[0], n[1]);
+          break;
+        case 'H':
+          to(n[0], y);
+          break;
+        case 'V':
+          to(x, n[0]);
+          break;
+        case 'C':
+          cubic(n[0], n[1], n[2], n[3], n[4], n[5]);
+          break;
+        case 'Q':
+          cubic(
+            x + (2 / 3) * (n[0] - x),
+            y + (2 / 3) * (n[1] - y),
+            n[2] + (2 / 3) * (n[0] - n[2]),
+            n[3] + (2 / 3) * (n[1] - n[3]),
+            n[2],
+            n[3],
+          );
+          break;
+        default: {
+          const first = now[0];
+          close();
+          if (first) [x, y] = [first.x, first.y];
+        }
+      }
+    });
+  close();
+  return paths;
+}
+
+/** Closed paths of an SVG text: the path data of its path elements, in order. Its transforms are not followed. @throws {Error} */
+export function fromSvg(text: string): { name: string; points: PathPoint[] }[] {
+  const elements = [...text.matchAll(/<path\b[^>]*>/g)].map(([e]) => e);
+  const attribute = (e: string, name: string) => new RegExp(`\\b${name}\\s*=\\s*"([^"]*)"`).exec(e)?.[1];
+  const paths = elements.flatMap((e, i) => {
+    const data = attribute(e, 'd');
+    const name = attribute(e, 'id')?.trim() || `Path ${i + 1}`;
+    return data ? fromPathData(data).map((points) => ({ name, points })) : [];
+  });
+  if (paths.length === 0)
+    throw new Error('There is no path in it. Save the drawing as paths, then read it again.');
+  return paths;
+}

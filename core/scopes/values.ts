@@ -1,0 +1,57 @@
+import { luminance, toStops } from '../colour/luminance';
+import type { BandChannel } from '../kernels/key';
+import type { Picture } from '../picture/picture';
+
+/** How the finite values of one channel lie: counted in bins from `from` to `to`, in stops about mid-grey for light. */
+export type ValueHistogram = {
+  scale: 'stops' | 'linear';
+  from: number;
+  to: number;
+  counts: number[];
+  /** Values below which 5, 50 and 95 % lie, in the channel's own unit. */
+  low: number;
+  middle: number;
+  high: number;
+  /** Share of pixels that are not finite: the sky of a depth pass. */
+  endless: number;
+};
+
+const at = { red: 0, green: 1, blue: 2, alpha: 3 } as const;
+
+/** The histogram of a channel. Of a picture's light from −8 to 10 stops; of others between the least and the greatest value. */
+export function valueHistogram(
+  { data }: Pick<Picture, 'data'>,
+  channel: BandChannel,
+  bins = 144,
+): ValueHistogram {
+  const count = data.length / 4;
+  const values = new Float64Array(count);
+  let finite = 0;
+  for (let i = 0; i < count; i++) {
+    const p = i * 4;
+    const v = channel === 'luminance' ? luminance(data[p], data[p + 1], data[p + 2]) : data[p + at[channel]];
+    // Some renderers write a very large number where there is nothing.
+    if (Number.isFinite(v) && Math.abs(v) < 1e9) values[finite++] = v;
+  }
+  const sorted = values.subarray(0, finite).sort();
+  const share = (p: number) => sorted[Math.min(finite - 1, Math.floor(p * finite))] ?? 0;
+  const scale = channel === 'luminance' ? 'stops' : 'linear';
+  const [least, most] = [sorted[0] ?? 0, sorted[finite - 1] ?? 1];
+  const [from, to] = scale === 'stops' ? [-8, 10] : [least, most > least ? most : least + 1];
+  const counts = new Array<number>(bins).fill(0);
+  for (const v of sorted) {
+    const place = scale === 'stops' ? (v > 0 ? toStops(v) : from - 1) : v;
+    const bin = Math.floor(((place - from) / (to - from)) * bins);
+    if (bin >= 0) counts[Math.min(bins - 1, bin)]++;
+  }
+  return {
+    scale,
+    from,
+    to,
+    counts,
+    low: share(0.05),
+    middle: share(0.5),
+    high: share(0.95),
+    endless: 1 - finite / (count || 1),
+  };
+}

@@ -1,0 +1,56 @@
+import { gaussian } from '../../kernels/gaussian';
+import { asPicture, combine } from '../../kernels/plane';
+import { matteOf } from '../../kernels/point';
+import { grow, shrinkMatte } from '../../kernels/shape';
+import { defineStep, type NumberSpec } from '../define';
+import { keep, keepSlots } from '../light/lay';
+import { keptKey } from './where';
+
+const length = (name: string, says: string, initial: number) =>
+  ({
+    type: 'number',
+    band: 'spread',
+    name,
+    says,
+    unit: 'px',
+    default: initial,
+    from: 0,
+    to: 512,
+    soft: [0, 40],
+  }) as const satisfies NumberSpec;
+
+export const alphaEdge = defineStep({
+  id: 'alpha-edge',
+  name: 'Edge of alpha',
+  stage: 'isolate',
+  says: 'A matte along the edge of a figure or of another matte.',
+  takes: 'which side of the edge?',
+  version: 1,
+  on: ['picture', 'matte'],
+  makes: 'matte',
+  slots: keepSlots,
+  values: {
+    side: {
+      type: 'choice',
+      band: 'take',
+      name: 'Side',
+      says: 'Which side of the edge.',
+      options: { inside: 'Inside', outside: 'Outside', both: 'Both' },
+      default: 'inside',
+    },
+    width: length('Width', 'How wide it is on each side.', 6),
+    soft: length('Softness', 'Blur of it, as a standard deviation.', 0),
+    ...keep,
+  },
+  telling: 'width',
+  neutral: () => false,
+  reach: (v) => v.width + 4 * v.soft + 2,
+  run(desk, picture, slots, v) {
+    const alpha = picture.channels === 1 ? picture : matteOf(desk, picture, 'alpha');
+    const outer = v.side === 'inside' ? alpha : grow(desk, alpha, v.width);
+    const inner = v.side === 'outside' ? alpha : shrinkMatte(desk, alpha, v.width);
+    const edge = combine(desk, outer, inner, 'subtract');
+    const soft = v.soft > 0 ? asPicture(desk, edge, (p) => gaussian(desk, p, v.soft)) : edge;
+    return keptKey(desk, soft, slots, v.invert);
+  },
+});

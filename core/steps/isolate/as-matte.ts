@@ -1,0 +1,30 @@
+import { matteOf } from '../../kernels/point';
+import { defineStep } from '../define';
+import { keep, keepSlots } from '../light/lay';
+import { keptKey } from './where';
+
+export const asMatte = defineStep({
+  id: 'as-matte',
+  name: 'Read as matte',
+  stage: 'isolate',
+  says: 'The alpha or the luminance of a picture as a matte.',
+  version: 1,
+  makes: 'matte',
+  slots: keepSlots,
+  values: {
+    by: {
+      type: 'choice',
+      band: 'take',
+      name: 'By',
+      says: 'Held to 0 to 1.',
+      options: { alpha: 'Alpha', luminance: 'Luminance' },
+      default: 'alpha',
+    },
+    ...keep,
+  },
+  takes: 'what of it?',
+  telling: 'by',
+  neutral: () => false,
+  reach: () => 0,
+  run: (desk, picture, slots, v) => keptKey(desk, matteOf(desk, picture, v.by), slots, v.invert),
+});

@@ -1,0 +1,57 @@
+import { band } from '../../kernels/key';
+import { defineStep, type NumberSpec } from '../define';
+import { keep, keepSlots } from '../light/lay';
+import { keptKey } from './where';
+
+const value = (name: string, says: string, initial: number) =>
+  ({
+    type: 'number',
+    band: 'take',
+    name,
+    says,
+    unit: 'scene',
+    default: initial,
+    from: -1e6,
+    to: 1e6,
+    soft: [-1, 2],
+  }) as const satisfies NumberSpec;
+
+export const channelBand = defineStep({
+  id: 'channel-band',
+  name: 'Channel band',
+  stage: 'isolate',
+  says: 'A matte of where one channel lies between two values.',
+  takes: 'which values?',
+  version: 1,
+  on: ['picture', 'data'],
+  makes: 'matte',
+  slots: keepSlots,
+  values: {
+    channel: {
+      type: 'choice',
+      band: 'take',
+      name: 'Channel',
+      says: 'The first three are also x, y and z of positions and normals.',
+      options: {
+        red: 'First, red',
+        green: 'Second, green',
+        blue: 'Third, blue',
+        alpha: 'Alpha',
+        luminance: 'Luminance',
+      },
+      default: 'red',
+    },
+    low: value('From', 'From here on the matte is full.', 0.5),
+    lowSoft: { ...value('Soft below', 'How far below that it begins.', 0), from: 0 },
+    high: value('To', 'Up to here the matte is full; the highest stands for no end.', 1e6),
+    highSoft: { ...value('Soft above', 'How far above that it ends.', 0), from: 0 },
+    ...keep,
+  },
+  telling: 'channel',
+  neutral: () => false,
+  reach: () => 0,
+  run(desk, picture, slots, v) {
+    const high = v.high >= 1e6 ? Number.POSITIVE_INFINITY : v.high;
+    return keptKey(desk, band(desk, picture, v.channel, { ...v, high }), slots, v.invert);
+  },
+});

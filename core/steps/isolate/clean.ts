@@ -1,0 +1,43 @@
+import { clean as without } from '../../kernels/plane';
+import { defineStep, type NumberSpec } from '../define';
+import { keep, keepSlots } from '../light/lay';
+import { keptMatte } from './where';
+
+const size = (name: string, says: string) =>
+  ({
+    type: 'number',
+    band: 'spread',
+    name,
+    says,
+    // The side of a square: an area in a draft scales as its square does.
+    unit: 'px',
+    default: 4,
+    from: 0,
+    to: 2048,
+    soft: [0, 40],
+    at0: 'all stay',
+  }) as const satisfies NumberSpec;
+
+export const clean = defineStep({
+  id: 'clean',
+  name: 'Clean',
+  stage: 'isolate',
+  says: 'Takes specks out of a matte, and fills small holes.',
+  version: 1,
+  on: ['matte'],
+  slots: keepSlots,
+  values: {
+    specks: size('Specks', 'Islands smaller than a square of this side go.'),
+    holes: size('Holes', 'Holes smaller than a square of this side are filled.'),
+    ...keep,
+  },
+  telling: 'specks',
+  neutral: (v) => v.specks === 0 && v.holes === 0,
+  // An island may be as long as the picture.
+  reach: () => Number.POSITIVE_INFINITY,
+  run(desk, matte, slots, v) {
+    const bare = v.specks > 0 ? without(desk, matte, v.specks ** 2, false) : matte;
+    const full = v.holes > 0 ? without(desk, bare, v.holes ** 2, true) : bare;
+    return keptMatte(desk, matte, full, slots, v.invert);
+  },
+});

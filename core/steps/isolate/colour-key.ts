@@ -1,0 +1,56 @@
+import { colourKey as key } from '../../kernels/key';
+import { defineStep, type NumberSpec } from '../define';
+import { keep, keepSlots } from '../light/lay';
+import { keptKey } from './where';
+
+const away = (name: string, says: string, initial: number) =>
+  ({
+    type: 'number',
+    band: 'take',
+    name,
+    says,
+    unit: 'ratio',
+    default: initial,
+    from: 0,
+    to: 10,
+    soft: [0, 0.5],
+  }) as const satisfies NumberSpec;
+
+export const colourKey = defineStep({
+  id: 'colour-key',
+  name: 'Colour key',
+  stage: 'isolate',
+  says: 'A matte of what has one of the colours you pick.',
+  takes: 'which colours?',
+  version: 1,
+  makes: 'matte',
+  slots: keepSlots,
+  values: {
+    samples: {
+      type: 'colours',
+      band: 'take',
+      name: 'Colours',
+      says: 'Picked on the picture; several are taken together.',
+      default: [[0.8, 0.6, 0.2]],
+      most: 12,
+    },
+    near: away('Distance', 'As far from a colour, by eye (OKLab), the matte is full.', 0.08),
+    soft: away('Softness', 'Over as much more it ends.', 0.08),
+    lightness: {
+      type: 'number',
+      band: 'take',
+      name: 'Lightness counts',
+      says: 'At 0 only hue and colourfulness tell colours apart.',
+      unit: 'ratio',
+      default: 0.5,
+      from: 0,
+      to: 4,
+      soft: [0, 1],
+    },
+    ...keep,
+  },
+  telling: 'near',
+  neutral: () => false,
+  reach: () => 0,
+  run: (desk, picture, slots, v) => keptKey(desk, key(desk, picture, v), slots, v.invert),
+});

@@ -1,0 +1,36 @@
+import { combineModes, combine as join } from '../../kernels/plane';
+import { defineStep } from '../define';
+import { keep, keepSlots } from '../light/lay';
+import { keptMatte } from './where';
+
+export const combine = defineStep({
+  id: 'combine',
+  name: 'Combine',
+  stage: 'isolate',
+  says: 'Brings another matte in.',
+  version: 1,
+  on: ['matte'],
+  slots: {
+    other: { kind: 'matte', band: 'take', name: 'Other', says: 'The matte that comes in.' },
+    ...keepSlots,
+  },
+  takes: 'which matte?',
+  values: {
+    mode: {
+      type: 'choice',
+      band: 'lay',
+      name: 'How',
+      says: 'What becomes of the two.',
+      options: combineModes,
+      default: 'union',
+    },
+    ...keep,
+  },
+  telling: 'mode',
+  neutral: () => false,
+  reach: () => 0,
+  run(desk, matte, { other, where }, v) {
+    const both = other ? join(desk, matte, other, v.mode) : join(desk, matte, matte, 'union');
+    return keptMatte(desk, matte, both, { where }, v.invert);
+  },
+});

@@ -1,0 +1,44 @@
+import { band } from '../../kernels/key';
+import { defineStep, type NumberSpec } from '../define';
+import { keep, keepSlots } from '../light/lay';
+import { keptKey } from './where';
+
+const far = 1e6;
+const depth = (name: string, says: string, initial: number) =>
+  ({
+    type: 'number',
+    band: 'take',
+    name,
+    says,
+    unit: 'scene',
+    default: initial,
+    from: -far,
+    to: far,
+    soft: [0, 100],
+  }) as const satisfies NumberSpec;
+
+export const depthBand = defineStep({
+  id: 'depth-band',
+  name: 'Depth band',
+  stage: 'isolate',
+  says: 'A matte of what lies between two distances.',
+  takes: 'how far is it?',
+  version: 1,
+  on: ['data', 'picture'],
+  makes: 'matte',
+  slots: keepSlots,
+  values: {
+    low: depth('Near', 'From here on the matte is full.', 0),
+    lowSoft: { ...depth('Soft before', 'How far before that it begins.', 0), from: 0 },
+    high: depth('Far', 'Up to here the matte is full; the farthest takes the sky too.', 10),
+    highSoft: { ...depth('Soft behind', 'How far behind that it ends.', 5), from: 0 },
+    ...keep,
+  },
+  telling: 'high',
+  neutral: () => false,
+  reach: () => 0,
+  run(desk, picture, slots, v) {
+    const high = v.high >= far ? Number.POSITIVE_INFINITY : v.high;
+    return keptKey(desk, band(desk, picture, 'red', { ...v, high }), slots, v.invert);
+  },
+});

@@ -1,0 +1,122 @@
+import { facingKey, facingSorts } from '../../kernels/key';
+import { defineStep, type NumberSpec } from '../define';
+import { keep, keepSlots } from '../light/lay';
+import { keptKey } from './where';
+
+const place = (name: string) =>
+  ({
+    type: 'number',
+    band: 'spread',
+    name,
+    says: 'Where the camera stands in the scene, if it is typed.',
+    unit: 'scene',
+    default: 0,
+    from: -1e6,
+    to: 1e6,
+    soft: [-100, 100],
+  }) as const satisfies NumberSpec;
+
+export const facing = defineStep({
+  id: 'facing',
+  name: 'Facing',
+  stage: 'isolate',
+  says: 'A matte of surfaces that turn away from the camera, from a normal pass.',
+  takes: 'how does it turn?',
+  version: 1,
+  on: ['data', 'picture'],
+  makes: 'matte',
+  slots: {
+    positions: {
+      kind: 'data',
+      band: 'take',
+      name: 'Positions',
+      says: 'The position pass, for normals in world space. Without it normals are taken as seen by the camera.',
+    },
+    ...keepSlots,
+  },
+  values: {
+    sort: {
+      type: 'choice',
+      band: 'take',
+      name: 'By',
+      says: 'The plain ratio, or how much such a surface reflects.',
+      options: facingSorts,
+      default: 'facing',
+    },
+    index: {
+      type: 'number',
+      band: 'take',
+      name: 'Index of refraction',
+      says: 'Water 1.33, glass 1.5, polished stone about 1.6; for both sorts of Fresnel.',
+      unit: 'ratio',
+      default: 1.5,
+      from: 1,
+      to: 10,
+      soft: [1, 3],
+    },
+    camera: {
+      type: 'choice',
+      band: 'spread',
+      name: 'Camera',
+      says: 'Where it stands, with a position pass.',
+      options: { file: 'As the files say', typed: 'As typed here' },
+      default: 'file',
+    },
+    cameraX: place('Camera x'),
+    cameraY: place('Camera y'),
+    cameraZ: place('Camera z'),
+    view: {
+      type: 'number',
+      band: 'spread',
+      name: 'Angle of view',
+      says: 'Across the picture, for normals as seen by the camera.',
+      unit: 'degrees',
+      default: 54,
+      from: 1,
+      to: 170,
+      soft: [10, 120],
+    },
+    black: {
+      type: 'number',
+      band: 'lay',
+      name: 'Black point',
+      says: 'Up to here the matte is empty.',
+      unit: 'ratio',
+      default: 0,
+      from: 0,
+      to: 0.999,
+      soft: [0, 0.999],
+    },
+    gamma: {
+      type: 'number',
+      band: 'lay',
+      name: 'Gamma',
+      says: 'Above 1 more of the turning edge is taken, below 1 less.',
+      unit: 'ratio',
+      default: 1,
+      from: 0.05,
+      to: 20,
+      soft: [0.2, 5],
+    },
+    turned: {
+      type: 'toggle',
+      band: 'lay',
+      name: 'Facing the camera',
+      says: 'The complement: what looks at the camera.',
+      default: false,
+    },
+    ...keep,
+  },
+  telling: 'sort',
+  neutral: () => false,
+  reach: () => 0,
+  camera: (v) => v.camera === 'file',
+  run(desk, normals, { positions, where }, v) {
+    const { sort, index, black, gamma } = v;
+    const view = positions
+      ? { camera: [v.cameraX, v.cameraY, v.cameraZ] as const, positions }
+      : { angle: v.view };
+    const matte = facingKey(desk, normals, { sort, index, black, gamma, invert: v.turned, view });
+    return keptKey(desk, matte, { where }, v.invert);
+  },
+});

@@ -1,0 +1,36 @@
+import { gaussian } from '../../kernels/gaussian';
+import { asPicture } from '../../kernels/plane';
+import { defineStep } from '../define';
+import { keep, keepSlots } from '../light/lay';
+import { keptMatte } from './where';
+
+export const feather = defineStep({
+  id: 'feather',
+  name: 'Feather',
+  stage: 'isolate',
+  says: 'Softens a matte by a Gaussian.',
+  version: 1,
+  on: ['matte'],
+  slots: keepSlots,
+  values: {
+    radius: {
+      type: 'number',
+      band: 'spread',
+      name: 'Radius',
+      says: 'Standard deviation of the blur.',
+      unit: 'px',
+      default: 6,
+      from: 0,
+      to: 512,
+      soft: [0, 60],
+    },
+    ...keep,
+  },
+  telling: 'radius',
+  neutral: (v) => v.radius === 0,
+  reach: (v) => 4 * v.radius + 1,
+  run(desk, matte, slots, v) {
+    const soft = asPicture(desk, matte, (p) => gaussian(desk, p, v.radius, 'continued'));
+    return keptMatte(desk, matte, soft, slots, v.invert);
+  },
+});

@@ -1,0 +1,35 @@
+import { grow, shrinkMatte } from '../../kernels/shape';
+import { defineStep } from '../define';
+import { keep, keepSlots } from '../light/lay';
+import { keptMatte } from './where';
+
+export const growShrink = defineStep({
+  id: 'grow-shrink',
+  name: 'Grow or shrink',
+  stage: 'isolate',
+  says: 'Moves the edge of a matte outwards or inwards by an exact distance.',
+  version: 1,
+  on: ['matte'],
+  slots: keepSlots,
+  values: {
+    by: {
+      type: 'number',
+      band: 'spread',
+      name: 'By',
+      says: 'Outwards above 0, inwards below; parts of a pixel count.',
+      unit: 'px',
+      default: 4,
+      from: -2048,
+      to: 2048,
+      soft: [-40, 40],
+    },
+    ...keep,
+  },
+  telling: 'by',
+  neutral: (v) => v.by === 0,
+  reach: (v) => Math.abs(v.by) + 2,
+  run(desk, matte, slots, v) {
+    const moved = v.by > 0 ? grow(desk, matte, v.by) : shrinkMatte(desk, matte, -v.by);
+    return keptMatte(desk, matte, moved, slots, v.invert);
+  },
+});

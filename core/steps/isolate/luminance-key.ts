@@ -1,0 +1,42 @@
+import { band } from '../../kernels/key';
+import { defineStep, type NumberSpec } from '../define';
+import { keep, keepSlots } from '../light/lay';
+import { keptKey } from './where';
+
+const light = (name: string, says: string, initial: number) =>
+  ({
+    type: 'number',
+    band: 'take',
+    name,
+    says,
+    unit: 'light',
+    default: initial,
+    from: 0,
+    to: 65504,
+    soft: [0, 16],
+  }) as const satisfies NumberSpec;
+
+export const luminanceKey = defineStep({
+  id: 'luminance-key',
+  name: 'Luminance key',
+  stage: 'isolate',
+  says: 'A matte of what is as bright as you say.',
+  takes: 'how bright is it?',
+  version: 1,
+  makes: 'matte',
+  slots: keepSlots,
+  values: {
+    low: light('From', 'Luminance from which on the matte is full.', 1),
+    lowSoft: light('Soft below', 'How far below that it begins.', 0.5),
+    high: light('To', 'Luminance up to which the matte is full; the highest stands for no end.', 65504),
+    highSoft: light('Soft above', 'How far above that it ends.', 0),
+    ...keep,
+  },
+  telling: 'low',
+  neutral: () => false,
+  reach: () => 0,
+  run(desk, picture, slots, v) {
+    const high = v.high >= 65504 ? Number.POSITIVE_INFINITY : v.high;
+    return keptKey(desk, band(desk, picture, 'luminance', { ...v, high }), slots, v.invert);
+  },
+});

@@ -1,0 +1,48 @@
+import { levels } from '../../kernels/plane';
+import { defineStep, type NumberSpec } from '../define';
+import { keep, keepSlots } from '../light/lay';
+import { keptMatte } from './where';
+
+const share = (name: string, says: string, initial: number) =>
+  ({
+    type: 'number',
+    band: 'spread',
+    name,
+    says,
+    unit: 'ratio',
+    default: initial,
+    from: 0,
+    to: 1,
+    soft: [0, 1],
+  }) as const satisfies NumberSpec;
+
+export const matteLevels = defineStep({
+  id: 'matte-levels',
+  name: 'Matte levels',
+  stage: 'isolate',
+  says: 'Black point, white point and gamma of a matte.',
+  version: 1,
+  on: ['matte'],
+  slots: keepSlots,
+  values: {
+    black: share('Black point', 'Up to here the matte becomes empty.', 0),
+    white: share('White point', 'From here on it becomes full.', 1),
+    gamma: {
+      type: 'number',
+      band: 'spread',
+      name: 'Gamma',
+      says: 'Above 1 what is between grows, below 1 it shrinks.',
+      unit: 'ratio',
+      default: 1,
+      from: 0.05,
+      to: 20,
+      soft: [0.2, 5],
+    },
+    ...keep,
+  },
+  telling: 'gamma',
+  neutral: (v) => v.black === 0 && v.white === 1 && v.gamma === 1,
+  reach: () => 0,
+  run: (desk, matte, slots, v) =>
+    keptMatte(desk, matte, levels(desk, matte, { ...v, invert: false }), slots, v.invert),
+});

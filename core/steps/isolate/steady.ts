@@ -1,0 +1,43 @@
+import { steadyOf } from '../../kernels/plane';
+import { defineStep } from '../define';
+import { keep, keepSlots } from '../light/lay';
+import { keptMatte } from './where';
+
+export const steady = defineStep({
+  id: 'steady',
+  name: 'Steady',
+  stage: 'isolate',
+  says: 'Calms a matte that flickers, by the frames before and after.',
+  version: 1,
+  on: ['matte'],
+  slots: keepSlots,
+  values: {
+    by: {
+      type: 'choice',
+      band: 'spread',
+      name: 'By',
+      says: 'The median drops what is there on a few frames alone; the mean blends.',
+      options: { median: 'Median', mean: 'Mean' },
+      default: 'median',
+    },
+    frames: {
+      type: 'number',
+      band: 'spread',
+      name: 'Frames',
+      says: 'How many to each side.',
+      unit: 'ratio',
+      default: 1,
+      from: 0,
+      to: 8,
+      soft: [0, 4],
+      whole: true,
+    },
+    ...keep,
+  },
+  telling: 'by',
+  neutral: (v) => v.frames === 0,
+  reach: () => 0,
+  frames: (v) => Array.from({ length: 2 * v.frames + 1 }, (_, i) => i - v.frames).filter((by) => by !== 0),
+  run: (desk, matte, slots, v, around = []) =>
+    keptMatte(desk, matte, steadyOf(desk, [matte, ...around], v.by), slots, v.invert),
+});

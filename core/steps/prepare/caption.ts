@@ -1,0 +1,119 @@
+import { cover, type Outline } from '../../kernels/cover';
+import { frameOf } from '../../kernels/desk';
+import { colourWhere } from '../../kernels/plane';
+import { over } from '../../kernels/point';
+import { edgesOf, joined } from '../../mattes/path';
+import { letters, typefaces } from '../../type/letters';
+import { defineStep, type NumberSpec } from '../define';
+import { keep, keepSlots } from '../light/lay';
+import { kept } from './kept';
+
+const place = (name: string, says: string) =>
+  ({
+    type: 'number',
+    band: 'place',
+    name,
+    says,
+    unit: 'px',
+    default: 0,
+    from: -32768,
+    to: 32768,
+    soft: [-500, 500],
+  }) as const satisfies NumberSpec;
+const ems = (name: string, says: string, initial: number, soft: readonly [number, number]) =>
+  ({
+    type: 'number',
+    band: 'spread',
+    name,
+    says,
+    unit: 'ratio',
+    default: initial,
+    from: -1,
+    to: 10,
+    soft,
+  }) as const satisfies NumberSpec;
+
+export const caption = defineStep({
+  id: 'caption',
+  name: 'Caption',
+  stage: 'prepare',
+  anywhere: true,
+  says: 'Writes a line of text over what is above it.',
+  version: 1,
+  slots: keepSlots,
+  handles: [{ sort: 'point', x: 'moveX', y: 'moveY', name: 'Caption' }],
+  values: {
+    text: {
+      type: 'text',
+      band: 'place',
+      name: 'Text',
+      says: 'What is written; Enter begins a new line.',
+      default: 'Caption',
+      longest: 400,
+    },
+    moveX: place('Right', 'From the middle of the picture to the right.'),
+    moveY: place('Up', 'From the middle of the picture upwards.'),
+    font: {
+      type: 'choice',
+      band: 'spread',
+      name: 'Font',
+      says: 'Both ship with Zafiro.',
+      options: typefaces,
+      default: 'sans',
+    },
+    size: {
+      type: 'number',
+      band: 'spread',
+      name: 'Size',
+      says: 'Height of the letters with their room above and below.',
+      unit: 'px',
+      default: 64,
+      from: 1,
+      to: 4096,
+      soft: [8, 256],
+    },
+    spacing: ems('Spacing', 'Added between letters, in parts of the size.', 0, [-0.1, 0.5]),
+    leading: ems('Line height', 'From line to line, in parts of the size.', 1.25, [0.8, 2]),
+    align: {
+      type: 'choice',
+      band: 'spread',
+      name: 'Lines',
+      says: 'Where each line lies about the place.',
+      options: { left: 'To the right of it', middle: 'About it', right: 'To the left of it' },
+      default: 'middle',
+    },
+    colour: {
+      type: 'colour',
+      band: 'lay',
+      name: 'Colour',
+      says: 'In linear light.',
+      default: [0.9, 0.9, 0.9],
+    },
+    ...keep,
+    amount: {
+      type: 'number',
+      band: 'lay',
+      name: 'Opacity',
+      says: 'How much of what is behind is covered.',
+      unit: 'ratio',
+      default: 1,
+      from: 0,
+      to: 1,
+      soft: [0, 1],
+    },
+  },
+  telling: 'text',
+  neutral: (v) => v.amount === 0 || v.text.trim() === '',
+  reach: () => 0,
+  run(desk, strand, { where }, v) {
+    const { width, height } = strand;
+    const frame = frameOf(desk, strand);
+    const paths = letters(v.text, v);
+    const [dx, dy] = [frame.width / 2 + v.moveX - frame.x, frame.height / 2 - v.moveY - frame.y];
+    const edges = paths.map((path) => edgesOf(path.map((p) => ({ ...p, x: p.x + dx, y: p.y + dy }))));
+    // One outline of all: what winds back inside a letter is its hole.
+    const outline: Outline = { edges: joined(edges), sort: 'add', opacity: v.amount };
+    const written = colourWhere(desk, cover(desk, width, height, [outline]), v.colour);
+    return kept(desk, strand, over(desk, written, strand), where, v.invert);
+  },
+});

@@ -1,0 +1,18 @@
+import type { Desk } from '../../kernels/desk';
+import { mix } from '../../kernels/join';
+import { mixPlanes } from '../../kernels/plane';
+import type { Picture } from '../../picture/picture';
+
+/** A step's result where it may act, what was there elsewhere, bit for bit. */
+export const kept = (
+  desk: Desk,
+  before: Picture,
+  after: Picture,
+  where: Picture | undefined,
+  invert: boolean,
+): Picture => {
+  if (!where) return after;
+  return before.channels === 1
+    ? mixPlanes(desk, before, after, { where, invert })
+    : mix(desk, before, after, { where, invert, amount: 1 });
+};

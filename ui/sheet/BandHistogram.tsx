@@ -1,0 +1,166 @@
+import { scaleLinear } from 'd3-scale';
+import { area, curveMonotoneX } from 'd3-shape';
+import { type PointerEvent, useEffect, useRef, useState } from 'react';
+import { useShot } from '@/browser/shot-store';
+import { useEngine } from '@/browser/use-engine';
+import { fromStops, toStops } from '@/core/colour/luminance';
+import type { BandChannel } from '@/core/kernels/key';
+import type { ValueHistogram } from '@/core/scopes/values';
+import type { NumberSpec, StepSpec, Value } from '@/core/steps/define';
+import { formatNumber } from '../parts/format-value';
+
+type Ends = { low: number; lowSoft: number; high: number; highSoft: number };
+type Props = {
+  stepId: string;
+  spec: StepSpec;
+  values: Record<string, Value>;
+  onPreview(to: Partial<Ends>): void;
+  onCommit(to: Partial<Ends>): void;
+};
+
+const width = 240;
+const height = 78;
+const floor = 60;
+const top = 8;
+
+/** The values a key reads, with its band lying on them: the ends are dragged below, their softness above. */
+export function BandHistogram({ stepId, spec, values, onPreview, onCommit }: Props) {
+  const started = useEngine();
+  const finish = useShot((s) => s.finish);
+  const frame = useShot((s) => s.frame);
+  const [histogram, set] = useState<ValueHistogram | null>(null);
+  const dragging = useRef<keyof Ends | null>(null);
+  const channel = (values.channel ?? (spec.id === 'luminance-key' ? 'luminance' : 'red')) as BandChannel;
+  useEffect(() => {
+    if (!started) return;
+    let current = true;
+    const timer = setTimeout(async () => {
+      const made = await started.engine.values(finish, stepId, channel, frame).catch(() => undefined);
+      if (current && made) set(made);
+    }, 60);
+    return () => {
+      current = false;
+      clearTimeout(timer);
+    };
+  }, [started, finish, stepId, channel, frame]);
+
+  const { low, lowSoft, high, highSoft } = values as unknown as Ends;
+  const most = (spec.values.high as NumberSpec).to;
+  const [from, to] = [histogram?.from ?? 0, histogram?.to ?? 1];
+  const x = scaleLinear([from, to], [0, width]).clamp(true);
+  const stops = histogram?.scale === 'stops';
+  const at = (v: number) => (v >= most ? width : stops ? (v > 0 ? x(toStops(v)) : 0) : x(v));
+  const valueAt = (place: number) => {
+    if (place >= width - 1) return most;
+    const v = x.invert(Math.max(0, place));
+    return Number((stops ? (place <= 0 ? 0 : fromStops(v)) : v).toPrecision(4));
+  };
+  const highest = Math.log1p(Math.max(1, ...(histogram?.counts ?? [1])));
+  const y = scaleLinear([0, highest], [floor, top + 6]);
+  const perBin = width / (histogram?.counts.length ?? 1);
+  const shape =
+    histogram &&
+    area<number>()
+      .x((_, i) => (i + 0.5) * perBin)
+      .y0(floor)
+      .y1((c) => y(Math.log1p(c)))
+      .curve(curveMonotoneX)(histogram.counts);
+  const [a, b, c, d] = [at(low - lowSoft), at(low), at(high), high >= most ? width : at(high + highSoft)];
+
+  const placeOf = (e: PointerEvent<SVGSVGElement>) => {
+    const box = e.currentTarget.getBoundingClientRect();
+    return {
+      px: ((e.clientX - box.left) / box.width) * width,
+      py: ((e.clientY - box.top) / box.height) * height,
+    };
+  };
+  /** The end or softness nearest to where the hand comes down. */
+  const nearest = (px: number, py: number): keyof Ends => {
+    const above = py < (top + floor) / 2;
+    const ends = above
+      ? ([
+          ['lowSoft', a],
+          ['highSoft', d],
+        ] as const)
+      : ([
+          ['low', b],
+          ['high', c],
+        ] as const);
+    return Math.abs(px - ends[0][1]) <= Math.abs(px - ends[1][1]) ? ends[0][0] : ends[1][0];
+  };
+  const moved = (key: keyof Ends, px: number): Partial<Ends> => {
+    const v = valueAt(px);
+    const round = (n: number) => Number(n.toPrecision(4));
+    if (key === 'low') return { low: Math.min(v, high) };
+    if (key === 'high') return { high: Math.max(v, low) };
+    if (key === 'lowSoft') return { lowSoft: round(Math.max(0, low - v)) };
+    return { highSoft: high >= most ? 0 : round(Math.max(0, v - high)) };
+  };
+  const marks = stops ? [-6, -3, 0, 3, 6, 9] : x.ticks(5);
+  return (
+    <figure className="m-0 grid gap-1">
+      <svg
+        viewBox={`0 0 ${width} ${height}`}
+        className="w-full cursor-ew-resize touch-none rounded bg-base-200 select-none"
+        data-testid="band-histogram"
+        role="img"
+        aria-label={`Histogram of the values; the band goes from ${formatNumber(low)} to ${high >= most ? 'the end' : formatNumber(high)}`}
+        onPointerDown={(e) => {
+          e.currentTarget.setPointerCapture(e.pointerId);
+          const { px, py } = placeOf(e);
+          dragging.current = nearest(px, py);
+          onPreview(moved(dragging.current, px));
+        }}
+        onPointerMove={(e) => dragging.current && onPreview(moved(dragging.current, placeOf(e).px))}
+        onPointerUp={(e) => {
+          if (dragging.current) onCommit(moved(dragging.current, placeOf(e).px));
+          dragging.current = null;
+        }}
+      >
+        {marks.map((m) => (
+          <g key={m}>
+            <line x1={x(m)} x2={x(m)} y1={top} y2={floor} stroke="#333" />
+            <text x={x(m)} y={height - 6} textAnchor="middle" fontSize={9} fill="var(--color-quiet)">
+              {stops && m > 0 ? `+${m}` : m}
+            </text>
+          </g>
+        ))}
+        {shape && <path d={shape} fill="#6d6d6d" />}
+        <path
+          d={`M${a} ${floor}L${b} ${top}H${c}L${d} ${floor}Z`}
+          fill="var(--color-primary)"
+          fillOpacity={0.22}
+          stroke="var(--color-primary)"
+        />
+        <path d={`M${b - 4} ${floor + 5}h8l-4 -6z`} fill="var(--color-primary)" />
+        <path d={`M${c - 4} ${floor + 5}h8l-4 -6z`} fill="var(--color-primary)" />
+        <path d={`M${a - 3} ${top - 6}h6l-3 5z`} fill="var(--color-primary)" fillOpacity={0.7} />
+        <path d={`M${d - 3} ${top - 6}h6l-3 5z`} fill="var(--color-primary)" fillOpacity={0.7} />
+      </svg>
+      <figcaption className="flex items-center text-[11px] text-quiet">
+        <span>{stops ? 'stops about mid-grey' : 'values of the pass'}</span>
+        {histogram && histogram.endless > 0 && (
+          <span className="ml-2">{(histogram.endless * 100).toFixed(0)} % endless</span>
+        )}
+        {histogram && (
+          <button
+            type="button"
+            className="ml-auto cursor-pointer text-primary hover:underline"
+            title="Begins at the middle of the values that are there and ends where nearly all lie."
+            onClick={() => {
+              const { low: p5, middle, high: p95 } = histogram;
+              const round = (n: number) => Number(n.toPrecision(4));
+              onCommit(
+                stops
+                  ? { low: round(p95), lowSoft: round((p95 - middle) / 2), high: most, highSoft: 0 }
+                  : { low: round(p5), lowSoft: 0, high: round(middle), highSoft: round((p95 - middle) / 2) },
+              );
+            }}
+          >
+            From the picture
+          </button>
+        )}
+      </figcaption>
+    </figure>
+  );
+}

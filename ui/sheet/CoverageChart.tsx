@@ -1,0 +1,100 @@
+import { useEffect, useMemo, useState } from 'react';
+import { useShot } from '@/browser/shot-store';
+import { useEngine } from '@/browser/use-engine';
+import type { Tap } from '@/core/finish/finish';
+import type { ShotDetail } from '@/server/shots/shots';
+import { axis, Chart } from '../parts/Chart';
+
+/** How much of the frame a matte covers, now and over all frames: one that vanishes for a while shows at once. */
+export function CoverageChart({
+  place,
+  now,
+  shot,
+}: {
+  place: Tap;
+  now: number | undefined;
+  shot: ShotDetail;
+}) {
+  const started = useEngine();
+  const finish = useShot((s) => s.finish);
+  const frame = useShot((s) => s.frame);
+  const change = useShot((s) => s.change);
+  const [shares, setShares] = useState<Record<number, number>>({});
+  const { strand, after, as } = place;
+  useEffect(() => {
+    if (!started) return;
+    let current = true;
+    setShares({});
+    const frames = Array.from({ length: shot.last - shot.first + 1 }, (_, i) => shot.first + i);
+    const timer = setTimeout(() => {
+      started.engine
+        .coverage(finish, { strand, after, as }, frames, (f, share) => {
+          if (current) setShares((known) => ({ ...known, [f]: share }));
+        })
+        .catch(() => undefined);
+    }, 400);
+    return () => {
+      current = false;
+      clearTimeout(timer);
+    };
+  }, [started, finish, strand, after, as, shot.first, shot.last]);
+  const option = useMemo(
+    () => ({
+      animation: false,
+      grid: { left: 34, right: 6, top: 8, bottom: 18 },
+      tooltip: {
+        trigger: 'axis',
+        confine: true,
+        valueFormatter: (v: unknown) => `${(Number(v) * 100).toFixed(2)} %`,
+      },
+      xAxis: { type: 'value', ...axis, min: shot.first, max: shot.last, splitLine: { show: false } },
+      yAxis: {
+        type: 'value',
+        ...axis,
+        min: 0,
+        splitNumber: 2,
+        axisLabel: { ...axis.axisLabel, formatter: (v: number) => `${Number((v * 100).toPrecision(2))}%` },
+      },
+      series: [
+        {
+          type: 'line',
+          symbol: 'none',
+          data: Object.entries(shares).map(([f, share]) => [Number(f), share]),
+          lineStyle: { width: 1.5, color: '#6f9dff' },
+          areaStyle: { color: '#6f9dff', opacity: 0.15 },
+        },
+      ],
+    }),
+    [shares, shot.first, shot.last],
+  );
+  const gone = Object.entries(shares)
+    .filter(([, share]) => share === 0)
+    .map(([f]) => Number(f));
+  return (
+    <section className="grid gap-1 border-b border-line px-4 py-2.5" aria-label="Coverage">
+      <h3 className="flex text-[13px] font-semibold text-secondary">
+        Covers
+        <span className="ml-auto font-normal text-base-content" data-testid="coverage">
+          {now === undefined ? '…' : `${(now * 100).toFixed(now < 0.1 ? 2 : 1)} % of frame ${frame}`}
+        </span>
+      </h3>
+      <Chart option={option} className="h-20 w-full" />
+      {gone.length > 0 && gone.length < Object.keys(shares).length && (
+        <p className="text-xs text-secondary">
+          Empty on {gone.length === 1 ? 'frame' : 'frames'}{' '}
+          {gone.slice(0, 8).map((f) => (
+            <button
+              key={f}
+              type="button"
+              className="cursor-pointer px-0.5 underline"
+              onClick={() => change({ frame: f })}
+            >
+              {f}
+            </button>
+          ))}
+          {gone.length > 8 && '…'}
+        </p>
+      )}
+    </section>
+  );
+}

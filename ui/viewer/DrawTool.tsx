@@ -1,0 +1,139 @@
+import { type PointerEvent, useState } from 'react';
+import { useHotkeys } from 'react-hotkeys-hook';
+import { type DrawTool as Sort, useShot, useShotStore } from '@/browser/shot-store';
+import { addShapes, freeShapeId, newShape } from '@/core/finish/shape-edits';
+import { pathOfLine } from '@/core/mattes/edit-path';
+import { ellipse, type PathPoint, rectangle } from '@/core/mattes/path';
+import { toPathData } from '@/core/mattes/svg';
+import { framePoint, type View } from './view';
+
+type Point = { x: number; y: number };
+const names: Record<Sort, string> = {
+  path: 'Path',
+  rectangle: 'Rectangle',
+  ellipse: 'Ellipse',
+  freehand: 'Outline',
+};
+/** Freehand lines are simplified to this many pixels of the screen. */
+const simplified = 1.5;
+
+/** Draws a new shape: boxes and lines by a drag, a path point by point. */
+export function DrawTool({ view, sort, strand }: { view: View; sort: Sort; strand: string }) {
+  const store = useShotStore();
+  const change = useShot((s) => s.change);
+  const frame = useShot((s) => s.frame);
+  const [from, setFrom] = useState<Point | null>(null);
+  const [line, setLine] = useState<[number, number][]>([]);
+  const [path, setPath] = useState<PathPoint[]>([]);
+  const [hand, setHand] = useState<Point | null>(null);
+
+  const finish = (points: readonly PathPoint[]) => {
+    setFrom(null);
+    setLine([]);
+    setPath([]);
+    if (points.length < (sort === 'ellipse' || sort === 'freehand' ? 2 : 3)) return;
+    const doc = store.getState().finish;
+    const id = freeShapeId(doc, strand);
+    store
+      .getState()
+      .edit(addShapes(strand, [newShape(id, `${names[sort]} ${id.split('-').pop()}`, frame, points)]));
+    change({ tool: undefined, shape: id, points: [] });
+  };
+  useHotkeys('enter', () => path.length > 2 && finish(path), [path]);
+  useHotkeys('backspace', () => setPath((p) => p.slice(0, -1)));
+
+  const boxed = (a: Point, b: Point, e: { shiftKey: boolean }): PathPoint[] => {
+    let [w, h] = [b.x - a.x, b.y - a.y];
+    if (e.shiftKey) {
+      const side = Math.max(Math.abs(w), Math.abs(h));
+      [w, h] = [Math.sign(w) * side, Math.sign(h) * side];
+    }
+    if (Math.abs(w) * view.k < 3 || Math.abs(h) * view.k < 3) return [];
+    return sort === 'ellipse'
+      ? ellipse(a.x + w / 2, a.y + h / 2, Math.abs(w / 2), Math.abs(h / 2))
+      : rectangle(
+          Math.min(a.x, a.x + w),
+          Math.min(a.y, a.y + h),
+          Math.max(a.x, a.x + w),
+          Math.max(a.y, a.y + h),
+        );
+  };
+  const [box, setBox] = useState<PathPoint[]>([]);
+
+  const down = (e: PointerEvent<SVGSVGElement>) => {
+    if (e.button !== 0) return;
+    e.currentTarget.setPointerCapture(e.pointerId);
+    const p = framePoint(e, view);
+    setFrom(p);
+    if (sort === 'freehand') setLine([[p.x, p.y]]);
+    if (sort !== 'path') return;
+    const [first] = path;
+    if (path.length > 2 && Math.hypot(p.x - first.x, p.y - first.y) * view.k < 9) return finish(path);
+    setPath([...path, p]);
+  };
+  const move = (e: PointerEvent<SVGSVGElement>) => {
+    const p = framePoint(e, view);
+    setHand(p);
+    if (!from) return;
+    if (sort === 'freehand') setLine((l) => [...l, [p.x, p.y]]);
+    else if (sort === 'path') {
+      // A drag pulls the handles out, the same to both sides.
+      const [dx, dy] = [p.x - from.x, p.y - from.y];
+      if (Math.hypot(dx, dy) * view.k < 4) return;
+      setPath((now) =>
+        now.map((q, i) => (i === now.length - 1 ? { ...q, in: [-dx, -dy], out: [dx, dy] } : q)),
+      );
+    } else setBox(boxed(from, p, e));
+  };
+  const up = (e: PointerEvent<SVGSVGElement>) => {
+    if (!from) return;
+    setFrom(null);
+    if (sort === 'freehand') finish(line.length > 8 ? pathOfLine(line, simplified / view.k) : []);
+    else if (sort !== 'path') {
+      finish(boxed(from, framePoint(e, view), e));
+      setBox([]);
+    }
+  };
+  const lineData =
+    line.length > 1 ? `M${line.map(([x, y]) => `${x} ${y}`).join('L')}` : toPathData(box.length ? box : path);
+  const last = path[path.length - 1];
+  return (
+    <svg
+      className="absolute inset-0 h-full w-full cursor-crosshair touch-none select-none"
+      data-testid="draw"
+      aria-label={`Draw: ${names[sort]}`}
+      role="application"
+      onPointerDown={down}
+      onPointerMove={move}
+      onPointerUp={up}
+    >
+      <g transform={`translate(${view.x} ${view.y}) scale(${view.k})`}>
+        <path d={lineData} fill="#6f9dff" fillOpacity={0.12} stroke="#151515" strokeWidth={3 / view.k} />
+        <path d={lineData} fill="none" stroke="#6f9dff" strokeWidth={1.5 / view.k} />
+        {sort === 'path' && last && hand && !from && (
+          <line
+            x1={last.x}
+            y1={last.y}
+            x2={hand.x}
+            y2={hand.y}
+            stroke="#6f9dff"
+            strokeWidth={1 / view.k}
+            strokeDasharray={`${4 / view.k}`}
+          />
+        )}
+        {path.map((p, i) => (
+          <circle
+            // biome-ignore lint/suspicious/noArrayIndexKey: points have no other name
+            key={i}
+            cx={p.x}
+            cy={p.y}
+            r={(i === 0 ? 5 : 3.5) / view.k}
+            fill={i === 0 ? '#f2b45f' : '#e9e9e9'}
+            stroke="#151515"
+            strokeWidth={1 / view.k}
+          />
+        ))}
+      </g>
+    </svg>
+  );
+}

@@ -1,0 +1,124 @@
+import { type PointerEvent, useRef } from 'react';
+import { previewed, useShot } from '@/browser/shot-store';
+import { setValues } from '@/core/finish/edits';
+import { findStep, originalOf, type Step } from '@/core/finish/finish';
+import type { Handle, NumberSpec, Value } from '@/core/steps/define';
+import { stepSpec } from '@/core/steps/registry';
+import { type Extent, framePoint, type View } from './view';
+
+type Point = { x: number; y: number };
+/** Shown where an arm has no length of its own, in pixels of the screen. */
+const armLength = 84;
+
+const round = (v: number) => Math.round(v * 10) / 10;
+
+/** What of the selected step can be dragged on the picture: points and arms, as its declaration says. */
+export function Handles({ view, full }: { view: View; full: Extent }) {
+  const finish = useShot(previewed);
+  const selected = useShot((s) => s.selected);
+  const found = findStep(finish, selected ?? '');
+  const change = useShot((s) => s.change);
+  const edit = useShot((s) => s.edit);
+  const tool = useShot((s) => s.tool);
+  const dragging = useRef<Handle | null>(null);
+  if (!found || tool || found.step.bypass) return null;
+  const spec = stepSpec(found.step.type);
+  const handles = spec?.handles ?? [];
+  if (handles.length === 0) return null;
+  const step: Step = originalOf(finish, found.step);
+  const number = (key: string) => step.values[key] as number;
+  const middle = { x: full.width / 2, y: full.height / 2 };
+  const along = (pairs: readonly (readonly [string, string])[]): Point =>
+    pairs.reduce((p, [x, y]) => ({ x: p.x + number(x), y: p.y - number(y) }), middle);
+  const onScreen = (p: Point): Point => ({ x: view.x + p.x * view.k, y: view.y + p.y * view.k });
+  const originOf = (h: Handle) => (h.sort === 'arm' ? along(h.at ?? []) : along(h.from ? [h.from] : []));
+  const tipOf = (h: Extract<Handle, { sort: 'arm' }>): Point => {
+    const at = onScreen(originOf(h));
+    const turn = ((h.angle ? number(h.angle) : 0) * Math.PI) / 180;
+    const length = h.length ? number(h.length) * (h.perPixel ?? 1) * view.k : armLength;
+    return { x: at.x + Math.cos(turn) * length, y: at.y - Math.sin(turn) * length };
+  };
+  const held = (key: string, v: number) => {
+    const { from, to } = spec!.values[key] as NumberSpec;
+    return Math.max(from, Math.min(to, v));
+  };
+  /** The values that a handle dragged to a point of the frame stands for. */
+  const valuesAt = (h: Handle, p: Point, straight: boolean): [string, Value][] => {
+    const at = originOf(h);
+    if (h.sort === 'point')
+      return [
+        [h.x, held(h.x, round(p.x - at.x))],
+        [h.y, held(h.y, round(at.y - p.y))],
+      ];
+    const out: [string, Value][] = [];
+    if (h.angle) {
+      const raw = (Math.atan2(at.y - p.y, p.x - at.x) * 180) / Math.PI;
+      out.push([h.angle, held(h.angle, straight ? Math.round(raw / 15) * 15 : round(raw))]);
+    }
+    if (h.length)
+      out.push([h.length, held(h.length, Math.hypot(p.x - at.x, p.y - at.y) / (h.perPixel ?? 1))]);
+    return out;
+  };
+  const apply = (e: PointerEvent<SVGSVGElement>, done: boolean) => {
+    const handle = dragging.current;
+    if (!handle) return;
+    const values = valuesAt(handle, framePoint(e, view), e.shiftKey);
+    if (!done) return change({ preview: setValues(finish, step.id, Object.fromEntries(values)) });
+    dragging.current = null;
+    edit(setValues(finish, step.id, Object.fromEntries(values)));
+  };
+  const grab = (handle: Handle) => (e: PointerEvent) => {
+    e.stopPropagation();
+    dragging.current = handle;
+    (e.currentTarget as Element).closest('svg')!.setPointerCapture(e.pointerId);
+  };
+  return (
+    <svg
+      className="pointer-events-none absolute inset-0 h-full w-full touch-none select-none"
+      aria-label={`Handles of ${spec!.name}`}
+      role="group"
+      onPointerMove={(e) => apply(e, false)}
+      onPointerUp={(e) => apply(e, true)}
+    >
+      {handles.map((h) => {
+        if (h.sort === 'point') {
+          const p = onScreen(along([...(h.from ? [h.from] : []), [h.x, h.y]]));
+          return (
+            <g
+              key={h.name}
+              className="pointer-events-auto cursor-move"
+              data-handle={h.name}
+              onPointerDown={grab(h)}
+            >
+              <title>{h.name}</title>
+              <circle cx={p.x} cy={p.y} r={11} fill="transparent" />
+              <circle cx={p.x} cy={p.y} r={6} fill="none" stroke="#151515" strokeWidth={3} />
+              <circle cx={p.x} cy={p.y} r={6} fill="none" stroke="#f2b45f" strokeWidth={1.5} />
+              <circle cx={p.x} cy={p.y} r={1.5} fill="#f2b45f" />
+            </g>
+          );
+        }
+        const [at, tip] = [onScreen(originOf(h)), tipOf(h)];
+        return (
+          <g key={h.name} data-handle={h.name}>
+            <line
+              x1={at.x}
+              y1={at.y}
+              x2={tip.x}
+              y2={tip.y}
+              stroke="#151515"
+              strokeOpacity={0.6}
+              strokeWidth={3}
+            />
+            <line x1={at.x} y1={at.y} x2={tip.x} y2={tip.y} stroke="#f2b45f" strokeWidth={1.25} />
+            <g className="pointer-events-auto cursor-grab" onPointerDown={grab(h)}>
+              <title>{h.name}</title>
+              <circle cx={tip.x} cy={tip.y} r={10} fill="transparent" />
+              <circle cx={tip.x} cy={tip.y} r={5} fill="#f2b45f" stroke="#151515" />
+            </g>
+          </g>
+        );
+      })}
+    </svg>
+  );
+}

@@ -1,0 +1,216 @@
+import { type KeyboardEvent, type PointerEvent, useRef } from 'react';
+import { previewed, useShot, useShotStore } from '@/browser/shot-store';
+import type { Edit } from '@/core/finish/edit';
+import type { Shape } from '@/core/finish/heads';
+import { removeShape, setPath, shifted } from '@/core/finish/shape-edits';
+import { isInside, nearestOn, splitPath } from '@/core/mattes/edit-path';
+import type { PathPoint } from '@/core/mattes/path';
+import { placedPath, unplaced } from '@/core/mattes/shapes';
+import { toPathData } from '@/core/mattes/svg';
+import { framePoint, type View } from './view';
+
+type Point = { x: number; y: number };
+/** What a hand holds: the shape, some of its points, or a handle of one. */
+type Grip =
+  | { sort: 'shape' | 'points'; from: Point; points: PathPoint[]; moved: boolean }
+  | { sort: 'in' | 'out'; index: number; from: Point; points: PathPoint[]; moved: boolean };
+
+/** As near as this, in pixels of the screen, counts as on the line. */
+const near = 7;
+
+/** The shapes of the chosen matte over the picture: chosen, moved and reshaped by hand. */
+export function ShapeEditor({ view, strandId }: { view: View; strandId: string }) {
+  const store = useShotStore();
+  const doc = useShot(previewed);
+  const frame = useShot((s) => s.frame);
+  const chosen = useShot((s) => s.shape);
+  const picked = useShot((s) => s.points);
+  const change = useShot((s) => s.change);
+  const grip = useRef<Grip | null>(null);
+  const head = doc.strands.find((s) => s.id === strandId)?.head;
+  if (head?.type !== 'shapes') return null;
+  const shapes = head.shapes.filter((s) => !s.hidden);
+  const shape = shapes.find((s) => s.id === chosen);
+  const path = shape ? placedPath(shape, frame) : [];
+
+  const reshaped = (of: Shape, points: readonly PathPoint[]): Edit =>
+    setPath(store.getState().finish, strandId, of.id, frame, unplaced(of, frame, points));
+  const after = (g: Grip, p: Point, alone: boolean): PathPoint[] => {
+    const [dx, dy] = [p.x - g.from.x, p.y - g.from.y];
+    if (!('index' in g)) {
+      if (g.sort === 'shape') return shifted(g.points, dx, dy);
+      return g.points.map((q, i) => (picked.includes(i) ? shifted([q], dx, dy)[0] : q));
+    }
+    return g.points.map((q, i) => {
+      if (i !== g.index) return q;
+      const [hx, hy] = [p.x - q.x, p.y - q.y];
+      const other = g.sort === 'in' ? 'out' : 'in';
+      // The other handle turns along, as long as it was, unless Alt holds it.
+      const length = Math.hypot(...(q[other] ?? [0, 0]));
+      const pull = Math.hypot(hx, hy) || 1;
+      const turned =
+        q[other] && !alone ? ([(-hx / pull) * length, (-hy / pull) * length] as const) : q[other];
+      return { ...q, [g.sort]: [hx, hy] as const, ...(turned ? { [other]: turned } : {}) };
+    });
+  };
+  const hold = (e: PointerEvent, g: Grip) => {
+    e.stopPropagation();
+    const svg = (e.currentTarget as Element).closest('svg')!;
+    svg.setPointerCapture(e.pointerId);
+    svg.focus();
+    grip.current = g;
+  };
+  /** On the line or inside of a shape, the uppermost first. */
+  const shapeUnder = (p: Point) =>
+    [...shapes].reverse().find((s) => {
+      const points = placedPath(s, frame);
+      return nearestOn(points, p.x, p.y).away * view.k < near || isInside(points, p.x, p.y);
+    });
+  const down = (e: PointerEvent<SVGSVGElement>) => {
+    const p = framePoint(e, view);
+    const under = shapeUnder(p);
+    if (!under) return change({ shape: undefined, points: [] });
+    change({ shape: under.id, points: [] });
+    hold(e, { sort: 'shape', from: p, points: placedPath(under, frame), moved: false });
+  };
+  const move = (e: PointerEvent<SVGSVGElement>, done: boolean) => {
+    const g = grip.current;
+    const of = shapes.find((s) => s.id === store.getState().shape);
+    if (!g || !of) return;
+    const p = framePoint(e, view);
+    g.moved ||= Math.hypot(p.x - g.from.x, p.y - g.from.y) * view.k > 2;
+    if (done) grip.current = null;
+    if (!g.moved) return;
+    const to = reshaped(of, after(g, p, e.altKey));
+    if (done) store.getState().edit(to);
+    else change({ preview: to });
+  };
+  const key = (e: KeyboardEvent<SVGSVGElement>) => {
+    if (!shape) return;
+    const steps: Record<string, [number, number]> = {
+      ArrowLeft: [-1, 0],
+      ArrowRight: [1, 0],
+      ArrowUp: [0, -1],
+      ArrowDown: [0, 1],
+    };
+    const { finish, edit } = store.getState();
+    if (steps[e.key]) {
+      const by = e.shiftKey ? 10 : e.altKey ? 0.1 : 1;
+      const [dx, dy] = steps[e.key].map((v) => v * by);
+      const all = picked.length === 0;
+      edit(
+        reshaped(
+          shape,
+          path.map((q, i) => (all || picked.includes(i) ? shifted([q], dx, dy)[0] : q)),
+        ),
+      );
+    } else if (e.key === 'Delete' || e.key === 'Backspace') {
+      const left = path.filter((_, i) => !picked.includes(i));
+      if (picked.length > 0 && left.length >= 2) edit(reshaped(shape, left));
+      else edit(removeShape(finish, strandId, shape.id));
+      change({ points: [], ...(picked.length === 0 || left.length < 2 ? { shape: undefined } : {}) });
+    } else if (e.key === 'Escape') change({ points: [], shape: picked.length ? shape.id : undefined });
+    else if (e.key === 'a' && (e.ctrlKey || e.metaKey)) change({ points: path.map((_, i) => i) });
+    else return;
+    e.preventDefault();
+    e.stopPropagation();
+  };
+  const split = (e: PointerEvent<SVGSVGElement> | React.MouseEvent<SVGSVGElement>) => {
+    if (!shape) return;
+    const p = framePoint(e as PointerEvent<SVGSVGElement>, view);
+    const on = nearestOn(path, p.x, p.y);
+    if (on.away * view.k > near) return;
+    store.getState().edit(reshaped(shape, splitPath(path, on.index, on.t)));
+    change({ points: [on.index + 1] });
+  };
+  const size = (v: number) => v / view.k;
+  return (
+    <svg
+      className="absolute inset-0 h-full w-full touch-none outline-none select-none"
+      style={{ pointerEvents: 'none' }}
+      data-testid="shapes"
+      aria-label="Shapes on the picture"
+      role="application"
+      // biome-ignore lint/a11y/noNoninteractiveTabindex: it takes the keys that nudge points
+      tabIndex={0}
+      onPointerDown={down}
+      onPointerMove={(e) => move(e, false)}
+      onPointerUp={(e) => move(e, true)}
+      onDoubleClick={split}
+      onKeyDown={key}
+    >
+      <g transform={`translate(${view.x} ${view.y}) scale(${view.k})`}>
+        {shapes.map((s) => {
+          const data = toPathData(placedPath(s, frame));
+          const mine = s.id === chosen;
+          return (
+            <g key={s.id} className="cursor-move" style={{ pointerEvents: 'all' }} data-shape={s.id}>
+              <path d={data} fill="transparent" stroke="#151515" strokeOpacity={0.7} strokeWidth={size(3)} />
+              <path
+                d={data}
+                fill="none"
+                stroke={s.sort === 'subtract' ? '#ff8f87' : mine ? '#6f9dff' : '#c9c9c9'}
+                strokeWidth={size(mine ? 1.75 : 1.25)}
+                strokeDasharray={s.sort === 'intersect' ? `${size(6)} ${size(3)}` : undefined}
+              />
+            </g>
+          );
+        })}
+        {path.map((p, index) => (
+          // biome-ignore lint/suspicious/noArrayIndexKey: points have no other name
+          <g key={index} style={{ pointerEvents: 'all' }}>
+            {picked.includes(index) &&
+              (['in', 'out'] as const).map((side) => {
+                const [hx, hy] = p[side] ?? [0, 0];
+                if (hx === 0 && hy === 0) return null;
+                return (
+                  <g key={side}>
+                    <line
+                      x1={p.x}
+                      y1={p.y}
+                      x2={p.x + hx}
+                      y2={p.y + hy}
+                      stroke="#f2b45f"
+                      strokeWidth={size(1)}
+                    />
+                    <circle
+                      cx={p.x + hx}
+                      cy={p.y + hy}
+                      r={size(4)}
+                      className="cursor-grab"
+                      fill="#f2b45f"
+                      stroke="#151515"
+                      strokeWidth={size(1)}
+                      onPointerDown={(e) =>
+                        hold(e, { sort: side, index, from: framePoint(e, view), points: path, moved: false })
+                      }
+                    />
+                  </g>
+                );
+              })}
+            <rect
+              x={p.x - size(4)}
+              y={p.y - size(4)}
+              width={size(8)}
+              height={size(8)}
+              className="cursor-move"
+              data-point={index}
+              fill={picked.includes(index) ? '#f2b45f' : '#e9e9e9'}
+              stroke="#151515"
+              strokeWidth={size(1)}
+              onPointerDown={(e) => {
+                const others = e.shiftKey
+                  ? picked.filter((i) => i !== index)
+                  : picked.includes(index)
+                    ? picked
+                    : [];
+                change({ points: [index, ...others.filter((i) => i !== index)] });
+                hold(e, { sort: 'points', from: framePoint(e, view), points: path, moved: false });
+              }}
+            />
+          </g>
+        ))}
+      </g>
+    </svg>
+  );
+}

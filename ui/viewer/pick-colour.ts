@@ -1,0 +1,20 @@
+import type { Tool } from '@/browser/shot-store';
+import type { Edit } from '@/core/finish/edit';
+import { setValue } from '@/core/finish/edits';
+import { type Finish, findStep, originalOf } from '@/core/finish/finish';
+import type { Rgb } from '@/core/steps/define';
+
+/** Puts a colour of the picture, not multiplied by its alpha, into a value of a step. */
+export function pickColour(
+  finish: Finish,
+  { step: id, key, adds }: Extract<Tool, { sort: 'pick-colour' }>,
+  [r, g, b, a]: readonly number[],
+): Edit {
+  const colour = [r, g, b].map((v) => {
+    const light = Math.max(0, a > 0 ? v / a : v);
+    return Number.isFinite(light) ? Number(light.toPrecision(5)) : 0;
+  }) as unknown as Rgb;
+  const found = findStep(finish, id);
+  const now = found && originalOf(finish, found.step).values[key];
+  return setValue(finish, id, key, adds ? [...((now as readonly Rgb[]) ?? []), colour] : colour);
+}
