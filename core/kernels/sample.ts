@@ -88,7 +88,7 @@ export function filterTable(filter: Filter): Float64Array {
 export type Affine = { a: number; b: number; c: number; d: number; e: number; f: number };
 
 /**
- * A picture of `width` by `height` read from another through an affine map, black outside. Positions are held to 1/256 pixel,
+ * A picture of `width` by `height` read from another through an affine map, black outside; alpha is held to [0, 1]. Positions are held to 1/256 pixel,
  * an error below 1/200 of the largest difference nearby. Not for making smaller: that is `shrink`.
  */
 export function resample(

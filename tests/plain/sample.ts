@@ -31,7 +31,7 @@ export function raysPass(
   });
 }
 
-/** A separable filter over `reach` pixels each way, its weights scaled to sum 1. */
+/** A separable filter over `reach` pixels each way, its weights scaled to sum 1; alpha is held to [0, 1]. */
 export function resample(
   p: Rgba,
   width: number,
@@ -55,6 +55,6 @@ export function resample(
         sum += wx * wy * at(p, tx.first + k, ty.first + j, c);
       });
     });
-    return sum;
+    return c === 3 ? Math.min(1, Math.max(0, sum)) : sum;
   });
 }

@@ -1,5 +1,5 @@
 /** Kernels that read pictures between pixels. Pixel centres are at whole numbers; outside there is nothing. */
-import { add, L, ld, mul, row, sp, st, sub } from './vector';
+import { add, clamp01, L, ld, mul, row, sp, st, sub } from './vector';
 
 /**
  * One doubling pass of light rays, rows `lo` … `hi`: d(p) = gain · (s(p) + weight · s(c + (p − c) · scale)), bilinear.
@@ -78,7 +78,8 @@ export function resample(
           sum = add(sum, mul(line, L(ky + <usize>j * 4)));
         }
       }
-      st(d + (<usize>(y * dw + x) << 4), sum);
+      // Sharp filters swing past the ends: coverage does not.
+      st(d + (<usize>(y * dw + x) << 4), f32x4.replace_lane(sum, 3, clamp01(f32x4.extract_lane(sum, 3))));
     }
   }
 }

@@ -1,0 +1,111 @@
+import { afterEach, describe, expect, test } from 'vitest';
+import { desk, machine, noise, pictureOf } from '../../tests/machine';
+import { openDesk } from '../kernels/desk';
+import { toLookAt } from '../kernels/plane';
+import type { Picture } from '../picture/picture';
+import { cut, grown, type Region } from '../picture/region';
+import { defaultsOf, type Kind, type StepSpec, type Values } from './define';
+import { steps } from './registry';
+
+/** Laws of every step, run over the whole registry: a new step is under them from its first line. */
+afterEach(() => {
+  desk.clear();
+  expect(machine.arena.used).toBe(0);
+});
+
+const [width, height] = [203, 149];
+const smooth = (i: number) => (noise(7, 2)(i >> 6) + noise(9, 2)((i >> 6) + 1)) / 2;
+
+/** Something that the step works on: a picture with alpha, numbers, or a matte. */
+function given(kind: Kind, seed = 1): Picture {
+  if (kind === 'matte')
+    return pictureOf(width, height, (i) => Math.min(1, Math.max(0, noise(seed, 1)(i >> 3) - 0.2)), 1);
+  const value = noise(seed, 30);
+  return pictureOf(width, height, (i) => ((i & 3) === 3 ? Math.min(1, noise(seed + 1, 1)(i >> 4)) : value(i)));
+}
+
+/** Values that make a step do something. */
+const telling: Record<string, Values> = {
+  opacity: { amount: 0.4 },
+  transform: { moveX: 7.5, turn: 12, scale: 0.8 },
+  'pick-channels': { red: 'blue' },
+  'matte-levels': { black: 0.2, white: 0.8, gamma: 1.5 },
+  'luminance-key': { low: 0.6 },
+  steady: { frames: 0 },
+  facing: { camera: 'typed' },
+  bloom: { threshold: 0.5, radius: 24 },
+};
+const valuesOf = (spec: StepSpec) => ({ ...defaultsOf(spec.values), ...telling[spec.id] }) as never;
+const kindOf = (spec: StepSpec): Kind => spec.on?.[0] ?? 'picture';
+
+describe.each(steps.map((s) => [s.id, s] as const))('%s', (_, spec) => {
+  const kind = kindOf(spec);
+  const makes = spec.makes ?? kind;
+
+  test('declares handles and a telling value that it has', () => {
+    const keys = Object.keys(spec.values);
+    if (spec.telling) expect(keys).toContain(spec.telling);
+    for (const h of spec.handles ?? []) {
+      const used =
+        h.sort === 'point' ? [h.x, h.y, ...(h.from ?? [])] : [h.angle, h.length, ...(h.at ?? []).flat()];
+      for (const key of used) if (key !== undefined) expect(keys).toContain(key);
+    }
+  });
+
+  test('takes any matte into where: nothing changes outside it, all inside, half-way between', () => {
+    expect(Object.keys(spec.slots)).toContain('where');
+    const before = given(kind);
+    const where = pictureOf(width, height, (i) => [0, 0.5, 1][i % 3], 1);
+    const whole = spec.run(desk, before, {}, valuesOf(spec));
+    const part = spec.run(desk, before, { where }, valuesOf(spec));
+    expect(part.channels).toBe(makes === 'matte' ? 1 : 4);
+    const n = part.channels;
+    let worst = 0;
+    for (let i = 0; i < part.data.length; i++) {
+      const m = [0, 0.5, 1][Math.floor(i / n) % 3];
+      // A key has nothing to leave outside.
+      const outside = makes !== kind ? 0 : before.data[i];
+      if (m === 0 && !Object.is(part.data[i], outside)) worst = Math.max(worst, 1);
+      if (m === 1 && part.data[i] !== whole.data[i]) worst = Math.max(worst, 1);
+      const half = outside + (whole.data[i] - outside) / 2;
+      if (m === 0.5) worst = Math.max(worst, Math.abs(part.data[i] - half) / Math.max(1, Math.abs(half)));
+    }
+    expect(worst).toBeLessThan(2e-6);
+  });
+
+  test('gives finite numbers for finite ones, and alpha and mattes from 0 to 1', () => {
+    const out = spec.run(desk, given(kind, 5), {}, valuesOf(spec));
+    expect(out.data.every(Number.isFinite)).toBe(true);
+    const step = out.channels === 1 ? 1 : 4;
+    let [least, most] = [1, 0];
+    for (let i = step - 1; i < out.data.length; i += step) {
+      least = Math.min(least, out.data[i]);
+      most = Math.max(most, out.data[i]);
+    }
+    expect(least).toBeGreaterThanOrEqual(0);
+    expect(most).toBeLessThanOrEqual(1);
+  });
+
+  test('computes a part as it is in the whole', () => {
+    const wanted: Region = { x: 100, y: 70, width: 28, height: 24, of: { width, height } };
+    const before =
+      kind === 'matte'
+        ? given('matte')
+        : pictureOf(width, height, (i) => ((i & 3) === 3 ? 0.5 : smooth(i)));
+    const values = valuesOf(spec);
+    const region = grown(wanted, spec.reach(values));
+    const whole = cut(desk, spec.run(desk, before, {}, values), wanted);
+    const partial = openDesk(machine, region);
+    const input = region ? cut(partial, before, region) : before;
+    const part = cut(desk, spec.run(partial, input, {}, values), wanted, region);
+    let worst = 0;
+    for (let i = 0; i < whole.data.length; i++)
+      worst = Math.max(worst, Math.abs(part.data[i] - whole.data[i]) / Math.max(1, Math.abs(whole.data[i])));
+    partial.clear();
+    expect(worst).toBeLessThan(spec.id === 'bloom' ? 4e-3 : 1e-5);
+  });
+
+  test('can be looked at', () => {
+    expect(toLookAt(desk, spec.run(desk, given(kind), {}, valuesOf(spec))).channels).toBe(4);
+  });
+});
