@@ -3,14 +3,18 @@ import { availableParallelism, cpus, tmpdir, totalmem } from 'node:os';
 import { join } from 'node:path';
 import { writeExr } from '../core/formats/exr/write';
 import { floatsToHalves } from '../core/formats/half';
+import { cover, type Outline } from '../core/kernels/cover';
 import { type Desk, openDesk } from '../core/kernels/desk';
 import { toDisplay } from '../core/kernels/display';
 import { convolve, kernelSpectrum } from '../core/kernels/fourier';
-import { exactGaussian, gaussian } from '../core/kernels/gaussian';
+import { exactGaussian, gaussian, gaussianPlane } from '../core/kernels/gaussian';
+import { band, colourKey, type Facing, facingKey } from '../core/kernels/key';
+import { addRanked, clean } from '../core/kernels/plane';
 import { copy, over } from '../core/kernels/point';
 import { sumOfGaussians } from '../core/kernels/pyramid';
 import { radialGather, shrink } from '../core/kernels/sample';
-import { dilate, distance } from '../core/kernels/shape';
+import { dilate, distance, grow } from '../core/kernels/shape';
+import { edgesOf } from '../core/mattes/path';
 import type { Picture } from '../core/picture/picture';
 import { nodeCrew } from '../engine/node/crew';
 import { readShared } from '../engine/node/exr-threads';
@@ -46,11 +50,80 @@ type Subject = {
   /** The reference's command and its name. */
   against?: [command: string, name: string];
   goal?: number;
+  /** At most as many plain copies of the picture, two threads each, in the same run. */
+  copies?: number;
   /** Not bound by memory: two threads should pay. */
   computes?: boolean;
   run(desk: Desk, p: Picture, q: Picture, m: Picture, extra: Extra): void;
 };
-type Extra = { spectrum: ReturnType<typeof kernelSpectrum> };
+type Extra = { spectrum: ReturnType<typeof kernelSpectrum>; ids: Picture[] };
+
+/** Shapes of 20 points that fill a good part of the frame together. */
+const fiftyShapes = Array.from({ length: 50 }, (_, k): Outline => {
+  const [cx, cy] = [120 + (k % 10) * 186, 110 + Math.floor(k / 10) * 210];
+  const points = Array.from({ length: 20 }, (_, i) => {
+    const turn = (i / 20) * 2 * Math.PI;
+    const [r, pull] = [70 + 30 * Math.sin(3 * turn + k), 12];
+    const along: [number, number] = [-Math.sin(turn) * pull, Math.cos(turn) * pull];
+    return {
+      x: cx + r * Math.cos(turn),
+      y: cy + r * Math.sin(turn),
+      in: [-along[0], -along[1]] as const,
+      out: along,
+    };
+  });
+  return { edges: edgesOf(points), sort: 'add', opacity: 1 };
+});
+const wide = { low: 0.2, lowSoft: 0.1, high: 0.5, highSoft: 0.1 };
+const idBits = Int32Array.from({ length: 8 }, (_, i) => 0x3f000000 + i);
+const shot: Facing = {
+  sort: 'exact',
+  index: 1.5,
+  black: 0.1,
+  gamma: 1.2,
+  invert: false,
+  view: { angle: 50 },
+};
+const mattes: Subject[] = [
+  { name: '50 shapes of 20 points', copies: 8, run: (d) => cover(d, width, height, fiftyShapes) },
+  {
+    name: 'objects, 8 ids of 3 layers',
+    copies: 12,
+    run: (d, _p, _q, _m, { ids }) => {
+      const out = d.blank(width, height, 1);
+      for (const layer of ids) addRanked(d, out, layer, [...idBits]);
+    },
+  },
+  { name: 'luminance key', copies: 12, run: (d, p) => band(d, p, 'luminance', wide) },
+  {
+    name: 'colour key, 3 samples',
+    copies: 12,
+    run: (d, p) =>
+      colourKey(d, p, {
+        samples: [
+          [0.5, 0.2, 0.1],
+          [0.1, 0.4, 0.2],
+          [0.3, 0.3, 0.3],
+        ],
+        near: 0.1,
+        soft: 0.1,
+        lightness: 0.5,
+      }),
+  },
+  { name: 'depth band', copies: 12, run: (d, p) => band(d, p, 'red', wide) },
+  { name: 'Fresnel, exact', copies: 7, run: (d, p) => facingKey(d, p, shot) },
+  { name: 'matte grown by 20.5', copies: 12, run: (d, _p, _q, m) => grow(d, m, 20.5) },
+  {
+    name: 'matte feathered by 12',
+    copies: 12,
+    run: (d, _p, _q, m) => gaussianPlane(d, m, 12, 'continued'),
+  },
+  {
+    name: 'matte cleaned',
+    copies: 12,
+    run: (d, _p, _q, m) => clean(d, m, 25, false),
+  },
+];
 
 const seven = Array.from({ length: 7 }, (_, i) => ({ sigma: 48 / 2 ** i, weight: 1 / 7 }));
 const subjects: Subject[] = [
@@ -104,6 +177,7 @@ const subjects: Subject[] = [
     computes: true,
     run: (d, p) => radialGather(d, p, { cx: 700, cy: 300, length: 0.5, fade: 0.1 }),
   },
+  ...mattes,
   { name: 'to half size, area mean', against: ['shrink', 'OpenCV'], run: (d, p) => shrink(d, p, 0.5) },
   {
     name: 'to 8-bit sRGB, exact',
@@ -134,7 +208,22 @@ const inputs = crews.map((crew) => {
   for (let i = 0; i < kernel.data.length; i++) {
     kernel.data[i] = 1 / (1 + ((i % kw) - (kw >> 1)) ** 2 + (Math.floor(i / kw) - (kh >> 1)) ** 2);
   }
-  return { crew, p, q, m, kernel, extra: { spectrum: kernelSpectrum(crew, kernel, width, height) } };
+  // As objects lie in a frame: one covers a pixel, but for one in sixteen, which two or three share.
+  const ids = [0, 1, 2].map((layer) => {
+    const ranks = desk.blank(width, height);
+    const bits = new Int32Array(ranks.data.buffer, ranks.at, ranks.data.length);
+    for (let i = 0; i < width * height; i++) {
+      const shared = i % 16 === 0;
+      if (layer > (shared ? 1 : 0)) continue;
+      bits[i * 4] = 0x3f000000 + ((i >> 9) % 40);
+      ranks.data[i * 4 + 1] = layer === 0 ? (shared ? 0.5 : 1) : 0.2;
+      if (!shared) continue;
+      bits[i * 4 + 2] = 0x3f000000 + ((i >> 5) % 40);
+      ranks.data[i * 4 + 3] = 0.15;
+    }
+    return ranks;
+  });
+  return { crew, p, q, m, kernel, extra: { ids, spectrum: kernelSpectrum(crew, kernel, width, height) } };
 });
 const write = (name: string, { data }: Picture) => {
   const path = join(temporary, name);
@@ -193,11 +282,21 @@ const row = (name: string, reference: string, line: Line, goal?: number) =>
     `| ${name} | ${cell(line.ours)} | ${cell(line.two)} | ${line.two ? cell(line.ours / line.two, 2) : ''} | ${reference} ${cell(line.theirs)} | ${cell(line.ratio, 3)} | ${goal ?? ''} |`,
   );
 
-let plainCopy = 0;
-for (const subject of subjects) {
+let [plainCopy, twoCopy] = [0, 0];
+const inCopies: string[] = [];
+/** `ZAFIRO_BENCH_ONLY` times only the kernels whose names it fits, and the copy. */
+const only = new RegExp(process.env.ZAFIRO_BENCH_ONLY ?? '');
+for (const subject of subjects.filter((s) => s.name === 'copy' || only.test(s.name))) {
   process.stderr.write(`${subject.name} …\n`);
   const line = await measure((threads) => timeOurs(subject, inputs[threads - 1]), subject.against?.[0]);
-  if (subject.name === 'copy') plainCopy = line.ours;
+  if (subject.name === 'copy') [plainCopy, twoCopy] = [line.ours, line.two!];
+  if (subject.copies !== undefined) {
+    const times = line.two! / twoCopy;
+    inCopies.push(
+      `| ${subject.name} | ${cell(line.ours)} | ${cell(line.two)} | ${times.toFixed(1)} | ${subject.copies} |`,
+    );
+    continue;
+  }
   const name =
     subject.name === 'over'
       ? `over (${(line.ours / plainCopy).toFixed(2)} times our copy; goal 2)`
@@ -242,5 +341,11 @@ ${width} × ${height} RGBA float32, median milliseconds of ${rounds} alternating
 | kernel | Zafiro | two threads | gain | reference | ratio | goal |
 |---|---|---|---|---|---|---|
 ${rows.join('\n')}
+
+As multiples of a plain copy of an RGBA picture on two threads (${cell(twoCopy)} ms) in the same run:
+
+| kernel | one thread | two threads | copies | goal |
+|---|---|---|---|---|
+${inCopies.join('\n')}
 `);
 process.exit(0);

@@ -6,6 +6,7 @@ import { emptyMatte } from './empty-matte';
 import { leadsNowhere } from './leads-nowhere';
 import { missing } from './missing';
 import { oddOrder } from './odd-order';
+import { rests } from './rests';
 import { takesAll } from './takes-all';
 import { twiceTheLight } from './twice-the-light';
 
@@ -13,6 +14,7 @@ import { twiceTheLight } from './twice-the-light';
 const rules: readonly Rule[] = [
   missing,
   brokenValues,
+  rests,
   emptyMatte,
   beyondAlpha,
   twiceTheLight,

@@ -32,8 +32,8 @@ function idBeginnings({ name: media, passes }: Media): Beginning[] {
     ...[...ranked].map(
       ([layer, ranks]): Beginning => ({
         key: `ids/${media}/${layer}`,
-        name: `Objects of ${layer}`,
-        says: `chosen on the picture, edges exact`,
+        name: 'Objects',
+        says: `of ${layer}, chosen on the picture`,
         head: { type: 'ids', media, pass: layer, sort: 'ranked', ranks, objects: [] },
         kind: 'matte',
       }),
@@ -43,8 +43,8 @@ function idBeginnings({ name: media, passes }: Media): Beginning[] {
       .map(
         (p): Beginning => ({
           key: `ids/${media}/${p.name}`,
-          name: `Objects of ${p.label}`,
-          says: 'chosen on the picture, by id',
+          name: 'Objects',
+          says: `of ${p.label}, chosen on the picture`,
           head: {
             type: 'ids',
             media,
@@ -70,8 +70,8 @@ function keyBeginnings({ name: media, passes }: Media): Beginning[] {
       return [
         {
           key,
-          name: `Depth band of ${p.label}`,
-          says: 'what lies between two distances',
+          name: 'Depth band',
+          says: `of ${p.label}: what lies between two distances`,
           head,
           kind: 'data',
           steps: ['depth-band'],
@@ -81,8 +81,8 @@ function keyBeginnings({ name: media, passes }: Media): Beginning[] {
       return [
         {
           key,
-          name: `Facing of ${p.label}`,
-          says: 'surfaces that turn away from the camera',
+          name: 'Facing',
+          says: `of ${p.label}: surfaces that turn away`,
           head,
           kind: 'data',
           steps: ['facing'],
@@ -93,8 +93,8 @@ function keyBeginnings({ name: media, passes }: Media): Beginning[] {
       return [
         {
           key,
-          name: `Lights of ${p.label}`,
-          says: 'where lamps are brighter than a value',
+          name: 'Lights',
+          says: `of ${p.label}: lamps brighter than a value`,
           head,
           kind: 'picture',
           steps: ['luminance-key'],
@@ -121,15 +121,15 @@ export function matteBeginnings(
   return [
     {
       key: 'shapes',
-      name: 'Drawn shapes',
+      name: 'Shapes',
       says: 'drawn over the picture',
       head: { type: 'shapes', shapes: [] },
       kind: 'matte',
     },
     ...media.flatMap(idBeginnings),
-    ofPicture('luminance-key', `Luminance key of ${from.name}`, 'what is as bright as you say'),
-    ofPicture('colour-key', `Colour key of ${from.name}`, 'what has one of the colours you pick'),
-    ofPicture('alpha-edge', `Edge of ${from.name}`, 'along the edge of its alpha'),
+    ofPicture('luminance-key', 'Bright parts', `of ${from.name}, by luminance`),
+    ofPicture('colour-key', 'Colours', `of ${from.name}, that you pick`),
+    ofPicture('alpha-edge', 'Edge', `of ${from.name}, along its alpha`),
     ...media.flatMap(keyBeginnings),
   ];
 }

@@ -2,7 +2,7 @@ import { joined } from '../mattes/path';
 import type { Picture } from '../picture/picture';
 import type { Desk } from './desk';
 
-const rowPiece = 8;
+const rowPiece = 32;
 
 /** How an outline changes what is there: it is added, taken away, or only what it covers is kept. */
 export const coverSorts = ['add', 'subtract', 'intersect'] as const;

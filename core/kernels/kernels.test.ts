@@ -15,7 +15,7 @@ import type { Picture } from '../picture/picture';
 import { type Look, looks, toDisplay } from './display';
 import { cosTurns, exp, ln, power, sinTurns } from './elementary';
 import { convolveWith, transformLength } from './fourier';
-import { exactGaussian, recursiveGaussian } from './gaussian';
+import { exactGaussian, gaussian, gaussianPlane, recursiveGaussian } from './gaussian';
 import * as point from './point';
 import { addUp, bottom, down, sumOfGaussians } from './pyramid';
 import { type Filter, radialGather, resample, shrink } from './sample';
@@ -376,6 +376,24 @@ describe('between pixels', () => {
     const identity = { a: 1, b: 0, c: 0, d: 0, e: 1, f: 0 };
     if (filter !== 'mitchell')
       expect(apart(resample(desk, same, 9, 7, identity, filter).data, same.data)).toBeLessThan(1e-6);
+  });
+
+  test.each([3, 20])('a plane blurred by σ %i is a channel of a picture blurred', (sigma) => {
+    check(pictures, (given) => {
+      const p = make(given);
+      const grey = pictureOf(p.width, p.height, (i) => p.data[i & ~3]);
+      const plane = pictureOf(p.width, p.height, (i) => p.data[i * 4], 1);
+      for (const edge of ['black', 'continued'] as const) {
+        const want = gaussian(desk, grey, sigma, edge);
+        const got = gaussianPlane(desk, plane, sigma, edge);
+        expect(
+          apart(
+            got.data,
+            got.data.map((_, i) => want.data[i * 4]),
+          ),
+        ).toBeLessThan(1e-4);
+      }
+    });
   });
 
   test('shrinking keeps the mean, whatever the sizes', () => {

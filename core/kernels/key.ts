@@ -6,6 +6,8 @@ import { cosTurns, sinTurns } from './elementary';
 import { planeLike } from './plane';
 import { pixelPiece } from './point';
 
+const rowPiece = 16;
+
 export type Band = { low: number; lowSoft: number; high: number; highSoft: number };
 export const bandChannels = ['red', 'green', 'blue', 'alpha', 'luminance'] as const;
 export type BandChannel = (typeof bandChannels)[number];
@@ -34,7 +36,13 @@ export function colourKey(
   { samples, near, soft, lightness }: ColourRange,
 ): Picture {
   const out = planeLike(desk, from);
-  const table = desk.floats(samples.flatMap(oklab));
+  // The lightness of the samples carries its weight already.
+  const table = desk.floats(
+    samples.flatMap((c) => {
+      const [l, a, b] = oklab(c);
+      return [l * lightness, a, b, 0];
+    }),
+  );
   const args = [table, samples.length, near, soft, lightness];
   desk.machine.run('colourKey', from.width * from.height, pixelPiece, out.at, from.at, ...args);
   desk.drop(table);
@@ -76,7 +84,7 @@ export function facingKey(desk: Desk, normals: Picture, o: Facing): Picture {
   const positions = 'positions' in o.view ? o.view.positions.at : 0;
   const sort = Object.keys(facingSorts).indexOf(o.sort);
   const args = [positions, view, normals.width, sort, o.index, o.black, o.gamma, o.invert ? 1 : 0];
-  desk.machine.run('facingKey', normals.width * normals.height, pixelPiece, out.at, normals.at, ...args);
+  desk.machine.run('facingKey', normals.height, rowPiece, out.at, normals.at, ...args);
   desk.drop(view);
   return out;
 }

@@ -56,6 +56,8 @@ export const kernelNames = [
   'toPlane',
   'unpredict',
   'unpremultiply',
+  'unweave',
+  'weave',
   'weightedSum',
 ] as const;
 export type KernelName = (typeof kernelNames)[number];

@@ -65,6 +65,8 @@ export type TakeOptions = {
   knee: number;
   limit: number;
   tint: readonly [number, number, number];
+  /** Light is taken only where this matte is. */
+  within?: Picture;
 };
 
 /**
@@ -72,7 +74,8 @@ export type TakeOptions = {
  * between t − k and t + k, (y − t)/y above; continuous with continuous slope; one share for all channels keeps the hue.
  * `limit` > 0 caps the luminance of stray pixels first. What is not finite is taken as 0; so is light negative in sum.
  */
-export function takeLight(desk: Desk, from: Picture, { threshold, knee, limit, tint }: TakeOptions): Picture {
+export function takeLight(desk: Desk, from: Picture, options: TakeOptions): Picture {
+  const { threshold, knee, limit, tint, within } = options;
   return onPixels(
     desk,
     'take',
@@ -82,6 +85,7 @@ export function takeLight(desk: Desk, from: Picture, { threshold, knee, limit, t
     Math.min(knee, threshold),
     limit,
     ...tint,
+    within?.at ?? 0,
   );
 }
 

@@ -37,7 +37,10 @@ describe('shapes over time', () => {
     near(pathAt(shape, 3), rectangle(4, 2, 14, 17));
   });
   test('hold where keys have other numbers of points', () => {
-    const other = { ...shape, paths: [shape.paths[0], { frame: 5, points: ellipse(5, 5, 3, 3).slice(0, 3) }] };
+    const other = {
+      ...shape,
+      paths: [shape.paths[0], { frame: 5, points: ellipse(5, 5, 3, 3).slice(0, 3) }],
+    };
     expect(pathAt(other, 4)).toEqual(rectangle(0, 0, 10, 10));
   });
   test('turn counter-clockwise as seen and scale about their middle, then move; the way back gives the path', () => {
@@ -89,8 +92,12 @@ describe('SVG', () => {
     fc.record({
       x: fc.integer({ min: -500, max: 2000 }),
       y: fc.integer({ min: -500, max: 2000 }),
-      in: fc.option(fc.tuple(fc.integer({ min: -99, max: 99 }), fc.integer({ min: -99, max: 99 })), { nil: undefined }),
-      out: fc.option(fc.tuple(fc.integer({ min: -99, max: 99 }), fc.integer({ min: -99, max: 99 })), { nil: undefined }),
+      in: fc.option(fc.tuple(fc.integer({ min: -99, max: 99 }), fc.integer({ min: -99, max: 99 })), {
+        nil: undefined,
+      }),
+      out: fc.option(fc.tuple(fc.integer({ min: -99, max: 99 }), fc.integer({ min: -99, max: 99 })), {
+        nil: undefined,
+      }),
     }),
     { minLength: 3, maxLength: 12 },
   );

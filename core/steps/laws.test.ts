@@ -21,7 +21,9 @@ function given(kind: Kind, seed = 1): Picture {
   if (kind === 'matte')
     return pictureOf(width, height, (i) => Math.min(1, Math.max(0, noise(seed, 1)(i >> 3) - 0.2)), 1);
   const value = noise(seed, 30);
-  return pictureOf(width, height, (i) => ((i & 3) === 3 ? Math.min(1, noise(seed + 1, 1)(i >> 4)) : value(i)));
+  return pictureOf(width, height, (i) =>
+    (i & 3) === 3 ? Math.min(1, noise(seed + 1, 1)(i >> 4)) : value(i),
+  );
 }
 
 /** Values that make a step do something. */
@@ -89,9 +91,7 @@ describe.each(steps.map((s) => [s.id, s] as const))('%s', (_, spec) => {
   test('computes a part as it is in the whole', () => {
     const wanted: Region = { x: 100, y: 70, width: 28, height: 24, of: { width, height } };
     const before =
-      kind === 'matte'
-        ? given('matte')
-        : pictureOf(width, height, (i) => ((i & 3) === 3 ? 0.5 : smooth(i)));
+      kind === 'matte' ? given('matte') : pictureOf(width, height, (i) => ((i & 3) === 3 ? 0.5 : smooth(i)));
     const values = valuesOf(spec);
     const region = grown(wanted, spec.reach(values));
     const whole = cut(desk, spec.run(desk, before, {}, values), wanted);

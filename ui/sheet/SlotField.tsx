@@ -74,7 +74,7 @@ export function SlotField({ slotKey, slot, step, strand, shot }: Props) {
             <optgroup label="A new matte">
               {fresh.map((b) => (
                 <option key={b.key} value={`new:${b.key}`}>
-                  {b.name}
+                  {b.name} {b.says}
                 </option>
               ))}
             </optgroup>

@@ -31,6 +31,7 @@ export function PictureCanvas({ shown, full, onPoint, onZoom, onPick }: Props) {
   const compare = useShot((s) => s.compare);
   const flipped = useShot((s) => s.flipped);
   const tool = useShot((s) => s.tool);
+  const region = useShot((s) => s.region);
   const shapesOn = useShot((s) =>
     s.finish.strands.find((x) => x.id === s.selected)?.head.type === 'shapes' ? s.selected : undefined,
   );
@@ -117,6 +118,18 @@ export function PictureCanvas({ shown, full, onPoint, onZoom, onPick }: Props) {
       g.restore();
     };
     const other = shown.other && second.current;
+    if (shown.region && region) {
+      // What was computed reaches a little further than the frame.
+      g.setTransform(dense, 0, 0, dense, 0, 0);
+      g.beginPath();
+      g.rect(
+        view.x + region.x * view.k,
+        view.y + region.y * view.k,
+        region.width * view.k,
+        region.height * view.k,
+      );
+      g.clip();
+    }
     if (!other || flipped) return draw(other && flipped ? other : bitmap.current);
     if (compare.mode === 'side') {
       const middle = box.width / 2;
@@ -146,7 +159,7 @@ export function PictureCanvas({ shown, full, onPoint, onZoom, onPick }: Props) {
       g.closePath();
     };
     clipped(half, () => draw(other));
-  }, [shown, box, view, full.width, full.height, compare, flipped]);
+  }, [shown, box, view, full.width, full.height, compare, flipped, region]);
 
   const toPixel = (e: { clientX: number; clientY: number; currentTarget: Element }): Pointed => {
     const { left, top } = e.currentTarget.getBoundingClientRect();

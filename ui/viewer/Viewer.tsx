@@ -82,8 +82,11 @@ export function Viewer({ shot }: { shot: ShotDetail }) {
   };
 
   return (
-    <section className="grid h-full grid-rows-[38px_minmax(0,1fr)_auto_28px]" aria-label="Viewer">
-      <div className="flex items-center gap-1 px-3">
+    <section
+      className="grid h-full grid-cols-[minmax(0,1fr)] grid-rows-[38px_minmax(0,1fr)_auto_28px]"
+      aria-label="Viewer"
+    >
+      <div className="flex items-center gap-0.5 overflow-hidden px-2">
         <div className="flex gap-0.5" role="group" aria-label="What is shown">
           <button
             type="button"
@@ -102,7 +105,7 @@ export function Viewer({ shot }: { shot: ShotDetail }) {
             <span className="max-w-28 truncate">{chosen}</span>
           </button>
         </div>
-        <span className="mx-1 h-4 border-l border-line" />
+        <span className="mx-0.5 h-4 border-l border-line" />
         <div className="flex" role="group" aria-label="Channels">
           {looks.map((l) => (
             <button
@@ -169,11 +172,11 @@ export function Viewer({ shot }: { shot: ShotDetail }) {
             step={0.25}
             value={stops}
             aria-label="Exposure in stops"
-            className="range range-xs w-20"
+            className="range range-xs w-16"
             onChange={(e) => change({ stops: Number(e.target.value) })}
             onDoubleClick={() => change({ stops: 0 })}
           />
-          <span className="w-14 text-right">
+          <span className="w-13 text-right whitespace-nowrap">
             {stops > 0 ? '+' : ''}
             {stops.toFixed(2)} EV
           </span>

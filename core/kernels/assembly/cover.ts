@@ -54,12 +54,11 @@ function acrossRow(acc: usize, left: i32, right: i32, xa: f64, xb: f64, d: f64):
   more(acc, j, d * last);
 }
 
-/** The smallest distance from each pixel's middle to an edge so far, in parts of that edge's softness there. */
-function nearEdge(near: usize, left: i32, right: i32, y: i32, e: usize): void {
+/** The smallest distance from each pixel's middle in a row to an edge so far, in parts of that edge's softness there, squared. */
+function nearEdge(near: usize, left: i32, right: i32, y: i32, e: usize, most: f64): void {
   const x0 = G(e), y0 = G(e + 8), dx = G(e + 16) - x0, dy = G(e + 24) - y0;
-  const s0 = G(e + 32), ds = G(e + 40) - s0, most = Math.max(s0, s0 + ds);
+  const s0 = G(e + 32), ds = G(e + 40) - s0;
   const py = <f64>y + 0.5;
-  if (py < Math.min(y0, y0 + dy) - most || py > Math.max(y0, y0 + dy) + most) return;
   const from = max(left, <i32>Math.floor(Math.min(x0, x0 + dx) - most));
   const to = min(right, <i32>Math.ceil(Math.max(x0, x0 + dx) + most) + 1);
   const square = dx * dx + dy * dy, inverse = square > 0 ? 1 / square : 0;
@@ -74,59 +73,96 @@ function nearEdge(near: usize, left: i32, right: i32, y: i32, e: usize): void {
   }
 }
 
-/** Rows `lo` … `hi` of a plane of `w` columns. `start` is what stands there before the first outline. Scratch: 2 (w + 4) floats. */
+/** Lays one row of an outline's coverage onto the plane; `acc` holds its changes, `near` the distances if its edge is soft. */
+function layRow(out: usize, acc: usize, near: usize, soft: bool, left: i32, right: i32, sort: i32, opacity: f32): void {
+  let sum: f32 = 0;
+  for (let x = left; x < right; x++) {
+    const p = out + <usize>x * 4, k = <usize>(x - left) * 4;
+    sum += F(acc + k);
+    let c: f32 = Mathf.abs(sum);
+    if (c > 1) c = 1;
+    if (soft) {
+      const n = F(near + k);
+      if (n < 1) {
+        const ramp: f32 = <f32>0.5 * Mathf.sqrt(n) * (<f32>1.5 - <f32>0.5 * n);
+        c = c >= 0.5 ? <f32>0.5 + ramp : <f32>0.5 - ramp;
+      }
+    }
+    const m = F(p);
+    if (sort == 0) store<f32>(p, max(m, c * opacity));
+    else if (sort == 1) store<f32>(p, min(m, 1 - c * opacity));
+    else store<f32>(p, m + (min(m, c) - m) * opacity);
+  }
+}
+
+/** Rows that are worked on at once, so that each edge is looked at once for all of them. */
+const strip: i32 = 32;
+
+/**
+ * Rows `lo` … `hi` of a plane of `w` columns. `start` is what stands there before the first outline. Scratch: 64 (w + 4) floats, for as
+ * many columns as it holds; wider rows are worked on fewer at a time.
+ */
 export function cover(d: usize, w: i32, outlines: usize, count: i32, edges: usize, start: f32, lo: i32, hi: i32, scratch: usize): void {
-  const acc = scratch, near = scratch + <usize>(w + 4) * 4;
-  for (let y = lo; y < hi; y++) {
-    const out = d + <usize>y * <usize>w * 4;
-    for (let x = 0; x < w; x++) store<f32>(out + <usize>x * 4, start);
+  const rowBytes: usize = <usize>(w + 4) * 4;
+  const rows = min(strip, max(1, 1048576 / <i32>rowBytes));
+  const accs = scratch, nears = scratch + <usize>rows * rowBytes;
+  for (let top = lo; top < hi; top += rows) {
+    const bottom = min(hi, top + rows);
+    for (let y = top; y < bottom; y++) {
+      const out = d + <usize>y * <usize>w * 4;
+      for (let x = 0; x < w; x++) store<f32>(out + <usize>x * 4, start);
+    }
     for (let k = 0; k < count; k++) {
       const o = outlines + <usize>k * outlineBytes;
       const sort = <i32>G(o + 16), opacity = <f32>G(o + 24);
-      const inRows = y >= <i32>G(o + 48) && y < <i32>G(o + 56);
-      if (!inRows && sort != 2) continue;
       const left = <i32>G(o + 32), right = <i32>G(o + 40);
-      if (right <= left && sort != 2) continue;
-      memory.fill(acc, 0, <usize>(right - left + 2) * 4);
+      const y0 = max(top, <i32>G(o + 48)), y1 = min(bottom, <i32>G(o + 56));
+      // Where a kept outline does not reach, nothing is kept.
+      if (sort == 2) for (let y = top; y < bottom; y++) {
+        const out = d + <usize>y * <usize>w * 4;
+        const inside = y >= y0 && y < y1;
+        for (let x = 0; x < w; x++) if (!inside || x < left || x >= right) {
+          const p = out + <usize>x * 4;
+          store<f32>(p, F(p) * (1 - opacity));
+        }
+      }
+      if (y1 <= y0 || right <= left) continue;
+      const length = <usize>(right - left + 2) * 4;
+      for (let y = y0; y < y1; y++) memory.fill(accs + <usize>(y - top) * rowBytes, 0, length);
       const first = edges + <usize>G(o) * edgeBytes, end = first + <usize>G(o + 8) * edgeBytes;
       let soft = false;
-      if (inRows) for (let e = first; e < end; e += edgeBytes) {
+      for (let e = first; e < end; e += edgeBytes) {
         if (G(e + 32) > 0 || G(e + 40) > 0) soft = true;
-        let ya = G(e + 8), yb = G(e + 24);
-        const sign: f64 = ya < yb ? 1 : -1;
-        const slope = (G(e + 16) - G(e)) / (yb - ya), x0 = G(e), from = ya;
-        if (ya > yb) { const t = ya; ya = yb; yb = t; }
-        const top = Math.max(ya, <f64>y), bottom = Math.min(yb, <f64>(y + 1));
-        if (bottom <= top) continue;
-        const xa = x0 + (top - from) * slope, xb = x0 + (bottom - from) * slope;
-        acrossRow(acc, left, right, Math.min(xa, xb), Math.max(xa, xb), (bottom - top) * sign);
+        const x0 = G(e), from = G(e + 8), to = G(e + 24);
+        const down = from < to;
+        const ya = down ? from : to, yb = down ? to : from;
+        if (yb <= <f64>y0 || ya >= <f64>y1) continue;
+        const slope = (G(e + 16) - x0) / (to - from);
+        const last = min(y1, <i32>Math.ceil(yb));
+        for (let y = max(y0, <i32>Math.floor(ya)); y < last; y++) {
+          const upper = Math.max(ya, <f64>y), lower = Math.min(yb, <f64>(y + 1));
+          if (lower <= upper) continue;
+          const xa = x0 + (upper - from) * slope, xb = x0 + (lower - from) * slope;
+          const height = down ? lower - upper : upper - lower;
+          acrossRow(accs + <usize>(y - top) * rowBytes, left, right, Math.min(xa, xb), Math.max(xa, xb), height);
+        }
       }
       if (soft) {
-        for (let x = left; x < right; x++) store<f32>(near + <usize>(x - left) * 4, 1);
-        for (let e = first; e < end; e += edgeBytes) nearEdge(near, left, right, y, e);
-      }
-      // Where a kept outline does not reach, nothing is kept.
-      if (sort == 2) for (let x = 0; x < w; x++) if (x < left || x >= right) {
-        const p = out + <usize>x * 4;
-        store<f32>(p, f32(F(p) * (1 - opacity)));
-      }
-      let sum: f32 = 0;
-      for (let x = left; x < right; x++) {
-        const p = out + <usize>x * 4;
-        sum = f32(sum + F(acc + <usize>(x - left) * 4));
-        let c: f32 = f32(Mathf.abs(sum));
-        if (c > 1) c = 1;
-        if (soft) {
-          const n = F(near + <usize>(x - left) * 4);
-          if (n < 1) {
-            const u = f32(Mathf.sqrt(n)), ramp = f32(0.5 * u * (<f32>1.5 - <f32>0.5 * n) * 1.0);
-            c = c >= 0.5 ? f32(<f32>0.5 + ramp) : f32(<f32>0.5 - ramp);
-          }
+        for (let y = y0; y < y1; y++) {
+          const near = nears + <usize>(y - top) * rowBytes;
+          for (let x = left; x < right; x++) store<f32>(near + <usize>(x - left) * 4, 1);
         }
-        const m = F(p);
-        if (sort == 0) store<f32>(p, f32(Mathf.max(m, f32(c * opacity))));
-        else if (sort == 1) store<f32>(p, f32(Mathf.min(m, f32(1 - c * opacity))));
-        else store<f32>(p, f32(m + (Mathf.min(m, c) - m) * opacity));
+        for (let e = first; e < end; e += edgeBytes) {
+          const most = Math.max(0.5, Math.max(G(e + 32), G(e + 40)));
+          const ya = Math.min(G(e + 8), G(e + 24)) - most, yb = Math.max(G(e + 8), G(e + 24)) + most;
+          const last = min(y1, <i32>Math.ceil(yb) + 1);
+          for (let y = max(y0, <i32>Math.floor(ya) - 1); y < last; y++)
+            nearEdge(nears + <usize>(y - top) * rowBytes, left, right, y, e, most);
+        }
+      }
+      for (let y = y0; y < y1; y++) {
+        const at = <usize>(y - top) * rowBytes;
+        layRow(d + <usize>y * <usize>w * 4, accs + at, nears + at, soft, left, right, sort, opacity);
       }
     }
   }

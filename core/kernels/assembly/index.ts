@@ -18,6 +18,8 @@ export {
   shrinkPlane,
   steady,
   toPlane,
+  unweave,
+  weave,
 } from './plane';
 export {
   copy,

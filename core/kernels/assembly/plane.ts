@@ -1,5 +1,7 @@
 /** Kernels on mattes: planes of one float a pixel, 0 to 1. `lo` … `hi` counts pixels. */
-import { clamp01, F, finite, sp, st } from './vector';
+import { gather } from './fours';
+import { power01 } from './power';
+import { clamp01, F, finite, L, sp, st } from './vector';
 
 // @ts-expect-error: decorator
 @inline function put(d: usize, i: i32, v: f32): void { store<f32>(d + <usize>i * 4, v); }
@@ -35,7 +37,7 @@ export function levels(d: usize, s: usize, black: f32, white: f32, gamma: f32, i
   for (let i = lo; i < hi; i++) {
     const v = at(s, i);
     let x: f32 = span > 0 ? clamp01((v - black) / span) : v > black ? 1 : 0;
-    if (gamma != 1 && x > 0 && x < 1) x = Mathf.pow(x, power);
+    if (gamma != 1 && x > 0 && x < 1) x = power01(x, power);
     put(d, i, invert ? 1 - x : x);
   }
 }
@@ -89,18 +91,54 @@ export function shrinkPlane(d: usize, w: i32, s: usize, sw: i32, tx: usize, ty: 
   }
 }
 
-/** Where ids of two ranks (id, coverage, id, coverage) are among `count` sorted ids, their coverage is added to `d`. */
+/** Which of 64 bits an id may set in a mask of the chosen ones. */
+// @ts-expect-error: decorator
+@inline function bitOf(id: u32): u64 { return (<u64>1) << <u64>((id * 0x9e3779b1) >>> 26); }
+
+/** Where ids of two ranks (id, coverage, id, coverage) are among `count` ids, their coverage is added to `d`. */
 export function rankedIds(d: usize, s: usize, ids: usize, count: i32, lo: i32, hi: i32, scratch: usize): void {
+  let mask: u64 = 0;
+  for (let k = 0; k < count; k++) mask |= bitOf(load<u32>(ids + <usize>k * 4));
   for (let i = lo; i < hi; i++) {
     const p = s + <usize>i * 16;
     let sum = at(d, i);
     for (let r: usize = 0; r < 16; r += 8) {
       const c = F(p + r + 4);
-      if (!(c > 0) || !finite(c)) continue;
+      if (!(c > 0)) continue;
       const id = load<u32>(p + r);
+      if (!(mask & bitOf(id)) || !finite(c)) continue;
       for (let k = 0; k < count; k++) if (load<u32>(ids + <usize>k * 4) == id) { sum += c; break; }
     }
     put(d, i, min<f32>(1, sum));
+  }
+}
+
+/** Rows `lo` … `hi` of a picture whose four channels are four rows of a plane; past the last row it is repeated. */
+export function weave(d: usize, s: usize, w: i32, h: i32, lo: i32, hi: i32, scratch: usize): void {
+  for (let y = lo; y < hi; y++) {
+    const a = s + <usize>(min(4 * y, h - 1) * w) * 4, b = s + <usize>(min(4 * y + 1, h - 1) * w) * 4;
+    const c = s + <usize>(min(4 * y + 2, h - 1) * w) * 4, e = s + <usize>(min(4 * y + 3, h - 1) * w) * 4;
+    let o = d + <usize>(y * w) * 16;
+    for (let x = 0; x < w; x++, o += 16) {
+      const k = <usize>x * 4;
+      st(o, f32x4.replace_lane(f32x4.replace_lane(f32x4.replace_lane(L(a + k), 1, F(b + k)), 2, F(c + k)), 3, F(e + k)));
+    }
+  }
+}
+
+/** The way back, into rows of `stride` floats, a multiple of four that may be more than `w`. */
+export function unweave(d: usize, s: usize, w: i32, h: i32, stride: i32, lo: i32, hi: i32, scratch: usize): void {
+  for (let y = lo; y < hi; y++) {
+    const from = s + <usize>(y * w) * 16;
+    const o = d + <usize>(4 * y) * <usize>stride * 4, next = <usize>stride * 4;
+    const rows = h - 4 * y;
+    for (let x = 0; x < w; x += 4) {
+      const p = from + (<usize>x << 4), to = o + <usize>x * 4;
+      st(to, gather(p, 0));
+      if (rows > 1) st(to + next, gather(p, 1));
+      if (rows > 2) st(to + 2 * next, gather(p, 2));
+      if (rows > 3) st(to + 3 * next, gather(p, 3));
+    }
   }
 }
 

@@ -74,7 +74,7 @@ export function unpremultiply(d: usize, s: usize, lo: i32, hi: i32, scratch: usi
   }
 }
 
-/** See `takeLight`: r, g, b are the tint. */
+/** See `takeLight`: r, g, b are the tint, m is a matte or 0. */
 export function take(
   d: usize,
   s: usize,
@@ -84,6 +84,7 @@ export function take(
   r: f32,
   g: f32,
   b: f32,
+  m: usize,
   lo: i32,
   hi: i32,
   scratch: usize,
@@ -107,6 +108,7 @@ export function take(
       const above = z - low;
       weight = (above * above) / (<f32>4 * knee * y);
     }
+    if (m) weight *= F(m + (i >> 2));
     st(d + i, weight > 0 ? mul(mul(v, sp(weight)), tint) : none);
   }
 }

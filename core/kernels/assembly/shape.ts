@@ -97,6 +97,7 @@ export function growRows(d: usize, c: usize, m: usize, stride: i32, w: i32, h: i
   const Z = scratch + <usize>(w + 4) * 4,
     f = scratch + <usize>(w + 4) * 8;
   const half: f32 = 0.5;
+  const surely: f32 = r > half ? (r - half) * (r - half) : -1, never: f32 = (r + 2) * (r + 2);
   for (let y = lo; y < hi; y++) {
     envelope(c + <usize>y * <usize>stride * 4, w, scratch);
     let k = 0;
@@ -104,9 +105,12 @@ export function growRows(d: usize, c: usize, m: usize, stride: i32, w: i32, h: i
       while (F(Z + <usize>k * 4 + 4) < <f32>q) k++;
       const v = load<i32>(scratch + <usize>k * 4), dx = q - v;
       const own = F(m + (<usize>y * <usize>stride + q) * 4);
-      const far = Mathf.sqrt(<f32>(dx * dx) + F(f + <usize>v * 4));
+      const square = <f32>(dx * dx) + F(f + <usize>v * 4);
       let value: f32 = own;
-      if (far < r + 3) {
+      // Only near the new edge does the old one's place within its pixels count.
+      if (square <= surely) value = 1;
+      else if (square < never) {
+        const far = Mathf.sqrt(square);
         const dv = <i32>Mathf.sqrt(F(f + <usize>v * 4));
         // The lit pixel of that column: above or below, whichever is lit.
         let ly = y - dv;

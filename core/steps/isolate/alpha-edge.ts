@@ -1,5 +1,5 @@
-import { gaussian } from '../../kernels/gaussian';
-import { asPicture, combine } from '../../kernels/plane';
+import { gaussianPlane } from '../../kernels/gaussian';
+import { combine } from '../../kernels/plane';
 import { matteOf } from '../../kernels/point';
 import { grow, shrinkMatte } from '../../kernels/shape';
 import { defineStep, type NumberSpec } from '../define';
@@ -50,7 +50,7 @@ export const alphaEdge = defineStep({
     const outer = v.side === 'inside' ? alpha : grow(desk, alpha, v.width);
     const inner = v.side === 'outside' ? alpha : shrinkMatte(desk, alpha, v.width);
     const edge = combine(desk, outer, inner, 'subtract');
-    const soft = v.soft > 0 ? asPicture(desk, edge, (p) => gaussian(desk, p, v.soft)) : edge;
+    const soft = v.soft > 0 ? gaussianPlane(desk, edge, v.soft) : edge;
     return keptKey(desk, soft, slots, v.invert);
   },
 });

@@ -1,5 +1,4 @@
-import { gaussian } from '../../kernels/gaussian';
-import { asPicture } from '../../kernels/plane';
+import { gaussianPlane } from '../../kernels/gaussian';
 import { defineStep } from '../define';
 import { keep, keepSlots } from '../light/lay';
 import { keptMatte } from './where';
@@ -30,7 +29,7 @@ export const feather = defineStep({
   neutral: (v) => v.radius === 0,
   reach: (v) => 4 * v.radius + 1,
   run(desk, matte, slots, v) {
-    const soft = asPicture(desk, matte, (p) => gaussian(desk, p, v.radius, 'continued'));
+    const soft = gaussianPlane(desk, matte, v.radius, 'continued');
     return keptMatte(desk, matte, soft, slots, v.invert);
   },
 });

@@ -9,15 +9,14 @@ import { clean, combine, complement, levels, steadyOf } from '../../kernels/plan
 import { grow, shrinkMatte } from '../../kernels/shape';
 import { idName, idsMatte, namesMeant } from '../../mattes/ids';
 import type { Picture } from '../../picture/picture';
-import { alphaEdge } from './alpha-edge';
 import { defaultsOf } from '../define';
+import { alphaEdge } from './alpha-edge';
 
 afterEach(() => desk.clear());
 
 const plane = (width: number, height: number, values: (i: number) => number) =>
   pictureOf(width, height, values, 1);
-const grey = (values: number[]) =>
-  pictureOf(values.length, 1, (i) => ((i & 3) === 3 ? 1 : values[i >> 2]));
+const grey = (values: number[]) => pictureOf(values.length, 1, (i) => ((i & 3) === 3 ? 1 : values[i >> 2]));
 const row = (p: Picture) => [...p.data];
 const sum = (p: Picture) => p.data.reduce((a, b) => a + b, 0);
 
@@ -36,8 +35,7 @@ describe('bands of values', () => {
   });
   test('read light by its Rec. 709 luminance', () => {
     const p = pictureOf(3, 1, (i) => [1, 0, 0, 1, 0, 1, 0, 1, 0, 0, 1, 1][i]);
-    const above = (low: number) =>
-      row(band(desk, p, 'luminance', { low, lowSoft: 0, high: 9, highSoft: 0 }));
+    const above = (low: number) => row(band(desk, p, 'luminance', { low, lowSoft: 0, high: 9, highSoft: 0 }));
     expect(above(0.07)).toEqual([1, 1, 1]);
     expect(above(0.2)).toEqual([1, 1, 0]);
     expect(above(0.7)).toEqual([0, 1, 0]);
@@ -135,7 +133,8 @@ describe('growing and shrinking', () => {
       const [x, y] = [i % size, Math.floor(i / size)];
       let inside = 0;
       for (let k = 0; k < 256; k++)
-        if (Math.hypot(x + ((k % 16) + 0.5) / 16 - cx, y + (Math.floor(k / 16) + 0.5) / 16 - cy) <= r) inside++;
+        if (Math.hypot(x + ((k % 16) + 0.5) / 16 - cx, y + (Math.floor(k / 16) + 0.5) / 16 - cy) <= r)
+          inside++;
       return inside / 256;
     });
   test('a disc by any part of a pixel gives the disc of that radius: area within 1 %', () => {

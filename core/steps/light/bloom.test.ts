@@ -129,6 +129,19 @@ describe('the laws that hold for every step', () => {
     );
   });
 
+  test('light is taken only from inside its matte, by its share', () => {
+    const two = point(65, 16, 32, 20);
+    two.data.set(
+      point(65, 48, 32, 20).data.subarray((32 * 65 + 48) * 4, (32 * 65 + 48) * 4 + 4),
+      (32 * 65 + 48) * 4,
+    );
+    const within = blank(65, 65, 1);
+    for (let i = 0; i < within.data.length; i++) within.data[i] = i % 65 < 32 ? 0.5 : 0;
+    const alone = { threshold: 0, knee: 0, radius: 6, show: 'light', amount: 1 };
+    const whole = sum(run(two, alone));
+    expect(sum(run(two, alone, { within })) / whole).toBeCloseTo(0.25, 2);
+  });
+
   test('5 alpha: stays in 0…1, grows with light or is left alone; colour is not clamped', () => {
     fc.assert(
       fc.property(pictures, someValues, (picture, given) => {

@@ -70,7 +70,7 @@ export const bloom = defineStep({
   neutral: (v) => v.amount === 0 && v.show === 'result',
   reach: (v) => v.radius * 2,
   run(desk, picture, slots, v) {
-    const taken = takeLight(desk, slots.light ?? picture, v);
+    const taken = takeLight(desk, slots.light ?? picture, { ...v, within: slots.within });
     const spread = sumOfGaussians(desk, taken, bloomKernels(v.radius, v.tightness));
     return layLight(desk, picture, spread, { ...v, where: slots.where });
   },

@@ -8,6 +8,12 @@ export const takeSlots = {
     name: 'Light',
     says: 'The strand whose light is taken; the strand itself if none is chosen.',
   },
+  within: {
+    kind: 'matte',
+    band: 'take',
+    name: 'Only from',
+    says: 'The matte inside which light is taken: which lamp shines, and not the next.',
+  },
 } as const satisfies Record<string, SlotSpec>;
 
 export const take = {

@@ -1,0 +1,24 @@
+import { setBypass } from '../finish/edits';
+import { stepName } from '../finish/finish';
+import { kindsAlong, worksOn } from '../finish/flow';
+import { stepSpec } from '../steps/registry';
+import type { Rule } from './advice';
+
+/** A step that finds nothing on its strand that it works on. */
+export const rests: Rule = (finish) =>
+  finish.strands.flatMap((strand) => {
+    const kinds = kindsAlong(finish, strand);
+    return strand.steps.flatMap((step, i) => {
+      if (step.bypass || worksOn(step.type, kinds[i])) return [];
+      const wants = (stepSpec(step.type)?.on ?? ['picture']).join(' or ');
+      return [
+        {
+          key: `rests/${step.id}/${kinds[i]}`,
+          at: step.id,
+          says: `${stepName(step)} rests: a ${kinds[i]} comes to it`,
+          mend: `It works on ${wants}. Move it to such a strand, or bypass it until then.`,
+          fix: setBypass(finish, step.id, true),
+        },
+      ];
+    });
+  });

@@ -1,0 +1,47 @@
+/** x^p for x in (0, 1): by logarithm and exponential of base 2, to about 2e-6. The same bits on every host. */
+// @ts-expect-error: decorator
+@inline export function power01(x: f32, p: f32): f32 {
+  // x = m · 2^e with m in [√½, √2); log2 m by the series of atanh, (m − 1)/(m + 1) being at most 0.172.
+  let bits = reinterpret<i32>(x);
+  let e = (bits >> 23) - 127;
+  bits = (bits & 0x7fffff) | 0x3f800000;
+  let m = reinterpret<f32>(bits);
+  if (m > <f32>1.4142135) { m *= 0.5; e++; }
+  const z: f32 = (m - 1) / (m + 1), q: f32 = z * z;
+  const log: f32 = z * (<f32>2.885390082 + q * (<f32>0.961796694 + q * (<f32>0.577078016 + q * <f32>0.412198583)));
+  const t: f32 = p * (<f32>e + log);
+  if (t < -126) return 0;
+  const whole = Mathf.floor(t + 0.5), r: f32 = t - whole;
+  // 2^r on [−½, ½] by its series.
+  const two: f32 = 1 + r * (<f32>0.693147181 + r * (<f32>0.240226507 + r * (<f32>0.0555041087 + r * (<f32>0.00961812911 + r * (<f32>0.00133335581 + r * <f32>0.000154035304)))));
+  return two * reinterpret<f32>((<i32>whole + 127) << 23);
+}
+
+/** As `power01`, of four numbers; those outside (0, 1) come back as they are. */
+// @ts-expect-error: decorator
+@inline export function powers01(x: v128, p: f32): v128 {
+  const one = f32x4.splat(1), zero = f32x4.splat(0);
+  const inside = v128.and(f32x4.gt(x, zero), f32x4.lt(x, one));
+  const bits = v128.bitselect(x, f32x4.splat(0.5), inside);
+  let e = i32x4.sub(i32x4.shr_s(bits, 23), i32x4.splat(127));
+  let m = v128.or(v128.and(bits, i32x4.splat(0x7fffff)), i32x4.splat(0x3f800000));
+  const large = f32x4.gt(m, f32x4.splat(<f32>1.4142135));
+  m = v128.bitselect(f32x4.mul(m, f32x4.splat(0.5)), m, large);
+  e = i32x4.sub(e, large);
+  const z = f32x4.div(f32x4.sub(m, one), f32x4.add(m, one)), q = f32x4.mul(z, z);
+  let log = f32x4.splat(<f32>0.412198583);
+  log = f32x4.add(f32x4.mul(log, q), f32x4.splat(<f32>0.577078016));
+  log = f32x4.add(f32x4.mul(log, q), f32x4.splat(<f32>0.961796694));
+  log = f32x4.add(f32x4.mul(log, q), f32x4.splat(<f32>2.885390082));
+  const t = f32x4.pmax(f32x4.splat(-126), f32x4.mul(f32x4.splat(p), f32x4.add(f32x4.convert_i32x4_s(e), f32x4.mul(z, log))));
+  const whole = f32x4.nearest(t), r = f32x4.sub(t, whole);
+  let two = f32x4.splat(<f32>0.000154035304);
+  two = f32x4.add(f32x4.mul(two, r), f32x4.splat(<f32>0.00133335581));
+  two = f32x4.add(f32x4.mul(two, r), f32x4.splat(<f32>0.00961812911));
+  two = f32x4.add(f32x4.mul(two, r), f32x4.splat(<f32>0.0555041087));
+  two = f32x4.add(f32x4.mul(two, r), f32x4.splat(<f32>0.240226507));
+  two = f32x4.add(f32x4.mul(two, r), f32x4.splat(<f32>0.693147181));
+  two = f32x4.add(f32x4.mul(two, r), one);
+  const exponent = i32x4.shl(i32x4.add(i32x4.trunc_sat_f32x4_s(whole), i32x4.splat(127)), 23);
+  return v128.bitselect(f32x4.mul(two, exponent), x, inside);
+}
