@@ -95,6 +95,8 @@ const shape = v.strictObject({
   hidden: v.optional(v.literal(true)),
   opacity: v.optional(share, 1),
   feather: v.optional(v.pipe(finite, v.minValue(0), v.maxValue(4096)), 0),
+  /** Changes of its path and place get keys on the frame they are made on. */
+  animated: v.optional(v.literal(true)),
   /** The path at frames, in their order; between them it is interpolated, before and after it holds. */
   paths: v.pipe(
     v.array(v.strictObject({ frame, points: v.pipe(v.array(point), v.minLength(2), v.maxLength(2000)) })),

@@ -139,7 +139,6 @@ export const allBeginnings = (
   media: readonly Media[],
   from: { strand: string; after: string; name: string },
 ): Beginning[] => [
-  ...matteBeginnings(media, from),
   ...media.flatMap((m) =>
     m.passes.map(
       (p): Beginning => ({
@@ -165,6 +164,7 @@ export const allBeginnings = (
     head: { type: 'gradient', from: [0, 0, 0], fromAlpha: 1, to: [1, 1, 1], toAlpha: 1, angle: 90 },
     kind: 'picture',
   },
+  ...matteBeginnings(media, from),
 ];
 
 /** A strand from a beginning, and the ids it got: of the strand, and of what is worked on first. */

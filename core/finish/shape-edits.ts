@@ -96,8 +96,8 @@ const keyed = <K extends { frame: number }>(keys: K[], key: K): K[] =>
   [...keys.filter((k) => k.frame !== key.frame), key].sort((a, b) => a.frame - b.frame);
 
 /**
- * The path of a shape on a frame. A shape with one key moves on all frames; with several, or where `key` says so, the frame gets a
- * key of its own.
+ * The path of a shape on a frame: of all frames, unless the shape is animated or `key` makes it so; then the frame gets a key of its
+ * own.
  */
 export const setPath = (
   doc: Finish,
@@ -109,7 +109,8 @@ export const setPath = (
 ): Edit =>
   shapesEdit(strandId, `reshape ${nameOf(doc, strandId, shapeId)}`, (head) => {
     const shape = head.shapes.find((s) => s.id === shapeId)!;
-    const at = !key && shape.paths.length === 1 ? shape.paths[0].frame : frame;
+    if (key) shape.animated = true;
+    const at = shape.animated ? frame : shape.paths[0].frame;
     shape.paths = keyed(shape.paths, { frame: at, points: kept(points) });
   });
 
@@ -124,13 +125,20 @@ export const setPlace = (
   shapesEdit(strandId, `place ${nameOf(doc, strandId, shapeId)}`, (head) => {
     const shape = head.shapes.find((s) => s.id === shapeId)!;
     shape.pivot ??= [...pivotOf(shape)];
-    shape.places = keyed(shape.places, { frame, ...placeAt(shape, frame), ...part });
+    const at = shape.animated ? frame : (shape.places[0]?.frame ?? frame);
+    shape.places = keyed(shape.places, { ...placeAt(shape, frame), ...part, frame: at });
   });
 
 /** A key for path and place on a frame, as they are there: what is changed before and after then moves towards it. */
 export const keyShape = (doc: Finish, strandId: string, shapeId: string, frame: number): Edit =>
   shapesEdit(strandId, `key ${nameOf(doc, strandId, shapeId)}`, (head) => {
     const shape = head.shapes.find((s) => s.id === shapeId)!;
+    // Until now it held on all frames, wherever its one key stood.
+    if (!shape.animated) {
+      shape.paths = [{ frame, points: shape.paths[0].points }];
+      shape.places = shape.places.map((k) => ({ ...k, frame }));
+    }
+    shape.animated = true;
     shape.paths = keyed(shape.paths, { frame, points: kept(pathAt(shape, frame)) });
     if (shape.places.length > 0) shape.places = keyed(shape.places, { frame, ...placeAt(shape, frame) });
   });
@@ -139,12 +147,12 @@ export const unkeyShape = (doc: Finish, strandId: string, shapeId: string, frame
   shapesEdit(strandId, `take a key from ${nameOf(doc, strandId, shapeId)}`, (head) => {
     const shape = head.shapes.find((s) => s.id === shapeId)!;
     if (shape.paths.length > 1) shape.paths = shape.paths.filter((k) => k.frame !== frame);
-    shape.places = shape.places.filter((k) => k.frame !== frame);
+    if (shape.places.length > 1) shape.places = shape.places.filter((k) => k.frame !== frame);
+    if (shape.paths.length === 1 && shape.places.length <= 1) delete shape.animated;
   });
 
 export const isKeyed = (shape: Shape, frame: number) =>
-  (shape.paths.length > 1 && shape.paths.some((k) => k.frame === frame)) ||
-  shape.places.some((k) => k.frame === frame);
+  shape.animated === true && [...shape.paths, ...shape.places].some((k) => k.frame === frame);
 
 /** Points moved by some pixels. */
 export const shifted = (points: readonly PathPoint[], dx: number, dy: number): PathPoint[] =>

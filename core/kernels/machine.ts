@@ -34,6 +34,8 @@ export const kernelNames = [
   'join',
   'lay',
   'levels',
+  'linesIn',
+  'linesOut',
   'luminance',
   'matte',
   'mix',

@@ -142,9 +142,7 @@ export function ShapesHead({ strand, head, shot }: { strand: Strand; head: Head;
             >
               {s.name}
             </button>
-            {(s.paths.length > 1 || s.places.length > 0) && (
-              <Diamond size={11} className="text-secondary" aria-label="has keys" />
-            )}
+            {s.animated && <Diamond size={11} className="text-secondary" aria-label="has keys" />}
             <select
               className="select select-xs w-24"
               aria-label={`How ${s.name} counts`}
@@ -326,7 +324,7 @@ function ShapeFields({ shape, strand, count }: { shape: Shape; strand: Strand; c
           pressed={keyed}
           onClick={() => edit((keyed ? unkeyShape : keyShape)(finish, strand.id, shape.id, frame))}
         />
-        {shape.paths.length > 1 || shape.places.length > 0
+        {shape.animated
           ? frames.map((f) => (
               <button
                 key={f}

@@ -7,6 +7,7 @@ export { fftColumns, fftRows, fftRowsBack } from './fourier';
 export { blurInto, gaussianColumns, gaussianRows, recursiveColumns, recursiveRows } from './gaussian';
 export { checker, join, mix, pick, ramp } from './join';
 export { bandKey, colourKey, facingKey } from './key';
+export { linesIn, linesOut } from './lines';
 export {
   clean,
   combine,

@@ -1,0 +1,143 @@
+/** Light along straight lines, without steps: a family of lines is sampled, filtered along each, and put back onto the picture. */
+import { add, F, L, ld, mul, sp, st, sub } from './vector';
+
+// @ts-expect-error: decorator
+@inline function quiet(v: v128): v128 { return v128.and(v, f32x4.gt(f32x4.abs(v), sp(1e-24))); }
+
+/** A picture at whole `x` along its first axis and any `y` along its second, between its two neighbours; nothing outside. */
+// @ts-expect-error: decorator
+@inline function sample(s: usize, column: usize, across: i32, step: usize, y: f32): v128 {
+  const low = Mathf.floor(y), i = <i32>low, f = y - low;
+  const p = s + column + <usize>i * step;
+  const a = i >= 0 && i < across ? ld(p) : sp(0), b = i + 1 >= 0 && i + 1 < across ? ld(p + step) : sp(0);
+  return add(a, mul(sub(b, a), sp(f)));
+}
+
+/**
+ * Lines `lo` … `hi`, each `n` pixels of 16 bytes in `d`. Line k runs through y = a·(x + x0) + b at x = 0 … n − 1, `a` and `b` from
+ * `table`, a gain behind them: three floats a line. `along` and `step` are the strides of both axes in bytes (either may be negative),
+ * `across` how many there are of the second. Filtered by `mode`:
+ *
+ * 0: exponentials both ways; `p`: for each of forward and back a decay a channel, and a weight a channel: 4 vectors.
+ * 1: a mean over the way back to x − U with U = u0 + u1·(x + x0), weights (1 − u/U)^f for f = 0, 1, 2 blended; `p`: u0, u1, three weights.
+ * Scratch: 4 n pixels.
+ */
+export function linesIn(
+  d: usize, s: usize, n: i32, across: i32, along: i32, step: i32, x0: f32, table: usize, mode: i32, p: usize,
+  lo: i32, hi: i32, scratch: usize,
+): void {
+  const size = <usize>n * 16;
+  for (let k = lo; k < hi; k++) {
+    const out = d + <usize>k * size, t = table + <usize>k * 12;
+    const a = F(t), b = F(t + 4), gain = sp(F(t + 8));
+    let lit = false;
+    let column = s;
+    for (let x = 0; x < n; x++, column += <usize>along) {
+      const v = mul(gain, sample(column, 0, across, <usize>step, a * (<f32>x + x0) + b));
+      if (v128.any_true(v)) lit = true;
+      st(out + <usize>x * 16, v);
+    }
+    // Most lines of a picture of lamps see no light.
+    if (!lit) continue;
+    if (mode == 0) bothWays(out, n, p, scratch);
+    else window(out, n, x0, p, scratch);
+  }
+}
+
+function bothWays(out: usize, n: i32, p: usize, scratch: usize): void {
+  const fa = ld(p), fw = v128.load(p, 16), ba = v128.load(p, 32), bw = v128.load(p, 48);
+  let acc = sp(0);
+  for (let x = 0; x < n; x++) {
+    acc = add(mul(acc, fa), ld(out + <usize>x * 16));
+    st(scratch + <usize>x * 16, mul(acc, fw));
+    if ((x & 31) == 31) acc = quiet(acc);
+  }
+  acc = sp(0);
+  for (let x = n - 1; x >= 0; x--) {
+    const o = out + <usize>x * 16;
+    acc = add(mul(acc, ba), ld(o));
+    st(o, add(ld(scratch + <usize>x * 16), mul(acc, bw)));
+    if ((x & 31) == 0) acc = quiet(acc);
+  }
+}
+
+/** A moment at x − u, between its neighbours; 0 before the first. */
+// @ts-expect-error: decorator
+@inline function moment(base: usize, place: f32): v128 {
+  if (place < 0) return place <= -1 ? sp(0) : mul(ld(base), sp(1 + place));
+  const low = Mathf.floor(place), p = base + <usize>low * 16;
+  const a = ld(p);
+  return add(a, mul(sub(v128.load(p, 16), a), sp(place - low)));
+}
+
+/** Sums of S, u·S and u²·S over all that came before, u being how far back it was, are kept for each x; a window is the difference of two. */
+function window(out: usize, n: i32, x0: f32, p: usize, scratch: usize): void {
+  const m0 = scratch, m1 = scratch + <usize>n * 16 + 16, m2 = m1 + <usize>n * 16 + 16;
+  let s0 = sp(0), s1 = sp(0), s2 = sp(0);
+  for (let x = 0; x < n; x++) {
+    // One pixel on: u grows by one.
+    s2 = add(s2, add(add(s1, s1), s0));
+    s1 = add(s1, s0);
+    const o = <usize>x * 16, v = ld(out + o);
+    s0 = add(s0, v);
+    // The pixel itself counts half: the trapezium rule, exact between pixels that are joined by lines.
+    st(m0 + o, sub(s0, mul(v, sp(0.5)))); st(m1 + o, s1); st(m2 + o, s2);
+  }
+  // Read once past the end by the interpolation.
+  const end = <usize>n * 16;
+  st(m0 + end, s0); st(m1 + end, s1); st(m2 + end, s2);
+  const u0 = F(p), u1 = F(p + 4), c0 = F(p + 8), c1 = F(p + 12), c2 = F(p + 16);
+  for (let x = 0; x < n; x++) {
+    const o = <usize>x * 16;
+    const U = Mathf.max(1, u0 + u1 * Mathf.abs(<f32>x + x0)), place = <f32>x - U;
+    // Sums over 0 ≤ u < U: what came before the window began is taken off, moved on by U.
+    const b0 = moment(m0, place), b1 = moment(m1, place), b2 = moment(m2, place);
+    const w0 = sub(ld(m0 + o), b0);
+    const w1 = sub(ld(m1 + o), add(b1, mul(b0, sp(U))));
+    const w2 = sub(ld(m2 + o), add(b2, mul(sp(U), add(add(b1, b1), mul(b0, sp(U))))));
+    const r: f32 = 1 / U;
+    // ∫(1 − u/U)^f of a window full of ones; the rule is a little above a curve.
+    const n0 = U, n1: f32 = U * <f32>0.5, n2: f32 = U / 3 + 1 / (6 * U);
+    let v = mul(w0, sp(c0 / n0));
+    if (c1 != 0 || c2 != 0) {
+      const first = sub(w0, mul(w1, sp(r)));
+      v = add(v, mul(first, sp(c1 / n1)));
+      if (c2 != 0) v = add(v, mul(add(sub(first, mul(w1, sp(r))), mul(w2, sp(r * r))), sp(c2 / n2)));
+    }
+    // What is taken off may miss zero by a rounding.
+    st(out + o, f32x4.pmax(v, sp(0)));
+  }
+}
+
+/**
+ * Rows `lo` … `hi` of the picture `d` (`w` columns): adds what lines of one family hold. In pixels from (cx, cy), with `swap` the
+ * axes exchanged, x runs along the lines: line k = slope·y/x + shift where `radial`, else k = y − slope·x + shift; only where x·side > 0
+ * and |y| ≤ |x| if radial. The place on the line is x·side + start.
+ */
+export function linesOut(
+  d: usize, w: i32, lines: usize, count: i32, n: i32, cx: f32, cy: f32, swap: i32, radial: i32, side: f32, slope: f32, shift: f32, start: f32,
+  gain: f32, lo: i32, hi: i32, scratch: usize,
+): void {
+  const size = <usize>n * 16, k = sp(gain);
+  for (let row = lo; row < hi; row++) {
+    let o = d + <usize>row * <usize>w * 16;
+    for (let column = 0; column < w; column++, o += 16) {
+      const px = <f32>column - cx, py = <f32>row - cy;
+      const x = swap ? py : px, y = swap ? px : py;
+      let line: f32;
+      if (radial) {
+        const far = x * side;
+        // The middle itself, and the diagonals, belong to one family each.
+        if (far < 0.5 || Mathf.abs(y) > far || (swap && Mathf.abs(y) == far)) continue;
+        line = slope * y / far + shift;
+      } else line = y - slope * x + shift;
+      const place = <i32>(x * side + start + <f32>0.5);
+      if (place < 0 || place >= n) continue;
+      const low = Mathf.floor(line), i = <i32>low;
+      if (i < -1 || i >= count) continue;
+      const p = lines + <usize>i * size + <usize>place * 16;
+      const a = i >= 0 ? ld(p) : sp(0), b = i + 1 < count ? ld(p + size) : sp(0);
+      st(o, add(ld(o), mul(k, add(a, mul(sub(b, a), sp(line - low))))));
+    }
+  }
+}

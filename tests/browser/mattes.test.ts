@@ -1,0 +1,224 @@
+import { By, Key } from 'selenium-webdriver';
+import { afterAll, beforeAll, expect, test } from 'vitest';
+import type { Finish, IdsHead, ShapesHead } from '../../core/finish/finish';
+import type { SavedFinish } from '../../server/shots/finishes';
+import type { ShotDetail } from '../../server/shots/shots';
+import { type Instance, json, remove, startInstance, temporaryFolder, until } from '../server/instance';
+import { type Browser, openBrowser } from './chromium';
+import { onPage } from './page';
+
+/** Mattes made on the picture: objects picked, shapes drawn, moved, animated and undone; the region; handles. */
+let zaf: Instance;
+let browser: Browser;
+let untouched: Finish;
+const data = temporaryFolder();
+const { attribute, button, find, pixels, run, saved, settled, text, waitFor } = onPage(() => browser);
+const [width, height] = [960, 540];
+
+beforeAll(async () => {
+  zaf = await startInstance('demo', data, ['--frames', '2']);
+  await until(
+    'the demo frames',
+    async () => {
+      const shot = await json<ShotDetail>(`${zaf.address}/api/shots/1`);
+      return shot.media[0].frames.filter((f) => f.state === 'ready').length === 2;
+    },
+    180,
+  );
+  browser = await openBrowser();
+  await browser.driver.get(`${zaf.address}/shots/1`);
+  await settled();
+  untouched = await document();
+});
+
+afterAll(async () => {
+  await browser?.end();
+  await zaf?.stop();
+  remove(data);
+});
+
+const document = async () => {
+  await saved();
+  return (await json<SavedFinish>(`${zaf.address}/api/finishes/1`)).document;
+};
+const headNow = async <H>() => (await document()).strands.at(-1)!.head as unknown as H;
+/** Where a pixel of the frame lies on the page, with the picture fitted in. */
+async function onScreen(x: number, y: number) {
+  const box = await run<number[]>(
+    `const r = document.querySelector('[data-testid=viewer]').getBoundingClientRect();
+     return [r.left, r.top, r.width, r.height];`,
+  );
+  const k = Math.min((box[2] - 24) / width, (box[3] - 24) / height);
+  return {
+    x: Math.round(box[0] + (box[2] - width * k) / 2 + x * k),
+    y: Math.round(box[1] + (box[3] - height * k) / 2 + y * k),
+  };
+}
+const clickAt = async (x: number, y: number, shift = false) => {
+  const actions = browser.driver.actions();
+  if (shift) actions.keyDown(Key.SHIFT);
+  actions.move(await onScreen(x, y)).click();
+  if (shift) actions.keyUp(Key.SHIFT);
+  await actions.perform();
+};
+async function dragAcross(...points: [number, number][]) {
+  const [from, ...rest] = await Promise.all(points.map(([x, y]) => onScreen(x, y)));
+  const actions = browser.driver.actions().move(from).press();
+  for (const to of rest) actions.move({ ...to, duration: 50 });
+  await actions.release().perform();
+}
+const key = async (...pressed: string[]) => {
+  await run('document.activeElement?.blur()');
+  await browser.driver
+    .actions()
+    .sendKeys(...pressed)
+    .perform();
+};
+/** Chooses in a native list by a part of what is written. */
+const choose = (css: string, words: string) =>
+  run(
+    `const list = document.querySelector(arguments[0]);
+     const option = [...list.options].find((o) => o.textContent.includes(arguments[1]));
+     Object.getOwnPropertyDescriptor(HTMLSelectElement.prototype, 'value').set.call(list, option.value);
+     list.dispatchEvent(new Event('change', { bubbles: true }));`,
+    css,
+    words,
+  );
+const toFrame = async (frame: number) => {
+  await key(frame === 2 ? Key.ARROW_RIGHT : Key.ARROW_LEFT);
+  await settled();
+};
+
+test('objects: hover names one, a click takes it into the matte, Shift takes it out; a pattern takes many', async () => {
+  await waitFor('[data-slot=where]');
+  await choose('[data-slot=where]', 'Objects of');
+  await waitFor('[aria-label="Objects of the frame"] li');
+  // A globe of the orrery, left of the middle.
+  await browser.driver
+    .actions()
+    .move(await onScreen(306, 293))
+    .perform();
+  await until('the name', async () => /globe/.test(await text('[data-testid=object]')));
+  const name = await text('[data-testid=object]');
+  await clickAt(306, 293);
+  await until('the object', async () => (await headNow<IdsHead>()).objects.length === 1);
+  expect((await headNow<IdsHead>()).objects).toEqual([name]);
+  await until('its share', async () => /0\.[1-9]/.test(await text('[data-testid=coverage]')));
+  await clickAt(306, 293, true);
+  await until('none', async () => (await headNow<IdsHead>()).objects.length === 0);
+  const field = await find('[aria-label="Find objects, or add a pattern"]');
+  await field.sendKeys('globe*', Key.ENTER);
+  await until('the pattern', async () => (await headNow<IdsHead>()).objects[0] === 'globe*');
+  await until('more than one', async () => {
+    const checked = await browser.driver.findElements(
+      By.css('[aria-label="Objects of the frame"] input:checked'),
+    );
+    return checked.length > 1;
+  });
+});
+
+test('the bloom lands only on the chosen objects, and the matte can be seen over the picture', async () => {
+  await settled();
+  const kept = await pixels();
+  await (await find('[data-step=bloom]')).click();
+  await choose('[data-slot=where]', 'Everywhere');
+  await settled();
+  expect((await pixels()).mean).toBeGreaterThan(kept.mean);
+  await key(Key.chord(Key.CONTROL, 'z'));
+  await settled();
+  await (await find('[aria-label="Strand Objects"]')).click();
+  const bare = await pixels();
+  await key('m');
+  await until('the tint', async () => (await pixels()).mean !== bare.mean);
+  await key('mmm');
+  await settled();
+});
+
+test('a shape is drawn, moved, nudged, and animated between two frames', async () => {
+  await (await find('[data-step=bloom]')).click();
+  await choose('[data-slot=where]', 'Shapes');
+  await (await button('Draw: ellipse')).click();
+  await waitFor('[data-testid=draw]');
+  await dragAcross([300, 150], [380, 200], [500, 250]);
+  await until('the shape', async () => (await headNow<ShapesHead>()).shapes.length === 1);
+  const drawn = (await headNow<ShapesHead>()).shapes[0].paths[0].points;
+  expect(drawn).toHaveLength(4);
+  expect(drawn[0].x).toBeCloseTo(500, -1);
+  expect(drawn[3].y).toBeCloseTo(150, -1);
+  // π/4 · 200 · 100 of 960 · 540 pixels.
+  await until('its share', async () => /^3\.0/.test((await text('[data-testid=coverage]')).trim()));
+
+  const x0 = async () => (await headNow<ShapesHead>()).shapes[0].paths[0].points[0].x;
+  const before = await x0();
+  await dragAcross([400, 200], [430, 215], [450, 220]);
+  await until('the move', async () => Math.abs((await x0()) - before - 50) < 4);
+  const moved = await x0();
+  await browser.driver.actions().keyDown(Key.SHIFT).sendKeys(Key.ARROW_RIGHT).keyUp(Key.SHIFT).perform();
+  await until('the nudge', async () => Math.abs((await x0()) - moved - 10) < 0.01);
+
+  await (await button('Key on this frame')).click();
+  await toFrame(2);
+  await dragAcross([450, 220], [450, 280], [450, 320]);
+  await until('a second key', async () => (await headNow<ShapesHead>()).shapes[0].paths.length === 2);
+  const [a, b] = (await headNow<ShapesHead>()).shapes[0].paths;
+  expect([a.frame, b.frame]).toEqual([1, 2]);
+  expect(b.points[0].y - a.points[0].y).toBeCloseTo(100, -1);
+  await toFrame(1);
+});
+
+test('a point is dragged alone, and a path is drawn point by point and taken away', async () => {
+  await waitFor('[data-point="2"]');
+  await browser.driver
+    .actions()
+    .move({ origin: await find('[data-point="2"]') })
+    .press()
+    .move({ origin: await find('[data-point="2"]'), x: -40, y: 0, duration: 80 })
+    .release()
+    .perform();
+  await until('the point', async () => {
+    const [p] = (await headNow<ShapesHead>()).shapes[0].paths;
+    return p.points[2].x < p.points[0].x - 230;
+  });
+  await (await button('Draw: path')).click();
+  await waitFor('[data-testid=draw]');
+  for (const [x, y] of [
+    [700, 300],
+    [820, 320],
+    [760, 420],
+  ] as const)
+    await clickAt(x, y);
+  await key(Key.ENTER);
+  await until('two shapes', async () => (await headNow<ShapesHead>()).shapes.length === 2);
+  await clickAt(760, 340);
+  await browser.driver.actions().sendKeys(Key.DELETE).perform();
+  await until('one shape', async () => (await headNow<ShapesHead>()).shapes.length === 1);
+});
+
+test('a caption is moved by its handle on the picture', async () => {
+  await (await find('[aria-label="Strand Frame"]')).click();
+  await key(Key.INSERT);
+  await (await waitFor('[aria-label="Search steps"]')).sendKeys('caption', Key.ENTER);
+  await waitFor('[data-handle="Caption"]');
+  await settled();
+  await dragAcross([480, 270], [520, 240], [580, 170]);
+  const values = async () => (await document()).strands[0].steps.find((s) => s.type === 'caption')!.values;
+  await until('the place', async () => Math.abs((await values()).moveX as number) > 10);
+  expect((await values()).moveX).toBeCloseTo(100, -1);
+  expect((await values()).moveY).toBeCloseTo(100, -1);
+});
+
+test('only a framed region is computed, until it is let go', async () => {
+  await key('r');
+  await waitFor('[data-testid=region]');
+  await dragAcross([300, 200], [400, 260], [500, 300]);
+  await until('the region', async () => (await text('[data-testid=shown]')).includes('region'));
+  await key('r');
+  await until('all of it', async () => !(await text('[data-testid=shown]')).includes('region'));
+});
+
+test('all of it is undone, step by step', async () => {
+  for (let i = 0; i < 60 && (await attribute('[aria-label^="Undo"]', 'aria-label')) !== null; i++)
+    await key(Key.chord(Key.CONTROL, 'z'));
+  await until('nothing to undo', async () => (await find('[aria-label="Nothing to undo"]')) !== null);
+  expect(await document()).toEqual(untouched);
+});
