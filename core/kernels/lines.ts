@@ -1,6 +1,7 @@
 import type { Picture } from '../picture/picture';
 import type { Desk } from './desk';
 import { cosTurns, exp, sinTurns } from './elementary';
+import { recursiveCoefficients } from './gaussian';
 
 /**
  * Light carried along straight lines. A picture is read along a family of lines that pass through the pixels' middles on one axis, so that
@@ -12,16 +13,22 @@ type Rgb = readonly [number, number, number];
 const linePiece = 16;
 const rowPiece = 16;
 
-/** An exponential to one side: its light within `length` pixels is 95 %; in red, green and blue. `gain` is its whole light. */
-export type Tail = { length: Rgb; gain: number };
+/**
+ * An exponential to one side: its light within `length` pixels is 95 %; in red, green and blue. `gain` is its whole light, of which the
+ * share `taper` lies in an exponential of a fifth of its length.
+ */
+export type Tail = { length: Rgb; gain: number; taper?: number };
 
 /** 95 % of an exponential lie within three of its lengths: e⁻³ = 0.0498. */
 const decayOf = (length: number) => (length > 0 ? exp(-3 / length) : 0);
 
-const tail = ({ length, gain }: Tail, step: number): number[] => {
-  // Along the longer axis a pixel is 1/step pixels of the line.
-  const decays = length.map((l) => decayOf(l * step));
-  return [...decays, 0, ...decays.map((d) => (1 - d) * gain), 0];
+const tail = ({ length, gain, taper = 0 }: Tail, step: number): number[] => {
+  const part = (times: number, share: number) => {
+    // Along the longer axis a pixel is 1/step pixels of the line.
+    const decays = length.map((l) => decayOf(l * times * step));
+    return [...decays, 0, ...decays.map((d) => (1 - d) * share), 0];
+  };
+  return [...part(1, gain * (1 - taper)), ...part(0.2, gain * taper)];
 };
 
 type Family = {
@@ -37,7 +44,7 @@ function carried(
   from: Picture,
   family: Family,
   axes: { swap: boolean; back: boolean; first: number; x0: number },
-  mode: 0 | 1,
+  mode: 0 | 1 | 2,
   values: readonly number[],
 ): Picture {
   const { width, height } = from;
@@ -67,23 +74,41 @@ function carried(
 }
 
 /** Adds to `onto` the light of `from` drawn out along an angle (degrees, counter-clockwise as seen) and against it. */
-export function addStreak(desk: Desk, onto: Picture, from: Picture, angle: number, forth: Tail, back: Tail) {
+export const addStreak = (desk: Desk, onto: Picture, from: Picture, angle: number, forth: Tail, back: Tail) =>
+  alongAngle(desk, onto, from, angle, 0, (plus, step) =>
+    plus ? [...tail(forth, step), ...tail(back, step)] : [...tail(back, step), ...tail(forth, step)],
+  );
+
+/** The light of `from` blurred by a Gaussian of `sigma` pixels (2 or more) along an angle alone. */
+export function blurAlong(desk: Desk, from: Picture, angle: number, sigma: number): Picture {
+  const out = desk.blank(from.width, from.height);
+  alongAngle(desk, out, from, angle, 2, (_, step) => [...recursiveCoefficients(sigma * step)]);
+  return out;
+}
+
+/** Adds what a filter makes along parallel lines; `values` gives its numbers: whether x runs the way of the angle, and pixels a step. */
+function alongAngle(
+  desk: Desk,
+  onto: Picture,
+  from: Picture,
+  angle: number,
+  mode: 0 | 2,
+  values: (plus: boolean, step: number) => readonly number[],
+) {
   const { width, height } = from;
   const [ux, uy] = [cosTurns(angle / 360), -sinTurns(angle / 360)];
   const swap = Math.abs(uy) > Math.abs(ux);
   const [major, minor] = swap ? [uy, ux] : [ux, uy];
   const slope = minor / major;
   const [n, across] = swap ? [height, width] : [width, height];
-  // Light that travels along +x of the longer axis is carried by the filter that runs that way.
-  const [plus, minus] = major > 0 ? [forth, back] : [back, forth];
   const least = Math.floor(Math.min(0, -slope * (n - 1)));
   const most = Math.ceil(Math.max(across, across - slope * (n - 1)));
   const lines = most - least + 1;
   const table = new Float32Array(lines * 3);
   for (let k = 0; k < lines; k++) table.set([slope, k + least, 1], k * 3);
-  const step = Math.abs(major);
   const axes = { swap, back: false, first: 0, x0: 0 };
-  const held = carried(desk, from, { lines, n, table }, axes, 0, [...tail(plus, step), ...tail(minus, step)]);
+  const numbers = values(major > 0, Math.abs(major));
+  const held = carried(desk, from, { lines, n, table }, axes, mode, numbers);
   const place = [0, 0, swap ? 1 : 0, 0, 1, slope, -least, 0, 1];
   desk.machine.run('linesOut', height, rowPiece, onto.at, width, held.at, lines, n, ...place);
   desk.drop(held);

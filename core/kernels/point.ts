@@ -89,6 +89,32 @@ export function takeLight(desk: Desk, from: Picture, options: TakeOptions): Pict
   );
 }
 
+/** Light by its luminance y, the colour kept: ((y − black)/(white − black))^(1/gamma), unbounded above, in place of y. */
+export const lightStrength = (
+  desk: Desk,
+  light: Picture,
+  { black, white, gamma }: { black: number; white: number; gamma: number },
+) =>
+  black === 0 && white === 1 && gamma === 1
+    ? light
+    : onPixels(
+        desk,
+        'strength',
+        like(desk, light),
+        light.at,
+        black,
+        1 / Math.max(1e-4, white - black),
+        1 / gamma,
+      );
+
+/** Colour times a tint. */
+export const tinted = (desk: Desk, light: Picture, tint: readonly [number, number, number]) =>
+  takeLight(desk, light, { threshold: 0, knee: 0, limit: 0, tint });
+
+/** One colour in place of the light's own, by its luminance. */
+export const inOneColour = (desk: Desk, light: Picture, [r, g, b]: readonly [number, number, number]) =>
+  onPixels(desk, 'oneColour', like(desk, light), light.at, r, g, b);
+
 const layModes = ['add', 'screen', 'lighten', 'over', 'under'] as const;
 export type LayMode = (typeof layModes)[number];
 export type LayOptions = {

@@ -15,6 +15,9 @@ import { luminanceKey } from './isolate/luminance-key';
 import { matteLevels } from './isolate/matte-levels';
 import { steady } from './isolate/steady';
 import { bloom } from './light/bloom';
+import { glow } from './light/glow';
+import { lightRays } from './light/light-rays';
+import { spikes } from './light/spikes';
 import { caption } from './prepare/caption';
 import { join } from './prepare/join';
 import { opacity } from './prepare/opacity';
@@ -46,7 +49,10 @@ export const steps: readonly StepSpec[] = [
   combine,
   clean,
   steady,
+  glow,
   bloom,
+  spikes,
+  lightRays,
   backing,
 ];
 

@@ -105,7 +105,7 @@ export function gaussianColumns(
 /** What has faded to nothing becomes 0: in black areas the filter would else work on denormal numbers, many times slower. */
 // @ts-expect-error: decorator
 @inline
-function quiet(v: v128): v128 { return v128.and(v, f32x4.gt(f32x4.abs(v), sp(1e-24))); }
+export function quiet(v: v128): v128 { return v128.and(v, f32x4.gt(f32x4.abs(v), sp(1e-24))); }
 
 /**
  * One line of a fourth-order recursive Gaussian as two parallel sections of second order each way. `cf` holds per section
@@ -113,7 +113,7 @@ function quiet(v: v128): v128 { return v128.and(v, f32x4.gt(f32x4.abs(v), sp(1e-
  */
 // @ts-expect-error: decorator
 @inline
-function line(o: usize, os: usize, i: usize, is: usize, n: i32, cf: usize, edge: i32, scratch: usize): void {
+export function line(o: usize, os: usize, i: usize, is: usize, n: i32, cf: usize, edge: i32, scratch: usize): void {
   let b0 = L(cf), b1 = L(cf + 4), a1 = L(cf + 8), a2 = L(cf + 12);
   let d0 = L(cf + 32), d1 = L(cf + 36), e1 = L(cf + 40), e2 = L(cf + 44);
   const zero = sp(0);

@@ -1,8 +1,6 @@
 /** Light along straight lines, without steps: a family of lines is sampled, filtered along each, and put back onto the picture. */
-import { add, F, L, ld, mul, sp, st, sub } from './vector';
-
-// @ts-expect-error: decorator
-@inline function quiet(v: v128): v128 { return v128.and(v, f32x4.gt(f32x4.abs(v), sp(1e-24))); }
+import { line, quiet } from './gaussian';
+import { add, F, ld, mul, sp, st, sub } from './vector';
 
 /** A picture at whole `x` along its first axis and any `y` along its second, between its two neighbours; nothing outside. */
 // @ts-expect-error: decorator
@@ -18,8 +16,9 @@ import { add, F, L, ld, mul, sp, st, sub } from './vector';
  * `table`, a gain behind them: three floats a line. `along` and `step` are the strides of both axes in bytes (either may be negative),
  * `across` how many there are of the second. Filtered by `mode`:
  *
- * 0: exponentials both ways; `p`: for each of forward and back a decay a channel, and a weight a channel: 4 vectors.
+ * 0: exponentials both ways; `p`: for each of forward and back a wide and a narrow one, by a decay and a weight a channel: 8 vectors.
  * 1: a mean over the way back to x − U with U = u0 + u1·(x + x0), weights (1 − u/U)^f for f = 0, 1, 2 blended; `p`: u0, u1, three weights.
+ * 2: a Gaussian; `p` as for `recursiveRows`.
  * Scratch: 4 n pixels.
  */
 export function linesIn(
@@ -40,24 +39,31 @@ export function linesIn(
     // Most lines of a picture of lamps see no light.
     if (!lit) continue;
     if (mode == 0) bothWays(out, n, p, scratch);
-    else window(out, n, x0, p, scratch);
+    else if (mode == 1) window(out, n, x0, p, scratch);
+    else line(out, 16, out, 16, n, p, 0, scratch);
   }
 }
 
+/** Two exponentials each way: a wide one and a narrow one, each a decay and a weight a channel. */
 function bothWays(out: usize, n: i32, p: usize, scratch: usize): void {
-  const fa = ld(p), fw = v128.load(p, 16), ba = v128.load(p, 32), bw = v128.load(p, 48);
-  let acc = sp(0);
+  const fa = ld(p), fw = v128.load(p, 16), ga = v128.load(p, 32), gw = v128.load(p, 48);
+  let acc = sp(0), near = sp(0);
   for (let x = 0; x < n; x++) {
-    acc = add(mul(acc, fa), ld(out + <usize>x * 16));
-    st(scratch + <usize>x * 16, mul(acc, fw));
-    if ((x & 31) == 31) acc = quiet(acc);
+    const v = ld(out + <usize>x * 16);
+    acc = add(mul(acc, fa), v);
+    near = add(mul(near, ga), v);
+    st(scratch + <usize>x * 16, add(mul(acc, fw), mul(near, gw)));
+    if ((x & 31) == 31) { acc = quiet(acc); near = quiet(near); }
   }
+  const ba = v128.load(p, 64), bw = v128.load(p, 80), ca = v128.load(p, 96), cw = v128.load(p, 112);
   acc = sp(0);
+  near = sp(0);
   for (let x = n - 1; x >= 0; x--) {
-    const o = out + <usize>x * 16;
-    acc = add(mul(acc, ba), ld(o));
-    st(o, add(ld(scratch + <usize>x * 16), mul(acc, bw)));
-    if ((x & 31) == 0) acc = quiet(acc);
+    const o = out + <usize>x * 16, v = ld(o);
+    acc = add(mul(acc, ba), v);
+    near = add(mul(near, ca), v);
+    st(o, add(ld(scratch + <usize>x * 16), add(mul(acc, bw), mul(near, cw))));
+    if ((x & 31) == 0) { acc = quiet(acc); near = quiet(near); }
   }
 }
 

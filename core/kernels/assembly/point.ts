@@ -1,4 +1,5 @@
 /** Kernels that work on each pixel by itself. `lo` … `hi` counts pixels; pictures are RGBA, 16 bytes a pixel. */
+import { power01 } from './power';
 import { add, alphas, clamp01, F, finite, L, ld, luma, mul, sp, st, sub } from './vector';
 
 export function copy(d: usize, s: usize, lo: i32, hi: i32, scratch: usize): void {
@@ -111,6 +112,23 @@ export function take(
     if (m) weight *= F(m + (i >> 2));
     st(d + i, weight > 0 ? mul(mul(v, sp(weight)), tint) : none);
   }
+}
+
+/** Light by its luminance y: ((y − black)·scale)^power in its place, the colour kept; nothing up to black. */
+export function strength(d: usize, s: usize, black: f32, scale: f32, power: f32, lo: i32, hi: i32, scratch: usize): void {
+  for (let i: usize = lo * 16, e: usize = hi * 16; i < e; i += 16) {
+    const v = ld(s + i), y = luma(v);
+    let to: f32 = (y - black) * scale;
+    if (!(to > 0) || !finite(to)) { st(d + i, sp(0)); continue; }
+    if (power != 1) to = to < 1 ? power01(to, power) : to > 1 ? 1 / power01(1 / to, power) : 1;
+    st(d + i, mul(v, sp(to / y)));
+  }
+}
+
+/** One colour times the luminance of a light; alpha 0. */
+export function oneColour(d: usize, s: usize, r: f32, g: f32, b: f32, lo: i32, hi: i32, scratch: usize): void {
+  const c = f32x4.replace_lane(f32x4.replace_lane(f32x4.replace_lane(sp(0), 0, r), 1, g), 2, b);
+  for (let i: usize = lo * 16, e: usize = hi * 16; i < e; i += 16) st(d + i, mul(c, sp(luma(ld(s + i)))));
 }
 
 /** A matte of 4 bytes a pixel from alpha (`from` 3) or luminance (`from` 4), held to 0…1. */

@@ -1,8 +1,8 @@
 import { exp } from '../../kernels/elementary';
-import { layLight, takeLight } from '../../kernels/point';
+import { tinted, weightedSum } from '../../kernels/point';
 import { sumOfGaussians } from '../../kernels/pyramid';
 import { defineStep } from '../define';
-import { keep, keepSlots, lay } from './lay';
+import { addsNothing, keep, keepSlots, lay, lightStep } from './lay';
 import { take, takeSlots } from './take';
 
 const count = 7;
@@ -63,15 +63,36 @@ export const bloom = defineStep({
       says: 'Multiplies the colour of the taken light.',
       default: [1, 1, 1],
     },
+    far: {
+      type: 'colour',
+      band: 'spread',
+      name: 'Far tint',
+      says: 'Multiplies the colour more the further the light has spread.',
+      default: [1, 1, 1],
+    },
     ...keep,
     ...lay,
   },
   telling: 'amount',
-  neutral: (v) => v.amount === 0 && v.show === 'result',
+  neutral: addsNothing,
   reach: (v) => v.radius * 2,
   run(desk, picture, slots, v) {
-    const taken = takeLight(desk, slots.light ?? picture, { ...v, within: slots.within });
-    const spread = sumOfGaussians(desk, taken, bloomKernels(v.radius, v.tightness));
-    return layLight(desk, picture, spread, { ...v, where: slots.where });
+    return lightStep(desk, picture, slots, v, v.tint, (taken) => {
+      const kernels = bloomKernels(v.radius, v.tightness);
+      if (v.far.every((c) => c === 1)) return sumOfGaussians(desk, taken, kernels);
+      // From the light's own colour near it to `far` at its border, by the share of each Gaussian's width.
+      const share = (i: number) => (kernels.length - 1 - i) / (kernels.length - 1);
+      const near = sumOfGaussians(
+        desk,
+        taken,
+        kernels.map((k, i) => ({ ...k, weight: k.weight * share(i) })),
+      );
+      const away = sumOfGaussians(
+        desk,
+        tinted(desk, taken, v.far),
+        kernels.map((k, i) => ({ ...k, weight: k.weight * (1 - share(i)) })),
+      );
+      return weightedSum(desk, near, 1, away, 1);
+    });
   },
 });

@@ -1,4 +1,7 @@
-import type { SlotSpec, ValueSpec } from '../define';
+import type { Desk } from '../../kernels/desk';
+import { type LayOptions, layLight, type TakeOptions, takeLight } from '../../kernels/point';
+import type { Picture } from '../../picture/picture';
+import type { Rgb, SlotSpec, ValueSpec } from '../define';
 
 /** The slot of the band Keep and the values of Keep and Lay, shared by the light steps. */
 export const keepSlots = {
@@ -51,8 +54,37 @@ export const lay = {
     type: 'choice',
     band: 'lay',
     name: 'Show',
-    says: 'The result, or the added light alone over black.',
-    options: { result: 'Result', light: 'Added light alone' },
+    says: 'The result, the added light alone over black, or what was taken, before it spreads.',
+    options: { result: 'Result', light: 'Added light alone', taken: 'Taken light alone' },
     default: 'result',
   },
 } as const satisfies Record<string, ValueSpec>;
+
+type Slots = { light?: Picture; within?: Picture; where?: Picture };
+type Values = LayValues & Omit<TakeOptions, 'tint' | 'within'>;
+type LayValues = Omit<LayOptions, 'show' | 'where'> & { show: 'result' | 'light' | 'taken' };
+
+/** The frame of every light step: light is taken, `spread` carries it, and it is laid back. */
+export function lightStep(
+  desk: Desk,
+  picture: Picture,
+  slots: Slots,
+  v: Values,
+  tint: Rgb,
+  spread: (taken: Picture) => Picture,
+): Picture {
+  const taken = takeLight(desk, slots.light ?? picture, { ...v, tint, within: slots.within });
+  const { show } = v;
+  const light = show === 'taken' ? taken : spread(taken);
+  const amount = show === 'taken' ? 1 : v.amount;
+  const where = show === 'taken' ? undefined : slots.where;
+  return layLight(desk, picture, light, {
+    ...v,
+    amount,
+    where,
+    show: show === 'result' ? 'result' : 'light',
+  });
+}
+
+/** With these values a light step changes nothing. */
+export const addsNothing = (v: { amount: number; show: string }) => v.amount === 0 && v.show === 'result';

@@ -1,0 +1,116 @@
+import { gaussian } from '../../kernels/gaussian';
+import { blurAlong } from '../../kernels/lines';
+import { inOneColour, weightedSum } from '../../kernels/point';
+import { defineStep } from '../define';
+import { addsNothing, keep, keepSlots, lay, lightStep } from './lay';
+import { take, takeSlots } from './take';
+
+/** Each size of a nested glow is this much smaller than the one before. */
+const nested = 0.4;
+
+export const glow = defineStep({
+  id: 'glow',
+  name: 'Glow',
+  stage: 'light',
+  says: 'A part of the picture glows: evenly, or along an angle.',
+  version: 1,
+  slots: { ...takeSlots, ...keepSlots },
+  handles: [{ sort: 'arm', name: 'Angle', angle: 'angle' }],
+  values: {
+    ...take,
+    threshold: { ...take.threshold, default: 0 },
+    knee: { ...take.knee, default: 0 },
+    size: {
+      type: 'number',
+      band: 'spread',
+      name: 'Size',
+      says: 'Standard deviation of the blur.',
+      unit: 'px',
+      default: 24,
+      from: 0.5,
+      to: 1024,
+      soft: [1, 200],
+    },
+    sizes: {
+      type: 'number',
+      band: 'spread',
+      name: 'Nested',
+      says: 'How many sizes lie in each other, each two fifths of the one before.',
+      unit: 'ratio',
+      default: 2,
+      from: 1,
+      to: 5,
+      soft: [1, 5],
+      whole: true,
+    },
+    along: {
+      type: 'choice',
+      band: 'spread',
+      name: 'Spreads',
+      says: 'To all sides, or along the angle.',
+      options: { even: 'Evenly', along: 'Along the angle' },
+      default: 'even',
+    },
+    angle: {
+      type: 'number',
+      band: 'spread',
+      name: 'Angle',
+      says: 'Counter-clockwise from the right, for a glow along an angle.',
+      unit: 'degrees',
+      default: 0,
+      from: -3600,
+      to: 3600,
+      soft: [-180, 180],
+    },
+    colour: {
+      type: 'choice',
+      band: 'spread',
+      name: 'Colour',
+      says: 'That of the light, or one colour for all.',
+      options: { source: 'Of the light', one: 'One colour' },
+      default: 'source',
+    },
+    tint: {
+      type: 'colour',
+      band: 'spread',
+      name: 'Tint',
+      says: 'Multiplies the light, or is the one colour.',
+      default: [1, 1, 1],
+    },
+    gain: {
+      type: 'number',
+      band: 'spread',
+      name: 'Gain',
+      says: 'Times the light, before it is laid.',
+      unit: 'ratio',
+      default: 1,
+      from: 0,
+      to: 100,
+      soft: [0, 4],
+    },
+    ...keep,
+    ...lay,
+  },
+  telling: 'size',
+  neutral: addsNothing,
+  reach: (v) => 4 * v.size + 2,
+  run(desk, picture, slots, v) {
+    const tint = v.colour === 'one' ? ([1, 1, 1] as const) : v.tint;
+    return lightStep(desk, picture, slots, v, tint, (taken) => {
+      const light = v.colour === 'one' ? inOneColour(desk, taken, v.tint) : taken;
+      let sum = taken;
+      for (let i = 0; i < v.sizes; i++) {
+        const sigma = v.size * nested ** i;
+        const one =
+          v.along === 'even' || sigma < 2
+            ? gaussian(desk, light, sigma)
+            : blurAlong(desk, light, v.angle, sigma);
+        const last = i === 0 ? one : sum;
+        sum = weightedSum(desk, last, i === 0 ? v.gain / v.sizes : 1, one, i === 0 ? 0 : v.gain / v.sizes);
+        desk.drop(one);
+        if (last !== one) desk.drop(last);
+      }
+      return sum;
+    });
+  },
+});

@@ -1,0 +1,160 @@
+import fc from 'fast-check';
+import { afterEach, describe, expect, test } from 'vitest';
+import { desk, machine, pictureOf } from '../../../tests/machine';
+import { shrink } from '../../kernels/sample';
+import type { Picture } from '../../picture/picture';
+import { defaultsOf, type StepSpec, type Values } from '../define';
+import { steps } from '../registry';
+import { beams, brightest } from './light-rays';
+import { streaksOf } from './spikes';
+
+afterEach(() => {
+  desk.clear();
+  expect(machine.arena.used).toBe(0);
+});
+
+const sum = (p: Picture, c = 1) => p.data.reduce((s, v, i) => s + ((i & 3) === c ? v : 0), 0);
+/** A point of light of the given sum, shared among the four pixels around it. */
+const point = (width: number, height: number, x: number, y: number, light: number) =>
+  pictureOf(width, height, (i) => {
+    if ((i & 3) === 3) return 0;
+    const [px, py] = [(i >> 2) % width, Math.floor((i >> 2) / width)];
+    return light * Math.max(0, 1 - Math.abs(px - x)) * Math.max(0, 1 - Math.abs(py - y));
+  });
+const disc = (width: number, height: number, cx: number, cy: number, r: number, light: number) =>
+  pictureOf(width, height, (i) => {
+    if ((i & 3) === 3) return 1;
+    const away = Math.hypot(((i >> 2) % width) - cx, Math.floor((i >> 2) / width) - cy);
+    return light / (1 + Math.exp((away - r) * 1.5));
+  });
+
+/** Settings at which each step spreads what it takes whole, within a small picture. */
+const settings: Record<string, Values> = {
+  glow: { size: 5 },
+  bloom: { radius: 16 },
+  spikes: { length: 24, width: 1 },
+  'light-rays': { centreX: 20, centreY: 12, length: 0.5 },
+};
+const alone = { threshold: 0, knee: 0, show: 'light', amount: 1 };
+const light = steps.filter((s) => s.stage === 'light');
+const valuesOf = (spec: StepSpec, given: Values = {}) =>
+  ({ ...defaultsOf(spec.values), ...settings[spec.id], ...given }) as never;
+const run = (spec: StepSpec, p: Picture, given: Values = {}) => spec.run(desk, p, {}, valuesOf(spec, given));
+const scaled = (spec: StepSpec, given: Values, scale: number): Values =>
+  Object.fromEntries(
+    Object.entries(valuesOf(spec, given) as Values).map(([key, v]) => {
+      const declared = spec.values[key];
+      return [key, declared.type === 'number' && declared.unit === 'px' ? (v as number) * scale : v];
+    }),
+  );
+
+describe.each(light.map((s) => [s.id, s] as const))('%s', (id, spec) => {
+  test('amount 0 is neutral unless the light alone is shown', () => {
+    expect(spec.neutral(valuesOf(spec, { amount: 0, show: 'result' }))).toBe(true);
+    expect(spec.neutral(valuesOf(spec, { amount: 0, show: 'light' }))).toBe(false);
+  });
+
+  test('law 3: a draft is the full result scaled down', () => {
+    const full = disc(160, 120, 82, 58, 9, 6);
+    const small = shrink(desk, full, 0.5);
+    const want = shrink(desk, run(spec, full, alone), 0.5);
+    const got = spec.run(desk, small, {}, scaled(spec, alone, 0.5) as never);
+    const peak = Math.max(...want.data.filter((_, i) => (i & 3) < 3));
+    let worst = 0;
+    for (let i = 0; i < want.data.length; i++)
+      if ((i & 3) < 3) worst = Math.max(worst, Math.abs(want.data[i] - got.data[i]));
+    // The narrowest part of a bloom is finer than a draft's pixels.
+    expect(worst / peak).toBeLessThan(id === 'bloom' ? 0.07 : 0.03);
+  });
+
+  test('law 5: alpha grows with light and never past 1; the colour is not clipped', () => {
+    const bright = run(spec, point(81, 61, 40, 30, 4000), { ...alone, show: 'result' });
+    const alphas = bright.data.filter((_, i) => (i & 3) === 3);
+    expect(Math.max(...alphas)).toBeLessThanOrEqual(1);
+    expect(Math.min(...alphas)).toBeGreaterThanOrEqual(0);
+    expect(Math.max(...bright.data)).toBeGreaterThan(20);
+  });
+
+  test('law 6: what is not finite spreads no further than its pixels', () => {
+    const broken = disc(61, 41, 30, 20, 5, 4);
+    broken.data[(8 * 61 + 9) * 4] = Number.NaN;
+    broken.data[(30 * 61 + 44) * 4 + 1] = Number.POSITIVE_INFINITY;
+    const out = run(spec, broken, { ...alone, show: 'result' });
+    for (let i = 0; i < out.data.length; i++) {
+      const p = i >> 2;
+      if (p !== 8 * 61 + 9 && p !== 30 * 61 + 44) expect(Number.isFinite(out.data[i])).toBe(true);
+    }
+  });
+
+  test('law 7: a point moved by parts of a pixel keeps its light within 1 %', () => {
+    // Rays are a mean over a way that grows with the distance: their light does, too.
+    const given = id === 'light-rays' ? { ...alone, from: 'direction', angle: -37, reach: 20 } : alone;
+    const whole = sum(run(spec, point(121, 101, 60, 50, 30), given));
+    for (const [dx, dy] of [
+      [0.25, 0],
+      [0.5, 0.5],
+      [0.1, 0.8],
+    ])
+      expect(Math.abs(sum(run(spec, point(121, 101, 60 + dx, 50 + dy, 30), given)) / whole - 1)).toBeLessThan(
+        0.01,
+      );
+  });
+
+  test('what is taken can be looked at by itself', () => {
+    const p = disc(41, 31, 20, 15, 4, 5);
+    const taken = run(spec, p, { threshold: 2, knee: 0, show: 'taken', amount: 0.1 });
+    expect(taken.data[(15 * 41 + 20) * 4]).toBeCloseTo(3, 1);
+    expect(taken.data[0]).toBe(0);
+  });
+});
+
+describe('spikes', () => {
+  test('keep the light, and are the same turned by a ray', () => {
+    const spec = steps.find((s) => s.id === 'spikes')!;
+    const source = point(161, 161, 80, 80, 10);
+    const first = run(spec, source, { ...alone, rays: 5, angle: 13, shift: 0 });
+    const turned = run(spec, source, { ...alone, rays: 5, angle: 13 + 72, shift: 0 });
+    expect(Math.abs(sum(first) - 10)).toBeLessThan(0.3);
+    const worst = first.data.reduce((w, v, i) => Math.max(w, Math.abs(v - turned.data[i])), 0);
+    expect(worst).toBeLessThan(1e-4);
+  });
+  test('their gains sum to one, whatever they are like', () => {
+    const values = fc.record({
+      rays: fc.integer({ min: 1, max: 24 }),
+      angle: fc.constant(0),
+      length: fc.double({ min: 1, max: 400, noNaN: true }),
+      taper: fc.double({ min: 0, max: 1, noNaN: true }),
+      uneven: fc.double({ min: 0, max: 1, noNaN: true }),
+      seed: fc.integer({ min: 0, max: 99 }),
+      shift: fc.double({ min: -1, max: 1, noNaN: true }),
+      sides: fc.constantFrom('one' as const, 'two' as const),
+    });
+    fc.assert(
+      fc.property(values, (v) => {
+        const streaks = streaksOf(v);
+        expect(streaks.reduce((s, { forth, back }) => s + forth.gain + back.gain, 0)).toBeCloseTo(1, 6);
+        // Two rays a streak where they lie opposite.
+        expect(streaks.length).toBe(v.sides === 'one' && v.rays % 2 === 0 ? v.rays / 2 : v.rays);
+      }),
+    );
+  });
+});
+
+describe('light rays', () => {
+  test('find the brightest light', () => {
+    const [x, y] = brightest(disc(81, 61, 52, 20, 4, 9));
+    expect(x).toBeCloseTo(52, 0);
+    expect(y).toBeCloseTo(20, 0);
+    expect(brightest(pictureOf(9, 5, () => 0))).toEqual([4, 2]);
+  });
+  test('beams are smooth around the circle, dim by their depth, and turn', () => {
+    const gain = beams(0.8, 40, 0, 3);
+    for (let k = 0; k < 400; k++) {
+      const g = gain(k / 400);
+      expect(g).toBeGreaterThanOrEqual(0.2 - 1e-9);
+      expect(g).toBeLessThanOrEqual(1);
+      expect(Math.abs(gain((k + 1) / 400) - g)).toBeLessThan(0.2);
+    }
+    expect(beams(0.8, 40, 36, 3)(0.3)).toBeCloseTo(gain(0.2), 6);
+  });
+});

@@ -1,0 +1,187 @@
+import { gaussian } from '../../kernels/gaussian';
+import { addStreak, type Tail } from '../../kernels/lines';
+import type { Rgb } from '../define';
+import { defineStep } from '../define';
+import { addsNothing, keep, keepSlots, lay, lightStep } from './lay';
+import { take, takeSlots } from './take';
+
+/** Numbers from 0 to 1 that look random, the same for the same seed and index. */
+export function chance(seed: number, index: number): number {
+  let h = Math.imul(index + 1, 0x9e3779b1) ^ Math.imul(seed + 1, 0x85ebca6b);
+  h = Math.imul(h ^ (h >>> 15), 0x2c1b3c6d);
+  h = Math.imul(h ^ (h >>> 12), 0x297a2d39);
+  return ((h ^ (h >>> 15)) >>> 0) / 2 ** 32;
+}
+
+const none: Tail = { length: [0, 0, 0], gain: 0 };
+
+type Values = {
+  rays: number;
+  angle: number;
+  length: number;
+  taper: number;
+  uneven: number;
+  seed: number;
+  shift: number;
+  sides: 'one' | 'two';
+};
+
+/** The rays as streaks: an angle, the ray that goes that way, and the one that goes against it. Their gains sum to 1. */
+export function streaksOf(v: Values): { angle: number; forth: Tail; back: Tail }[] {
+  const rays = Array.from({ length: v.rays }, (_, i) => {
+    const size = 1 - v.uneven * chance(v.seed, i);
+    const length = v.length * size;
+    // Long waves are drawn out further, or short ones, by up to half.
+    const colours: Rgb = [length * (1 + v.shift / 2), length, length * (1 - v.shift / 2)];
+    return { angle: v.angle + (i * 360) / v.rays, tail: { length: colours, gain: size, taper: v.taper } };
+  });
+  const both = v.sides === 'two';
+  const all = rays.reduce((sum, r) => sum + r.tail.gain * (both ? 2 : 1), 0) || 1;
+  const tails = rays.map((r) => ({ ...r, tail: { ...r.tail, gain: r.tail.gain / all } }));
+  if (both) return tails.map(({ angle, tail }) => ({ angle, forth: tail, back: tail }));
+  // Of an even number every ray lies opposite another.
+  if (v.rays % 2 === 0) {
+    const half = v.rays / 2;
+    return tails
+      .slice(0, half)
+      .map(({ angle, tail }, i) => ({ angle, forth: tail, back: tails[i + half].tail }));
+  }
+  return tails.map(({ angle, tail }) => ({ angle, forth: tail, back: none }));
+}
+
+export const spikes = defineStep({
+  id: 'spikes',
+  name: 'Spikes',
+  stage: 'light',
+  says: 'Rays drawn out of bright points, as many as you say.',
+  version: 1,
+  slots: { ...takeSlots, ...keepSlots },
+  handles: [{ sort: 'arm', name: 'Angle and length', angle: 'angle', length: 'length' }],
+  values: {
+    ...take,
+    threshold: { ...take.threshold, default: 4 },
+    rays: {
+      type: 'number',
+      band: 'spread',
+      name: 'Rays',
+      says: 'How many go out of each light.',
+      unit: 'ratio',
+      default: 6,
+      from: 1,
+      to: 24,
+      soft: [2, 12],
+      whole: true,
+    },
+    angle: {
+      type: 'number',
+      band: 'spread',
+      name: 'Angle',
+      says: 'Of the first ray, counter-clockwise from the right.',
+      unit: 'degrees',
+      default: 20,
+      from: -3600,
+      to: 3600,
+      soft: [-180, 180],
+    },
+    length: {
+      type: 'number',
+      band: 'spread',
+      name: 'Length',
+      says: 'Within it lies 95 % of a ray’s light.',
+      unit: 'px',
+      default: 160,
+      from: 1,
+      to: 8192,
+      soft: [10, 600],
+    },
+    taper: {
+      type: 'number',
+      band: 'spread',
+      name: 'Taper',
+      says: 'How much of the light is gathered close to its source.',
+      unit: 'ratio',
+      default: 0.3,
+      from: 0,
+      to: 1,
+      soft: [0, 1],
+    },
+    width: {
+      type: 'number',
+      band: 'spread',
+      name: 'Width',
+      says: 'How wide a ray is, as a standard deviation.',
+      unit: 'px',
+      default: 0.6,
+      from: 0,
+      to: 64,
+      soft: [0, 8],
+    },
+    sides: {
+      type: 'choice',
+      band: 'spread',
+      name: 'Each ray',
+      says: 'Goes out to one side, or to both.',
+      options: { one: 'To one side', two: 'To both sides' },
+      default: 'one',
+    },
+    shift: {
+      type: 'number',
+      band: 'spread',
+      name: 'Colour',
+      says: 'Along a ray: above 0 it ends red, below 0 blue.',
+      unit: 'ratio',
+      default: 0.2,
+      from: -1,
+      to: 1,
+      soft: [-1, 1],
+    },
+    uneven: {
+      type: 'number',
+      band: 'spread',
+      name: 'Unevenness',
+      says: 'How much shorter and fainter some rays are.',
+      unit: 'ratio',
+      default: 0,
+      from: 0,
+      to: 1,
+      soft: [0, 1],
+    },
+    seed: {
+      type: 'number',
+      band: 'spread',
+      name: 'Seed',
+      says: 'Another number makes other rays uneven.',
+      unit: 'ratio',
+      default: 1,
+      from: 0,
+      to: 9999,
+      soft: [0, 40],
+      whole: true,
+    },
+    tint: {
+      type: 'colour',
+      band: 'spread',
+      name: 'Tint',
+      says: 'Multiplies the colour of the taken light.',
+      default: [1, 1, 1],
+    },
+    ...keep,
+    ...lay,
+    amount: { ...lay.amount, default: 1 },
+  },
+  telling: 'rays',
+  neutral: addsNothing,
+  // A thousandth of a ray's light lies past 2.3 lengths.
+  reach: (v) => v.length * 2.5 * (1 + Math.abs(v.shift) / 2) + 4 * v.width,
+  run(desk, picture, slots, v) {
+    return lightStep(desk, picture, slots, v, v.tint, (taken) => {
+      const source = v.width > 0 ? gaussian(desk, taken, v.width) : taken;
+      const out = desk.blank(picture.width, picture.height);
+      for (const { angle, forth, back } of streaksOf(v)) {
+        desk.machine.checkpoint();
+        addStreak(desk, out, source, angle, forth, back);
+      }
+      return out;
+    });
+  },
+});
