@@ -1,6 +1,7 @@
 import { FinishError, type PassHead } from '../finish/finish';
 import { ArenaFull } from '../kernels/arena';
 import { atDesk, type Desk } from '../kernels/desk';
+import { forgetSpectra } from '../kernels/fourier';
 import type { Machine } from '../kernels/machine';
 import { colourWhere } from '../kernels/plane';
 import { matteOf, stack } from '../kernels/point';
@@ -166,6 +167,7 @@ export async function runPlan<T>(
       return atDesk(machine, work, region);
     } catch (error) {
       // What is kept for later makes room for what is wanted now.
+      if (error instanceof ArenaFull) forgetSpectra(machine);
       if (error instanceof ArenaFull && cache.empty()) return atDesk(machine, work, region);
       throw error;
     }

@@ -150,3 +150,29 @@ export function convolveWith(desk: Desk, from: Picture, kernel: Picture): Pictur
     spectrum.drop();
   }
 }
+
+/** Spectra that were made last, by what they are of: the next frame asks for the same ones. Three a machine: of red, green and blue. */
+const kept = new WeakMap<Desk['machine'], Map<string, Spectrum>>();
+const mostKept = 3;
+
+/** The spectrum called `key`, made if it is not there. */
+export function keptSpectrum(machine: Desk['machine'], key: string, make: () => Spectrum): Spectrum {
+  const known = kept.get(machine) ?? new Map<string, Spectrum>();
+  kept.set(machine, known);
+  const there = known.get(key);
+  if (there) return there;
+  while (known.size >= mostKept) {
+    const [oldest] = known.keys();
+    known.get(oldest)!.drop();
+    known.delete(oldest);
+  }
+  const made = make();
+  known.set(key, made);
+  return made;
+}
+
+/** Gives the memory of all kept spectra back. */
+export function forgetSpectra(machine: Desk['machine']) {
+  for (const spectrum of kept.get(machine)?.values() ?? []) spectrum.drop();
+  kept.delete(machine);
+}

@@ -16,7 +16,8 @@ export const bands = {
 export type Band = keyof typeof bands;
 
 export type Rgb = readonly [number, number, number];
-type Told = { name: string; says: string; band: Band };
+/** `onlyIf` names a choice and what it must be for this to matter: else the interface leaves it out. */
+type Told = { name: string; says: string; band: Band; onlyIf?: readonly [string, ...string[]] };
 
 /**
  * A number with its unit and bounds. `soft` is what a slider spans; typing reaches `from` … `to`.
@@ -77,7 +78,7 @@ export type SlotSpecs = Readonly<Record<string, SlotSpec>>;
  * upwards. An arm goes out from such a point, or from the middle, at an angle; its length may stand for a value: `perPixel` pixels for 1, or
  * pixels themselves.
  */
-export type Handle = { name: string } & (
+export type Handle = { name: string; onlyIf?: readonly [string, ...string[]] } & (
   | { sort: 'point'; x: string; y: string; from?: readonly [string, string] }
   | {
       sort: 'arm';
@@ -143,3 +144,7 @@ export function defineStep<const V extends ValueSpecs, const S extends SlotSpecs
 /** Values of `specs` as they are before anybody touched them. */
 export const defaultsOf = (specs: ValueSpecs): Values =>
   Object.fromEntries(Object.entries(specs).map(([key, spec]) => [key, spec.default]));
+
+/** True where what is only for certain choices matters. */
+export const matters = ({ onlyIf }: { onlyIf?: readonly [string, ...string[]] }, values: Values): boolean =>
+  !onlyIf || onlyIf.slice(1).includes(String(values[onlyIf[0]]));

@@ -1,6 +1,7 @@
 import { afterEach, describe, expect, test } from 'vitest';
 import { desk, machine, noise, pictureOf } from '../../tests/machine';
 import { openDesk } from '../kernels/desk';
+import { forgetSpectra } from '../kernels/fourier';
 import { toLookAt } from '../kernels/plane';
 import type { Picture } from '../picture/picture';
 import { cut, grown, type Region } from '../picture/region';
@@ -10,6 +11,7 @@ import { steps } from './registry';
 /** Laws of every step, run over the whole registry: a new step is under them from its first line. */
 afterEach(() => {
   desk.clear();
+  forgetSpectra(machine);
   expect(machine.arena.used).toBe(0);
 });
 
@@ -37,6 +39,7 @@ const telling: Record<string, Values> = {
   facing: { camera: 'typed' },
   bloom: { threshold: 0.5, radius: 24 },
   glow: { size: 6 },
+  'aperture-spikes': { size: 24, threshold: 1 },
   spikes: { length: 14, threshold: 1 },
 };
 const valuesOf = (spec: StepSpec) => ({ ...defaultsOf(spec.values), ...telling[spec.id] }) as never;

@@ -14,7 +14,9 @@ import { invert } from './isolate/invert';
 import { luminanceKey } from './isolate/luminance-key';
 import { matteLevels } from './isolate/matte-levels';
 import { steady } from './isolate/steady';
+import { apertureSpikes } from './light/aperture-spikes';
 import { bloom } from './light/bloom';
+import { glare } from './light/glare';
 import { glow } from './light/glow';
 import { lightRays } from './light/light-rays';
 import { spikes } from './light/spikes';
@@ -51,7 +53,9 @@ export const steps: readonly StepSpec[] = [
   steady,
   glow,
   bloom,
+  glare,
   spikes,
+  apertureSpikes,
   lightRays,
   backing,
 ];

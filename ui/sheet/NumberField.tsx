@@ -20,10 +20,11 @@ const round = (v: number) => Number(v.toPrecision(6));
 /** Name, slider with a soft range, and the number: typed, stepped by arrows (Shift ×10, Alt ÷10) or dragged. */
 export function NumberField({ id, spec, value, onPreview, onCommit }: Props) {
   const [low, high] = spec.soft;
-  const hold = (v: number) => Math.min(spec.to, Math.max(spec.from, v));
+  const whole = (v: number) => (spec.whole ? Math.round(v) : v);
+  const hold = (v: number) => whole(Math.min(spec.to, Math.max(spec.from, v)));
   const toSlider = (v: number) => Math.max(0, (Math.min(v, high) - low) / (high - low)) ** (1 / curve(spec));
-  const fromSlider = (p: number) => round(low + (high - low) * p ** curve(spec));
-  const fine = (high - low) / 100;
+  const fromSlider = (p: number) => whole(round(low + (high - low) * p ** curve(spec)));
+  const fine = spec.whole ? 1 : (high - low) / 100;
 
   const drag = useRef<{ x: number; from: number; moved: boolean }>(undefined);
   const amount = (e: PointerEvent) => {
@@ -33,7 +34,7 @@ export function NumberField({ id, spec, value, onPreview, onCommit }: Props) {
 
   const wholeName = `${spec.name}${unitSign[spec.unit] ? ` in ${unitSign[spec.unit]}` : ''}`;
   return (
-    <div className="grid grid-cols-[68px_1fr_64px] items-center gap-2 text-[13px]" title={spec.says}>
+    <div className="grid grid-cols-[84px_1fr_60px] items-center gap-2 text-[13px]" title={spec.says}>
       <span
         className="cursor-ew-resize touch-none truncate select-none"
         onDoubleClick={() => onCommit(spec.default)}
@@ -87,7 +88,7 @@ type TypedProps = Pick<Props, 'id' | 'spec' | 'value' | 'onCommit'> & {
 
 function TypedNumber({ id, name, spec, value, fine, hold, onCommit }: TypedProps) {
   const [typed, setTyped] = useState<string | null>(null);
-  const shown = value === 0 && spec.at0 ? spec.at0 : formatNumber(value);
+  const shown = value === 0 && spec.at0 ? spec.at0 : spec.whole ? String(value) : formatNumber(value);
   const bad =
     typed !== null &&
     typed.trim() !== '' &&

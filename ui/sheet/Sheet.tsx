@@ -5,7 +5,7 @@ import { tryEdit } from '@/browser/try-edit';
 import { moveStep, removeStep, setBypass, setValue, setValues } from '@/core/finish/edits';
 import { findStep, originalOf, type Strand, stepName } from '@/core/finish/finish';
 import { kindsAlong } from '@/core/finish/flow';
-import { type Band, bands, type StepSpec, type Value } from '@/core/steps/define';
+import { type Band, bands, matters, type StepSpec, type Value } from '@/core/steps/define';
 import { stepSpec } from '@/core/steps/registry';
 import type { ShotDetail } from '@/server/shots/shots';
 import { IconButton } from '../parts/IconButton';
@@ -130,7 +130,7 @@ function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; s
             />
           )}
           {Object.keys(spec.values)
-            .filter((key) => spec.values[key].band === band)
+            .filter((key) => spec.values[key].band === band && matters(spec.values[key], values))
             .map(field)}
         </BandSection>
       ))}

@@ -2,7 +2,7 @@ import { type PointerEvent, useRef } from 'react';
 import { previewed, useShot } from '@/browser/shot-store';
 import { setValues } from '@/core/finish/edits';
 import { findStep, originalOf, type Step } from '@/core/finish/finish';
-import type { Handle, NumberSpec, Value } from '@/core/steps/define';
+import { type Handle, matters, type NumberSpec, type Value, type Values } from '@/core/steps/define';
 import { stepSpec } from '@/core/steps/registry';
 import { type Extent, framePoint, type View } from './view';
 
@@ -23,9 +23,9 @@ export function Handles({ view, full }: { view: View; full: Extent }) {
   const dragging = useRef<Handle | null>(null);
   if (!found || tool || found.step.bypass) return null;
   const spec = stepSpec(found.step.type);
-  const handles = spec?.handles ?? [];
-  if (handles.length === 0) return null;
   const step: Step = originalOf(finish, found.step);
+  const handles = (spec?.handles ?? []).filter((h) => matters(h, step.values as Values));
+  if (handles.length === 0) return null;
   const number = (key: string) => step.values[key] as number;
   const middle = { x: full.width / 2, y: full.height / 2 };
   const along = (pairs: readonly (readonly [string, string])[]): Point =>

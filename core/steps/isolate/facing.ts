@@ -14,6 +14,7 @@ const place = (name: string) =>
     from: -1e6,
     to: 1e6,
     soft: [-100, 100],
+    onlyIf: ['camera', 'typed'],
   }) as const satisfies NumberSpec;
 
 export const facing = defineStep({
@@ -53,6 +54,7 @@ export const facing = defineStep({
       from: 1,
       to: 10,
       soft: [1, 3],
+      onlyIf: ['sort', 'schlick', 'exact'],
     },
     camera: {
       type: 'choice',

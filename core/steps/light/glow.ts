@@ -15,7 +15,7 @@ export const glow = defineStep({
   says: 'A part of the picture glows: evenly, or along an angle.',
   version: 1,
   slots: { ...takeSlots, ...keepSlots },
-  handles: [{ sort: 'arm', name: 'Angle', angle: 'angle' }],
+  handles: [{ sort: 'arm', name: 'Angle', angle: 'angle', onlyIf: ['along', 'along'] }],
   values: {
     ...take,
     threshold: { ...take.threshold, default: 0 },
@@ -61,6 +61,7 @@ export const glow = defineStep({
       from: -3600,
       to: 3600,
       soft: [-180, 180],
+      onlyIf: ['along', 'along'],
     },
     colour: {
       type: 'choice',

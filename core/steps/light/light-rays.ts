@@ -1,11 +1,11 @@
 import { luminance } from '../../colour/luminance';
+import { chance } from '../../kernels/chance';
 import { type Desk, frameOf } from '../../kernels/desk';
 import { gatherLight } from '../../kernels/lines';
 import { lightStrength } from '../../kernels/point';
 import type { Picture } from '../../picture/picture';
 import { defineStep, type NumberSpec } from '../define';
 import { addsNothing, keep, keepSlots, lay, lightStep } from './lay';
-import { chance } from './spikes';
 import { take, takeSlots } from './take';
 
 const place = (name: string, says: string, initial: number) =>
@@ -75,8 +75,8 @@ export const lightRays = defineStep({
   version: 1,
   slots: { ...takeSlots, ...keepSlots },
   handles: [
-    { sort: 'point', name: 'Centre', x: 'centreX', y: 'centreY' },
-    { sort: 'arm', name: 'Direction', angle: 'angle' },
+    { sort: 'point', name: 'Centre', x: 'centreX', y: 'centreY', onlyIf: ['from', 'point'] },
+    { sort: 'arm', name: 'Direction', angle: 'angle', onlyIf: ['from', 'direction'] },
   ],
   values: {
     ...take,
@@ -88,8 +88,14 @@ export const lightRays = defineStep({
       options: { point: 'The centre', brightest: 'The brightest taken light', direction: 'A far sun' },
       default: 'point',
     },
-    centreX: place('Centre x', 'From the middle of the picture to the right; may lie outside.', 0),
-    centreY: place('Centre y', 'From the middle of the picture upwards; may lie outside.', 200),
+    centreX: {
+      ...place('Centre x', 'From the middle of the picture to the right; may lie outside.', 0),
+      onlyIf: ['from', 'point'],
+    },
+    centreY: {
+      ...place('Centre y', 'From the middle of the picture upwards; may lie outside.', 200),
+      onlyIf: ['from', 'point'],
+    },
     angle: {
       type: 'number',
       band: 'spread',
@@ -100,12 +106,17 @@ export const lightRays = defineStep({
       from: -3600,
       to: 3600,
       soft: [-180, 180],
+      onlyIf: ['from', 'direction'],
     },
-    length: share('Length', 'Part of the way to the centre that a ray reaches over.', 0.7),
+    length: {
+      ...share('Length', 'Part of the way to the centre that a ray reaches over.', 0.7),
+      onlyIf: ['from', 'point', 'brightest'],
+    },
     reach: {
       ...place('Reach', 'How far the light of a far sun is carried.', 400),
       from: 1,
       soft: [10, 1500],
+      onlyIf: ['from', 'direction'],
     },
     falloff: share(
       'Falloff',

@@ -1,17 +1,10 @@
+import { chance } from '../../kernels/chance';
 import { gaussian } from '../../kernels/gaussian';
 import { addStreak, type Tail } from '../../kernels/lines';
 import type { Rgb } from '../define';
 import { defineStep } from '../define';
 import { addsNothing, keep, keepSlots, lay, lightStep } from './lay';
 import { take, takeSlots } from './take';
-
-/** Numbers from 0 to 1 that look random, the same for the same seed and index. */
-export function chance(seed: number, index: number): number {
-  let h = Math.imul(index + 1, 0x9e3779b1) ^ Math.imul(seed + 1, 0x85ebca6b);
-  h = Math.imul(h ^ (h >>> 15), 0x2c1b3c6d);
-  h = Math.imul(h ^ (h >>> 12), 0x297a2d39);
-  return ((h ^ (h >>> 15)) >>> 0) / 2 ** 32;
-}
 
 const none: Tail = { length: [0, 0, 0], gain: 0 };
 

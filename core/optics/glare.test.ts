@@ -1,0 +1,41 @@
+import { describe, expect, test } from 'vitest';
+import { glareAt, glarePlane, hemisphere, pointSpread, totalGlare } from './glare';
+
+describe('the glare of the eye', () => {
+  test('is about 10/θ³ + 5/θ²·(1 + (age/62.5)⁴) between 1° and 10°, within 30 % (CIE 146:2002, small angles)', () => {
+    for (const age of [25, 50, 70]) {
+      for (let theta = 1; theta <= 10; theta += 0.5) {
+        const simple = 10 / theta ** 3 + (5 / theta ** 2) * (1 + (age / 62.5) ** 4);
+        expect(Math.abs(totalGlare(theta, age, 0.5) / simple - 1)).toBeLessThan(0.3);
+      }
+    }
+  });
+  test('is within a factor of 2.2 of Stiles and Holladay’s 10/θ² between 3° and 30°', () => {
+    for (let theta = 3; theta <= 30; theta += 1) {
+      const ratio = totalGlare(theta, 35, 0.5) / (10 / theta ** 2);
+      expect(ratio).toBeGreaterThan(1 / 2.2);
+      expect(ratio).toBeLessThan(2.2);
+    }
+  });
+  test('comes to 1 over the hemisphere, within 7 %', () => {
+    for (const age of [20, 35, 70])
+      expect(Math.abs(hemisphere({ model: 'cie', age, pigment: 0.5 }) - 1)).toBeLessThan(0.07);
+    for (const model of ['photopic', 'mesopic', 'scotopic'] as const)
+      expect(Math.abs(hemisphere({ model, age: 0, pigment: 0 }) - 1)).toBeLessThan(0.07);
+  });
+  test('by night has the halo of the lens at 3°', () => {
+    expect(pointSpread(3, 'scotopic') / pointSpread(2, 'scotopic')).toBeGreaterThan(1.2);
+    expect(pointSpread(3, 'photopic') / pointSpread(2, 'photopic')).toBeLessThan(1);
+  });
+  test('as a plane sums to 1, is the same all around, and falls as the function does', () => {
+    const glare = { model: 'cie', age: 35, pigment: 0.5 } as const;
+    const [radius, perPixel] = [60, Math.tan(Math.PI / 7) / 480];
+    const plane = glarePlane(glare, radius, perPixel, 0.5);
+    const at = (x: number, y: number) => plane[(y + radius) * (2 * radius + 1) + x + radius];
+    expect(plane.reduce((a, b) => a + b, 0)).toBeCloseTo(1, 5);
+    expect(at(0, 0)).toBeLessThan(at(1, 0) * 4);
+    expect(Math.abs(at(30, 0) / at(18, 24) - 1)).toBeLessThan(0.03);
+    const angle = (r: number) => (Math.atan(r * perPixel) * 180) / Math.PI;
+    expect(at(10, 0) / at(30, 0)).toBeCloseTo(glareAt(angle(10), glare) / glareAt(angle(30), glare), 1);
+  });
+});

@@ -1,0 +1,110 @@
+import { exp } from '../kernels/elementary';
+
+/** How the eye scatters light: luminance per illuminance by the angle from its source, in 1/sr, angles in degrees. */
+export const glareModels = {
+  cie: 'The eye by age (CIE 135)',
+  photopic: 'The eye by day',
+  mesopic: 'The eye at dusk',
+  scotopic: 'The eye by night',
+} as const;
+export type GlareModel = keyof typeof glareModels;
+
+const root = Math.sqrt;
+
+/**
+ * The total glare function of Vos & van den Berg, CIE 135/1 (1999), for an observer of `age` years and an eye of pigment `p` (0 dark, 0.5
+ * brown, 1 light blue). Typed from memory of the published formula; its integral over the hemisphere, and the CIE's own simpler equations,
+ * are the checks.
+ */
+export function totalGlare(theta: number, age: number, p: number): number {
+  const old = (age / 70) ** 4;
+  const bell = (width: number) => 1 + (theta / width) ** 2;
+  const core = 9.2e6 / (bell(0.0046) * root(bell(0.0046))) + 1.5e5 / (bell(0.045) * root(bell(0.045)));
+  const wide = 400 / bell(0.1) + 3e-8 * theta * theta;
+  const pigment = 1300 / (bell(0.1) * root(bell(0.1))) + 0.8 / root(bell(0.1));
+  return (1 - 0.08 * old) * core + (1 + 1.6 * old) * (wide + p * pigment) + 2.5e-3 * p;
+}
+
+/**
+ * The point spread of Spencer, Shirley, Zimmerman & Greenberg 1995, *Physically-based glare effects for digital images*: a Gaussian core, two
+ * powers, and at dusk and by night the halo of the lens, mixed for three states of adaptation. Typed from memory of the paper.
+ */
+export function pointSpread(theta: number, model: Exclude<GlareModel, 'cie'>): number {
+  const f0 = 2.61e6 * exp(-((theta / 0.02) ** 2));
+  const f1 = 20.91 / (theta + 0.02) ** 3;
+  const f2 = 72.37 / (theta + 0.02) ** 2;
+  const f3 = 436.9 * exp(-19.75 * (theta - 3) ** 2);
+  const mixes = {
+    photopic: [0.384, 0.478, 0.138, 0],
+    mesopic: [0.368, 0.478, 0.138, 0.016],
+    scotopic: [0.282, 0.478, 0.207, 0.033],
+  } as const;
+  const [a, b, c, d] = mixes[model];
+  return a * f0 + b * f1 + c * f2 + d * f3;
+}
+
+export type Glare = { model: GlareModel; age: number; pigment: number };
+
+export const glareAt = (theta: number, { model, age, pigment }: Glare): number =>
+  model === 'cie' ? totalGlare(theta, age, pigment) : pointSpread(theta, model);
+
+const degree = 180 / Math.PI;
+
+/** ∫ over the hemisphere from `from` degrees on, by the midpoint rule on a logarithmic scale. */
+export function hemisphere(glare: Glare, from = 1e-5, to = 90): number {
+  const n = 4000;
+  const [a, b] = [Math.log(from), Math.log(to)];
+  let sum = 0;
+  for (let i = 0; i < n; i++) {
+    const theta = Math.exp(a + ((i + 0.5) / n) * (b - a));
+    sum += glareAt(theta, glare) * Math.sin(theta / degree) * (theta / degree);
+  }
+  return (sum * 2 * Math.PI * (b - a)) / n;
+}
+
+/** Close to the middle a function of the distance bends within a pixel: its mean over n · n parts of the one at (x, y). */
+function meanOver(x: number, y: number, n: number, of: (distance: number) => number): number {
+  let sum = 0;
+  for (let j = 0; j < n; j++) {
+    for (let i = 0; i < n; i++) {
+      const [u, v] = [x + (i + 0.5) / n - 0.5, y + (j + 0.5) / n - 0.5];
+      sum += of(root(u * u + v * v));
+    }
+  }
+  return sum / (n * n);
+}
+
+/**
+ * What a pixel's light puts onto those around it, and onto the rest of itself past `core` pixels from its middle: a plane of 2 radius + 1
+ * pixels a side, its sum 1; the edge is faded so that it is not seen. `perPixel` is the tangent of a pixel's angle at the middle of the picture.
+ */
+export function glarePlane(glare: Glare, radius: number, perPixel: number, core: number): Float32Array {
+  const side = 2 * radius + 1;
+  const plane = new Float32Array(side * side);
+  const at = (r: number) => {
+    const tangent = r * perPixel;
+    const cos = 1 / root(1 + tangent * tangent);
+    // A pixel further out is seen under less of an angle.
+    return glareAt(Math.atan(tangent) * degree, glare) * cos * cos * cos;
+  };
+  // By the distance in eighths of a pixel: it is the same all around.
+  const byDistance = Float64Array.from({ length: radius * 8 + 16 }, (_, i) => at(i / 8));
+  let sum = 0;
+  for (let y = -radius; y <= radius; y++) {
+    for (let x = -radius; x <= radius; x++) {
+      const r = root(x * x + y * y);
+      if (r >= radius) continue;
+      const place = r * 8;
+      const i = Math.floor(place);
+      const f = place - i;
+      let value = byDistance[i] + (byDistance[i + 1] - byDistance[i]) * f;
+      if (r < 3) value = meanOver(x, y, r < 0.5 ? 48 : 12, (d) => (d < core ? 0 : at(d)));
+      const t = r / radius;
+      value *= t < 0.7 ? 1 : 1 - ((t - 0.7) / 0.3) ** 2 * (3 - 2 * ((t - 0.7) / 0.3));
+      plane[(y + radius) * side + x + radius] = value;
+      sum += value;
+    }
+  }
+  for (let i = 0; i < plane.length; i++) plane[i] /= sum;
+  return plane;
+}

@@ -1,0 +1,125 @@
+import { convolve, keptSpectrum, kernelSpectrum } from '../../kernels/fourier';
+import { pickChannels } from '../../kernels/join';
+import { aperturePlanes } from '../../optics/aperture';
+import type { Picture } from '../../picture/picture';
+import { defineStep } from '../define';
+import { addsNothing, keep, keepSlots, lay, lightStep } from './lay';
+import { take, takeSlots } from './take';
+
+const share = (name: string, says: string, initial: number) =>
+  ({
+    type: 'number',
+    band: 'spread',
+    name,
+    says,
+    unit: 'ratio',
+    default: initial,
+    from: 0,
+    to: 1,
+    soft: [0, 1],
+  }) as const;
+
+export const apertureSpikes = defineStep({
+  id: 'aperture-spikes',
+  name: 'Diffraction',
+  stage: 'light',
+  says: 'Spikes of a diaphragm: what light does at its blades, in true colours.',
+  version: 1,
+  slots: { ...takeSlots, ...keepSlots },
+  values: {
+    ...take,
+    threshold: { ...take.threshold, default: 4 },
+    blades: {
+      type: 'number',
+      band: 'spread',
+      name: 'Blades',
+      says: 'An even number gives as many spikes, an odd one twice as many.',
+      unit: 'ratio',
+      default: 6,
+      from: 3,
+      to: 16,
+      soft: [3, 11],
+      whole: true,
+    },
+    turn: {
+      type: 'number',
+      band: 'spread',
+      name: 'Turn',
+      says: 'Of the diaphragm, counter-clockwise.',
+      unit: 'degrees',
+      default: 10,
+      from: -3600,
+      to: 3600,
+      soft: [-90, 90],
+    },
+    size: {
+      type: 'number',
+      band: 'spread',
+      name: 'Size',
+      says: 'How far the spikes reach.',
+      unit: 'px',
+      default: 220,
+      from: 8,
+      to: 800,
+      soft: [20, 500],
+    },
+    curvature: share('Roundness', 'Of the blades: rounder ones give fainter spikes and rings.', 0.1),
+    dirt: share('Dirt', 'Specks on the glass, which break the spikes up.', 0.15),
+    seed: {
+      type: 'number',
+      band: 'spread',
+      name: 'Seed',
+      says: 'Another number, other specks.',
+      unit: 'ratio',
+      default: 1,
+      from: 0,
+      to: 9999,
+      soft: [0, 40],
+      whole: true,
+    },
+    tint: {
+      type: 'colour',
+      band: 'spread',
+      name: 'Tint',
+      says: 'Multiplies the colour of the taken light.',
+      default: [1, 1, 1],
+    },
+    ...keep,
+    ...lay,
+    amount: { ...lay.amount, default: 0.6 },
+  },
+  telling: 'blades',
+  neutral: addsNothing,
+  reach: (v) => v.size + 2,
+  run(desk, picture, slots, v) {
+    return lightStep(desk, picture, slots, v, v.tint, (taken) => {
+      const { width, height } = picture;
+      const radius = Math.max(4, Math.round(v.size));
+      const side = 2 * radius + 1;
+      const of = JSON.stringify([v.blades, v.turn, v.curvature, v.dirt, v.seed, radius, width, height]);
+      let planes: Float32Array[] | undefined;
+      const spread = (c: 0 | 1 | 2) => {
+        const spectrum = keptSpectrum(desk.machine, `${of}${c}`, () => {
+          planes ??= aperturePlanes(desk, v, radius);
+          const kernel = desk.picture(side, side, 1);
+          kernel.data.set(planes[c]);
+          const made = kernelSpectrum(desk.machine, kernel, width, height);
+          desk.drop(kernel);
+          return made;
+        });
+        desk.machine.checkpoint();
+        return convolve(desk, taken, spectrum);
+      };
+      const drop = (...pictures: Picture[]) => {
+        for (const p of pictures) desk.drop(p);
+      };
+      const [red, green] = [spread(0), spread(1)];
+      const two = pickChannels(desk, red, green, ['red', 'other-green', 'zero', 'zero']);
+      drop(red, green);
+      const blue = spread(2);
+      const all = pickChannels(desk, two, blue, ['red', 'green', 'other-blue', 'zero']);
+      drop(two, blue);
+      return all;
+    });
+  },
+});

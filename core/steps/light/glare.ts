@@ -1,0 +1,106 @@
+import { frameOf } from '../../kernels/desk';
+import { cosTurns, sinTurns } from '../../kernels/elementary';
+import { convolve, keptSpectrum, kernelSpectrum } from '../../kernels/fourier';
+import { glareModels, glarePlane } from '../../optics/glare';
+import { defineStep } from '../define';
+import { addsNothing, keep, keepSlots, lay, lightStep } from './lay';
+import { take, takeSlots } from './take';
+
+/** How far light is carried, as a part of the frame's width. */
+const reachShare = 0.3;
+/** Light that lands this close to where it came from, as a part of the frame's width, is not added: it is the picture itself. */
+const coreShare = 0.5 / 1920;
+
+export const glare = defineStep({
+  id: 'glare',
+  name: 'Glare',
+  stage: 'light',
+  says: 'Bloom as the eye has it: light scattered by measured laws over the camera’s view.',
+  version: 1,
+  slots: { ...takeSlots, ...keepSlots },
+  values: {
+    ...take,
+    threshold: { ...take.threshold, default: 0 },
+    knee: { ...take.knee, default: 0 },
+    model: {
+      type: 'choice',
+      band: 'spread',
+      name: 'By',
+      says: 'Which published law: by the age of the observer, or for three states of adaptation.',
+      options: glareModels,
+      default: 'cie',
+    },
+    age: {
+      type: 'number',
+      band: 'spread',
+      name: 'Age',
+      says: 'Of the observer, in years: older eyes scatter more.',
+      unit: 'ratio',
+      default: 35,
+      from: 5,
+      to: 90,
+      soft: [15, 85],
+      onlyIf: ['model', 'cie'],
+    },
+    pigment: {
+      type: 'number',
+      band: 'spread',
+      name: 'Pigment',
+      says: 'Of the eye: 0 dark, 0.5 brown, 1 light blue.',
+      unit: 'ratio',
+      default: 0.5,
+      from: 0,
+      to: 1.2,
+      soft: [0, 1],
+      onlyIf: ['model', 'cie'],
+    },
+    view: {
+      type: 'number',
+      band: 'spread',
+      name: 'Angle of view',
+      says: 'Of the camera, across the picture: the narrower, the wider the glare.',
+      unit: 'degrees',
+      default: 54,
+      from: 1,
+      to: 170,
+      soft: [5, 120],
+    },
+    tint: {
+      type: 'colour',
+      band: 'spread',
+      name: 'Tint',
+      says: 'Multiplies the colour of the taken light.',
+      default: [1, 1, 1],
+    },
+    ...keep,
+    ...lay,
+    amount: {
+      ...lay.amount,
+      default: 0.12,
+      says: 'How much of the light is scattered; an eye scatters about a tenth.',
+      soft: [0, 1],
+    },
+  },
+  telling: 'model',
+  neutral: addsNothing,
+  // A part of the picture needs a third of its width around it: all of it, mostly.
+  reach: () => Number.POSITIVE_INFINITY,
+  run(desk, picture, slots, v) {
+    return lightStep(desk, picture, slots, v, v.tint, (taken) => {
+      const { width, height } = picture;
+      const frame = frameOf(desk, picture);
+      const radius = Math.max(4, Math.round(frame.width * reachShare));
+      const tangent = sinTurns(v.view / 720) / cosTurns(v.view / 720);
+      const key = JSON.stringify([v.model, v.age, v.pigment, v.view, radius, width, height]);
+      const spectrum = keptSpectrum(desk.machine, key, () => {
+        const side = 2 * radius + 1;
+        const kernel = desk.picture(side, side, 1);
+        kernel.data.set(glarePlane(v, radius, (2 * tangent) / frame.width, frame.width * coreShare));
+        const made = kernelSpectrum(desk.machine, kernel, width, height);
+        desk.drop(kernel);
+        return made;
+      });
+      return convolve(desk, taken, spectrum);
+    });
+  },
+});
