@@ -80,9 +80,11 @@ function useMediaIndex(shot: ShotDetail): MediaIndex {
 function useAskedStrand(shot: ShotDetail, store: ShotStore) {
   // biome-ignore lint/correctness/useExhaustiveDependencies: once, with the page
   useEffect(() => {
-    const asked = new URLSearchParams(location.search).get('strand');
+    const query = new URLSearchParams(location.search);
+    const asked = query.get('strand');
     if (asked === null) return;
-    history.replaceState(null, '', location.pathname);
+    query.delete('strand');
+    history.replaceState(null, '', `${location.pathname}${query.size ? `?${query}` : ''}`);
     for (const media of shot.media) {
       const pass = media.passes.find((p) => `${media.name}/${p.name}` === asked);
       if (!pass) continue;
@@ -126,6 +128,7 @@ function Panels({ initial, saved, store }: { initial: ShotDetail; saved: SavedFi
           <div className="col-span-full">
             <TopBar
               shot={shot}
+              finish={saved.id}
               autosave={autosave}
               onExport={() => setExporting(true)}
               onHistory={() => setHistory(true)}

@@ -6,22 +6,24 @@ import type { Autosave } from '@/browser/autosave';
 import { type SaveState, useShot, useShotStore } from '@/browser/shot-store';
 import type { ShotDetail } from '@/server/shots/shots';
 import { AdviceMenu } from './advice/AdviceMenu';
+import { FinishMenu } from './FinishMenu';
 import { IconButton } from './parts/IconButton';
 import { Mark } from './parts/Mark';
 
 type Props = {
   shot: ShotDetail;
+  /** The id of the finish that is open. */
+  finish: number;
   autosave: RefObject<Autosave | undefined>;
   onExport(): void;
   onHistory(): void;
 };
 
 /** Where one is, whether it is saved, undo and redo, and the way out: export. */
-export function TopBar({ shot, autosave, onExport, onHistory }: Props) {
+export function TopBar({ shot, finish, autosave, onExport, onHistory }: Props) {
   const store = useShotStore();
   const { pastStates, futureStates, undo, redo } = useStore(store.temporal);
   const says = useShot((s) => s.says);
-  const name = useShot((s) => s.finish.name);
   const save = useShot((s) => s.save);
   const next = futureStates.at(-1)?.says;
   return (
@@ -29,12 +31,12 @@ export function TopBar({ shot, autosave, onExport, onHistory }: Props) {
       <Link href="/" className="flex items-center gap-2 font-semibold" title="To the projects">
         <Mark /> Zafiro
       </Link>
-      <nav className="ml-3 flex min-w-0 items-center gap-2 text-sm text-quiet" aria-label="Where you are">
+      <nav className="ml-3 flex items-center gap-2 text-sm text-quiet" aria-label="Where you are">
         <span className="truncate">{shot.project}</span>
         <span aria-hidden="true">›</span>
         <span className="truncate">{shot.name}</span>
         <span aria-hidden="true">›</span>
-        <span className="truncate text-base-content">{name}</span>
+        <FinishMenu shot={shot} finish={finish} />
       </nav>
       <div className="ml-auto flex items-center gap-1">
         <AdviceMenu shot={shot} />

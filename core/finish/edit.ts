@@ -1,5 +1,5 @@
 import { produce } from 'immer';
-import { type Finish, FinishError, findStep, strandOrder } from './finish';
+import { checkLinks, type Finish, FinishError, findStep } from './finish';
 
 /**
  * Edits are pure: a finish in, a new finish out, the old one untouched; unchanged parts are shared. Each carries
@@ -12,7 +12,7 @@ export const edit = (says: string, change: (doc: Finish) => void): Edit => ({
   says,
   apply: (doc) => {
     const next = produce(doc, change);
-    strandOrder(next);
+    checkLinks(next);
     return next;
   },
 });

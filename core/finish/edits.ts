@@ -129,6 +129,11 @@ export function changeStrand(
   });
 }
 
+export const renameFinish = (to: string): Edit =>
+  edit(`call the finish ${to}`, (draft) => {
+    draft.name = to;
+  });
+
 /** Advice that is not to be given again for this finish. */
 export const dismiss = (key: string): Edit =>
   edit('dismiss advice', (draft) => {

@@ -22,7 +22,8 @@ import {
   setValue,
   splitAt,
 } from './edits';
-import { type Finish, FinishError, findStep, originalOf, parseFinish, strandOrder } from './finish';
+import { eachPlace, type Finish, FinishError, findStep, originalOf, parseFinish } from './finish';
+import { startForSlot } from './new-strand';
 import { rowsOf } from './rows';
 import { fitsAt, usualPlace } from './usual-place';
 
@@ -329,6 +330,23 @@ describe('parseFinish', () => {
 });
 
 describe('rows of the board', () => {
+  test('a matte made of a strand’s beginning may go into a step further down the same strand', () => {
+    const from = { key: 'k', name: 'Bright', says: '', kind: 'picture', steps: ['luminance-key'] } as const;
+    const head = { type: 'tap', strand: 'main', after: 'head' } as const;
+    const base = addStep('main', 0, 'bloom', 'bloom').apply(
+      newFinish('a', 'A', { type: 'pass', media: 'm', pass: '' }),
+    );
+    const { edit, strand } = startForSlot(base, 'bloom', 'within', { ...from, head });
+    const doc = edit.apply(base);
+    expect(rowsOf(doc).get(strand)).toBe(1);
+    expect(rowsOf(doc).get('bloom')).toBe(3);
+    expect(() => parseFinish(JSON.parse(JSON.stringify(doc)))).not.toThrow();
+    // Its end may not go into its own beginning.
+    expect(() =>
+      linkSlot(doc, 'luminance-key', 'where', { strand: 'main', after: 'end' }).apply(doc),
+    ).toThrow(/would feed itself/);
+  });
+
   test('a step stands below what it taps, so that no link runs upwards', () => {
     const longer = JSON.parse(JSON.stringify(linked)) as Finish;
     const side = longer.strands[1];
@@ -338,7 +356,11 @@ describe('rows of the board', () => {
     expect(rows.get('bloom')).toBe(1);
     expect(rows.get('c')).toBe(3);
     expect(rows.get('bloom-2')).toBe(4);
-    expect(strandOrder(longer)).toEqual(['strand', 'main']);
+    const visited = new Set<string>();
+    eachPlace(longer, (strand, index, from) => {
+      for (const p of from) expect(visited).toContain(`${p.strand.id}/${p.index}`);
+      visited.add(`${strand.id}/${index}`);
+    });
   });
 });
 

@@ -126,52 +126,52 @@ function checkPlace(doc: Finish, { strand, after }: Pick<Tap, 'strand' | 'after'
   throw new FinishError(`Strand “${tapped.name}” has no step “${after}”`, from, 'Link it again.');
 }
 
-/** Ids of the strands in an order in which each stands after what it taps. */
-export function strandOrder(doc: Finish): string[] {
-  const done = new Set<string>();
-  const open = new Set<string>();
-  const visit = (id: string, from: string) => {
-    if (done.has(id)) return;
+/**
+ * Goes through every place of a finish, each after all that it takes from: a strand's head (index 0), and each of its steps (from 1). One
+ * strand may take from another's beginning and give to its end.
+ * @throws {FinishError} where a place would feed itself, or a link leads nowhere.
+ */
+export function eachPlace(
+  doc: Finish,
+  visit: (strand: Strand, index: number, from: readonly { strand: Strand; index: number }[]) => void,
+) {
+  const state = new Map<string, 'open' | 'done'>();
+  const placeOf = ({ strand: id, after }: Pick<Tap, 'strand' | 'after'>, from: string) => {
     const strand = doc.strands.find((s) => s.id === id);
     if (!strand)
       throw new FinishError(`There is no strand “${id}”`, from, 'Link the slot to a strand of this finish.');
-    if (open.has(id)) {
+    checkPlace(doc, { strand: id, after }, from);
+    const at = strand.steps.findIndex((s) => s.id === after);
+    return { strand, index: after === 'head' ? 0 : after === 'end' ? strand.steps.length : at + 1 };
+  };
+  const walk = (strand: Strand, index: number, from: string) => {
+    const key = `${strand.id}/${index}`;
+    if (state.get(key) === 'done') return;
+    if (state.get(key) === 'open')
       throw new FinishError(
         `Strand “${strand.name}” would feed itself`,
         from,
         'Link the slot to another strand.',
       );
-    }
-    open.add(id);
-    if (strand.head.type === 'tap') {
-      const place = `strand ${strand.id}, head`;
-      const { head } = strand;
-      visit(head.strand, place);
-      checkPlace(doc, head, place);
-    }
-    for (const s of strand.steps) {
-      for (const t of Object.values(s.slots)) {
-        const place = `strand ${strand.id}, step ${s.id}`;
-        // A strand may tap itself only above the step that taps; that is its input and needs no visit.
-        if (t.strand === strand.id) {
-          const at = strand.steps.findIndex((other) => other.id === t.after);
-          const own = strand.steps.indexOf(s);
-          if (t.after !== 'head' && !(at >= 0 && at < own)) {
-            throw new FinishError('A step would feed itself', place, 'Tap a place further up the strand.');
-          }
-          continue;
-        }
-        visit(t.strand, place);
-        checkPlace(doc, t, place);
-      }
-    }
-    open.delete(id);
-    done.add(id);
+    state.set(key, 'open');
+    const step = strand.steps[index - 1];
+    const place = step ? `strand ${strand.id}, step ${step.id}` : `strand ${strand.id}, head`;
+    const taps = step ? Object.values(step.slots) : strand.head.type === 'tap' ? [strand.head] : [];
+    const taken = taps.map((t) => placeOf(t, place));
+    if (step) walk(strand, index - 1, place);
+    for (const t of taken) walk(t.strand, t.index, place);
+    state.set(key, 'done');
+    visit(strand, index, taken);
   };
-  visit(doc.main, 'main strand');
-  for (const s of doc.strands) visit(s.id, 'strands');
-  return [...done];
+  const main = doc.strands.find((s) => s.id === doc.main);
+  if (!main)
+    throw new FinishError(`There is no strand “${doc.main}”`, 'main strand', 'Name a strand of this finish.');
+  for (const strand of [main, ...doc.strands])
+    for (let i = 0; i <= strand.steps.length; i++) walk(strand, i, `strand ${strand.id}`);
 }
+
+/** @throws {FinishError} where a place would feed itself, or a link leads nowhere. */
+export const checkLinks = (doc: Finish) => eachPlace(doc, () => {});
 
 /**
  * A finish from JSON, checked against its structure, the declarations of its steps, and the order of its strands.
@@ -232,7 +232,7 @@ export function parseFinish(json: unknown): Finish {
   const outputs = doc.strands.flatMap((s) => s.output ?? []);
   const twice = outputs.find((o, i) => outputs.indexOf(o) !== i);
   if (twice) throw new FinishError(`The output “${twice}” stands twice`, 'strands', 'Rename one.');
-  strandOrder(doc);
+  checkLinks(doc);
   return doc;
 }
 

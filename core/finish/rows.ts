@@ -1,4 +1,4 @@
-import { type Finish, strandOrder } from './finish';
+import { eachPlace, type Finish } from './finish';
 
 /**
  * The board's row of every strand (its head) and step, by id. Heads stand at row 0, but for those that are split off another
@@ -6,19 +6,11 @@ import { type Finish, strandOrder } from './finish';
  */
 export function rowsOf(doc: Finish): Map<string, number> {
   const rows = new Map<string, number>();
-  const end = new Map<string, number>();
-  for (const id of strandOrder(doc)) {
-    const strand = doc.strands.find((s) => s.id === id)!;
-    const rowOf = ({ strand: other, after }: { strand: string; after: string }) =>
-      (after === 'head' ? rows.get(other) : after === 'end' ? end.get(other) : rows.get(after)) ?? 0;
-    let row = strand.head.type === 'tap' ? rowOf(strand.head) + 1 : 0;
-    rows.set(id, row);
-    for (const step of strand.steps) {
-      row++;
-      for (const tap of Object.values(step.slots)) row = Math.max(row, rowOf(tap) + 1);
-      rows.set(step.id, row);
-    }
-    end.set(id, row);
-  }
+  eachPlace(doc, (strand, index, from) => {
+    const idOf = (s: typeof strand, i: number) => (i === 0 ? s.id : s.steps[i - 1].id);
+    const above = index > 0 ? [rows.get(idOf(strand, index - 1))!] : [];
+    const taken = from.map((p) => rows.get(idOf(p.strand, p.index))!);
+    rows.set(idOf(strand, index), Math.max(-1, ...above, ...taken) + 1);
+  });
   return rows;
 }

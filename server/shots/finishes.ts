@@ -1,4 +1,5 @@
 import { type Finish, parseFinish } from '../../core/finish/finish';
+import { NotFound } from '../answer';
 import { type Connection, database, type Row, rows, transaction } from '../db/connect';
 
 export type SavedFinish = { id: number; shot: number; version: number; document: Finish };
@@ -90,4 +91,13 @@ export async function labelVersion(id: number, version: number, label: string | 
     [label, id, version],
   );
   return (done as { affectedRows: number }).affectedRows > 0;
+}
+
+/** A copy of a finish beside it, under a name of its own: its id. @throws {NotFound} */
+export async function copyFinish(id: number, name: string): Promise<number> {
+  const from = await loadFinish(id);
+  if (!from) throw new NotFound('This finish is not there any more.');
+  return transaction((c) =>
+    insertFinish(c, from.shot, { ...from.document, name }, `copy ${from.document.name}`),
+  );
 }

@@ -5,11 +5,16 @@ import { ShotScreen } from '@/ui/ShotScreen';
 
 export const dynamic = 'force-dynamic';
 
-export default async function Page({ params }: { params: Promise<{ shot: string }> }) {
+type At = { params: Promise<{ shot: string }>; searchParams: Promise<{ finish?: string }> };
+
+/** A shot's first finish, or the one that the address asks for (`?finish=`). */
+export default async function Page({ params, searchParams }: At) {
   const { shot: id } = await params;
+  const { finish } = await searchParams;
   const shot = /^\d{1,9}$/.test(id) ? await shotDetail(Number(id)) : undefined;
   if (!shot || shot.finishes.length === 0) notFound();
-  const saved = await loadFinish(shot.finishes[0].id);
+  const wanted = shot.finishes.find((f) => String(f.id) === finish) ?? shot.finishes[0];
+  const saved = await loadFinish(wanted.id);
   if (!saved) notFound();
-  return <ShotScreen shot={shot} saved={saved} />;
+  return <ShotScreen key={saved.id} shot={shot} saved={saved} />;
 }

@@ -142,7 +142,7 @@ export const lightRays = defineStep({
     turn: {
       type: 'number',
       band: 'spread',
-      name: 'Beams turned',
+      name: 'Beam turn',
       says: 'Turns the beams about the centre: move it over time and they drift.',
       unit: 'degrees',
       default: 0,
