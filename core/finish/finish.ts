@@ -9,9 +9,15 @@ export type { Head, IdsHead, Layer, PassHead, ShapesHead, StackHead, TapHead } f
 /** The version of the finish format that this file describes. */
 export const finishFormat = 1;
 
-const rgb = v.pipe(v.tuple([finite, finite, finite]), v.readonly());
-const value = v.union([finite, v.boolean(), v.string(), rgb, v.pipe(v.array(rgb), v.readonly())]);
-
+/** Rows of numbers; a list of colours is rows of three. */
+const table = v.pipe(v.array(v.pipe(v.array(finite), v.readonly())), v.readonly());
+const value = v.union([
+  finite,
+  v.boolean(),
+  v.string(),
+  v.pipe(v.tuple([finite, finite, finite]), v.readonly()),
+  table,
+]);
 const tap = v.strictObject({
   strand: id,
   after,
@@ -100,6 +106,19 @@ function checkValue(spec: ValueSpec, given: unknown): string | undefined {
     case 'colour':
       if (!Array.isArray(given) || given.length !== 3) return 'takes three numbers, red, green and blue';
       return (given as unknown as Rgb).some((c) => c < 0) ? 'takes numbers from 0 up' : undefined;
+    case 'rows': {
+      const columns = Object.values(spec.columns);
+      const rows = given as readonly (readonly number[])[];
+      if (!Array.isArray(given) || !rows.every((r) => Array.isArray(r) && r.length === columns.length))
+        return `takes rows of ${columns.length} numbers`;
+      if (rows.length > spec.most) return `takes at most ${spec.most} rows`;
+      for (const row of rows)
+        for (const [i, c] of columns.entries()) {
+          const wrong = checkValue(c, row[i]);
+          if (wrong) return `has a ${c.name.toLowerCase()} that is wrong: it ${wrong}`;
+        }
+      return undefined;
+    }
     case 'colours': {
       if (!Array.isArray(given) || !given.every((c) => Array.isArray(c))) return 'takes a list of colours';
       return given.length < 1 || given.length > spec.most ? `takes 1 to ${spec.most} colours` : undefined;

@@ -7,10 +7,11 @@ import { rgbOfWavelength } from './spectrum';
 /** A diaphragm: how many blades, turned by degrees, how round their edges are (0 straight, 1 a circle), how much dirt lies on the glass. */
 export type Aperture = { blades: number; turn: number; curvature: number; dirt: number; seed: number };
 
-/** The opening as a plane of `side` pixels, 1 where light comes through, its edge smoothed over a pixel. */
-export function aperturePlane(a: Aperture, side: number): Float32Array {
+/** The opening as a plane of `side` pixels, 1 where light comes through, its edge smoothed over a pixel, or over the share `soft` of its radius. */
+export function aperturePlane(a: Aperture, side: number, soft = 0): Float32Array {
   const plane = new Float32Array(side * side);
-  const radius = side / 2 - 2;
+  const radius = Math.max(0.75, side / 2 - 2);
+  const edge = Math.max(1, soft * radius);
   const sector = 1 / a.blades;
   const apothem = cosTurns(sector / 2);
   const specks = Array.from({ length: Math.round(a.dirt * 60) }, (_, i) => ({
@@ -27,7 +28,7 @@ export function aperturePlane(a: Aperture, side: number): Float32Array {
       let flat = 0;
       for (const [nx, ny] of normals) flat = Math.max(flat, (dx * nx + dy * ny) / apothem);
       const size = flat + (away - flat) * a.curvature;
-      let open = Math.min(1, Math.max(0, radius - size + 0.5));
+      let open = Math.min(1, Math.max(0, (radius - size) / edge + 0.5));
       for (const s of specks) {
         const near = Math.sqrt((dx - s.x) ** 2 + (dy - s.y) ** 2);
         open = Math.min(open, Math.min(1, Math.max(0, near - s.r + 0.5)));

@@ -47,10 +47,18 @@ export type TextSpec = Told & { type: 'text'; default: string; longest: number }
 export type ColourSpec = Told & { type: 'colour'; default: Rgb };
 /** Several colours, at most `most`. */
 export type ColoursSpec = Told & { type: 'colours'; default: readonly Rgb[]; most: number };
-export type ValueSpec = NumberSpec | ChoiceSpec | ToggleSpec | TextSpec | ColourSpec | ColoursSpec;
+/** A table of numbers that rows are added to and taken from; `sets` are tables to start from. */
+export type RowsSpec = Told & {
+  type: 'rows';
+  columns: Readonly<Record<string, NumberSpec>>;
+  sets: Readonly<Record<string, { name: string; rows: readonly (readonly number[])[] }>>;
+  default: readonly (readonly number[])[];
+  most: number;
+};
+export type ValueSpec = NumberSpec | ChoiceSpec | ToggleSpec | TextSpec | ColourSpec | ColoursSpec | RowsSpec;
 export type ValueSpecs = Readonly<Record<string, ValueSpec>>;
 
-export type Value = number | string | boolean | Rgb | readonly Rgb[];
+export type Value = number | string | boolean | Rgb | readonly Rgb[] | readonly (readonly number[])[];
 export type Values = Record<string, Value>;
 
 type ValueOf<S extends ValueSpec> = S extends NumberSpec
@@ -65,7 +73,9 @@ type ValueOf<S extends ValueSpec> = S extends NumberSpec
           ? string
           : S extends ColoursSpec
             ? readonly Rgb[]
-            : never;
+            : S extends RowsSpec
+              ? readonly (readonly number[])[]
+              : never;
 export type ValuesOf<S extends ValueSpecs> = { [K in keyof S]: ValueOf<S[K]> };
 
 /** What a strand carries, and what a slot takes. */

@@ -18,6 +18,7 @@ import { apertureSpikes } from './light/aperture-spikes';
 import { bloom } from './light/bloom';
 import { glare } from './light/glare';
 import { glow } from './light/glow';
+import { lensReflections } from './light/lens-reflections';
 import { lightRays } from './light/light-rays';
 import { spikes } from './light/spikes';
 import { caption } from './prepare/caption';
@@ -56,6 +57,7 @@ export const steps: readonly StepSpec[] = [
   glare,
   spikes,
   apertureSpikes,
+  lensReflections,
   lightRays,
   backing,
 ];

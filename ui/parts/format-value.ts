@@ -21,6 +21,8 @@ export function formatValue(spec: ValueSpec, value: Value): string {
       return value ? 'on' : 'off';
     case 'text':
       return value as string;
+    case 'rows':
+      return `${(value as readonly unknown[]).length} of ${spec.most}`;
     case 'colours':
       return `${(value as readonly unknown[]).length} ${(value as readonly unknown[]).length === 1 ? 'colour' : 'colours'}`;
     case 'colour':

@@ -6,6 +6,7 @@ import { formatNumber } from '../parts/format-value';
 import { IconButton } from '../parts/IconButton';
 import { Options } from '../parts/Options';
 import { NumberField } from './NumberField';
+import { RowsField } from './RowsField';
 
 type Props = {
   id: string;
@@ -72,6 +73,15 @@ export function ValueField({ id, spec, value, onPreview, onCommit, onPick }: Pro
           onPreview={onPreview}
           onCommit={onCommit}
           onPick={onPick && (() => onPick(false))}
+        />
+      );
+    case 'rows':
+      return (
+        <RowsField
+          spec={spec}
+          value={value as readonly (readonly number[])[]}
+          onPreview={onPreview}
+          onCommit={onCommit}
         />
       );
     case 'colours':

@@ -36,10 +36,16 @@ const settings: Record<string, Values> = {
   bloom: { radius: 16 },
   'aperture-spikes': { size: 36 },
   spikes: { length: 24, width: 1 },
+  'lens-reflections': { list: [[-0.6, 0.02, 1, 1, 1, 1, 0.2, 0]] },
   'light-rays': { centreX: 20, centreY: 12, length: 0.5 },
 };
 /** At a hard edge the narrowest part of a bloom, the way of a ray within a pixel, and fringes are finer than a draft. */
-const tolerance: Record<string, number> = { bloom: 0.07, 'light-rays': 0.07, 'aperture-spikes': 0.05 };
+const tolerance: Record<string, number> = {
+  bloom: 0.07,
+  'light-rays': 0.07,
+  'aperture-spikes': 0.05,
+  'lens-reflections': 0.05,
+};
 const alone = { threshold: 0, knee: 0, show: 'light', amount: 1 };
 const light = steps.filter((s) => s.stage === 'light');
 const valuesOf = (spec: StepSpec, given: Values = {}) =>
@@ -141,6 +147,27 @@ describe('spikes', () => {
         expect(streaks.length).toBe(v.sides === 'one' && v.rays % 2 === 0 ? v.rays / 2 : v.rays);
       }),
     );
+  });
+});
+
+describe('lens reflections', () => {
+  test('lie at −s·(p − c) + c for a scale s, in their tint', () => {
+    const spec = steps.find((s) => s.id === 'lens-reflections')!;
+    for (const s of [-0.5, -1, 0.5]) {
+      const list = [[s, 0.01, 1, 1, 0.5, 0.25, 0, 0]];
+      const out = run(spec, point(201, 151, 130, 60, 400), { ...alone, list });
+      let [sum, sx, sy] = [0, 0, 0];
+      for (let i = 0; i < 201 * 151; i++) {
+        const l = out.data[i * 4];
+        sum += l;
+        sx += l * (i % 201);
+        sy += l * Math.floor(i / 201);
+      }
+      expect(sx / sum).toBeCloseTo(100 + s * 30, 0);
+      expect(sy / sum).toBeCloseTo(75 + s * -15, 0);
+      const at = (Math.round(75 + s * -15) * 201 + Math.round(100 + s * 30)) * 4;
+      expect(out.data[at + 2] / out.data[at]).toBeCloseTo(0.25, 3);
+    }
   });
 });
 

@@ -1,0 +1,211 @@
+import { frameOf } from '../../kernels/desk';
+import { convolve, kernelSpectrum } from '../../kernels/fourier';
+import { pickChannels } from '../../kernels/join';
+import { plus } from '../../kernels/point';
+import { resample, shrink } from '../../kernels/sample';
+import { aperturePlane } from '../../optics/aperture';
+import type { Picture } from '../../picture/picture';
+import { defineStep, type NumberSpec, type RowsSpec } from '../define';
+import { addsNothing, keep, keepSlots, lay, lightStep } from './lay';
+import { take, takeSlots } from './take';
+
+const column = (name: string, says: string, of: Partial<NumberSpec> & { default: number }): NumberSpec => ({
+  type: 'number',
+  band: 'spread',
+  name,
+  says,
+  unit: 'ratio',
+  from: 0,
+  to: 1,
+  soft: [0, 1],
+  ...of,
+});
+
+const columns = {
+  scale: column('Scale', 'Of the mirrored image about the middle: −1 is the light itself turned around.', {
+    default: -0.5,
+    from: -20,
+    to: 20,
+    soft: [-2, 2],
+  }),
+  size: column('Size', 'Of the opening that each point becomes, as a part of the picture’s width.', {
+    default: 0.03,
+    to: 0.25,
+    soft: [0, 0.15],
+  }),
+  gain: column('Gain', 'How bright it is.', { default: 1, to: 100, soft: [0, 4] }),
+  red: column('Red', 'Of its tint.', { default: 1, to: 4, soft: [0, 2] }),
+  green: column('Green', 'Of its tint.', { default: 1, to: 4, soft: [0, 2] }),
+  blue: column('Blue', 'Of its tint.', { default: 1, to: 4, soft: [0, 2] }),
+  soft: column('Softness', 'Of the opening’s edge: 0 sharp, 1 all edge.', { default: 0.2 }),
+  fringe: column('Fringe', 'How much larger its red image is than its blue one.', {
+    default: 0.02,
+    to: 0.5,
+    soft: [0, 0.2],
+  }),
+} as const;
+type Reflection = Record<keyof typeof columns, number>;
+
+const rows = (list: number[][]) => list;
+/** Zafiro’s own starting sets; all made up. */
+const sets = {
+  quiet: {
+    name: 'Two faint',
+    rows: rows([
+      [-0.6, 0.02, 0.8, 1, 0.85, 0.6, 0.3, 0.02],
+      [-1.3, 0.06, 0.5, 0.6, 0.8, 1, 0.5, 0.04],
+    ]),
+  },
+  row: {
+    name: 'A row through the middle',
+    rows: rows([
+      [-0.25, 0.012, 1, 1, 0.8, 0.5, 0.2, 0.02],
+      [-0.55, 0.03, 0.8, 0.7, 1, 0.8, 0.2, 0.03],
+      [-0.9, 0.018, 1, 0.6, 0.8, 1, 0.2, 0.03],
+      [-1.5, 0.07, 0.6, 1, 0.75, 0.9, 0.4, 0.06],
+      [0.35, 0.022, 0.7, 0.8, 1, 0.7, 0.3, 0.02],
+    ]),
+  },
+  veil: {
+    name: 'A wide veil',
+    rows: rows([
+      [-2.4, 0.16, 0.8, 0.9, 0.8, 1, 0.8, 0.1],
+      [-0.8, 0.1, 0.5, 1, 0.7, 0.5, 0.9, 0.08],
+    ]),
+  },
+};
+
+/** Reflections are soft: they are worked out on pictures about this wide. */
+const working = 480;
+
+export const lensReflections = defineStep({
+  id: 'lens-reflections',
+  name: 'Lens reflections',
+  stage: 'light',
+  says: 'Images of bright lights that glass throws back and forth through the middle of the picture.',
+  version: 1,
+  slots: { ...takeSlots, ...keepSlots },
+  values: {
+    ...take,
+    threshold: { ...take.threshold, default: 4 },
+    list: {
+      type: 'rows',
+      band: 'spread',
+      name: 'Reflections',
+      says: 'Each an image of the taken light.',
+      columns,
+      sets,
+      default: sets.row.rows,
+      most: 12,
+    } as const satisfies RowsSpec,
+    blades: {
+      type: 'number',
+      band: 'spread',
+      name: 'Blades',
+      says: 'Of the diaphragm whose opening is seen.',
+      unit: 'ratio',
+      default: 7,
+      from: 3,
+      to: 16,
+      soft: [3, 11],
+      whole: true,
+    },
+    turn: {
+      type: 'number',
+      band: 'spread',
+      name: 'Turn',
+      says: 'Of the diaphragm.',
+      unit: 'degrees',
+      default: 8,
+      from: -3600,
+      to: 3600,
+      soft: [-90, 90],
+    },
+    curvature: column('Roundness', 'Of its blades.', { default: 0.3 }),
+    ...keep,
+    ...lay,
+    amount: { ...lay.amount, default: 0.3 },
+  },
+  telling: 'list',
+  neutral: (v) => addsNothing(v) || v.list.length === 0,
+  reach: () => Number.POSITIVE_INFINITY,
+  run(desk, picture, slots, v) {
+    return lightStep(desk, picture, slots, v, [1, 1, 1], (taken) => {
+      const frame = frameOf(desk, picture);
+      const scale = Math.min(1, working / frame.width);
+      const small = scale < 1 ? shrink(desk, taken, scale) : taken;
+      const names = Object.keys(columns) as (keyof Reflection)[];
+      let sum: Picture = desk.blank(picture.width, picture.height);
+      for (const numbers of v.list) {
+        desk.machine.checkpoint();
+        const r = Object.fromEntries(
+          names.map((n, i) => [n, numbers[i] ?? columns[n].default]),
+        ) as Reflection;
+        if (r.gain === 0 || Math.abs(r.scale) < 1e-3) continue;
+        const image = shaped(r);
+        const one = thrown(image, r);
+        const next = plus(desk, sum, one);
+        for (const p of [image, one, sum]) desk.drop(p);
+        sum = next;
+      }
+      return sum;
+
+      /** The small picture with an opening in place of each point. */
+      function shaped(r: Reflection): Picture {
+        const radius = Math.max(1, Math.round((r.size * small.width) / Math.max(0.05, Math.abs(r.scale))));
+        const side = 2 * Math.min(radius, 240) + 1;
+        const kernel = desk.picture(side, side, 1);
+        // Made smaller, its edge must still be wider than a pixel.
+        const edge = 2.5 / Math.min(1, Math.abs(r.scale)) / radius;
+        const open = aperturePlane({ ...v, dirt: 0, seed: 0 }, side, Math.max(r.soft, edge));
+        const area = open.reduce((a, b) => a + b, 0) || 1;
+        for (let i = 0; i < open.length; i++) kernel.data[i] = open[i] / area;
+        const spectrum = kernelSpectrum(desk.machine, kernel, small.width, small.height);
+        try {
+          return convolve(desk, small, spectrum);
+        } finally {
+          spectrum.drop();
+          desk.drop(kernel);
+        }
+      }
+
+      /** Mirrored and scaled about the middle, each colour a little differently; a larger image is fainter. */
+      function thrown(image: Picture, r: Reflection): Picture {
+        const { width, height } = picture;
+        const at = (by: number) => {
+          const k = 1 / (r.scale * by);
+          // The middle of the picture stays; (x, y) of the result is read at (x − c)/scale + c, in pixels of the small one.
+          const [cx, cy] = [(width - 1) / 2, (height - 1) / 2];
+          const [sx, sy] = [(small.width - 1) / 2, (small.height - 1) / 2];
+          const m = small.width / width;
+          return resample(
+            desk,
+            image,
+            width,
+            height,
+            { a: k * m, b: 0, c: sx - k * m * cx, d: 0, e: k * m, f: sy - k * m * cy },
+            'bilinear',
+          );
+        };
+        const spread = 1 / Math.max(1, r.scale * r.scale);
+        const tint = [r.red, r.green, r.blue].map((c) => c * r.gain * spread);
+        const green = at(1);
+        const all =
+          r.fringe === 0
+            ? green
+            : (() => {
+                const [red, blue] = [at(1 + r.fringe / 2), at(1 - r.fringe / 2)];
+                const two = pickChannels(desk, red, green, ['red', 'other-green', 'zero', 'zero']);
+                const three = pickChannels(desk, two, blue, ['red', 'green', 'other-blue', 'zero']);
+                for (const p of [red, blue, green, two]) desk.drop(p);
+                return three;
+              })();
+        for (let i = 0; i < all.data.length; i += 4) {
+          for (let c = 0; c < 3; c++) all.data[i + c] = Math.max(0, all.data[i + c]) * tint[c];
+          all.data[i + 3] = 0;
+        }
+        return all;
+      }
+    });
+  },
+});
