@@ -16,6 +16,8 @@ import { radialGather, shrink } from '../core/kernels/sample';
 import { dilate, distance, grow } from '../core/kernels/shape';
 import { edgesOf } from '../core/mattes/path';
 import type { Picture } from '../core/picture/picture';
+import { defaultsOf, type Values } from '../core/steps/define';
+import { stepSpec } from '../core/steps/registry';
 import { nodeCrew } from '../engine/node/crew';
 import { readShared } from '../engine/node/exr-threads';
 import { openFile } from '../engine/node/files/open';
@@ -56,7 +58,7 @@ type Subject = {
   computes?: boolean;
   run(desk: Desk, p: Picture, q: Picture, m: Picture, extra: Extra): void;
 };
-type Extra = { spectrum: ReturnType<typeof kernelSpectrum>; ids: Picture[] };
+type Extra = { spectrum: ReturnType<typeof kernelSpectrum>; ids: Picture[]; half: Picture };
 
 /** Shapes of 20 points that fill a good part of the frame together. */
 const fiftyShapes = Array.from({ length: 50 }, (_, k): Outline => {
@@ -125,6 +127,31 @@ const mattes: Subject[] = [
   },
 ];
 
+/** A light step as the interface begins it, on the whole picture. */
+const light = (name: string, id: string, copies: number, values: Values = {}): Subject => ({
+  name,
+  copies,
+  run(d, p) {
+    const spec = stepSpec(id)!;
+    spec.run(d, p, {}, { ...defaultsOf(spec.values), threshold: 2, ...values } as never);
+  },
+});
+const halfOf = (of: Subject): Subject => ({
+  ...of,
+  run: (d, _p, _q, _m, extra) => of.run(d, extra.half, extra.half, extra.half, extra),
+});
+const lights: Subject[] = [
+  light('Glow, σ 24, 2 sizes', 'glow', 10),
+  light('Bloom, radius 180', 'bloom', 10, { radius: 180 }),
+  light('Glare, full size, spectrum cached', 'glare', 30),
+  { ...halfOf(light('', 'glare', 8)), name: 'Glare, half size (copies of the full picture)' },
+  light('Spikes, 6 rays', 'spikes', 20),
+  light('Diffraction, 6 blades, spectra cached', 'aperture-spikes', 30),
+  light('Light rays from a centre', 'light-rays', 50),
+  light('Light rays of a far sun', 'light-rays', 50, { from: 'direction' }),
+  light('Lens reflections, 5', 'lens-reflections', 30),
+];
+
 const seven = Array.from({ length: 7 }, (_, i) => ({ sigma: 48 / 2 ** i, weight: 1 / 7 }));
 const subjects: Subject[] = [
   { name: 'copy', against: ['copy', 'NumPy'], run: (d, p) => copy(d, p) },
@@ -178,6 +205,7 @@ const subjects: Subject[] = [
     run: (d, p) => radialGather(d, p, { cx: 700, cy: 300, length: 0.5, fade: 0.1 }),
   },
   ...mattes,
+  ...lights,
   { name: 'to half size, area mean', against: ['shrink', 'OpenCV'], run: (d, p) => shrink(d, p, 0.5) },
   {
     name: 'to 8-bit sRGB, exact',
@@ -223,7 +251,14 @@ const inputs = crews.map((crew) => {
     }
     return ranks;
   });
-  return { crew, p, q, m, kernel, extra: { ids, spectrum: kernelSpectrum(crew, kernel, width, height) } };
+  return {
+    crew,
+    p,
+    q,
+    m,
+    kernel,
+    extra: { ids, half: shrink(desk, p, 0.5), spectrum: kernelSpectrum(crew, kernel, width, height) },
+  };
 });
 const write = (name: string, { data }: Picture) => {
   const path = join(temporary, name);

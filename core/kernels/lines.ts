@@ -59,11 +59,13 @@ function carried(
     linePiece,
     out.at,
     start,
+    family.lines,
     family.n,
     axes.swap ? width : height,
     axes.back ? -stride : stride,
     axes.swap ? 16 : width * 16,
     axes.x0,
+    axes.swap ? 1 : 0,
     table,
     mode,
     params,
@@ -101,8 +103,8 @@ function alongAngle(
   const [major, minor] = swap ? [uy, ux] : [ux, uy];
   const slope = minor / major;
   const [n, across] = swap ? [height, width] : [width, height];
-  const least = Math.floor(Math.min(0, -slope * (n - 1)));
-  const most = Math.ceil(Math.max(across, across - slope * (n - 1)));
+  const least = Math.floor(Math.min(0, -slope * (n - 1))) - 1;
+  const most = Math.ceil(Math.max(across, across - slope * (n - 1))) + 1;
   const lines = most - least + 1;
   const table = new Float32Array(lines * 3);
   for (let k = 0; k < lines; k++) table.set([slope, k + least, 1], k * 3);
@@ -170,8 +172,8 @@ function parallel(
   const [n, across] = swap ? [height, width] : [width, height];
   // As x runs the way the light goes.
   const slope = minor / Math.abs(major);
-  const least = Math.floor(Math.min(0, -slope * (n - 1)));
-  const most = Math.ceil(Math.max(across, across - slope * (n - 1)));
+  const least = Math.floor(Math.min(0, -slope * (n - 1))) - 1;
+  const most = Math.ceil(Math.max(across, across - slope * (n - 1))) + 1;
   const lines = most - least + 1;
   const table = new Float32Array(lines * 3);
   for (let k = 0; k < lines; k++) table.set([slope, k + least, 1], k * 3);

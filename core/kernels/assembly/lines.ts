@@ -12,36 +12,83 @@ import { add, F, ld, mul, sp, st, sub } from './vector';
 }
 
 /**
- * Lines `lo` … `hi`, each `n` pixels of 16 bytes in `d`. Line k runs through y = a·(x + x0) + b at x = 0 … n − 1, `a` and `b` from
+ * Lines `lo` … `hi` of `count`, each `n` pixels of 16 bytes in `d`: one line after the other, or with `byPlace` the first pixels of all
+ * lines, then the second ones, so that who reads across the lines reads on. Line k runs through y = a·(x + x0) + b at x = 0 … n − 1, `a` and `b` from
  * `table`, a gain behind them: three floats a line. `along` and `step` are the strides of both axes in bytes (either may be negative),
  * `across` how many there are of the second. Filtered by `mode`:
  *
  * 0: exponentials both ways; `p`: for each of forward and back a wide and a narrow one, by a decay and a weight a channel: 8 vectors.
  * 1: a mean over the way back to x − U with U = u0 + u1·(x + x0), weights (1 − u/U)^f for f = 0, 1, 2 blended; `p`: u0, u1, three weights.
  * 2: a Gaussian; `p` as for `recursiveRows`.
- * Scratch: 4 n pixels.
+ * Scratch: 8 n pixels.
  */
 export function linesIn(
-  d: usize, s: usize, n: i32, across: i32, along: i32, step: i32, x0: f32, table: usize, mode: i32, p: usize,
+  d: usize, s: usize, count: i32, n: i32, across: i32, along: i32, step: i32, x0: f32, byPlace: i32, table: usize, mode: i32, p: usize,
   lo: i32, hi: i32, scratch: usize,
 ): void {
-  const size = <usize>n * 16;
-  for (let k = lo; k < hi; k++) {
-    const out = d + <usize>k * size, t = table + <usize>k * 12;
-    const a = F(t), b = F(t + 4), gain = sp(F(t + 8));
-    let lit = false;
-    let column = s;
-    for (let x = 0; x < n; x++, column += <usize>along) {
-      const v = mul(gain, sample(column, 0, across, <usize>step, a * (<f32>x + x0) + b));
-      if (v128.any_true(v)) lit = true;
-      st(out + <usize>x * 16, v);
+  const size = <usize>n * 16, work = scratch + 4 * size + 64;
+  for (let k = lo; k < hi; ) {
+    const t = table + <usize>k * 12;
+    const at = byPlace ? scratch : d + <usize>k * size;
+    // The same slope, a pixel apart: read together, since they share all but one pixel of each step.
+    const together = k + 4 <= hi && four(at, s, n, across, along, step, x0, t) ? 4 : 1;
+    let lit = together == 4;
+    if (!lit) {
+      const a = F(t), b = F(t + 4), gain = sp(F(t + 8));
+      let column = s;
+      for (let x = 0; x < n; x++, column += <usize>along) {
+        const v = mul(gain, sample(column, 0, across, <usize>step, a * (<f32>x + x0) + b));
+        if (v128.any_true(v)) lit = true;
+        st(at + <usize>x * 16, v);
+      }
     }
-    // Most lines of a picture of lamps see no light.
-    if (!lit) continue;
-    if (mode == 0) bothWays(out, n, p, scratch);
-    else if (mode == 1) window(out, n, x0, p, scratch);
-    else line(out, 16, out, 16, n, p, 0, scratch);
+    // Many lines of a picture of lamps see no light.
+    if (lit) for (let j = 0; j < together; j++) filtered(at + <usize>j * size, n, x0, mode, p, work);
+    if (byPlace) {
+      let o = d + <usize>k * 16;
+      for (let x = 0; x < n; x++, o += <usize>count * 16)
+        for (let j = 0; j < together; j++) st(o + <usize>j * 16, ld(at + <usize>j * size + <usize>x * 16));
+    }
+    k += together;
   }
+}
+
+function filtered(out: usize, n: i32, x0: f32, mode: i32, p: usize, scratch: usize): void {
+  if (mode == 0) bothWays(out, n, p, scratch);
+  else if (mode == 1) window(out, n, x0, p, scratch);
+  else line(out, 16, out, 16, n, p, 0, scratch);
+}
+
+/** Four lines of the same slope and gain that lie a pixel apart, sampled into `out`; false where they are not such lines. */
+function four(out: usize, s: usize, n: i32, across: i32, along: i32, step: i32, x0: f32, t: usize): bool {
+  const a = F(t), b = F(t + 4), gain = F(t + 8);
+  if (F(t + 12) != a || F(t + 36) != a || F(t + 40) != b + 3 || gain != 1 || F(t + 44) != 1) return false;
+  const size = <usize>n * 16, S = <usize>step;
+  let column = s;
+  for (let x = 0; x < n; x++, column += <usize>along) {
+    const y = a * (<f32>x + x0) + b, low = Mathf.floor(y), i = <i32>low, f = sp(y - low);
+    const o = out + <usize>x * 16;
+    if (i + 4 < 0 || i >= across) {
+      st(o, sp(0)); st(o + size, sp(0)); st(o + 2 * size, sp(0)); st(o + 3 * size, sp(0));
+      continue;
+    }
+    const p = column + <usize>i * S;
+    let v0 = sp(0), v1 = sp(0), v2 = sp(0), v3 = sp(0), v4 = sp(0);
+    if (i >= 0 && i + 4 < across) {
+      v0 = ld(p); v1 = ld(p + S); v2 = ld(p + 2 * S); v3 = ld(p + 3 * S); v4 = ld(p + 4 * S);
+    } else {
+      if (i >= 0) v0 = ld(p);
+      if (i + 1 >= 0 && i + 1 < across) v1 = ld(p + S);
+      if (i + 2 >= 0 && i + 2 < across) v2 = ld(p + 2 * S);
+      if (i + 3 >= 0 && i + 3 < across) v3 = ld(p + 3 * S);
+      if (i + 4 < across) v4 = ld(p + 4 * S);
+    }
+    st(o, add(v0, mul(sub(v1, v0), f)));
+    st(o + size, add(v1, mul(sub(v2, v1), f)));
+    st(o + 2 * size, add(v2, mul(sub(v3, v2), f)));
+    st(o + 3 * size, add(v3, mul(sub(v4, v3), f)));
+  }
+  return true;
 }
 
 /** Two exponentials each way: a wide one and a narrow one, each a decay and a weight a channel. */
@@ -124,25 +171,42 @@ export function linesOut(
   d: usize, w: i32, lines: usize, count: i32, n: i32, cx: f32, cy: f32, swap: i32, radial: i32, side: f32, slope: f32, shift: f32, start: f32,
   gain: f32, lo: i32, hi: i32, scratch: usize,
 ): void {
-  const size = <usize>n * 16, k = sp(gain);
+  const k = sp(gain);
+  // Lines whose axes are exchanged lie by their places.
+  const place1: usize = swap ? <usize>count * 16 : 16, line1: usize = swap ? 16 : <usize>n * 16;
+  if (!radial) {
+    // Every pixel lies between two lines there are, the same part of a pixel further at each column.
+    const scale: f64 = 4294967296;
+    for (let row = lo; row < hi; row++) {
+      let o = d + <usize>row * <usize>w * 16;
+      const y = <f64>row - <f64>cy, x = -<f64>cx;
+      const begin = swap ? x - <f64>slope * y : y - <f64>slope * x;
+      let at = <i64>((begin + <f64>shift) * scale);
+      const across: f64 = swap ? 1 : -<f64>slope, by = <i64>(across * scale);
+      for (let column = 0; column < w; column++, o += 16, at += by) {
+        const along = swap ? <f32>row - cy : <f32>column - cx;
+        const p = lines + <usize>(at >> 32) * line1 + <usize>(<i32>(along * side + start)) * place1;
+        const a = ld(p), f = sp(<f32>(at & 0xffffffff) * <f32>2.3283064e-10);
+        st(o, add(ld(o), mul(k, add(a, mul(sub(ld(p + line1), a), f)))));
+      }
+    }
+    return;
+  }
   for (let row = lo; row < hi; row++) {
     let o = d + <usize>row * <usize>w * 16;
     for (let column = 0; column < w; column++, o += 16) {
       const px = <f32>column - cx, py = <f32>row - cy;
       const x = swap ? py : px, y = swap ? px : py;
-      let line: f32;
-      if (radial) {
-        const far = x * side;
-        // The middle itself, and the diagonals, belong to one family each.
-        if (far < 0.5 || Mathf.abs(y) > far || (swap && Mathf.abs(y) == far)) continue;
-        line = slope * y / far + shift;
-      } else line = y - slope * x + shift;
+      const far = x * side;
+      // The middle itself, and the diagonals, belong to one family each.
+      if (far < 0.5 || Mathf.abs(y) > far || (swap && Mathf.abs(y) == far)) continue;
+      const line: f32 = slope * y / far + shift;
       const place = <i32>(x * side + start + <f32>0.5);
       if (place < 0 || place >= n) continue;
       const low = Mathf.floor(line), i = <i32>low;
       if (i < -1 || i >= count) continue;
-      const p = lines + <usize>i * size + <usize>place * 16;
-      const a = i >= 0 ? ld(p) : sp(0), b = i + 1 < count ? ld(p + size) : sp(0);
+      const p = lines + <usize>i * line1 + <usize>place * place1;
+      const a = i >= 0 ? ld(p) : sp(0), b = i + 1 < count ? ld(p + line1) : sp(0);
       st(o, add(ld(o), mul(k, add(a, mul(sub(b, a), sp(line - low))))));
     }
   }

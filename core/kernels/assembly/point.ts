@@ -161,6 +161,20 @@ export function lay(
   const grows = (flags & 1) != 0,
     alone = (flags & 2) != 0,
     invert = (flags & 4) != 0;
+  if (mode == 0 && !alone && !m && !invert) {
+    // The usual case without a branch: alpha grows by what the brightest channel covers.
+    for (let p: usize = lo * 16, e: usize = hi * 16; p < e; p += 16) {
+      const a = ld(s + p),
+        light = mul(ld(l + p), k);
+      // Not a number stays that, and covers nothing.
+      const two = f32x4.max(light, v128.shuffle<f32>(light, light, 1, 1, 1, 1));
+      const most = f32x4.max(two, v128.shuffle<f32>(light, light, 2, 2, 2, 2));
+      const covers = f32x4.pmin(one, f32x4.pmax(zero, v128.shuffle<f32>(most, most, 0, 0, 0, 0)));
+      const alpha = grows ? sub(one, mul(sub(one, a), sub(one, covers))) : a;
+      st(d + p, v128.shuffle<f32>(add(a, light), alpha, 0, 1, 2, 7));
+    }
+    return;
+  }
   for (let i = lo; i < hi; i++) {
     const p: usize = <usize>i * 16;
     let where: f32 = m ? F(m + <usize>i * 4) : 1;

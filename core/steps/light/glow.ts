@@ -1,6 +1,6 @@
-import { gaussian } from '../../kernels/gaussian';
 import { blurAlong } from '../../kernels/lines';
 import { inOneColour, weightedSum } from '../../kernels/point';
+import { sumOfGaussians } from '../../kernels/pyramid';
 import { defineStep } from '../define';
 import { addsNothing, keep, keepSlots, lay, lightStep } from './lay';
 import { take, takeSlots } from './take';
@@ -99,17 +99,17 @@ export const glow = defineStep({
     const tint = v.colour === 'one' ? ([1, 1, 1] as const) : v.tint;
     return lightStep(desk, picture, slots, v, tint, (taken) => {
       const light = v.colour === 'one' ? inOneColour(desk, taken, v.tint) : taken;
-      let sum = taken;
-      for (let i = 0; i < v.sizes; i++) {
-        const sigma = v.size * nested ** i;
-        const one =
-          v.along === 'even' || sigma < 2
-            ? gaussian(desk, light, sigma)
-            : blurAlong(desk, light, v.angle, sigma);
-        const last = i === 0 ? one : sum;
-        sum = weightedSum(desk, last, i === 0 ? v.gain / v.sizes : 1, one, i === 0 ? 0 : v.gain / v.sizes);
-        desk.drop(one);
-        if (last !== one) desk.drop(last);
+      const parts = Array.from({ length: v.sizes }, (_, i) => ({
+        sigma: v.size * nested ** i,
+        weight: v.gain / v.sizes,
+      }));
+      if (v.along === 'even') return sumOfGaussians(desk, light, parts);
+      let sum = weightedSum(desk, light, 0, light, 0);
+      for (const { sigma, weight } of parts) {
+        const one = blurAlong(desk, light, v.angle, Math.max(2, sigma));
+        const next = weightedSum(desk, sum, 1, one, weight);
+        for (const p of [one, sum]) desk.drop(p);
+        sum = next;
       }
       return sum;
     });

@@ -1,11 +1,11 @@
 import { frameOf } from '../../kernels/desk';
 import { convolve, kernelSpectrum } from '../../kernels/fourier';
 import { pickChannels } from '../../kernels/join';
-import { plus } from '../../kernels/point';
+import { plus, tinted } from '../../kernels/point';
 import { resample, shrink } from '../../kernels/sample';
 import { aperturePlane } from '../../optics/aperture';
 import type { Picture } from '../../picture/picture';
-import { defineStep, type NumberSpec, type RowsSpec } from '../define';
+import { defineStep, type NumberSpec, type Rgb, type RowsSpec } from '../define';
 import { addsNothing, keep, keepSlots, lay, lightStep } from './lay';
 import { take, takeSlots } from './take';
 
@@ -75,8 +75,8 @@ const sets = {
   },
 };
 
-/** Reflections are soft: they are worked out on pictures about this wide. */
-const working = 480;
+/** Reflections are soft: they are worked out on pictures this wide, and made as large as the frame at the end. */
+const working = 640;
 
 export const lensReflections = defineStep({
   id: 'lens-reflections',
@@ -135,7 +135,7 @@ export const lensReflections = defineStep({
       const scale = Math.min(1, working / frame.width);
       const small = scale < 1 ? shrink(desk, taken, scale) : taken;
       const names = Object.keys(columns) as (keyof Reflection)[];
-      let sum: Picture = desk.blank(picture.width, picture.height);
+      let sum: Picture = desk.blank(small.width, small.height);
       for (const numbers of v.list) {
         desk.machine.checkpoint();
         const r = Object.fromEntries(
@@ -148,7 +148,7 @@ export const lensReflections = defineStep({
         for (const p of [image, one, sum]) desk.drop(p);
         sum = next;
       }
-      return sum;
+      return small === taken ? sum : enlarged(sum);
 
       /** The small picture with an opening in place of each point. */
       function shaped(r: Reflection): Picture {
@@ -169,41 +169,32 @@ export const lensReflections = defineStep({
         }
       }
 
+      /** As large as the frame, its middle in the middle. */
+      function enlarged(from: Picture): Picture {
+        const { width, height } = picture;
+        const [kx, ky] = [from.width / width, from.height / height];
+        const m = { a: kx, b: 0, c: (kx - 1) / 2, d: 0, e: ky, f: (ky - 1) / 2 };
+        return resample(desk, from, width, height, m, 'bilinear');
+      }
+
       /** Mirrored and scaled about the middle, each colour a little differently; a larger image is fainter. */
       function thrown(image: Picture, r: Reflection): Picture {
-        const { width, height } = picture;
+        const { width, height } = image;
+        const [cx, cy] = [(width - 1) / 2, (height - 1) / 2];
         const at = (by: number) => {
+          // What is seen at p comes from (p − c)/scale + c.
           const k = 1 / (r.scale * by);
-          // The middle of the picture stays; (x, y) of the result is read at (x − c)/scale + c, in pixels of the small one.
-          const [cx, cy] = [(width - 1) / 2, (height - 1) / 2];
-          const [sx, sy] = [(small.width - 1) / 2, (small.height - 1) / 2];
-          const m = small.width / width;
-          return resample(
-            desk,
-            image,
-            width,
-            height,
-            { a: k * m, b: 0, c: sx - k * m * cx, d: 0, e: k * m, f: sy - k * m * cy },
-            'bilinear',
-          );
+          const m = { a: k, b: 0, c: cx - k * cx, d: 0, e: k, f: cy - k * cy };
+          return resample(desk, image, width, height, m, 'bilinear');
         };
         const spread = 1 / Math.max(1, r.scale * r.scale);
-        const tint = [r.red, r.green, r.blue].map((c) => c * r.gain * spread);
-        const green = at(1);
-        const all =
-          r.fringe === 0
-            ? green
-            : (() => {
-                const [red, blue] = [at(1 + r.fringe / 2), at(1 - r.fringe / 2)];
-                const two = pickChannels(desk, red, green, ['red', 'other-green', 'zero', 'zero']);
-                const three = pickChannels(desk, two, blue, ['red', 'green', 'other-blue', 'zero']);
-                for (const p of [red, blue, green, two]) desk.drop(p);
-                return three;
-              })();
-        for (let i = 0; i < all.data.length; i += 4) {
-          for (let c = 0; c < 3; c++) all.data[i + c] = Math.max(0, all.data[i + c]) * tint[c];
-          all.data[i + 3] = 0;
-        }
+        const tint = [r.red, r.green, r.blue].map((c) => c * r.gain * spread) as unknown as Rgb;
+        if (r.fringe === 0) return tinted(desk, at(1), tint);
+        const [red, green, blue] = [at(1 + r.fringe / 2), at(1), at(1 - r.fringe / 2)];
+        const two = pickChannels(desk, red, green, ['red', 'other-green', 'zero', 'zero']);
+        const three = pickChannels(desk, two, blue, ['red', 'green', 'other-blue', 'zero']);
+        const all = tinted(desk, three, tint);
+        for (const p of [red, green, blue, two, three]) desk.drop(p);
         return all;
       }
     });
