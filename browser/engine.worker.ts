@@ -327,7 +327,10 @@ const engine = {
       );
     }),
 
-  /** The share of each frame that a matte covers, told frame by frame; what cannot be had is left out. */
+  /**
+   * Of each frame the share that a matte covers, or the share of its light that a step adds, told frame by frame; what cannot be had
+   * is left out.
+   */
   coverage: (
     number: number,
     finish: Finish,
@@ -336,16 +339,31 @@ const engine = {
     told: (frame: number, share: number) => void,
   ) =>
     queue('coverage', number, async (run) => {
+      const carries = kindAt(finish, place.strand, place.after);
+      const found = findStep(finish, place.after);
+      const before = found && {
+        strand: place.strand,
+        after: found.index > 0 ? found.strand.steps[found.index - 1].id : 'head',
+      };
       for (const frame of frames) {
         try {
-          await evaluate({ finish, place, frame, scale: thumbnailScale }, run, (p) =>
-            told(
-              frame,
-              withDesk(run, (desk) =>
-                coveredShare(p.channels === 1 ? p : matteOf(desk, p, place.as ?? 'luminance')),
-              ),
-            ),
-          );
+          const at = <T>(p: Place, use: (picture: Picture) => T | Promise<T>) =>
+            evaluate({ finish, place: p, frame, scale: thumbnailScale }, run, use);
+          if (carries !== 'picture' || place.as)
+            await at(place, (p) => {
+              const matte = (desk: Desk) =>
+                p.channels === 1 ? p : matteOf(desk, p, place.as ?? 'luminance');
+              told(
+                frame,
+                withDesk(run, (desk) => coveredShare(matte(desk))),
+              );
+            });
+          else if (before)
+            await at(before, (b) =>
+              at(place, (p) => {
+                told(frame, addedShare(b, p));
+              }),
+            );
         } catch (error) {
           if (error instanceof Overtaken) throw error;
         }

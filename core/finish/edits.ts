@@ -27,9 +27,20 @@ export function newFinish(
   return { format: 'zafiro-finish', version: finishFormat, id, name, main: 'main', strands: [strand] };
 }
 
-/** A step of `type` at `index` of a strand. */
-export function addStep(strandId: string, index: number, type: string, id: string): Edit {
+/** Pictures as wide as this are what the defaults of lengths are meant for. */
+const usualWidth = 1920;
+
+/** A step of `type` at `index` of a strand. In a picture `width` pixels wide light spreads as far, in parts of it, as in any other. */
+export function addStep(strandId: string, index: number, type: string, id: string, width = usualWidth): Edit {
   const spec = stepSpec(type)!;
+  const values = defaultsOf(spec.values);
+  if (spec.stage === 'light')
+    for (const [key, v] of Object.entries(spec.values))
+      if (v.type === 'number' && v.unit === 'px' && v.band === 'spread')
+        values[key] = Math.min(
+          v.to,
+          Math.max(v.from, Number(((v.default * width) / usualWidth).toPrecision(3))),
+        );
   return edit(`add ${spec.name}`, (doc) => {
     const strand = doc.strands.find((s) => s.id === strandId)!;
     strand.steps.splice(index, 0, {
@@ -37,7 +48,7 @@ export function addStep(strandId: string, index: number, type: string, id: strin
       type,
       bypass: false,
       slots: {},
-      values: defaultsOf(spec.values) as Step['values'],
+      values: values as Step['values'],
     });
   });
 }

@@ -207,6 +207,24 @@ test('a caption is moved by its handle on the picture', async () => {
   expect((await values()).moveY).toBeCloseTo(100, -1);
 });
 
+test('the centre of light rays is dragged by its handle, and the light follows', async () => {
+  await (await find('[aria-label="Strand Frame"]')).click();
+  await key(Key.INSERT);
+  await (await waitFor('[aria-label="Search steps"]')).sendKeys('shafts', Key.ENTER);
+  await waitFor('[data-handle="Centre"]');
+  await settled();
+  const before = await pixels();
+  const values = async () => (await document()).strands[0].steps.find((s) => s.type === 'light-rays')!.values;
+  // Half of what it is in a picture twice as wide.
+  expect((await values()).centreY).toBe(100);
+  await dragAcross([480, 170], [420, 150], [300, 120]);
+  await until('the centre', async () => Math.abs((await values()).centreX as number) > 100);
+  expect((await values()).centreX).toBeCloseTo(-180, -1);
+  expect((await values()).centreY).toBeCloseTo(150, -1);
+  await settled();
+  expect((await pixels()).row).not.toEqual(before.row);
+});
+
 test('only a framed region is computed, until it is let go', async () => {
   await key('r');
   await waitFor('[data-testid=region]');

@@ -72,7 +72,7 @@ export function Board({ shot }: { shot: ShotDetail }) {
   const insert = (type: string, index: number) => {
     if (!inserting) return;
     const id = freeId(finish, type);
-    edit(addStep(inserting.strand, index, type, id));
+    edit(addStep(inserting.strand, index, type, id, shot.width));
     change({ selected: id });
     setInserting(null);
   };

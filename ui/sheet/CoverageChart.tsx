@@ -5,16 +5,19 @@ import type { Tap } from '@/core/finish/finish';
 import type { ShotDetail } from '@/server/shots/shots';
 import { axis, Chart } from '../parts/Chart';
 
-/** How much of the frame a matte covers, now and over all frames: one that vanishes for a while shows at once. */
-export function CoverageChart({
-  place,
-  now,
-  shot,
-}: {
+type Props = {
   place: Tap;
   now: number | undefined;
   shot: ShotDetail;
-}) {
+  /** A light step's share of the light in place of a matte's of the frame. */
+  light?: boolean;
+};
+
+/**
+ * How much of the frame a matte covers, or of the light a step adds, now and over all frames: a matte that vanishes for a while, a light that
+ * flickers, show at once.
+ */
+export function CoverageChart({ place, now, shot, light = false }: Props) {
   const started = useEngine();
   const finish = useShot((s) => s.finish);
   const frame = useShot((s) => s.frame);
@@ -38,6 +41,7 @@ export function CoverageChart({
       clearTimeout(timer);
     };
   }, [started, finish, strand, after, as, shot.first, shot.last]);
+  const color = light ? '#f2b45f' : '#6f9dff';
   const option = useMemo(
     () => ({
       animation: false,
@@ -60,26 +64,31 @@ export function CoverageChart({
           type: 'line',
           symbol: 'none',
           data: Object.entries(shares).map(([f, share]) => [Number(f), share]),
-          lineStyle: { width: 1.5, color: '#6f9dff' },
-          areaStyle: { color: '#6f9dff', opacity: 0.15 },
+          lineStyle: { width: 1.5, color },
+          areaStyle: { color, opacity: 0.15 },
         },
       ],
     }),
-    [shares, shot.first, shot.last],
+    [shares, color, shot.first, shot.last],
   );
   const gone = Object.entries(shares)
     .filter(([, share]) => share === 0)
     .map(([f]) => Number(f));
   return (
-    <section className="grid gap-1 border-b border-line px-4 py-2.5" aria-label="Coverage">
+    <section
+      className="grid gap-1 border-b border-line px-4 py-2.5"
+      aria-label={light ? 'Added light' : 'Coverage'}
+    >
       <h3 className="flex text-[13px] font-semibold text-secondary">
-        Covers
+        {light ? 'Adds' : 'Covers'}
         <span className="ml-auto font-normal text-base-content" data-testid="coverage">
-          {now === undefined ? '…' : `${(now * 100).toFixed(now < 0.1 ? 2 : 1)} % of frame ${frame}`}
+          {now === undefined
+            ? '…'
+            : `${(now * 100).toFixed(now < 0.1 ? 2 : 1)} % of ${light ? 'the light on' : ''} frame ${frame}`}
         </span>
       </h3>
       <Chart option={option} className="h-20 w-full" />
-      {gone.length > 0 && gone.length < Object.keys(shares).length && (
+      {!light && gone.length > 0 && gone.length < Object.keys(shares).length && (
         <p className="text-xs text-secondary">
           Empty on {gone.length === 1 ? 'frame' : 'frames'}{' '}
           {gone.slice(0, 8).map((f) => (

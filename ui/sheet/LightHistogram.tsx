@@ -109,7 +109,15 @@ export function LightHistogram({ stepId, threshold, knee, onPreview, onCommit }:
         <path d={`M${line - 4} 0h8l-4 6z`} fill="var(--color-secondary)" />
       </svg>
       <figcaption className="flex text-[11px] text-quiet">
-        <span>stops about mid-grey</span>
+        <button
+          type="button"
+          className="cursor-pointer text-primary hover:underline"
+          title="The threshold above which the brightest fiftieth of the picture lies."
+          disabled={!histogram}
+          onClick={() => histogram && onCommit(brightShare(histogram, 0.02))}
+        >
+          From the picture
+        </button>
         <span className="ml-auto text-secondary">
           {share !== null && `${(share * 100).toFixed(share < 0.1 ? 2 : 0)} % of pixels shine`}
         </span>
@@ -125,4 +133,13 @@ function shareAbove(h: Histogram, light: number): number {
   const above = h.counts.slice(first).reduce((a, b) => a + b, 0);
   const all = h.counts.reduce((a, b) => a + b, 0) + h.below + h.broken;
   return all ? above / all : 0;
+}
+
+/** The luminance above which a share of the pixels lies, by whole bins. */
+function brightShare(h: Histogram, share: number): number {
+  const perBin = (h.to - h.from) / h.counts.length;
+  let left = share * (h.counts.reduce((a, b) => a + b, 0) + h.below);
+  let bin = h.counts.length;
+  while (bin > 0 && left > 0) left -= h.counts[--bin];
+  return Number(fromStops(h.from + bin * perBin).toPrecision(3));
 }

@@ -11,6 +11,7 @@ import type { ShotDetail } from '@/server/shots/shots';
 import { IconButton } from '../parts/IconButton';
 import { BandHistogram } from './BandHistogram';
 import { CoverageChart } from './CoverageChart';
+import { GlarePlot } from './GlarePlot';
 import { LightHistogram } from './LightHistogram';
 import { SlotField } from './SlotField';
 import { StepMenu } from './StepMenu';
@@ -62,6 +63,7 @@ function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; s
     />
   );
   const covers = useShot((s) => s.noticed.thumbnails[stepId]?.covers);
+  const adds = useShot((s) => s.noticed.thumbnails[stepId]?.share);
   const at = strand.steps.findIndex((s) => s.id === stepId);
   return (
     <aside className="h-full overflow-y-auto" aria-label="Step sheet">
@@ -129,6 +131,7 @@ function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; s
               onCommit={commit('threshold')}
             />
           )}
+          {band === 'spread' && spec.id === 'glare' && <GlarePlot values={values} />}
           {Object.keys(spec.values)
             .filter((key) => spec.values[key].band === band && matters(spec.values[key], values))
             .map(field)}
@@ -136,6 +139,9 @@ function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; s
       ))}
       {kindsAlong(shown, strand)[at + 1] === 'matte' && (
         <CoverageChart place={{ strand: strand.id, after: stepId }} now={covers} shot={shot} />
+      )}
+      {spec.stage === 'light' && !step.bypass && (
+        <CoverageChart light place={{ strand: strand.id, after: stepId }} now={adds} shot={shot} />
       )}
       <StepNote key={`${stepId} ${step.note ?? ''}`} stepId={stepId} note={step.note ?? ''} />
     </aside>

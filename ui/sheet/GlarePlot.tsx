@@ -1,0 +1,37 @@
+import { useMemo } from 'react';
+import { type GlareModel, glareAt } from '@/core/optics/glare';
+import type { Value } from '@/core/steps/define';
+import { axis, Chart } from '../parts/Chart';
+
+/** How much light lands how far from its source, both by powers of ten. */
+export function GlarePlot({ values }: { values: Record<string, Value> }) {
+  const { model, age, pigment } = values as { model: GlareModel; age: number; pigment: number };
+  const option = useMemo(() => {
+    const angles = Array.from({ length: 80 }, (_, i) => 0.02 * 1500 ** (i / 79));
+    const label = { ...axis.axisLabel, formatter: (v: number) => `${v}°` };
+    return {
+      animation: false,
+      grid: { left: 34, right: 8, top: 8, bottom: 18 },
+      xAxis: { type: 'log', ...axis, min: 0.02, max: 30, axisLabel: label },
+      yAxis: {
+        type: 'log',
+        ...axis,
+        axisLabel: { ...axis.axisLabel, formatter: (v: number) => `1e${Math.round(Math.log10(v))}` },
+        splitNumber: 3,
+      },
+      series: [
+        {
+          type: 'line',
+          symbol: 'none',
+          data: angles.map((a) => [a, glareAt(a, { model, age, pigment })]),
+          lineStyle: { width: 1.5, color: '#f2b45f' },
+        },
+      ],
+    };
+  }, [model, age, pigment]);
+  return (
+    <figure className="m-0" title="Light per steradian by the angle from its source.">
+      <Chart option={option} className="h-24 w-full" />
+    </figure>
+  );
+}
