@@ -1,0 +1,76 @@
+import { writeFileSync } from 'node:fs';
+import sharp from 'sharp';
+import { PictureCache } from '../core/evaluate/cache';
+import { evaluate } from '../core/evaluate/run';
+import { addStep, newFinish, setValues } from '../core/finish/edits';
+import { openDesk } from '../core/kernels/desk';
+import { toDisplay } from '../core/kernels/display';
+import type { Values } from '../core/steps/define';
+import { fileSource } from '../engine/node/file-source';
+import { threadMachine } from '../engine/node/machine';
+
+/** All light steps on a demo frame, side by side: `npx tsx tools/contact.ts FRAME.exr docs/screenshots/light-steps.png`. */
+const [frameFile, out] = process.argv.slice(2);
+const [columns, tile] = [3, { width: 480, height: 270 }];
+const bright = { threshold: 3, knee: 1 };
+const shown: [string, string | undefined, Values][] = [
+  ['As rendered', undefined, {}],
+  ['Glow', 'glow', { ...bright, size: 16, amount: 1 }],
+  ['Bloom', 'bloom', { ...bright, radius: 180, amount: 1, far: [1, 0.7, 0.4] }],
+  ['Glare', 'glare', { amount: 0.25 }],
+  ['Spikes', 'spikes', { ...bright, length: 90, amount: 1.2, angle: 25 }],
+  ['Diffraction', 'aperture-spikes', { ...bright, size: 200, amount: 1.2, dirt: 0.3 }],
+  ['Lens reflections', 'lens-reflections', { threshold: 6, amount: 1.2 }],
+  [
+    'Light rays',
+    'light-rays',
+    { threshold: 1.2, knee: 0.4, centreX: 250, centreY: 430, length: 0.8, amount: 1.2 },
+  ],
+  [
+    'Far sun',
+    'light-rays',
+    { threshold: 1.2, knee: 0.4, from: 'direction', angle: -120, reach: 260, amount: 1.5 },
+  ],
+];
+
+const machine = threadMachine();
+const source = fileSource({ hall: { pattern: frameFile } });
+const cache = new PictureCache(machine.arena, 0);
+const tiles: Buffer[] = [];
+for (const [name, type, values] of shown) {
+  let doc = newFinish('contact', 'Contact', { type: 'pass', media: 'hall', pass: '' });
+  if (type) {
+    doc = addStep('main', 0, type, 'light').apply(doc);
+    doc = setValues(doc, 'light', values).apply(doc);
+  }
+  doc = addStep('main', type ? 1 : 0, 'caption', 'name').apply(doc);
+  doc = setValues(doc, 'name', { text: name, size: 30, moveX: -455, moveY: -240, align: 'left' }).apply(doc);
+  const place = { strand: 'main', after: 'end' };
+  const pixels = await evaluate(
+    { finish: doc, place, frame: 1, scale: 1 },
+    { machine, source, cache },
+    (p) => {
+      const desk = openDesk(machine);
+      const shownPixels = Buffer.from(toDisplay(desk, p, { look: 'colour', stops: 0 }));
+      desk.clear();
+      return { raw: { width: p.width, height: p.height, channels: 4 as const }, data: shownPixels };
+    },
+  );
+  tiles.push(await sharp(pixels.data, { raw: pixels.raw }).resize(tile.width, tile.height).png().toBuffer());
+}
+const sheet = sharp({
+  create: {
+    width: columns * (tile.width + 4) - 4,
+    height: Math.ceil(shown.length / columns) * (tile.height + 4) - 4,
+    channels: 3,
+    background: '#161616',
+  },
+}).composite(
+  tiles.map((input, i) => ({
+    input,
+    left: (i % columns) * (tile.width + 4),
+    top: Math.floor(i / columns) * (tile.height + 4),
+  })),
+);
+writeFileSync(out, await sheet.png({ compressionLevel: 9 }).toBuffer());
+process.exit(0);
