@@ -63,6 +63,48 @@ async function builtBoard() {
   undone = 8;
 }
 
+/** An outline and an ellipse drawn over the orrery, seen as a tint; taken back afterwards. */
+async function drawnShapes(canvas: Awaited<ReturnType<typeof located>>) {
+  await driver.executeScript(`
+    const list = document.querySelector('[data-slot=where]');
+    const option = [...list.options].find((o) => o.textContent.startsWith('Shapes'));
+    Object.getOwnPropertyDescriptor(HTMLSelectElement.prototype, 'value').set.call(list, option.value);
+    list.dispatchEvent(new Event('change', { bubbles: true }));`);
+  const draw = async (tool: string, points: [number, number][]) => {
+    await click(`//button[@aria-label='Draw: ${tool}']`);
+    await located('[data-testid=draw]');
+    const [[x, y], ...rest] = points;
+    const actions = driver.actions().move({ origin: canvas, x, y }).press();
+    for (const [px, py] of rest) actions.move({ origin: canvas, x: px, y: py, duration: 30 });
+    await actions.release().perform();
+    await driver.sleep(400);
+  };
+  await draw('ellipse', [
+    [-160, -15],
+    [-130, 10],
+    [-80, 55],
+  ]);
+  await draw(
+    'freehand',
+    Array.from({ length: 40 }, (_, i): [number, number] => {
+      const turn = (i / 40) * 2 * Math.PI;
+      return [
+        Math.round(15 + 150 * Math.cos(turn)),
+        Math.round(-40 + 55 * Math.sin(turn) + 12 * Math.cos(2 * turn)),
+      ];
+    }),
+  );
+  await keys('m');
+  await settled();
+  await driver.actions().move({ origin: canvas, x: 15, y: -40 }).click().perform();
+  await driver.sleep(4000);
+  await shot(`${folder}/shapes.png`);
+  await keys('mmm');
+  for (let i = 0; i < 3; i++) await click("//button[contains(@aria-label, 'Undo')]");
+  await click("//*[@data-step='bloom']");
+  await settled();
+}
+
 try {
   await driver.get(address);
   await located('a[href="/shots/1"] img');
@@ -82,13 +124,27 @@ try {
   await driver.sleep(2500);
   await shot(`${folder}/passes.png`);
 
+  await driver.get(`${address}/shots/1?finish=2`);
+  await located('[data-testid=viewer]');
+  await settled();
+  await driver.sleep(6000);
+  await shot(`${folder}/shot.png`);
+  await click("//button[@aria-label='Strand Brass']");
+  await keys('m');
+  await settled();
+  await driver.sleep(6000);
+  await shot(`${folder}/objects.png`);
+  await keys('mmm');
+  await keys('h');
+  await settled();
+  await shot(`${folder}/theatre.png`);
+
   await driver.get(`${address}/shots/1`);
   await located('[data-testid=viewer]');
   await settled();
   const canvas = await located('[data-testid=viewer]');
+  await drawnShapes(canvas);
   await driver.actions().move({ origin: canvas, x: -126, y: 22 }).perform();
-  await driver.sleep(300);
-  await shot(`${folder}/shot.png`);
 
   await (await located('[data-slot=light]')).sendKeys('emission');
   await click("//select[option[.='Added light alone']]");
@@ -115,10 +171,6 @@ try {
   await shot(`${folder}/journey.png`);
   await click("//button[@aria-label='Close the journey']");
   for (let i = 0; i < undone; i++) await click("//button[contains(@aria-label, 'Undo')]");
-
-  await keys('h');
-  await settled();
-  await shot(`${folder}/theatre.png`);
 } finally {
   await end();
 }

@@ -8,6 +8,9 @@ const ln2Low = 1.9082149292705877e-10;
  * Taylor series (Cody & Waite, *Software Manual for the Elementary Functions*, 1980).
  */
 export function exp(x: number): number {
+  // Past what a double holds.
+  if (x < -745) return 0;
+  if (x > 710) return Number.POSITIVE_INFINITY;
   const n = Math.round(x / Math.LN2);
   const r = x - n * ln2High - n * ln2Low;
   let sum = 1;

@@ -15,7 +15,7 @@ const below: Record<string, string[]> = {
   app: ['core', 'engine', 'server', 'ui', 'browser'],
 };
 /** Packages the core may use: none of a host, an interface or a database. */
-const corePackages = ['valibot', 'immer', 'fflate'];
+const corePackages = ['valibot', 'immer', 'fflate', 'svgpath', 'fit-curve'];
 
 function files(folder: string): string[] {
   return readdirSync(folder, { withFileTypes: true }).flatMap((e) => {

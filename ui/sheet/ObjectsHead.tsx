@@ -1,11 +1,11 @@
 import { X } from 'lucide-react';
 import { useState } from 'react';
 import { useShot } from '@/browser/shot-store';
-import { useObjects } from '@/browser/use-objects';
 import { chooseObjects } from '@/core/finish/edits';
 import type { IdsHead, Strand } from '@/core/finish/finish';
 import { isPattern, namesMeant } from '@/core/mattes/ids';
 import type { ShotDetail } from '@/server/shots/shots';
+import { useObjects } from './use-objects';
 
 type Props = { strand: Strand; head: IdsHead; shot: ShotDetail };
 

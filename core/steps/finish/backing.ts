@@ -2,6 +2,7 @@ import { checker } from '../../kernels/join';
 import { fill, over } from '../../kernels/point';
 import { defineStep } from '../define';
 import { keep, keepSlots } from '../light/lay';
+import { number } from '../numbers';
 import { kept } from '../prepare/kept';
 
 export const backing = defineStep({
@@ -27,17 +28,11 @@ export const backing = defineStep({
       says: 'The colour behind the picture, in linear light.',
       default: [0.18, 0.18, 0.18],
     },
-    size: {
-      type: 'number',
-      band: 'lay',
-      name: 'Squares',
-      says: 'How large the squares are.',
-      unit: 'px',
-      default: 16,
+    size: number('px', 'lay', 'Squares', 'How large the squares are.', 16, {
       from: 1,
       to: 512,
       soft: [2, 64],
-    },
+    }),
     ...keep,
   },
   telling: 'sort',

@@ -2,22 +2,13 @@ import { gaussianPlane } from '../../kernels/gaussian';
 import { combine } from '../../kernels/plane';
 import { matteOf } from '../../kernels/point';
 import { grow, shrinkMatte } from '../../kernels/shape';
-import { defineStep, type NumberSpec } from '../define';
+import { defineStep } from '../define';
 import { keep, keepSlots } from '../light/lay';
+import { number } from '../numbers';
 import { keptKey } from './where';
 
 const length = (name: string, says: string, initial: number) =>
-  ({
-    type: 'number',
-    band: 'spread',
-    name,
-    says,
-    unit: 'px',
-    default: initial,
-    from: 0,
-    to: 512,
-    soft: [0, 40],
-  }) as const satisfies NumberSpec;
+  number('px', 'spread', name, says, initial, { from: 0, to: 512, soft: [0, 40] });
 
 export const alphaEdge = defineStep({
   id: 'alpha-edge',

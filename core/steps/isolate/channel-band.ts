@@ -1,20 +1,11 @@
 import { band } from '../../kernels/key';
-import { defineStep, type NumberSpec } from '../define';
+import { defineStep } from '../define';
 import { keep, keepSlots } from '../light/lay';
+import { number } from '../numbers';
 import { keptKey } from './where';
 
 const value = (name: string, says: string, initial: number) =>
-  ({
-    type: 'number',
-    band: 'take',
-    name,
-    says,
-    unit: 'scene',
-    default: initial,
-    from: -1e6,
-    to: 1e6,
-    soft: [-1, 2],
-  }) as const satisfies NumberSpec;
+  number('scene', 'take', name, says, initial, { from: -1e6, to: 1e6, soft: [-1, 2] });
 
 export const channelBand = defineStep({
   id: 'channel-band',

@@ -1,22 +1,17 @@
 import { clean as without } from '../../kernels/plane';
-import { defineStep, type NumberSpec } from '../define';
+import { defineStep } from '../define';
 import { keep, keepSlots } from '../light/lay';
+import { number } from '../numbers';
 import { keptMatte } from './where';
 
 const size = (name: string, says: string) =>
-  ({
-    type: 'number',
-    band: 'spread',
-    name,
-    says,
+  number('px', 'spread', name, says, 4, {
     // The side of a square: an area in a draft scales as its square does.
-    unit: 'px',
-    default: 4,
     from: 0,
     to: 2048,
     soft: [0, 40],
     at0: 'all stay',
-  }) as const satisfies NumberSpec;
+  });
 
 export const clean = defineStep({
   id: 'clean',

@@ -1,20 +1,11 @@
 import { colourKey as key } from '../../kernels/key';
-import { defineStep, type NumberSpec } from '../define';
+import { defineStep } from '../define';
 import { keep, keepSlots } from '../light/lay';
+import { number } from '../numbers';
 import { keptKey } from './where';
 
 const away = (name: string, says: string, initial: number) =>
-  ({
-    type: 'number',
-    band: 'take',
-    name,
-    says,
-    unit: 'ratio',
-    default: initial,
-    from: 0,
-    to: 10,
-    soft: [0, 0.5],
-  }) as const satisfies NumberSpec;
+  number('ratio', 'take', name, says, initial, { from: 0, to: 10, soft: [0, 0.5] });
 
 export const colourKey = defineStep({
   id: 'colour-key',
@@ -36,17 +27,14 @@ export const colourKey = defineStep({
     },
     near: away('Distance', 'As far from a colour, by eye (OKLab), the matte is full.', 0.08),
     soft: away('Softness', 'Over as much more it ends.', 0.08),
-    lightness: {
-      type: 'number',
-      band: 'take',
-      name: 'Lightness counts',
-      says: 'At 0 only hue and colourfulness tell colours apart.',
-      unit: 'ratio',
-      default: 0.5,
-      from: 0,
-      to: 4,
-      soft: [0, 1],
-    },
+    lightness: number(
+      'ratio',
+      'take',
+      'Lightness counts',
+      'At 0 only hue and colourfulness tell colours apart.',
+      0.5,
+      { from: 0, to: 4, soft: [0, 1] },
+    ),
     ...keep,
   },
   telling: 'near',

@@ -1,21 +1,12 @@
 import { band } from '../../kernels/key';
-import { defineStep, type NumberSpec } from '../define';
+import { defineStep } from '../define';
 import { keep, keepSlots } from '../light/lay';
+import { number } from '../numbers';
 import { keptKey } from './where';
 
 const far = 1e6;
 const depth = (name: string, says: string, initial: number) =>
-  ({
-    type: 'number',
-    band: 'take',
-    name,
-    says,
-    unit: 'scene',
-    default: initial,
-    from: -far,
-    to: far,
-    soft: [0, 100],
-  }) as const satisfies NumberSpec;
+  number('scene', 'take', name, says, initial, { from: -far, to: far, soft: [0, 100] });
 
 export const depthBand = defineStep({
   id: 'depth-band',

@@ -1,6 +1,7 @@
 import { facingKey, facingSorts } from '../../kernels/key';
 import { defineStep, type NumberSpec } from '../define';
 import { keep, keepSlots } from '../light/lay';
+import { number } from '../numbers';
 import { keptKey } from './where';
 
 const place = (name: string) =>
@@ -44,18 +45,14 @@ export const facing = defineStep({
       options: facingSorts,
       default: 'facing',
     },
-    index: {
-      type: 'number',
-      band: 'take',
-      name: 'Index of refraction',
-      says: 'Water 1.33, glass 1.5, polished stone about 1.6; for both sorts of Fresnel.',
-      unit: 'ratio',
-      default: 1.5,
-      from: 1,
-      to: 10,
-      soft: [1, 3],
-      onlyIf: ['sort', 'schlick', 'exact'],
-    },
+    index: number(
+      'ratio',
+      'take',
+      'Index of refraction',
+      'Water 1.33, glass 1.5, polished stone about 1.6; for both sorts of Fresnel.',
+      1.5,
+      { from: 1, to: 10, soft: [1, 3], onlyIf: ['sort', 'schlick', 'exact'] },
+    ),
     camera: {
       type: 'choice',
       band: 'spread',
@@ -67,39 +64,24 @@ export const facing = defineStep({
     cameraX: place('Camera x'),
     cameraY: place('Camera y'),
     cameraZ: place('Camera z'),
-    view: {
-      type: 'number',
-      band: 'spread',
-      name: 'Angle of view',
-      says: 'Across the picture, for normals as seen by the camera.',
-      unit: 'degrees',
-      default: 54,
-      from: 1,
-      to: 170,
-      soft: [10, 120],
-    },
-    black: {
-      type: 'number',
-      band: 'lay',
-      name: 'Black point',
-      says: 'Up to here the matte is empty.',
-      unit: 'ratio',
-      default: 0,
+    view: number(
+      'degrees',
+      'spread',
+      'Angle of view',
+      'Across the picture, for normals as seen by the camera.',
+      54,
+      { from: 1, to: 170, soft: [10, 120] },
+    ),
+    black: number('ratio', 'lay', 'Black point', 'Up to here the matte is empty.', 0, {
       from: 0,
       to: 0.999,
       soft: [0, 0.999],
-    },
-    gamma: {
-      type: 'number',
-      band: 'lay',
-      name: 'Gamma',
-      says: 'Above 1 more of the turning edge is taken, below 1 less.',
-      unit: 'ratio',
-      default: 1,
+    }),
+    gamma: number('ratio', 'lay', 'Gamma', 'Above 1 more of the turning edge is taken, below 1 less.', 1, {
       from: 0.05,
       to: 20,
       soft: [0.2, 5],
-    },
+    }),
     turned: {
       type: 'toggle',
       band: 'lay',

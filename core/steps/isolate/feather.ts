@@ -1,6 +1,7 @@
 import { gaussianPlane } from '../../kernels/gaussian';
 import { defineStep } from '../define';
 import { keep, keepSlots } from '../light/lay';
+import { number } from '../numbers';
 import { keptMatte } from './where';
 
 export const feather = defineStep({
@@ -12,17 +13,11 @@ export const feather = defineStep({
   on: ['matte'],
   slots: keepSlots,
   values: {
-    radius: {
-      type: 'number',
-      band: 'spread',
-      name: 'Radius',
-      says: 'Standard deviation of the blur.',
-      unit: 'px',
-      default: 6,
+    radius: number('px', 'spread', 'Radius', 'Standard deviation of the blur.', 6, {
       from: 0,
       to: 512,
       soft: [0, 60],
-    },
+    }),
     ...keep,
   },
   telling: 'radius',

@@ -1,6 +1,7 @@
 import { grow, shrinkMatte } from '../../kernels/shape';
 import { defineStep } from '../define';
 import { keep, keepSlots } from '../light/lay';
+import { number } from '../numbers';
 import { keptMatte } from './where';
 
 export const growShrink = defineStep({
@@ -12,17 +13,11 @@ export const growShrink = defineStep({
   on: ['matte'],
   slots: keepSlots,
   values: {
-    by: {
-      type: 'number',
-      band: 'spread',
-      name: 'By',
-      says: 'Outwards above 0, inwards below; parts of a pixel count.',
-      unit: 'px',
-      default: 4,
+    by: number('px', 'spread', 'By', 'Outwards above 0, inwards below; parts of a pixel count.', 4, {
       from: -2048,
       to: 2048,
       soft: [-40, 40],
-    },
+    }),
     ...keep,
   },
   telling: 'by',

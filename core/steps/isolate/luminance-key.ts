@@ -1,20 +1,11 @@
 import { band } from '../../kernels/key';
-import { defineStep, type NumberSpec } from '../define';
+import { defineStep } from '../define';
 import { keep, keepSlots } from '../light/lay';
+import { number } from '../numbers';
 import { keptKey } from './where';
 
 const light = (name: string, says: string, initial: number) =>
-  ({
-    type: 'number',
-    band: 'take',
-    name,
-    says,
-    unit: 'light',
-    default: initial,
-    from: 0,
-    to: 65504,
-    soft: [0, 16],
-  }) as const satisfies NumberSpec;
+  number('light', 'take', name, says, initial, { from: 0, to: 65504, soft: [0, 16] });
 
 export const luminanceKey = defineStep({
   id: 'luminance-key',

@@ -1,20 +1,11 @@
 import { levels } from '../../kernels/plane';
-import { defineStep, type NumberSpec } from '../define';
+import { defineStep } from '../define';
 import { keep, keepSlots } from '../light/lay';
+import { number } from '../numbers';
 import { keptMatte } from './where';
 
 const share = (name: string, says: string, initial: number) =>
-  ({
-    type: 'number',
-    band: 'spread',
-    name,
-    says,
-    unit: 'ratio',
-    default: initial,
-    from: 0,
-    to: 1,
-    soft: [0, 1],
-  }) as const satisfies NumberSpec;
+  number('ratio', 'spread', name, says, initial, { from: 0, to: 1, soft: [0, 1] });
 
 export const matteLevels = defineStep({
   id: 'matte-levels',
@@ -27,17 +18,11 @@ export const matteLevels = defineStep({
   values: {
     black: share('Black point', 'Up to here the matte becomes empty.', 0),
     white: share('White point', 'From here on it becomes full.', 1),
-    gamma: {
-      type: 'number',
-      band: 'spread',
-      name: 'Gamma',
-      says: 'Above 1 what is between grows, below 1 it shrinks.',
-      unit: 'ratio',
-      default: 1,
+    gamma: number('ratio', 'spread', 'Gamma', 'Above 1 what is between grows, below 1 it shrinks.', 1, {
       from: 0.05,
       to: 20,
       soft: [0.2, 5],
-    },
+    }),
     ...keep,
   },
   telling: 'gamma',

@@ -1,6 +1,7 @@
 import { steadyOf } from '../../kernels/plane';
 import { defineStep } from '../define';
 import { keep, keepSlots } from '../light/lay';
+import { number } from '../numbers';
 import { keptMatte } from './where';
 
 export const steady = defineStep({
@@ -20,18 +21,12 @@ export const steady = defineStep({
       options: { median: 'Median', mean: 'Mean' },
       default: 'median',
     },
-    frames: {
-      type: 'number',
-      band: 'spread',
-      name: 'Frames',
-      says: 'How many to each side.',
-      unit: 'ratio',
-      default: 1,
+    frames: number('ratio', 'spread', 'Frames', 'How many to each side.', 1, {
       from: 0,
       to: 8,
       soft: [0, 4],
       whole: true,
-    },
+    }),
     ...keep,
   },
   telling: 'by',

@@ -3,21 +3,12 @@ import { pickChannels } from '../../kernels/join';
 import { aperturePlanes } from '../../optics/aperture';
 import type { Picture } from '../../picture/picture';
 import { defineStep } from '../define';
+import { number } from '../numbers';
 import { addsNothing, keep, keepSlots, lay, lightStep } from './lay';
-import { take, takeSlots } from './take';
+import { take, takeSlots, tint } from './take';
 
 const share = (name: string, says: string, initial: number) =>
-  ({
-    type: 'number',
-    band: 'spread',
-    name,
-    says,
-    unit: 'ratio',
-    default: initial,
-    from: 0,
-    to: 1,
-    soft: [0, 1],
-  }) as const;
+  number('ratio', 'spread', name, says, initial, { from: 0, to: 1, soft: [0, 1] });
 
 export const apertureSpikes = defineStep({
   id: 'aperture-spikes',
@@ -29,61 +20,33 @@ export const apertureSpikes = defineStep({
   values: {
     ...take,
     threshold: { ...take.threshold, default: 4 },
-    blades: {
-      type: 'number',
-      band: 'spread',
-      name: 'Blades',
-      says: 'An even number gives as many spikes, an odd one twice as many.',
-      unit: 'ratio',
-      default: 6,
-      from: 3,
-      to: 16,
-      soft: [3, 11],
-      whole: true,
-    },
-    turn: {
-      type: 'number',
-      band: 'spread',
-      name: 'Turn',
-      says: 'Of the diaphragm, counter-clockwise.',
-      unit: 'degrees',
-      default: 10,
+    blades: number(
+      'ratio',
+      'spread',
+      'Blades',
+      'An even number gives as many spikes, an odd one twice as many.',
+      6,
+      { from: 3, to: 16, soft: [3, 11], whole: true },
+    ),
+    turn: number('degrees', 'spread', 'Turn', 'Of the diaphragm, counter-clockwise.', 10, {
       from: -3600,
       to: 3600,
       soft: [-90, 90],
-    },
-    size: {
-      type: 'number',
-      band: 'spread',
-      name: 'Size',
-      says: 'How far the spikes reach.',
-      unit: 'px',
-      default: 220,
+    }),
+    size: number('px', 'spread', 'Size', 'How far the spikes reach.', 220, {
       from: 8,
       to: 800,
       soft: [20, 500],
-    },
+    }),
     curvature: share('Roundness', 'Of the blades: rounder ones give fainter spikes and rings.', 0.1),
     dirt: share('Dirt', 'Specks on the glass, which break the spikes up.', 0.15),
-    seed: {
-      type: 'number',
-      band: 'spread',
-      name: 'Seed',
-      says: 'Another number, other specks.',
-      unit: 'ratio',
-      default: 1,
+    seed: number('ratio', 'spread', 'Seed', 'Another number, other specks.', 1, {
       from: 0,
       to: 9999,
       soft: [0, 40],
       whole: true,
-    },
-    tint: {
-      type: 'colour',
-      band: 'spread',
-      name: 'Tint',
-      says: 'Multiplies the colour of the taken light.',
-      default: [1, 1, 1],
-    },
+    }),
+    tint,
     ...keep,
     ...lay,
     amount: { ...lay.amount, default: 0.6 },

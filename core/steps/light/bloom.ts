@@ -2,8 +2,9 @@ import { exp } from '../../kernels/elementary';
 import { tinted, weightedSum } from '../../kernels/point';
 import { sumOfGaussians } from '../../kernels/pyramid';
 import { defineStep } from '../define';
+import { number } from '../numbers';
 import { addsNothing, keep, keepSlots, lay, lightStep } from './lay';
-import { take, takeSlots } from './take';
+import { take, takeSlots, tint } from './take';
 
 const count = 7;
 
@@ -34,35 +35,20 @@ export const bloom = defineStep({
   slots: { ...takeSlots, ...keepSlots },
   values: {
     ...take,
-    radius: {
-      type: 'number',
-      band: 'spread',
-      name: 'Radius',
-      says: 'How far the halo reaches.',
-      unit: 'px',
-      default: 96,
+    radius: number('px', 'spread', 'Radius', 'How far the halo reaches.', 96, {
       from: 1,
       to: 1024,
       soft: [4, 400],
-    },
-    tightness: {
-      type: 'number',
-      band: 'spread',
-      name: 'Tightness',
-      says: 'Wide and even at 0, gathered close to the light at 1.',
-      unit: 'ratio',
-      default: 0.5,
-      from: 0,
-      to: 1,
-      soft: [0, 1],
-    },
-    tint: {
-      type: 'colour',
-      band: 'spread',
-      name: 'Tint',
-      says: 'Multiplies the colour of the taken light.',
-      default: [1, 1, 1],
-    },
+    }),
+    tightness: number(
+      'ratio',
+      'spread',
+      'Tightness',
+      'Wide and even at 0, gathered close to the light at 1.',
+      0.5,
+      { from: 0, to: 1, soft: [0, 1] },
+    ),
+    tint,
     far: {
       type: 'colour',
       band: 'spread',

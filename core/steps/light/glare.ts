@@ -3,8 +3,9 @@ import { cosTurns, sinTurns } from '../../kernels/elementary';
 import { convolve, keptSpectrum, kernelSpectrum } from '../../kernels/fourier';
 import { glareModels, glarePlane } from '../../optics/glare';
 import { defineStep } from '../define';
+import { number } from '../numbers';
 import { addsNothing, keep, keepSlots, lay, lightStep } from './lay';
-import { take, takeSlots } from './take';
+import { take, takeSlots, tint } from './take';
 
 /** How far light is carried, as a part of the frame's width. */
 const reachShare = 0.3;
@@ -30,48 +31,27 @@ export const glare = defineStep({
       options: glareModels,
       default: 'cie',
     },
-    age: {
-      type: 'number',
-      band: 'spread',
-      name: 'Age',
-      says: 'Of the observer, in years: older eyes scatter more.',
-      unit: 'ratio',
-      default: 35,
+    age: number('ratio', 'spread', 'Age', 'Of the observer, in years: older eyes scatter more.', 35, {
       from: 5,
       to: 90,
       soft: [15, 85],
       onlyIf: ['model', 'cie'],
-    },
-    pigment: {
-      type: 'number',
-      band: 'spread',
-      name: 'Pigment',
-      says: 'Of the eye: 0 dark, 0.5 brown, 1 light blue.',
-      unit: 'ratio',
-      default: 0.5,
+    }),
+    pigment: number('ratio', 'spread', 'Pigment', 'Of the eye: 0 dark, 0.5 brown, 1 light blue.', 0.5, {
       from: 0,
       to: 1.2,
       soft: [0, 1],
       onlyIf: ['model', 'cie'],
-    },
-    view: {
-      type: 'number',
-      band: 'spread',
-      name: 'Angle of view',
-      says: 'Of the camera, across the picture: the narrower, the wider the glare.',
-      unit: 'degrees',
-      default: 54,
-      from: 1,
-      to: 170,
-      soft: [5, 120],
-    },
-    tint: {
-      type: 'colour',
-      band: 'spread',
-      name: 'Tint',
-      says: 'Multiplies the colour of the taken light.',
-      default: [1, 1, 1],
-    },
+    }),
+    view: number(
+      'degrees',
+      'spread',
+      'Angle of view',
+      'Of the camera, across the picture: the narrower, the wider the glare.',
+      54,
+      { from: 1, to: 170, soft: [5, 120] },
+    ),
+    tint,
     ...keep,
     ...lay,
     amount: {

@@ -2,6 +2,7 @@ import { blurAlong } from '../../kernels/lines';
 import { inOneColour, weightedSum } from '../../kernels/point';
 import { sumOfGaussians } from '../../kernels/pyramid';
 import { defineStep } from '../define';
+import { number } from '../numbers';
 import { addsNothing, keep, keepSlots, lay, lightStep } from './lay';
 import { take, takeSlots } from './take';
 
@@ -20,29 +21,19 @@ export const glow = defineStep({
     ...take,
     threshold: { ...take.threshold, default: 0 },
     knee: { ...take.knee, default: 0 },
-    size: {
-      type: 'number',
-      band: 'spread',
-      name: 'Size',
-      says: 'Standard deviation of the blur.',
-      unit: 'px',
-      default: 24,
+    size: number('px', 'spread', 'Size', 'Standard deviation of the blur.', 24, {
       from: 0.5,
       to: 1024,
       soft: [1, 200],
-    },
-    sizes: {
-      type: 'number',
-      band: 'spread',
-      name: 'Nested',
-      says: 'How many sizes lie in each other, each two fifths of the one before.',
-      unit: 'ratio',
-      default: 2,
-      from: 1,
-      to: 5,
-      soft: [1, 5],
-      whole: true,
-    },
+    }),
+    sizes: number(
+      'ratio',
+      'spread',
+      'Nested',
+      'How many sizes lie in each other, each two fifths of the one before.',
+      2,
+      { from: 1, to: 5, soft: [1, 5], whole: true },
+    ),
     along: {
       type: 'choice',
       band: 'spread',
@@ -51,18 +42,14 @@ export const glow = defineStep({
       options: { even: 'Evenly', along: 'Along the angle' },
       default: 'even',
     },
-    angle: {
-      type: 'number',
-      band: 'spread',
-      name: 'Angle',
-      says: 'Counter-clockwise from the right, for a glow along an angle.',
-      unit: 'degrees',
-      default: 0,
-      from: -3600,
-      to: 3600,
-      soft: [-180, 180],
-      onlyIf: ['along', 'along'],
-    },
+    angle: number(
+      'degrees',
+      'spread',
+      'Angle',
+      'Counter-clockwise from the right, for a glow along an angle.',
+      0,
+      { from: -3600, to: 3600, soft: [-180, 180], onlyIf: ['along', 'along'] },
+    ),
     colour: {
       type: 'choice',
       band: 'spread',
@@ -78,17 +65,11 @@ export const glow = defineStep({
       says: 'Multiplies the light, or is the one colour.',
       default: [1, 1, 1],
     },
-    gain: {
-      type: 'number',
-      band: 'spread',
-      name: 'Gain',
-      says: 'Times the light, before it is laid.',
-      unit: 'ratio',
-      default: 1,
+    gain: number('ratio', 'spread', 'Gain', 'Times the light, before it is laid.', 1, {
       from: 0,
       to: 100,
       soft: [0, 4],
-    },
+    }),
     ...keep,
     ...lay,
   },

@@ -2,6 +2,7 @@ import type { Desk } from '../../kernels/desk';
 import { type LayOptions, layLight, type TakeOptions, takeLight } from '../../kernels/point';
 import type { Picture } from '../../picture/picture';
 import type { Rgb, SlotSpec, ValueSpec } from '../define';
+import { number } from '../numbers';
 
 /** The slot of the band Keep and the values of Keep and Lay, shared by the light steps. */
 export const keepSlots = {
@@ -32,17 +33,11 @@ export const lay = {
     options: { add: 'Add', screen: 'Screen', lighten: 'Lighten', over: 'Over', under: 'Under' },
     default: 'add',
   },
-  amount: {
-    type: 'number',
-    band: 'lay',
-    name: 'Amount',
-    says: 'How much of the light goes back.',
-    unit: 'ratio',
-    default: 0.5,
+  amount: number('ratio', 'lay', 'Amount', 'How much of the light goes back.', 0.5, {
     from: 0,
     to: 8,
     soft: [0, 2],
-  },
+  }),
   alphaGrows: {
     type: 'toggle',
     band: 'lay',

@@ -6,6 +6,7 @@ import { resample, shrink } from '../../kernels/sample';
 import { aperturePlane } from '../../optics/aperture';
 import type { Picture } from '../../picture/picture';
 import { defineStep, type NumberSpec, type Rgb, type RowsSpec } from '../define';
+import { number } from '../numbers';
 import { addsNothing, keep, keepSlots, lay, lightStep } from './lay';
 import { take, takeSlots } from './take';
 
@@ -98,29 +99,17 @@ export const lensReflections = defineStep({
       default: sets.row.rows,
       most: 12,
     } as const satisfies RowsSpec,
-    blades: {
-      type: 'number',
-      band: 'spread',
-      name: 'Blades',
-      says: 'Of the diaphragm whose opening is seen.',
-      unit: 'ratio',
-      default: 7,
+    blades: number('ratio', 'spread', 'Blades', 'Of the diaphragm whose opening is seen.', 7, {
       from: 3,
       to: 16,
       soft: [3, 11],
       whole: true,
-    },
-    turn: {
-      type: 'number',
-      band: 'spread',
-      name: 'Turn',
-      says: 'Of the diaphragm.',
-      unit: 'degrees',
-      default: 8,
+    }),
+    turn: number('degrees', 'spread', 'Turn', 'Of the diaphragm.', 8, {
       from: -3600,
       to: 3600,
       soft: [-90, 90],
-    },
+    }),
     curvature: column('Roundness', 'Of its blades.', { default: 0.3 }),
     ...keep,
     ...lay,

@@ -4,34 +4,15 @@ import { type Desk, frameOf } from '../../kernels/desk';
 import { gatherLight } from '../../kernels/lines';
 import { lightStrength } from '../../kernels/point';
 import type { Picture } from '../../picture/picture';
-import { defineStep, type NumberSpec } from '../define';
+import { defineStep } from '../define';
+import { number } from '../numbers';
 import { addsNothing, keep, keepSlots, lay, lightStep } from './lay';
-import { take, takeSlots } from './take';
+import { take, takeSlots, tint } from './take';
 
 const place = (name: string, says: string, initial: number) =>
-  ({
-    type: 'number',
-    band: 'spread',
-    name,
-    says,
-    unit: 'px',
-    default: initial,
-    from: -65536,
-    to: 65536,
-    soft: [-1000, 1000],
-  }) as const satisfies NumberSpec;
+  number('px', 'spread', name, says, initial, { from: -65536, to: 65536, soft: [-1000, 1000] });
 const share = (name: string, says: string, initial: number, to = 1) =>
-  ({
-    type: 'number',
-    band: 'spread',
-    name,
-    says,
-    unit: 'ratio',
-    default: initial,
-    from: 0,
-    to,
-    soft: [0, to],
-  }) as const satisfies NumberSpec;
+  number('ratio', 'spread', name, says, initial, { from: 0, to, soft: [0, to] });
 
 /** Where the taken light is brightest: the middle of it, weighted by the square of its luminance; the picture's if there is none. */
 export function brightest({ width, height, data }: Picture): [number, number] {
@@ -96,18 +77,14 @@ export const lightRays = defineStep({
       ...place('Centre y', 'From the middle of the picture upwards; may lie outside.', 200),
       onlyIf: ['from', 'point'],
     },
-    angle: {
-      type: 'number',
-      band: 'spread',
-      name: 'Direction',
-      says: 'In which the light of a far sun goes, counter-clockwise from the right.',
-      unit: 'degrees',
-      default: -60,
-      from: -3600,
-      to: 3600,
-      soft: [-180, 180],
-      onlyIf: ['from', 'direction'],
-    },
+    angle: number(
+      'degrees',
+      'spread',
+      'Direction',
+      'In which the light of a far sun goes, counter-clockwise from the right.',
+      -60,
+      { from: -3600, to: 3600, soft: [-180, 180], onlyIf: ['from', 'direction'] },
+    ),
     length: {
       ...share('Length', 'Part of the way to the centre that a ray reaches over.', 0.7),
       onlyIf: ['from', 'point', 'brightest'],
@@ -139,24 +116,15 @@ export const lightRays = defineStep({
     },
     breaks: share('Broken up', 'How much darker some beams are than others.', 0),
     beams: { ...share('Beams', 'How many beams go around.', 60, 2000), from: 1, soft: [8, 200] },
-    turn: {
-      type: 'number',
-      band: 'spread',
-      name: 'Beam turn',
-      says: 'Turns the beams about the centre: move it over time and they drift.',
-      unit: 'degrees',
-      default: 0,
-      from: -36000,
-      to: 36000,
-      soft: [-180, 180],
-    },
-    tint: {
-      type: 'colour',
-      band: 'spread',
-      name: 'Tint',
-      says: 'Multiplies the colour of the taken light.',
-      default: [1, 1, 1],
-    },
+    turn: number(
+      'degrees',
+      'spread',
+      'Beam turn',
+      'Turns the beams about the centre: move it over time and they drift.',
+      0,
+      { from: -36000, to: 36000, soft: [-180, 180] },
+    ),
+    tint,
     ...keep,
     ...lay,
     amount: { ...lay.amount, default: 1 },

@@ -3,8 +3,9 @@ import { gaussian } from '../../kernels/gaussian';
 import { addStreak, type Tail } from '../../kernels/lines';
 import type { Rgb } from '../define';
 import { defineStep } from '../define';
+import { number } from '../numbers';
 import { addsNothing, keep, keepSlots, lay, lightStep } from './lay';
-import { take, takeSlots } from './take';
+import { take, takeSlots, tint } from './take';
 
 const none: Tail = { length: [0, 0, 0], gain: 0 };
 
@@ -53,62 +54,32 @@ export const spikes = defineStep({
   values: {
     ...take,
     threshold: { ...take.threshold, default: 4 },
-    rays: {
-      type: 'number',
-      band: 'spread',
-      name: 'Rays',
-      says: 'How many go out of each light.',
-      unit: 'ratio',
-      default: 6,
+    rays: number('ratio', 'spread', 'Rays', 'How many go out of each light.', 6, {
       from: 1,
       to: 24,
       soft: [2, 12],
       whole: true,
-    },
-    angle: {
-      type: 'number',
-      band: 'spread',
-      name: 'Angle',
-      says: 'Of the first ray, counter-clockwise from the right.',
-      unit: 'degrees',
-      default: 20,
+    }),
+    angle: number('degrees', 'spread', 'Angle', 'Of the first ray, counter-clockwise from the right.', 20, {
       from: -3600,
       to: 3600,
       soft: [-180, 180],
-    },
-    length: {
-      type: 'number',
-      band: 'spread',
-      name: 'Length',
-      says: 'Within it lies 95 % of a ray’s light.',
-      unit: 'px',
-      default: 160,
+    }),
+    length: number('px', 'spread', 'Length', 'Within it lies 95 % of a ray’s light.', 160, {
       from: 1,
       to: 8192,
       soft: [10, 600],
-    },
-    taper: {
-      type: 'number',
-      band: 'spread',
-      name: 'Taper',
-      says: 'How much of the light is gathered close to its source.',
-      unit: 'ratio',
-      default: 0.3,
+    }),
+    taper: number('ratio', 'spread', 'Taper', 'How much of the light is gathered close to its source.', 0.3, {
       from: 0,
       to: 1,
       soft: [0, 1],
-    },
-    width: {
-      type: 'number',
-      band: 'spread',
-      name: 'Width',
-      says: 'How wide a ray is, as a standard deviation.',
-      unit: 'px',
-      default: 0.6,
+    }),
+    width: number('px', 'spread', 'Width', 'How wide a ray is, as a standard deviation.', 0.6, {
       from: 0,
       to: 64,
       soft: [0, 8],
-    },
+    }),
     sides: {
       type: 'choice',
       band: 'spread',
@@ -117,47 +88,23 @@ export const spikes = defineStep({
       options: { one: 'To one side', two: 'To both sides' },
       default: 'one',
     },
-    shift: {
-      type: 'number',
-      band: 'spread',
-      name: 'Colour',
-      says: 'Along a ray: above 0 it ends red, below 0 blue.',
-      unit: 'ratio',
-      default: 0.2,
+    shift: number('ratio', 'spread', 'Colour', 'Along a ray: above 0 it ends red, below 0 blue.', 0.2, {
       from: -1,
       to: 1,
       soft: [-1, 1],
-    },
-    uneven: {
-      type: 'number',
-      band: 'spread',
-      name: 'Unevenness',
-      says: 'How much shorter and fainter some rays are.',
-      unit: 'ratio',
-      default: 0,
+    }),
+    uneven: number('ratio', 'spread', 'Unevenness', 'How much shorter and fainter some rays are.', 0, {
       from: 0,
       to: 1,
       soft: [0, 1],
-    },
-    seed: {
-      type: 'number',
-      band: 'spread',
-      name: 'Seed',
-      says: 'Another number makes other rays uneven.',
-      unit: 'ratio',
-      default: 1,
+    }),
+    seed: number('ratio', 'spread', 'Seed', 'Another number makes other rays uneven.', 1, {
       from: 0,
       to: 9999,
       soft: [0, 40],
       whole: true,
-    },
-    tint: {
-      type: 'colour',
-      band: 'spread',
-      name: 'Tint',
-      says: 'Multiplies the colour of the taken light.',
-      default: [1, 1, 1],
-    },
+    }),
+    tint,
     ...keep,
     ...lay,
     amount: { ...lay.amount, default: 1 },

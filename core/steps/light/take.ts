@@ -1,4 +1,5 @@
-import type { NumberSpec, SlotSpec } from '../define';
+import type { ColourSpec, NumberSpec, SlotSpec } from '../define';
+import { number } from '../numbers';
 
 /** Slots and values of the band Take, shared by the light steps. */
 export const takeSlots = {
@@ -17,38 +18,32 @@ export const takeSlots = {
 } as const satisfies Record<string, SlotSpec>;
 
 export const take = {
-  threshold: {
-    type: 'number',
-    band: 'take',
-    name: 'Threshold',
-    says: 'Luminance above which light is taken.',
-    unit: 'light',
-    default: 1,
+  threshold: number('light', 'take', 'Threshold', 'Luminance above which light is taken.', 1, {
     from: 0,
     to: 65504,
     soft: [0, 16],
-  },
-  knee: {
-    type: 'number',
-    band: 'take',
-    name: 'Knee',
-    says: 'How softly the threshold begins, in light to each side of it.',
-    unit: 'light',
-    default: 0.5,
-    from: 0,
-    to: 65504,
-    soft: [0, 4],
-  },
-  limit: {
-    type: 'number',
-    band: 'take',
-    name: 'Limit',
-    says: 'Holds stray bright pixels to this luminance.',
-    unit: 'light',
-    default: 0,
+  }),
+  knee: number(
+    'light',
+    'take',
+    'Knee',
+    'How softly the threshold begins, in light to each side of it.',
+    0.5,
+    { from: 0, to: 65504, soft: [0, 4] },
+  ),
+  limit: number('light', 'take', 'Limit', 'Holds stray bright pixels to this luminance.', 0, {
     from: 0,
     to: 65504,
     soft: [0, 64],
     at0: 'none',
-  },
+  }),
 } as const satisfies Record<string, NumberSpec>;
+
+/** Of the band Spread, shared by most light steps. */
+export const tint = {
+  type: 'colour',
+  band: 'spread',
+  name: 'Tint',
+  says: 'Multiplies the colour of the taken light.',
+  default: [1, 1, 1],
+} as const satisfies ColourSpec;

@@ -4,34 +4,15 @@ import { colourWhere } from '../../kernels/plane';
 import { over } from '../../kernels/point';
 import { edgesOf, joined } from '../../mattes/path';
 import { letters, typefaces } from '../../type/letters';
-import { defineStep, type NumberSpec } from '../define';
+import { defineStep } from '../define';
 import { keep, keepSlots } from '../light/lay';
+import { number } from '../numbers';
 import { kept } from './kept';
 
 const place = (name: string, says: string) =>
-  ({
-    type: 'number',
-    band: 'place',
-    name,
-    says,
-    unit: 'px',
-    default: 0,
-    from: -32768,
-    to: 32768,
-    soft: [-500, 500],
-  }) as const satisfies NumberSpec;
+  number('px', 'place', name, says, 0, { from: -32768, to: 32768, soft: [-500, 500] });
 const ems = (name: string, says: string, initial: number, soft: readonly [number, number]) =>
-  ({
-    type: 'number',
-    band: 'spread',
-    name,
-    says,
-    unit: 'ratio',
-    default: initial,
-    from: -1,
-    to: 10,
-    soft,
-  }) as const satisfies NumberSpec;
+  number('ratio', 'spread', name, says, initial, { from: -1, to: 10, soft });
 
 export const caption = defineStep({
   id: 'caption',
@@ -61,17 +42,11 @@ export const caption = defineStep({
       options: typefaces,
       default: 'sans',
     },
-    size: {
-      type: 'number',
-      band: 'spread',
-      name: 'Size',
-      says: 'Height of the letters with their room above and below.',
-      unit: 'px',
-      default: 64,
+    size: number('px', 'spread', 'Size', 'Height of the letters with their room above and below.', 64, {
       from: 1,
       to: 4096,
       soft: [8, 256],
-    },
+    }),
     spacing: ems('Spacing', 'Added between letters, in parts of the size.', 0, [-0.1, 0.5]),
     leading: ems('Line height', 'From line to line, in parts of the size.', 1.25, [0.8, 2]),
     align: {
@@ -90,17 +65,11 @@ export const caption = defineStep({
       default: [0.9, 0.9, 0.9],
     },
     ...keep,
-    amount: {
-      type: 'number',
-      band: 'lay',
-      name: 'Opacity',
-      says: 'How much of what is behind is covered.',
-      unit: 'ratio',
-      default: 1,
+    amount: number('ratio', 'lay', 'Opacity', 'How much of what is behind is covered.', 1, {
       from: 0,
       to: 1,
       soft: [0, 1],
-    },
+    }),
   },
   telling: 'text',
   neutral: (v) => v.amount === 0 || v.text.trim() === '',

@@ -1,6 +1,7 @@
 import { joinModes, join as joinPictures, mix } from '../../kernels/join';
 import { defineStep } from '../define';
 import { keep, keepSlots } from '../light/lay';
+import { number } from '../numbers';
 
 export const join = defineStep({
   id: 'join',
@@ -29,17 +30,11 @@ export const join = defineStep({
       options: joinModes,
       default: 'over',
     },
-    amount: {
-      type: 'number',
-      band: 'lay',
-      name: 'Amount',
-      says: 'From this strand alone at 0 to the two joined at 1.',
-      unit: 'ratio',
-      default: 1,
+    amount: number('ratio', 'lay', 'Amount', 'From this strand alone at 0 to the two joined at 1.', 1, {
       from: 0,
       to: 1,
       soft: [0, 1],
-    },
+    }),
     swap: {
       type: 'toggle',
       band: 'lay',

@@ -3,6 +3,7 @@ import { weightedSum } from '../../kernels/point';
 import type { Picture } from '../../picture/picture';
 import { defineStep } from '../define';
 import { keep, keepSlots } from '../light/lay';
+import { number } from '../numbers';
 import { kept } from './kept';
 
 export const opacity = defineStep({
@@ -16,17 +17,11 @@ export const opacity = defineStep({
   slots: keepSlots,
   values: {
     ...keep,
-    amount: {
-      type: 'number',
-      band: 'lay',
-      name: 'Opacity',
-      says: 'Colour and alpha are multiplied by it.',
-      unit: 'ratio',
-      default: 1,
+    amount: number('ratio', 'lay', 'Opacity', 'Colour and alpha are multiplied by it.', 1, {
       from: 0,
       to: 1,
       soft: [0, 1],
-    },
+    }),
   },
   telling: 'amount',
   neutral: (v) => v.amount === 1,

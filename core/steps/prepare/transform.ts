@@ -3,22 +3,13 @@ import { gaussian } from '../../kernels/gaussian';
 import { asPicture } from '../../kernels/plane';
 import { type Affine, resample } from '../../kernels/sample';
 import type { Picture } from '../../picture/picture';
-import { defineStep, type NumberSpec } from '../define';
+import { defineStep } from '../define';
 import { keep, keepSlots } from '../light/lay';
+import { number } from '../numbers';
 import { kept } from './kept';
 
 const length = (name: string, says: string) =>
-  ({
-    type: 'number',
-    band: 'place',
-    name,
-    says,
-    unit: 'px',
-    default: 0,
-    from: -32768,
-    to: 32768,
-    soft: [-500, 500],
-  }) as const satisfies NumberSpec;
+  number('px', 'place', name, says, 0, { from: -32768, to: 32768, soft: [-500, 500] });
 
 type Placing = { moveX: number; moveY: number; turn: number; scale: number; pivotX: number; pivotY: number };
 
@@ -58,28 +49,12 @@ export const transform = defineStep({
   values: {
     moveX: length('Move x', 'To the right.'),
     moveY: length('Move y', 'Upwards.'),
-    turn: {
-      type: 'number',
-      band: 'place',
-      name: 'Turn',
-      says: 'Counter-clockwise about the pivot.',
-      unit: 'degrees',
-      default: 0,
+    turn: number('degrees', 'place', 'Turn', 'Counter-clockwise about the pivot.', 0, {
       from: -3600,
       to: 3600,
       soft: [-180, 180],
-    },
-    scale: {
-      type: 'number',
-      band: 'place',
-      name: 'Scale',
-      says: 'About the pivot.',
-      unit: 'ratio',
-      default: 1,
-      from: 0.01,
-      to: 100,
-      soft: [0, 2],
-    },
+    }),
+    scale: number('ratio', 'place', 'Scale', 'About the pivot.', 1, { from: 0.01, to: 100, soft: [0, 2] }),
     pivotX: length('Pivot x', 'From the middle of the picture to the right.'),
     pivotY: length('Pivot y', 'From the middle of the picture upwards.'),
     filter: {

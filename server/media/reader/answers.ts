@@ -79,6 +79,8 @@ export type ContentsAnswer = {
   partial?: string;
 }[];
 
+export type { ObjectShare };
+
 /** What stands at a pixel: its name, or its number where it has none. */
 export type ObjectAnswer = { name: string | null; id: number | null };
 

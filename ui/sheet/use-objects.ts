@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
-import type { IdsHead } from '../core/finish/heads';
-import type { ObjectShare } from '../engine/node/told';
-import type { ShotDetail } from '../server/shots/shots';
+import type { IdsHead } from '@/core/finish/heads';
+import type { ObjectShare } from '@/server/media/reader/answers';
+import type { ShotDetail } from '@/server/shots/shots';
 
 /** The objects of an id pass on a frame, by the share they cover. */
 export function useObjects(shot: ShotDetail, head: IdsHead, frame: number) {
