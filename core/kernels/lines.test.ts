@@ -102,6 +102,29 @@ describe('light gathered towards a centre', () => {
     expect(at(southwest, 58, 22)).toBe(0);
   });
 
+  test('behind what stands in the way is shadow, beside it none', () => {
+    const source = pictureOf(101, 61, (i) => {
+      const [x, y] = [(i >> 2) % 101, Math.floor((i >> 2) / 101)];
+      if ((i & 3) === 3) return x === 60 && y >= 30 ? 1 : 0;
+      return x === 40 && Math.abs(y - 30) < 20 ? 10 : 0;
+    });
+    for (const way of [
+      { centre: [20, 30] as const, length: 0.9 },
+      { angle: 0, length: 60 },
+    ]) {
+      const got = gatherLight(desk, source, { ...way, falloff: 1, blocked: true });
+      const open = gatherLight(desk, source, { ...way, falloff: 1 });
+      expect(at(got, 80, 40)).toBe(0);
+      expect(at(got, 80, 20)).toBeGreaterThan(0.02);
+      // The blocker itself is lit, and what is before it.
+      expect(at(got, 60, 35)).toBeGreaterThan(0.02);
+      expect(at(got, 30, 30)).toBe(0);
+      // As bright as without anything in the way, about.
+      expect(at(got, 55, 22) / at(open, 55, 22)).toBeGreaterThan(0.4);
+      expect(at(got, 55, 22) / at(open, 55, 22)).toBeLessThan(2.5);
+    }
+  });
+
   test('an even light far from the borders stays as it is', () => {
     const even = pictureOf(90, 60, (i) => ((i & 3) === 3 ? 0 : 2));
     const got = gatherLight(desk, even, { centre: [44, 30], length: 0.8, falloff: 1.3 });

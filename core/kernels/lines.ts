@@ -44,7 +44,7 @@ function carried(
   from: Picture,
   family: Family,
   axes: { swap: boolean; back: boolean; first: number; x0: number },
-  mode: 0 | 1 | 2,
+  mode: 0 | 1 | 2 | 3,
   values: readonly number[],
 ): Picture {
   const { width, height } = from;
@@ -121,6 +121,11 @@ export type Gathered = {
   falloff: number;
   /** Gain of the light by the angle in which it goes, in turns from +x counter-clockwise; 1 if there is none. */
   byAngle?(turns: number): number;
+  /**
+   * Its alpha stands in the way of the light: behind it is shadow. The way is then the whole one, its weights thinned by distance so that
+   * as much lies within `length` as without anything in the way.
+   */
+  blocked?: boolean;
 } & (
   | {
       /** The light comes from here, in pixels of the picture; may lie far outside. */
@@ -151,19 +156,23 @@ const powersOf = (falloff: number): [number, number, number] => {
 export function gatherLight(desk: Desk, from: Picture, o: Gathered): Picture {
   const out = desk.blank(from.width, from.height);
   const weights = powersOf(o.falloff);
-  if ('centre' in o) radial(desk, out, from, o.centre, o.length, weights, o.byAngle);
-  else parallel(desk, out, from, o.angle, o.length, weights);
+  if ('centre' in o) radial(desk, out, from, o.centre, filterOf(o, weights), o.byAngle);
+  else parallel(desk, out, from, o.angle, (step) => filterOf(o, weights, step));
   return out;
 }
 
-function parallel(
-  desk: Desk,
-  out: Picture,
-  from: Picture,
-  angle: number,
-  length: number,
-  weights: readonly number[],
-) {
+type Filter = { mode: 1 | 3; values: readonly number[] };
+
+/** How each line is filtered; `step` is how much of a pixel of the way a pixel of the longer axis is. */
+function filterOf(o: Gathered, weights: readonly number[], step = 1): Filter {
+  if (!o.blocked)
+    return { mode: 1, values: 'centre' in o ? [0, o.length, ...weights] : [o.length * step, 0, ...weights] };
+  // (1 − t)^f over a part of the way has its mean at 1/(f + 2) of it; ρ^g over all of it at 1/(g + 2).
+  const g = (o.falloff + 2) / Math.max(0.05, 'centre' in o ? o.length : 1) - 2;
+  return { mode: 3, values: 'centre' in o ? [Math.max(0, g), 0] : [o.falloff + 2, o.length * step] };
+}
+
+function parallel(desk: Desk, out: Picture, from: Picture, angle: number, filter: (step: number) => Filter) {
   const { width, height } = from;
   const [ux, uy] = [cosTurns(angle / 360), -sinTurns(angle / 360)];
   const swap = Math.abs(uy) > Math.abs(ux);
@@ -178,7 +187,8 @@ function parallel(
   const table = new Float32Array(lines * 3);
   for (let k = 0; k < lines; k++) table.set([slope, k + least, 1], k * 3);
   const axes = { swap, back, first: back ? n - 1 : 0, x0: 0 };
-  const held = carried(desk, from, { lines, n, table }, axes, 1, [length * Math.abs(major), 0, ...weights]);
+  const { mode, values } = filter(Math.abs(major));
+  const held = carried(desk, from, { lines, n, table }, axes, mode, values);
   // Seen from the first pixel the light meets.
   const [cx, cy] = swap ? [0, back ? n - 1 : 0] : [back ? n - 1 : 0, 0];
   const side = back ? -1 : 1;
@@ -192,8 +202,7 @@ function radial(
   out: Picture,
   from: Picture,
   [cx, cy]: readonly [number, number],
-  length: number,
-  weights: readonly number[],
+  { mode, values }: Filter,
   byAngle?: (turns: number) => number,
 ) {
   const { width, height } = from;
@@ -225,7 +234,7 @@ function radial(
         table.set([slope, other, gain], k * 3);
       }
       const axes = { swap, back: side < 0, first: near, x0: d0 };
-      const held = carried(desk, from, { lines, n: count, table }, axes, 1, [0, length, ...weights]);
+      const held = carried(desk, from, { lines, n: count, table }, axes, mode, values);
       const place = [cx, cy, swap ? 1 : 0, 1, side, d1, -low * d1, -d0, 1];
       desk.machine.run('linesOut', height, rowPiece, out.at, width, held.at, lines, count, ...place);
       desk.drop(held);

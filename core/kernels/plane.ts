@@ -1,5 +1,6 @@
 import type { Picture } from '../picture/picture';
 import type { Desk } from './desk';
+import { pickChannels } from './join';
 import type { KernelName } from './machine';
 import { pixelPiece } from './point';
 
@@ -21,6 +22,14 @@ export const toLookAt = (desk: Desk, p: Picture) =>
 
 export const channelOf = (desk: Desk, picture: Picture, channel: 0 | 1 | 2 | 3) =>
   onPixels(desk, 'toPlane', planeLike(desk, picture), picture.at, channel);
+
+/** A picture's colour with a matte as its alpha, neither multiplied by it. */
+export function withAlpha(desk: Desk, picture: Picture, matte: Picture): Picture {
+  const white = colourWhere(desk, matte, [0, 0, 0]);
+  const out = pickChannels(desk, picture, white, ['red', 'green', 'blue', 'other-alpha']);
+  desk.drop(white);
+  return out;
+}
 
 /** A step for pictures done on a matte, as white under its alpha. */
 export function asPicture(desk: Desk, matte: Picture, work: (picture: Picture) => Picture): Picture {

@@ -13,7 +13,7 @@ import {
 import { stop } from '../../server/launch/child';
 import { type MariaDb, startMariaDb } from '../../server/launch/mariadb';
 import { insertShot } from '../../server/media/add-shot';
-import { loadFinish, saveFinish } from '../../server/shots/finishes';
+import { copyFinish, loadFinish, saveFinish } from '../../server/shots/finishes';
 import { listProjects, shotDetail } from '../../server/shots/shots';
 import { remove, root, temporaryFolder } from './instance';
 
@@ -65,6 +65,19 @@ test('projects list their shots, with none of the frames here yet', async () => 
   const [project] = await listProjects();
   expect(project.name).toBe('Orrery Hall');
   expect(project.shots[0]).toMatchObject({ name: 'Shot 010', arrived: 0, expected: 24, poster: null });
+});
+
+test('a finish is copied beside itself, under its own name, and both go their ways', async () => {
+  const copy = await copyFinish(finishId, 'Lamps, dimmer');
+  const there = (await shotDetail(shot))!.finishes;
+  expect(there.find((f) => f.id === copy)).toEqual({ id: copy, name: 'Lamps, dimmer' });
+  const before = (await loadFinish(finishId))!;
+  const copied = (await loadFinish(copy))!;
+  expect(copied.document).toEqual({ ...before.document, name: 'Lamps, dimmer' });
+  const dimmed = setValue(copied.document, 'bloom', 'amount', 0.1).apply(copied.document);
+  await saveFinish(copy, copied.version, dimmed, 'set Amount');
+  expect(await loadFinish(finishId)).toEqual(before);
+  await expect(copyFinish(9999, 'Nothing')).rejects.toThrow(/not there any more/);
 });
 
 describe('saving a finish', () => {

@@ -7,7 +7,7 @@ import type { ShotDetail } from '@/server/shots/shots';
 import type { Pointed } from './PictureCanvas';
 
 /** A hand that rests this long wants to know. */
-const rest = 40;
+const rest = 16;
 
 /** The name of the object at a pixel: by an ids head's pass, or by those of a media. */
 async function ask(

@@ -19,6 +19,8 @@ import { add, F, ld, mul, sp, st, sub } from './vector';
  *
  * 0: exponentials both ways; `p`: for each of forward and back a wide and a narrow one, by a decay and a weight a channel: 8 vectors.
  * 1: a mean over the way back to x − U with U = u0 + u1·(x + x0), weights (1 − u/U)^f for f = 0, 1, 2 blended; `p`: u0, u1, three weights.
+ * 3: a mean over the whole way, each pixel weighted by its distance from where it begins to the power `p` says, and by what the pixels
+ * between let through: 1 less their alpha.
  * 2: a Gaussian; `p` as for `recursiveRows`.
  * Scratch: 8 n pixels.
  */
@@ -56,6 +58,7 @@ export function linesIn(
 function filtered(out: usize, n: i32, x0: f32, mode: i32, p: usize, scratch: usize): void {
   if (mode == 0) bothWays(out, n, p, scratch);
   else if (mode == 1) window(out, n, x0, p, scratch);
+  else if (mode == 3) blocked(out, n, x0, p);
   else line(out, 16, out, 16, n, p, 0, scratch);
 }
 
@@ -111,6 +114,25 @@ function bothWays(out: usize, n: i32, p: usize, scratch: usize): void {
     near = add(mul(near, ca), v);
     st(o, add(ld(scratch + <usize>x * 16), add(mul(acc, bw), mul(near, cw))));
     if ((x & 31) == 0) { acc = quiet(acc); near = quiet(near); }
+  }
+}
+
+/** Running sum of what comes along a line: each step on it is thinned by the distance and held back by what stands in its way. */
+function blocked(out: usize, n: i32, x0: f32, p: usize): void {
+  const power = F(p), reach = F(p + 4);
+  let sum = sp(0), norm: f32 = 0;
+  for (let x = 0; x < n; x++) {
+    const o = out + <usize>x * 16, v = ld(o);
+    const far = Mathf.abs(<f32>x + x0);
+    // By the distance from the centre, or for a far sun by pixels of its reach.
+    const thin: f32 = reach > 0 ? Mathf.exp(-power / reach) : far > 1 ? Mathf.pow((far - 1) / far, power) : 0;
+    const through: f32 = 1 - min<f32>(1, max<f32>(0, f32x4.extract_lane(v, 3)));
+    const light = f32x4.replace_lane(v, 3, 0);
+    sum = quiet(mul(sum, sp(thin)));
+    norm = norm * thin + 1;
+    // The pixel that stands in the way is lit itself; what is behind it is not.
+    st(o, mul(add(sum, light), sp(1 / norm)));
+    sum = add(mul(sum, sp(through)), light);
   }
 }
 

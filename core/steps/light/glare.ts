@@ -8,7 +8,7 @@ import { addsNothing, keep, keepSlots, lay, lightStep } from './lay';
 import { take, takeSlots, tint } from './take';
 
 /** How far light is carried, as a part of the frame's width. */
-const reachShare = 0.3;
+const reachShare = 0.22;
 /** Light that lands this close to where it came from, as a part of the frame's width, is not added: it is the picture itself. */
 const coreShare = 0.5 / 1920;
 
@@ -63,7 +63,7 @@ export const glare = defineStep({
   },
   telling: 'model',
   neutral: addsNothing,
-  // A part of the picture needs a third of its width around it: all of it, mostly.
+  // A part of the picture needs a good part of its width around it: all of it, mostly.
   reach: () => Number.POSITIVE_INFINITY,
   run(desk, picture, slots, v) {
     return lightStep(desk, picture, slots, v, v.tint, (taken) => {

@@ -2,6 +2,7 @@ import { luminance } from '../../colour/luminance';
 import { chance } from '../../kernels/chance';
 import { type Desk, frameOf } from '../../kernels/desk';
 import { gatherLight } from '../../kernels/lines';
+import { withAlpha } from '../../kernels/plane';
 import { lightStrength } from '../../kernels/point';
 import type { Picture } from '../../picture/picture';
 import { defineStep } from '../define';
@@ -54,7 +55,16 @@ export const lightRays = defineStep({
   stage: 'light',
   says: 'Shafts of light that go out from a place, or come from a far sun.',
   version: 1,
-  slots: { ...takeSlots, ...keepSlots },
+  slots: {
+    ...takeSlots,
+    blocks: {
+      kind: 'matte',
+      band: 'spread',
+      name: 'Blocked by',
+      says: 'The matte at which rays stop: behind it is shadow.',
+    },
+    ...keepSlots,
+  },
   handles: [
     { sort: 'point', name: 'Centre', x: 'centreX', y: 'centreY', onlyIf: ['from', 'point'] },
     { sort: 'arm', name: 'Direction', angle: 'angle', onlyIf: ['from', 'direction'] },
@@ -146,7 +156,10 @@ export const lightRays = defineStep({
               falloff,
               ...(v.breaks > 0 ? { byAngle: beams(v.breaks, v.beams, v.turn, 7) } : {}),
             } as const);
-      return lightStrength(desk, gatherLight(desk, taken, way), v);
+      const { blocks } = slots;
+      // What stands in the way goes along as the light's alpha.
+      const source = blocks ? withAlpha(desk, taken, blocks) : taken;
+      return lightStrength(desk, gatherLight(desk, source, { ...way, blocked: blocks !== undefined }), v);
     });
   },
 });
