@@ -62,11 +62,11 @@ export const complement = (desk: Desk, matte: Picture) =>
   levels(desk, matte, { black: 0, white: 1, gamma: 1, invert: true });
 
 export const combineModes = {
-  union: 'Union: where either is',
-  intersect: 'Intersection: where both are',
-  multiply: 'Product of both',
+  union: 'Union',
+  intersect: 'Intersection',
+  multiply: 'Product',
   subtract: 'Without the other',
-  either: 'Where just one is',
+  either: 'Just one of both',
 } as const;
 export type CombineMode = keyof typeof combineModes;
 

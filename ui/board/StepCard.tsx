@@ -68,9 +68,9 @@ export function StepCard({ step, rests, x, y, thumbnail }: Props) {
           {follows && <Link2 size={11} className="shrink-0 text-quiet" aria-label="linked copy" />}
           {step.note && <StickyNote size={11} className="shrink-0 text-secondary" aria-label="has a note" />}
         </span>
-        <span className="block truncate text-xs leading-tight text-quiet">
-          {off ? (rests ? 'rests' : 'bypassed') : telling}
-          {covers !== undefined && <span className="text-primary"> · {percent(covers)}</span>}
+        <span className="flex gap-1 text-xs leading-tight text-quiet">
+          <span className="truncate">{off ? (rests ? 'rests' : 'bypassed') : telling}</span>
+          {covers !== undefined && <span className="shrink-0 text-primary">{percent(covers)}</span>}
         </span>
       </span>
       {addsLight && (
