@@ -17,9 +17,9 @@ const count = (ok) => {
 };
 
 count(run(bin('biome'), 'check', '--error-on-warnings', '.'));
-count(run(bin('next'), 'typegen') && run(bin('tsc'), '--noEmit'));
-// One build before the tests, so that no two of them build at once.
+// One build before the tests, so that no two of them build at once; it makes what types are checked with, too.
 count(run('./zafiro', 'build'));
+count(run(bin('next'), 'typegen') && run(bin('tsc'), '--noEmit'));
 
 const report = 'dist/test-report.json';
 rmSync(report, { force: true });
