@@ -58,7 +58,7 @@ type Subject = {
   computes?: boolean;
   run(desk: Desk, p: Picture, q: Picture, m: Picture, extra: Extra): void;
 };
-type Extra = { spectrum: ReturnType<typeof kernelSpectrum>; ids: Picture[]; half: Picture };
+type Extra = { spectrum: ReturnType<typeof kernelSpectrum>; ids: Picture[]; lamps: Picture; half: Picture };
 
 /** Shapes of 20 points that fill a good part of the frame together. */
 const fiftyShapes = Array.from({ length: 50 }, (_, k): Outline => {
@@ -131,14 +131,14 @@ const mattes: Subject[] = [
 const light = (name: string, id: string, copies: number, values: Values = {}): Subject => ({
   name,
   copies,
-  run(d, p) {
+  run(d, _p, _q, _m, { lamps }) {
     const spec = stepSpec(id)!;
-    spec.run(d, p, {}, { ...defaultsOf(spec.values), threshold: 2, ...values } as never);
+    spec.run(d, lamps, {}, { ...defaultsOf(spec.values), threshold: 2, ...values } as never);
   },
 });
 const halfOf = (of: Subject): Subject => ({
   ...of,
-  run: (d, _p, _q, _m, extra) => of.run(d, extra.half, extra.half, extra.half, extra),
+  run: (d, p, q, m, extra) => of.run(d, p, q, m, { ...extra, lamps: extra.half }),
 });
 const lights: Subject[] = [
   light('Glow, σ 24, 2 sizes', 'glow', 10),
@@ -236,6 +236,16 @@ const inputs = crews.map((crew) => {
   for (let i = 0; i < kernel.data.length; i++) {
     kernel.data[i] = 1 / (1 + ((i % kw) - (kw >> 1)) ** 2 + (Math.floor(i / kw) - (kh >> 1)) ** 2);
   }
+  // As light lies in a frame: a dim picture, two dozen lamps, and as many sparks of a pixel.
+  const lamps = desk.picture(width, height);
+  for (let i = 0; i < lamps.data.length; i++) lamps.data[i] = Math.min(1, p.data[i]);
+  for (let k = 0; k < 48; k++) {
+    const [cx, cy, r] = [(k * 797) % width, (k * 463) % height, k < 24 ? 4 + (k % 7) * 3 : 0.5];
+    for (let y = Math.max(0, Math.ceil(cy - r)); y < Math.min(height, cy + r); y++)
+      for (let x = Math.max(0, Math.ceil(cx - r)); x < Math.min(width, cx + r); x++)
+        if (Math.hypot(x - cx, y - cy) <= r)
+          lamps.data.fill(12, (y * width + x) * 4, (y * width + x) * 4 + 3);
+  }
   // As objects lie in a frame: one covers a pixel, but for one in sixteen, which two or three share.
   const ids = [0, 1, 2].map((layer) => {
     const ranks = desk.blank(width, height);
@@ -257,7 +267,12 @@ const inputs = crews.map((crew) => {
     q,
     m,
     kernel,
-    extra: { ids, half: shrink(desk, p, 0.5), spectrum: kernelSpectrum(crew, kernel, width, height) },
+    extra: {
+      ids,
+      lamps,
+      half: shrink(desk, lamps, 0.5),
+      spectrum: kernelSpectrum(crew, kernel, width, height),
+    },
   };
 });
 const write = (name: string, { data }: Picture) => {

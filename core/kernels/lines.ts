@@ -38,7 +38,7 @@ type Family = {
   table: Float32Array;
 };
 
-/** Rows of lines, sampled and filtered. */
+/** Rows of lines, sampled and filtered, and for each whether any light is on it. */
 function carried(
   desk: Desk,
   from: Picture,
@@ -46,9 +46,10 @@ function carried(
   axes: { swap: boolean; back: boolean; first: number; x0: number },
   mode: 0 | 1 | 2 | 3,
   values: readonly number[],
-): Picture {
+): { rows: Picture; lit: number } {
   const { width, height } = from;
-  const out = desk.picture(family.n, Math.max(1, family.lines));
+  const rows = desk.picture(family.n, Math.max(1, family.lines));
+  const lit = desk.bytes(family.lines + 1);
   const table = desk.floats(family.table);
   const params = desk.floats(values);
   const stride = axes.swap ? width * 16 : 16;
@@ -57,7 +58,7 @@ function carried(
     'linesIn',
     family.lines,
     linePiece,
-    out.at,
+    rows.at,
     start,
     family.lines,
     family.n,
@@ -67,12 +68,13 @@ function carried(
     axes.x0,
     axes.swap ? 1 : 0,
     table,
+    lit,
     mode,
     params,
   );
   desk.drop(table);
   desk.drop(params);
-  return out;
+  return { rows, lit };
 }
 
 /** Adds to `onto` the light of `from` drawn out along an angle (degrees, counter-clockwise as seen) and against it. */
@@ -112,8 +114,9 @@ function alongAngle(
   const numbers = values(major > 0, Math.abs(major));
   const held = carried(desk, from, { lines, n, table }, axes, mode, numbers);
   const place = [0, 0, swap ? 1 : 0, 0, 1, slope, -least, 0, 1];
-  desk.machine.run('linesOut', height, rowPiece, onto.at, width, held.at, lines, n, ...place);
-  desk.drop(held);
+  desk.machine.run('linesOut', height, rowPiece, onto.at, width, held.rows.at, held.lit, lines, n, ...place);
+  desk.drop(held.rows);
+  desk.drop(held.lit);
 }
 
 export type Gathered = {
@@ -193,8 +196,9 @@ function parallel(desk: Desk, out: Picture, from: Picture, angle: number, filter
   const [cx, cy] = swap ? [0, back ? n - 1 : 0] : [back ? n - 1 : 0, 0];
   const side = back ? -1 : 1;
   const place = [cx, cy, swap ? 1 : 0, 0, side, slope * side, -least, 0, 1];
-  desk.machine.run('linesOut', height, rowPiece, out.at, width, held.at, lines, n, ...place);
-  desk.drop(held);
+  desk.machine.run('linesOut', height, rowPiece, out.at, width, held.rows.at, held.lit, lines, n, ...place);
+  desk.drop(held.rows);
+  desk.drop(held.lit);
 }
 
 function radial(
@@ -236,8 +240,20 @@ function radial(
       const axes = { swap, back: side < 0, first: near, x0: d0 };
       const held = carried(desk, from, { lines, n: count, table }, axes, mode, values);
       const place = [cx, cy, swap ? 1 : 0, 1, side, d1, -low * d1, -d0, 1];
-      desk.machine.run('linesOut', height, rowPiece, out.at, width, held.at, lines, count, ...place);
-      desk.drop(held);
+      desk.machine.run(
+        'linesOut',
+        height,
+        rowPiece,
+        out.at,
+        width,
+        held.rows.at,
+        held.lit,
+        lines,
+        count,
+        ...place,
+      );
+      desk.drop(held.rows);
+      desk.drop(held.lit);
     }
   }
 }

@@ -13,7 +13,8 @@ import { add, F, ld, mul, sp, st, sub } from './vector';
 
 /**
  * Lines `lo` … `hi` of `count`, each `n` pixels of 16 bytes in `d`: one line after the other, or with `byPlace` the first pixels of all
- * lines, then the second ones, so that who reads across the lines reads on. Line k runs through y = a·(x + x0) + b at x = 0 … n − 1, `a` and `b` from
+ * lines, then the second ones, so that who reads across the lines reads on. A byte a line at `lit` says whether light is on it at all; the
+ * others are not written. Line k runs through y = a·(x + x0) + b at x = 0 … n − 1, `a` and `b` from
  * `table`, a gain behind them: three floats a line. `along` and `step` are the strides of both axes in bytes (either may be negative),
  * `across` how many there are of the second. Filtered by `mode`:
  *
@@ -25,7 +26,7 @@ import { add, F, ld, mul, sp, st, sub } from './vector';
  * Scratch: 8 n pixels.
  */
 export function linesIn(
-  d: usize, s: usize, count: i32, n: i32, across: i32, along: i32, step: i32, x0: f32, byPlace: i32, table: usize, mode: i32, p: usize,
+  d: usize, s: usize, count: i32, n: i32, across: i32, along: i32, step: i32, x0: f32, byPlace: i32, table: usize, lit: usize, mode: i32, p: usize,
   lo: i32, hi: i32, scratch: usize,
 ): void {
   const size = <usize>n * 16, work = scratch + 4 * size + 64;
@@ -34,18 +35,23 @@ export function linesIn(
     const at = byPlace ? scratch : d + <usize>k * size;
     // The same slope, a pixel apart: read together, since they share all but one pixel of each step.
     const together = k + 4 <= hi && four(at, s, n, across, along, step, x0, t) ? 4 : 1;
-    let lit = together == 4;
-    if (!lit) {
+    let seen = together == 4 && anyLight(at, n * 4);
+    if (together == 1) {
       const a = F(t), b = F(t + 4), gain = sp(F(t + 8));
       let column = s;
       for (let x = 0; x < n; x++, column += <usize>along) {
         const v = mul(gain, sample(column, 0, across, <usize>step, a * (<f32>x + x0) + b));
-        if (v128.any_true(v)) lit = true;
+        if (v128.any_true(v)) seen = true;
         st(at + <usize>x * 16, v);
       }
     }
     // Many lines of a picture of lamps see no light.
-    if (lit) for (let j = 0; j < together; j++) filtered(at + <usize>j * size, n, x0, mode, p, work);
+    for (let j = 0; j < together; j++) store<u8>(lit + <usize>(k + j), seen ? 1 : 0);
+    if (!seen) {
+      k += together;
+      continue;
+    }
+    for (let j = 0; j < together; j++) filtered(at + <usize>j * size, n, x0, mode, p, work);
     if (byPlace) {
       let o = d + <usize>k * 16;
       for (let x = 0; x < n; x++, o += <usize>count * 16)
@@ -53,6 +59,12 @@ export function linesIn(
     }
     k += together;
   }
+}
+
+/** True where any of `count` pixels is not all 0. */
+function anyLight(at: usize, count: i32): bool {
+  for (let i: usize = 0, e: usize = <usize>count * 16; i < e; i += 16) if (v128.any_true(ld(at + i))) return true;
+  return false;
 }
 
 function filtered(out: usize, n: i32, x0: f32, mode: i32, p: usize, scratch: usize): void {
@@ -190,7 +202,7 @@ function window(out: usize, n: i32, x0: f32, p: usize, scratch: usize): void {
  * and |y| ≤ |x| if radial. The place on the line is x·side + start.
  */
 export function linesOut(
-  d: usize, w: i32, lines: usize, count: i32, n: i32, cx: f32, cy: f32, swap: i32, radial: i32, side: f32, slope: f32, shift: f32, start: f32,
+  d: usize, w: i32, lines: usize, lit: usize, count: i32, n: i32, cx: f32, cy: f32, swap: i32, radial: i32, side: f32, slope: f32, shift: f32, start: f32,
   gain: f32, lo: i32, hi: i32, scratch: usize,
 ): void {
   const k = sp(gain);
@@ -206,10 +218,14 @@ export function linesOut(
       let at = <i64>((begin + <f64>shift) * scale);
       const across: f64 = swap ? 1 : -<f64>slope, by = <i64>(across * scale);
       for (let column = 0; column < w; column++, o += 16, at += by) {
+        const first = lit + <usize>(at >> 32);
+        if (!(load<u8>(first) | load<u8>(first, 1))) continue;
         const along = swap ? <f32>row - cy : <f32>column - cx;
         const p = lines + <usize>(at >> 32) * line1 + <usize>(<i32>(along * side + start)) * place1;
-        const a = ld(p), f = sp(<f32>(at & 0xffffffff) * <f32>2.3283064e-10);
-        st(o, add(ld(o), mul(k, add(a, mul(sub(ld(p + line1), a), f)))));
+        // A line without light was not written.
+        const a = load<u8>(first) ? ld(p) : sp(0), b = load<u8>(first, 1) ? ld(p + line1) : sp(0);
+        const f = sp(<f32>(at & 0xffffffff) * <f32>2.3283064e-10);
+        st(o, add(ld(o), mul(k, add(a, mul(sub(b, a), f)))));
       }
     }
     return;
@@ -228,7 +244,9 @@ export function linesOut(
       const low = Mathf.floor(line), i = <i32>low;
       if (i < -1 || i >= count) continue;
       const p = lines + <usize>i * line1 + <usize>place * place1;
-      const a = i >= 0 ? ld(p) : sp(0), b = i + 1 < count ? ld(p + line1) : sp(0);
+      const one = i >= 0 && load<u8>(lit + <usize>i), two = i + 1 < count && load<u8>(lit + <usize>(i + 1));
+      if (!one && !two) continue;
+      const a = one ? ld(p) : sp(0), b = two ? ld(p + line1) : sp(0);
       st(o, add(ld(o), mul(k, add(a, mul(sub(b, a), sp(line - low))))));
     }
   }
