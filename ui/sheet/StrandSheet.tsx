@@ -1,26 +1,24 @@
 import { useQueryClient } from '@tanstack/react-query';
-import { Copy, Eye, EyeOff, Link2, Trash2 } from 'lucide-react';
+import { Copy, Link2, Trash2 } from 'lucide-react';
 import { useState } from 'react';
 import { useShot, useShotStore } from '@/browser/shot-store';
 import { tryEdit } from '@/browser/try-edit';
 import { encodings } from '@/core/colour/encoding';
 import { duplicateStrand } from '@/core/finish/copies';
 import { tapsOf } from '@/core/finish/edit';
-import { changeStrand, removeStrand, setHead, setLayer } from '@/core/finish/edits';
-import { type Head, passesUsed, type StackHead, type Strand } from '@/core/finish/finish';
+import { changeStrand, removeStrand } from '@/core/finish/edits';
+import { passesUsed, type Strand } from '@/core/finish/finish';
 import { kindAt } from '@/core/finish/flow';
 import { gapRules } from '@/core/formats/gap-rules';
 import { passUses } from '@/core/formats/pass-kinds';
-import type { ValueSpec } from '@/core/steps/define';
 import type { MediaDetail, ShotDetail } from '@/server/shots/shots';
-import { headLabel } from '../board/head-label';
 import { IconButton } from '../parts/IconButton';
 import { Options } from '../parts/Options';
 import { CoverageChart } from './CoverageChart';
-import { NumberField } from './NumberField';
+import { LayersHead } from './LayersHead';
 import { ObjectsHead } from './ObjectsHead';
+import { PlainHead } from './PlainHead';
 import { ShapesHead } from './ShapesHead';
-import { ValueField } from './ValueField';
 
 /** What the chosen strand begins at: its pass or its layers, and how their files are read. */
 export function StrandSheet({ strand, shot }: { strand: Strand; shot: ShotDetail }) {
@@ -62,7 +60,7 @@ export function StrandSheet({ strand, shot }: { strand: Strand; shot: ShotDetail
           {pass && <span className="block">{passUses[pass.kind]}</span>}
         </p>
       ) : head.type === 'stack' ? (
-        <Layers strand={strand} head={head} />
+        <LayersHead strand={strand} head={head} />
       ) : head.type === 'ids' ? (
         <ObjectsHead strand={strand} head={head} shot={shot} />
       ) : head.type === 'shapes' ? (
@@ -83,71 +81,6 @@ export function StrandSheet({ strand, shot }: { strand: Strand; shot: ShotDetail
         <MediaFields key={m.id} media={m} shot={shot} />
       ))}
     </aside>
-  );
-}
-
-/** A head that is a colour, a gradient, or split off another strand. */
-function PlainHead({ strand }: { strand: Strand }) {
-  const finish = useShot((s) => s.finish);
-  const edit = useShot((s) => s.edit);
-  const [dragged, setDragged] = useState<Head | undefined>();
-  const head = dragged ?? strand.head;
-  const commit = (to: Head) => {
-    setDragged(undefined);
-    edit(setHead(finish, strand.id, to, 'picture', headLabel(finish, to)));
-  };
-  if (head.type === 'tap')
-    return <p className="border-b border-line px-4 py-3 text-quiet">Split off, {headLabel(finish, head)}.</p>;
-  if (head.type !== 'colour' && head.type !== 'gradient') return null;
-  const field = (key: string, name: string, spec: ValueSpec) => (
-    <ValueField
-      key={key}
-      id={`head-${key}`}
-      spec={{ ...spec, name }}
-      value={head[key as never]}
-      onPreview={(v) => setDragged({ ...head, [key]: v } as Head)}
-      onCommit={(v) => commit({ ...head, [key]: v } as Head)}
-    />
-  );
-  const colour = {
-    type: 'colour',
-    band: 'lay',
-    name: '',
-    says: 'In linear light.',
-    default: [0.18, 0.18, 0.18],
-  } as const;
-  const alpha = {
-    type: 'number',
-    band: 'lay',
-    name: '',
-    says: 'How much it covers.',
-    unit: 'ratio',
-    default: 1,
-    from: 0,
-    to: 1,
-    soft: [0, 1],
-  } as const;
-  const angle = {
-    ...alpha,
-    says: 'Counter-clockwise from the right.',
-    unit: 'degrees',
-    default: 90,
-    from: -3600,
-    to: 3600,
-    soft: [-180, 180],
-  } as const;
-  return (
-    <section className="grid gap-1.5 border-b border-line px-4 py-3" aria-label="Head">
-      {head.type === 'colour'
-        ? [field('colour', 'Colour', colour), field('alpha', 'Alpha', alpha)]
-        : [
-            field('from', 'From', colour),
-            field('fromAlpha', 'Its alpha', alpha),
-            field('to', 'To', colour),
-            field('toAlpha', 'Its alpha', alpha),
-            field('angle', 'Angle', angle),
-          ]}
-    </section>
   );
 }
 
@@ -202,70 +135,6 @@ function StrandFields({ strand }: { strand: Strand }) {
         />
       </label>
     </section>
-  );
-}
-
-/** Layers of a stack, the uppermost first, as one sees them. */
-function Layers({ strand, head }: { strand: Strand; head: StackHead }) {
-  const finish = useShot((s) => s.finish);
-  const edit = useShot((s) => s.edit);
-  return (
-    <ol className="grid gap-1 border-b border-line px-4 py-3" aria-label="Layers">
-      {head.layers
-        .map((layer, index) => ({ layer, index }))
-        .reverse()
-        .map(({ layer, index }) => (
-          <li key={`${layer.media}/${layer.pass}`} className="flex items-center gap-1">
-            <IconButton
-              icon={layer.show ? Eye : EyeOff}
-              label={layer.show ? `Hide ${layer.media}` : `Show ${layer.media}`}
-              pressed={!layer.show}
-              onClick={() => edit(setLayer(finish, strand.id, index, { show: !layer.show }))}
-            />
-            <LayerOpacity
-              name={layer.media}
-              opacity={layer.opacity}
-              onCommit={(opacity) => edit(setLayer(finish, strand.id, index, { opacity }))}
-            />
-          </li>
-        ))}
-    </ol>
-  );
-}
-
-function LayerOpacity({
-  name,
-  opacity,
-  onCommit,
-}: {
-  name: string;
-  opacity: number;
-  onCommit(v: number): void;
-}) {
-  const [dragged, setDragged] = useState<number | undefined>();
-  return (
-    <div className="min-w-0 flex-1">
-      <NumberField
-        id={`opacity-${name}`}
-        spec={{
-          type: 'number',
-          band: 'lay',
-          name,
-          says: `Opacity of the layer ${name}.`,
-          unit: 'ratio',
-          default: 1,
-          from: 0,
-          to: 1,
-          soft: [0, 1],
-        }}
-        value={dragged ?? opacity}
-        onPreview={(v) => setDragged(v as number)}
-        onCommit={(v) => {
-          setDragged(undefined);
-          onCommit(v as number);
-        }}
-      />
-    </div>
   );
 }
 

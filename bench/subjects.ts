@@ -1,0 +1,193 @@
+import { cover, type Outline } from '../core/kernels/cover';
+import type { Desk } from '../core/kernels/desk';
+import { toDisplay } from '../core/kernels/display';
+import { convolve, type kernelSpectrum } from '../core/kernels/fourier';
+import { exactGaussian, gaussian, gaussianPlane } from '../core/kernels/gaussian';
+import { band, colourKey, type Facing, facingKey } from '../core/kernels/key';
+import { addRanked, clean } from '../core/kernels/plane';
+import { copy, over } from '../core/kernels/point';
+import { sumOfGaussians } from '../core/kernels/pyramid';
+import { radialGather, shrink } from '../core/kernels/sample';
+import { dilate, distance, grow } from '../core/kernels/shape';
+import { edgesOf } from '../core/mattes/path';
+import type { Picture } from '../core/picture/picture';
+import { defaultsOf, type Values } from '../core/steps/define';
+import { stepSpec } from '../core/steps/registry';
+
+export const [width, height] = [1920, 1080];
+/** Of the kernel that pictures are convolved with. */
+export const [kw, kh] = [1153, 541];
+
+export type Subject = {
+  name: string;
+  /** The reference's command and its name. */
+  against?: [command: string, name: string];
+  goal?: number;
+  /** At most as many plain copies of the picture, two threads each, in the same run. */
+  copies?: number;
+  /** Not bound by memory: two threads should pay. */
+  computes?: boolean;
+  run(desk: Desk, p: Picture, q: Picture, m: Picture, extra: Extra): void;
+};
+export type Extra = {
+  spectrum: ReturnType<typeof kernelSpectrum>;
+  ids: Picture[];
+  lamps: Picture;
+  half: Picture;
+};
+
+/** Shapes of 20 points that fill a good part of the frame together. */
+const fiftyShapes = Array.from({ length: 50 }, (_, k): Outline => {
+  const [cx, cy] = [120 + (k % 10) * 186, 110 + Math.floor(k / 10) * 210];
+  const points = Array.from({ length: 20 }, (_, i) => {
+    const turn = (i / 20) * 2 * Math.PI;
+    const [r, pull] = [70 + 30 * Math.sin(3 * turn + k), 12];
+    const along: [number, number] = [-Math.sin(turn) * pull, Math.cos(turn) * pull];
+    return {
+      x: cx + r * Math.cos(turn),
+      y: cy + r * Math.sin(turn),
+      in: [-along[0], -along[1]] as const,
+      out: along,
+    };
+  });
+  return { edges: edgesOf(points), sort: 'add', opacity: 1 };
+});
+const wide = { low: 0.2, lowSoft: 0.1, high: 0.5, highSoft: 0.1 };
+const idBits = Int32Array.from({ length: 8 }, (_, i) => 0x3f000000 + i);
+const shot: Facing = {
+  sort: 'exact',
+  index: 1.5,
+  black: 0.1,
+  gamma: 1.2,
+  invert: false,
+  view: { angle: 50 },
+};
+const mattes: Subject[] = [
+  { name: '50 shapes of 20 points', copies: 8, run: (d) => cover(d, width, height, fiftyShapes) },
+  {
+    name: 'objects, 8 ids of 3 layers',
+    copies: 12,
+    run: (d, _p, _q, _m, { ids }) => {
+      const out = d.blank(width, height, 1);
+      for (const layer of ids) addRanked(d, out, layer, [...idBits]);
+    },
+  },
+  { name: 'luminance key', copies: 12, run: (d, p) => band(d, p, 'luminance', wide) },
+  {
+    name: 'colour key, 3 samples',
+    copies: 12,
+    run: (d, p) =>
+      colourKey(d, p, {
+        samples: [
+          [0.5, 0.2, 0.1],
+          [0.1, 0.4, 0.2],
+          [0.3, 0.3, 0.3],
+        ],
+        near: 0.1,
+        soft: 0.1,
+        lightness: 0.5,
+      }),
+  },
+  { name: 'depth band', copies: 12, run: (d, p) => band(d, p, 'red', wide) },
+  { name: 'Fresnel, exact', copies: 7, run: (d, p) => facingKey(d, p, shot) },
+  { name: 'matte grown by 20.5', copies: 12, run: (d, _p, _q, m) => grow(d, m, 20.5) },
+  {
+    name: 'matte feathered by 12',
+    copies: 12,
+    run: (d, _p, _q, m) => gaussianPlane(d, m, 12, 'continued'),
+  },
+  {
+    name: 'matte cleaned',
+    copies: 12,
+    run: (d, _p, _q, m) => clean(d, m, 25, false),
+  },
+];
+
+/** A light step as the interface begins it, on the whole picture. */
+const light = (name: string, id: string, copies: number, values: Values = {}): Subject => ({
+  name,
+  copies,
+  run(d, _p, _q, _m, { lamps }) {
+    const spec = stepSpec(id)!;
+    spec.run(d, lamps, {}, { ...defaultsOf(spec.values), threshold: 2, ...values } as never);
+  },
+});
+const halfOf = (of: Subject): Subject => ({
+  ...of,
+  run: (d, p, q, m, extra) => of.run(d, p, q, m, { ...extra, lamps: extra.half }),
+});
+const lights: Subject[] = [
+  light('Glow, σ 24, 2 sizes', 'glow', 10),
+  light('Bloom, radius 180', 'bloom', 10, { radius: 180 }),
+  light('Glare, full size, spectrum cached', 'glare', 30),
+  { ...halfOf(light('', 'glare', 8)), name: 'Glare, half size (copies of the full picture)' },
+  light('Spikes, 6 rays', 'spikes', 20),
+  light('Diffraction, 6 blades, spectra cached', 'aperture-spikes', 30),
+  light('Light rays from a centre', 'light-rays', 50),
+  light('Light rays of a far sun', 'light-rays', 50, { from: 'direction' }),
+  light('Lens reflections, 5', 'lens-reflections', 30),
+];
+
+const seven = Array.from({ length: 7 }, (_, i) => ({ sigma: 48 / 2 ** i, weight: 1 / 7 }));
+/** Everything that is timed, in the order of the tables. */
+export const subjects: Subject[] = [
+  { name: 'copy', against: ['copy', 'NumPy'], run: (d, p) => copy(d, p) },
+  { name: 'over', against: ['over', 'NumPy'], run: (d, p, q) => over(d, p, q) },
+  {
+    name: 'Gaussian σ 20',
+    against: ['gaussian', 'OpenCV'],
+    goal: 0.12,
+    computes: true,
+    run: (d, p) => gaussian(d, p, 20, 'continued'),
+  },
+  {
+    name: 'Gaussian σ 20, exact',
+    against: ['gaussian', 'OpenCV'],
+    computes: true,
+    run: (d, p) => exactGaussian(d, p, 20, 'continued'),
+  },
+  {
+    name: 'bloom, 7 Gaussians σ 48 to 0.75',
+    against: ['bloom', 'OpenCV'],
+    goal: 0.4,
+    computes: true,
+    run: (d, p) => sumOfGaussians(d, p, seven),
+  },
+  {
+    name: `FFT convolution, kernel ${kw} × ${kh}, spectrum cached`,
+    against: ['convolution', 'SciPy'],
+    goal: 0.9,
+    computes: true,
+    run: (d, p, _q, _m, { spectrum }) => convolve(d, p, spectrum),
+  },
+  {
+    name: 'dilation, disc 20',
+    against: ['dilation', 'OpenCV'],
+    goal: 0.3,
+    computes: true,
+    run: (d, _p, _q, m) => dilate(d, m, 20),
+  },
+  {
+    name: 'exact distance',
+    against: ['distance', 'OpenCV'],
+    goal: 1.1,
+    computes: true,
+    run: (d, _p, _q, m) => distance(d, m),
+  },
+  {
+    name: 'light rays, 7 doublings',
+    against: ['rays', 'OpenCV'],
+    goal: 0.65,
+    computes: true,
+    run: (d, p) => radialGather(d, p, { cx: 700, cy: 300, length: 0.5, fade: 0.1 }),
+  },
+  ...mattes,
+  ...lights,
+  { name: 'to half size, area mean', against: ['shrink', 'OpenCV'], run: (d, p) => shrink(d, p, 0.5) },
+  {
+    name: 'to 8-bit sRGB, exact',
+    against: ['display', 'NumPy'],
+    computes: true,
+    run: (d, p) => toDisplay(d, p, { look: 'colour', stops: 0 }),
+  },
+];

@@ -1,0 +1,72 @@
+import { useState } from 'react';
+import { useShot } from '@/browser/shot-store';
+import { setHead } from '@/core/finish/edits';
+import type { Head, Strand } from '@/core/finish/finish';
+import type { ValueSpec } from '@/core/steps/define';
+import { headLabel } from '../board/head-label';
+import { ValueField } from './ValueField';
+
+/** A head that is a colour, a gradient, or split off another strand. */
+export function PlainHead({ strand }: { strand: Strand }) {
+  const finish = useShot((s) => s.finish);
+  const edit = useShot((s) => s.edit);
+  const [dragged, setDragged] = useState<Head | undefined>();
+  const head = dragged ?? strand.head;
+  const commit = (to: Head) => {
+    setDragged(undefined);
+    edit(setHead(finish, strand.id, to, 'picture', headLabel(finish, to)));
+  };
+  if (head.type === 'tap')
+    return <p className="border-b border-line px-4 py-3 text-quiet">Split off, {headLabel(finish, head)}.</p>;
+  if (head.type !== 'colour' && head.type !== 'gradient') return null;
+  const field = (key: string, name: string, spec: ValueSpec) => (
+    <ValueField
+      key={key}
+      id={`head-${key}`}
+      spec={{ ...spec, name }}
+      value={head[key as never]}
+      onPreview={(v) => setDragged({ ...head, [key]: v } as Head)}
+      onCommit={(v) => commit({ ...head, [key]: v } as Head)}
+    />
+  );
+  const colour = {
+    type: 'colour',
+    band: 'lay',
+    name: '',
+    says: 'In linear light.',
+    default: [0.18, 0.18, 0.18],
+  } as const;
+  const alpha = {
+    type: 'number',
+    band: 'lay',
+    name: '',
+    says: 'How much it covers.',
+    unit: 'ratio',
+    default: 1,
+    from: 0,
+    to: 1,
+    soft: [0, 1],
+  } as const;
+  const angle = {
+    ...alpha,
+    says: 'Counter-clockwise from the right.',
+    unit: 'degrees',
+    default: 90,
+    from: -3600,
+    to: 3600,
+    soft: [-180, 180],
+  } as const;
+  return (
+    <section className="grid gap-1.5 border-b border-line px-4 py-3" aria-label="Head">
+      {head.type === 'colour'
+        ? [field('colour', 'Colour', colour), field('alpha', 'Alpha', alpha)]
+        : [
+            field('from', 'From', colour),
+            field('fromAlpha', 'Its alpha', alpha),
+            field('to', 'To', colour),
+            field('toAlpha', 'Its alpha', alpha),
+            field('angle', 'Angle', angle),
+          ]}
+    </section>
+  );
+}

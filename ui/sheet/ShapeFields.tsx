@@ -1,0 +1,198 @@
+import { ChevronDown, ChevronUp, ClipboardPaste, Copy, Diamond, Trash2 } from 'lucide-react';
+import { useState } from 'react';
+import { toast } from 'sonner';
+import { useShot } from '@/browser/shot-store';
+import type { Edit } from '@/core/finish/edit';
+import type { Strand } from '@/core/finish/finish';
+import type { Shape } from '@/core/finish/heads';
+import {
+  changeShape,
+  isKeyed,
+  keyShape,
+  moveShape,
+  removeShape,
+  setPath,
+  setPlace,
+  unkeyShape,
+} from '@/core/finish/shape-edits';
+import type { PathPoint } from '@/core/mattes/path';
+import { pathAt, placeAt } from '@/core/mattes/shapes';
+import type { NumberSpec } from '@/core/steps/define';
+import { IconButton } from '../parts/IconButton';
+import { NumberField } from './NumberField';
+
+/** A path taken from one frame or shape for another. */
+let copied: readonly PathPoint[] | undefined;
+
+const share: NumberSpec = {
+  type: 'number',
+  band: 'lay',
+  name: 'Opacity',
+  says: 'How much of it counts.',
+  unit: 'ratio',
+  default: 1,
+  from: 0,
+  to: 1,
+  soft: [0, 1],
+};
+const soft: NumberSpec = {
+  ...share,
+  name: 'Softness',
+  says: 'Of the edge, to both sides.',
+  unit: 'px',
+  default: 0,
+  to: 4096,
+  soft: [0, 100],
+};
+const placeSpecs = {
+  x: {
+    ...soft,
+    name: 'Right',
+    says: 'How far it is moved to the right.',
+    from: -32768,
+    to: 32768,
+    soft: [-400, 400],
+  },
+  y: {
+    ...soft,
+    name: 'Down',
+    says: 'How far it is moved downwards.',
+    from: -32768,
+    to: 32768,
+    soft: [-400, 400],
+  },
+  turn: {
+    ...share,
+    name: 'Turn',
+    says: 'Counter-clockwise.',
+    unit: 'degrees',
+    default: 0,
+    from: -3600,
+    to: 3600,
+    soft: [-180, 180],
+  },
+  scale: { ...share, name: 'Scale', says: 'Its size.', from: 0.01, to: 100, soft: [0.1, 3] },
+} satisfies Record<string, NumberSpec>;
+
+/** What a drawn shape is like: its place in the order, its edge, where it is moved to, and its keys. */
+export function ShapeFields({ shape, strand, count }: { shape: Shape; strand: Strand; count: number }) {
+  const finish = useShot((s) => s.finish);
+  const edit = useShot((s) => s.edit);
+  const change = useShot((s) => s.change);
+  const frame = useShot((s) => s.frame);
+  const points = useShot((s) => s.points);
+  const [name, setName] = useState<string | undefined>();
+  const at = strand.head.type === 'shapes' ? strand.head.shapes.findIndex((s) => s.id === shape.id) : 0;
+  const keyed = isKeyed(shape, frame);
+  const place = placeAt(shape, frame);
+  const path = pathAt(shape, frame);
+  const field = (id: string, spec: NumberSpec, value: number, make: (v: number) => Edit) => (
+    <NumberField
+      key={id}
+      id={id}
+      spec={spec}
+      value={value}
+      onPreview={(v) => change({ preview: make(v) })}
+      onCommit={(v) => edit(make(v))}
+    />
+  );
+  const [chosen] = points;
+  const frames = [...new Set([...shape.paths, ...shape.places].map((k) => k.frame))].sort((a, b) => a - b);
+  return (
+    <div className="grid gap-1.5 border-t border-line pt-2">
+      <div className="flex items-center">
+        <input
+          className="input input-xs mr-auto w-28"
+          aria-label="Name of the shape"
+          value={name ?? shape.name}
+          onChange={(e) => setName(e.target.value)}
+          onBlur={() => {
+            const to = name?.trim();
+            if (to && to !== shape.name) edit(changeShape(finish, strand.id, shape.id, { name: to }));
+            setName(undefined);
+          }}
+          onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()}
+        />
+        <IconButton
+          icon={ChevronUp}
+          label="Earlier"
+          disabled={at === 0}
+          onClick={() => edit(moveShape(finish, strand.id, shape.id, -1))}
+        />
+        <IconButton
+          icon={ChevronDown}
+          label="Later"
+          disabled={at === count - 1}
+          onClick={() => edit(moveShape(finish, strand.id, shape.id, 1))}
+        />
+        <IconButton
+          icon={Copy}
+          label="Copy the path of this frame"
+          onClick={() => {
+            copied = path;
+            toast(`Path of ${shape.name} on frame ${frame} copied.`);
+          }}
+        />
+        <IconButton
+          icon={ClipboardPaste}
+          label="Paste the copied path here, with a key"
+          onClick={() => copied && edit(setPath(finish, strand.id, shape.id, frame, copied, true))}
+        />
+        <IconButton
+          icon={Trash2}
+          label="Remove the shape"
+          onClick={() => {
+            edit(removeShape(finish, strand.id, shape.id));
+            change({ shape: undefined, points: [] });
+          }}
+        />
+      </div>
+      {field('shape-opacity', share, shape.opacity, (v) =>
+        changeShape(finish, strand.id, shape.id, { opacity: v }),
+      )}
+      {field('shape-feather', soft, shape.feather, (v) =>
+        changeShape(finish, strand.id, shape.id, { feather: v }),
+      )}
+      {chosen !== undefined &&
+        path[chosen] &&
+        field(
+          'point-feather',
+          { ...soft, name: 'At point', says: 'Softness at the chosen point, beside that of the shape.' },
+          path[chosen].feather ?? 0,
+          (v) =>
+            setPath(
+              finish,
+              strand.id,
+              shape.id,
+              frame,
+              path.map((p, i) => (points.includes(i) ? { ...p, feather: v } : p)),
+            ),
+        )}
+      {(Object.keys(placeSpecs) as (keyof typeof placeSpecs)[]).map((key) =>
+        field(`place-${key}`, placeSpecs[key], place[key], (v) =>
+          setPlace(finish, strand.id, shape.id, frame, { [key]: v }),
+        ),
+      )}
+      <div className="flex flex-wrap items-center gap-1 text-xs text-quiet">
+        <IconButton
+          icon={Diamond}
+          label={keyed ? 'Take the key of this frame away' : 'Key on this frame'}
+          pressed={keyed}
+          onClick={() => edit((keyed ? unkeyShape : keyShape)(finish, strand.id, shape.id, frame))}
+        />
+        {shape.animated
+          ? frames.map((f) => (
+              <button
+                key={f}
+                type="button"
+                className={`cursor-pointer rounded px-1 ${f === frame ? 'bg-base-300 text-secondary' : 'hover:bg-base-300'}`}
+                onClick={() => change({ frame: f })}
+              >
+                {f}
+              </button>
+            ))
+          : 'No keys: it holds on every frame.'}
+      </div>
+    </div>
+  );
+}
