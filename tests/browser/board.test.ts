@@ -14,7 +14,7 @@ let browser: Browser;
 let finishId: number;
 let first: Finish;
 const data = temporaryFolder();
-const { attribute, button, find, pixels, run, saved, settled, text, waitFor } = onPage(() => browser);
+const { attribute, button, choose, find, pixels, run, saved, settled, text, waitFor } = onPage(() => browser);
 
 const keys = async (...pressed: string[]) => {
   await run('document.activeElement?.blur()');
@@ -81,7 +81,8 @@ test('a step is added by keyboard, a strand too, and its light is linked by drag
 
 test('a matte goes into where, read by its luminance', async () => {
   await (await find('[data-step=bloom]')).click();
-  await (await waitFor('[data-slot=where]')).sendKeys('fill');
+  await waitFor('[data-slot=where]');
+  await choose('[data-slot=where]', 'fill');
   await until(
     'the matte',
     async () => (await document()).strands[0].steps[0].slots.where?.as === 'luminance',
@@ -236,10 +237,10 @@ test('the name of the object under the cursor is told, and the matte of a step t
   await settled();
   const plain = await pixels();
   await (await find('[aria-label="More ways to look"]')).click();
-  const tint = await browser.driver.findElement(By.xpath('//label[contains(., "Tint the selected")]/input'));
-  await tint.click();
+  const shown = '[aria-label="How the matte is shown"]';
+  await choose(shown, 'As a tint');
   await until('the tint', async () => (await pixels()).mean !== plain.mean);
-  await tint.click();
+  await choose(shown, 'Not shown');
   await until('the plain picture', async () => (await pixels()).mean === plain.mean);
 });
 

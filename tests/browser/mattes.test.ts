@@ -12,7 +12,7 @@ let zaf: Instance;
 let browser: Browser;
 let untouched: Finish;
 const data = temporaryFolder();
-const { attribute, button, find, pixels, run, saved, settled, text, waitFor } = onPage(() => browser);
+const { attribute, button, choose, find, pixels, run, saved, settled, text, waitFor } = onPage(() => browser);
 const [width, height] = [960, 540];
 
 beforeAll(async () => {
@@ -74,16 +74,6 @@ const key = async (...pressed: string[]) => {
     .sendKeys(...pressed)
     .perform();
 };
-/** Chooses in a native list by a part of what is written. */
-const choose = (css: string, words: string) =>
-  run(
-    `const list = document.querySelector(arguments[0]);
-     const option = [...list.options].find((o) => o.textContent.includes(arguments[1]));
-     Object.getOwnPropertyDescriptor(HTMLSelectElement.prototype, 'value').set.call(list, option.value);
-     list.dispatchEvent(new Event('change', { bubbles: true }));`,
-    css,
-    words,
-  );
 const toFrame = async (frame: number) => {
   await key(frame === 2 ? Key.ARROW_RIGHT : Key.ARROW_LEFT);
   await settled();

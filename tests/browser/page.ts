@@ -25,6 +25,16 @@ export function onPage(browser: () => Browser) {
         ),
         20_000,
       ) as unknown as Promise<WebElement>,
+    /** Chooses in a native list by a part of what is written; keys would stop at the first letter that fits. */
+    choose: (css: string, words: string) =>
+      run(
+        `const list = document.querySelector(arguments[0]);
+         const option = [...list.options].find((o) => o.textContent.includes(arguments[1]));
+         Object.getOwnPropertyDescriptor(HTMLSelectElement.prototype, 'value').set.call(list, option.value);
+         list.dispatchEvent(new Event('change', { bubbles: true }));`,
+        css,
+        words,
+      ),
     text: (css: string) => run<string>(`return document.querySelector(arguments[0])?.textContent ?? ''`, css),
     /** Waits until the viewer shows the full-size picture of all edits. */
     settled: () =>
