@@ -17,7 +17,11 @@ export function SlotField({ slotKey, slot, step, strand, shot }: Props) {
   const tap = step.slots[slotKey];
   const tapped = finish.strands.find((s) => s.id === tap?.strand);
   const none =
-    slot.kind === 'matte' ? 'Everywhere' : slotKey === 'light' ? `This strand, ${strand.name}` : 'None';
+    slotKey === 'where' || slotKey === 'within'
+      ? 'Everywhere'
+      : slotKey === 'light'
+        ? `This strand, ${strand.name}`
+        : 'None';
   const as = slot.kind === 'matte' ? ('luminance' as const) : undefined;
   // A bare strand that was made for a slot is told by its pass.
   const value =

@@ -7,7 +7,7 @@ import type { ShotDetail } from '@/server/shots/shots';
 import type { Pointed } from './PictureCanvas';
 
 /** A hand that rests this long wants to know. */
-const rest = 16;
+const rest = 4;
 
 /** The name of the object at a pixel: by an ids head's pass, or by those of a media. */
 async function ask(
