@@ -58,3 +58,24 @@ export function cosTurns(turns: number): number {
 
 /** Sine of an angle given in full turns. */
 export const sinTurns = (turns: number): number => cosTurns(turns - 0.25);
+
+/** arctan x in radians, with +, −, ×, ÷ and √ alone: the angle halved three times, then its series. */
+export function arctan(x: number): number {
+  // Further out the angle is a right one to the last place.
+  if (Math.abs(x) > 1e17) return x > 0 ? Math.PI / 2 : -Math.PI / 2;
+  let z = x;
+  for (let i = 0; i < 3; i++) z = z / (1 + Math.sqrt(1 + z * z));
+  const q = z * z;
+  let sum = 0;
+  for (let k = 25; k > 0; k -= 2) sum = 1 / k - q * sum;
+  return 8 * z * sum;
+}
+
+/** The angle of (x, y) in turns from +x counter-clockwise, −½ to ½; 0 for the middle. */
+export function turnsOf(x: number, y: number): number {
+  if (x === 0 && y === 0) return 0;
+  // Half of the angle is that of (x + r, y), which never lies behind the middle but for −x itself.
+  const r = Math.sqrt(x * x + y * y);
+  if (y === 0) return x > 0 ? 0 : 0.5;
+  return arctan(x > 0 ? y / (r + x) : (r - x) / y) / Math.PI;
+}

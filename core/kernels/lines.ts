@@ -1,6 +1,6 @@
 import type { Picture } from '../picture/picture';
 import type { Desk } from './desk';
-import { cosTurns, exp, sinTurns } from './elementary';
+import { cosTurns, exp, sinTurns, turnsOf } from './elementary';
 import { recursiveCoefficients } from './gaussian';
 
 /**
@@ -234,7 +234,7 @@ function radial(
         const slope = low + k / d1;
         // The way of the light as seen, upwards positive.
         const [x, y] = swap ? [slope, -side] : [side, -slope];
-        const gain = byAngle ? byAngle(Math.atan2(y, x) / (2 * Math.PI)) : 1;
+        const gain = byAngle ? byAngle(turnsOf(x, y)) : 1;
         table.set([slope, other, gain], k * 3);
       }
       const axes = { swap, back: side < 0, first: near, x0: d0 };

@@ -15,8 +15,10 @@ const tolerance = 0.003;
  * the largest second derivative, that is at one of its ends.
  */
 function pieces(c: readonly number[]): number {
-  const bend = (i: number) =>
-    Math.hypot(c[i] - 2 * c[i + 2] + c[i + 4], c[i + 1] - 2 * c[i + 3] + c[i + 5]) * 6;
+  const bend = (i: number) => {
+    const [x, y] = [c[i] - 2 * c[i + 2] + c[i + 4], c[i + 1] - 2 * c[i + 3] + c[i + 5]];
+    return Math.sqrt(x * x + y * y) * 6;
+  };
   return Math.max(1, Math.min(200, Math.ceil(Math.sqrt(Math.max(bend(0), bend(2)) / (8 * tolerance)))));
 }
 

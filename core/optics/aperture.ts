@@ -30,7 +30,8 @@ export function aperturePlane(a: Aperture, side: number, soft = 0): Float32Array
       const size = flat + (away - flat) * a.curvature;
       let open = Math.min(1, Math.max(0, (radius - size) / edge + 0.5));
       for (const s of specks) {
-        const near = Math.sqrt((dx - s.x) ** 2 + (dy - s.y) ** 2);
+        const [ux, uy] = [dx - s.x, dy - s.y];
+        const near = Math.sqrt(ux * ux + uy * uy);
         open = Math.min(open, Math.min(1, Math.max(0, near - s.r + 0.5)));
       }
       plane[y * side + x] = open;

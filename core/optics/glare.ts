@@ -1,4 +1,4 @@
-import { exp } from '../kernels/elementary';
+import { arctan, exp } from '../kernels/elementary';
 
 /** How the eye scatters light: luminance per illuminance by the angle from its source, in 1/sr, angles in degrees. */
 export const glareModels = {
@@ -10,6 +10,9 @@ export const glareModels = {
 export type GlareModel = keyof typeof glareModels;
 
 const root = Math.sqrt;
+/** Products, so that every host gives the same bits. */
+const square = (x: number) => x * x;
+const cube = (x: number) => x * x * x;
 
 /**
  * The total glare function of Vos & van den Berg, CIE 135/1 (1999), for an observer of `age` years and an eye of pigment `p` (0 dark, 0.5
@@ -17,8 +20,8 @@ const root = Math.sqrt;
  * are the checks.
  */
 export function totalGlare(theta: number, age: number, p: number): number {
-  const old = (age / 70) ** 4;
-  const bell = (width: number) => 1 + (theta / width) ** 2;
+  const old = square(square(age / 70));
+  const bell = (width: number) => 1 + square(theta / width);
   const core = 9.2e6 / (bell(0.0046) * root(bell(0.0046))) + 1.5e5 / (bell(0.045) * root(bell(0.045)));
   const wide = 400 / bell(0.1) + 3e-8 * theta * theta;
   const pigment = 1300 / (bell(0.1) * root(bell(0.1))) + 0.8 / root(bell(0.1));
@@ -30,10 +33,10 @@ export function totalGlare(theta: number, age: number, p: number): number {
  * powers, and at dusk and by night the halo of the lens, mixed for three states of adaptation. Typed from memory of the paper.
  */
 export function pointSpread(theta: number, model: Exclude<GlareModel, 'cie'>): number {
-  const f0 = 2.61e6 * exp(-((theta / 0.02) ** 2));
-  const f1 = 20.91 / (theta + 0.02) ** 3;
-  const f2 = 72.37 / (theta + 0.02) ** 2;
-  const f3 = 436.9 * exp(-19.75 * (theta - 3) ** 2);
+  const f0 = 2.61e6 * exp(-square(theta / 0.02));
+  const f1 = 20.91 / cube(theta + 0.02);
+  const f2 = 72.37 / square(theta + 0.02);
+  const f3 = 436.9 * exp(-19.75 * square(theta - 3));
   const mixes = {
     photopic: [0.384, 0.478, 0.138, 0],
     mesopic: [0.368, 0.478, 0.138, 0.016],
@@ -85,7 +88,7 @@ export function glarePlane(glare: Glare, radius: number, perPixel: number, core:
     const tangent = r * perPixel;
     const cos = 1 / root(1 + tangent * tangent);
     // A pixel further out is seen under less of an angle.
-    return glareAt(Math.atan(tangent) * degree, glare) * cos * cos * cos;
+    return glareAt(arctan(tangent) * degree, glare) * cos * cos * cos;
   };
   // By the distance in eighths of a pixel: it is the same all around.
   const byDistance = Float64Array.from({ length: radius * 8 + 16 }, (_, i) => at(i / 8));
@@ -100,7 +103,7 @@ export function glarePlane(glare: Glare, radius: number, perPixel: number, core:
       let value = byDistance[i] + (byDistance[i + 1] - byDistance[i]) * f;
       if (r < 3) value = meanOver(x, y, r < 0.5 ? 48 : 12, (d) => (d < core ? 0 : at(d)));
       const t = r / radius;
-      value *= t < 0.7 ? 1 : 1 - ((t - 0.7) / 0.3) ** 2 * (3 - 2 * ((t - 0.7) / 0.3));
+      value *= t < 0.7 ? 1 : 1 - square((t - 0.7) / 0.3) * (3 - 2 * ((t - 0.7) / 0.3));
       plane[(y + radius) * side + x + radius] = value;
       sum += value;
     }

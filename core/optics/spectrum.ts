@@ -1,8 +1,10 @@
 import { exp } from '../kernels/elementary';
 
 /** A Gaussian that is wider on one side than on the other. */
-const lobe = (x: number, middle: number, below: number, above: number) =>
-  exp(-0.5 * ((x - middle) * (x < middle ? 1 / below : 1 / above)) ** 2);
+const lobe = (x: number, middle: number, below: number, above: number) => {
+  const away = (x - middle) * (x < middle ? 1 / below : 1 / above);
+  return exp(-0.5 * away * away);
+};
 
 /**
  * Linear Rec. 709 of light of one wavelength (nm): the CIE 1931 colour matching functions by the sums of lobes of Wyman, Sloan &

@@ -31,8 +31,8 @@ export const clean = defineStep({
   // An island may be as long as the picture.
   reach: () => Number.POSITIVE_INFINITY,
   run(desk, matte, slots, v) {
-    const bare = v.specks > 0 ? without(desk, matte, v.specks ** 2, false) : matte;
-    const full = v.holes > 0 ? without(desk, bare, v.holes ** 2, true) : bare;
+    const bare = v.specks > 0 ? without(desk, matte, v.specks * v.specks, false) : matte;
+    const full = v.holes > 0 ? without(desk, bare, v.holes * v.holes, true) : bare;
     return keptMatte(desk, matte, full, slots, v.invert);
   },
 });

@@ -6,8 +6,8 @@ import { number } from '../numbers';
 import { addsNothing, keep, keepSlots, lay, lightStep } from './lay';
 import { take, takeSlots } from './take';
 
-/** Each size of a nested glow is this much smaller than the one before. */
-const nested = 0.4;
+/** Each size of a nested glow is two fifths of the one before. */
+const nested = [1, 0.4, 0.16, 0.064, 0.0256];
 
 export const glow = defineStep({
   id: 'glow',
@@ -81,7 +81,7 @@ export const glow = defineStep({
     return lightStep(desk, picture, slots, v, tint, (taken) => {
       const light = v.colour === 'one' ? inOneColour(desk, taken, v.tint) : taken;
       const parts = Array.from({ length: v.sizes }, (_, i) => ({
-        sigma: v.size * nested ** i,
+        sigma: v.size * nested[i],
         weight: v.gain / v.sizes,
       }));
       if (v.along === 'even') return sumOfGaussians(desk, light, parts);
