@@ -186,6 +186,9 @@ function withDesk<T>(run: Run, work: (desk: Desk) => T): T {
   }
 }
 
+/** A matte as it is; a picture read as one. What is made lies on the desk. */
+const matteIn = (desk: Desk, p: Picture, { as = 'luminance' }: Pick<Tap, 'as'>) =>
+  p.channels === 1 ? p : matteOf(desk, p, as);
 const isData = (finish: Finish, place: Place) => kindAt(finish, place.strand, place.after) === 'data';
 const thumbnailWidth = 112;
 const thumbnailScale = 0.25;
@@ -220,9 +223,7 @@ const engine = {
         const tint =
           matte &&
           (await evaluate({ ...request, place: matte, scale }, run, (p) =>
-            p.channels === 1
-              ? p.data.slice()
-              : withDesk(run, (desk) => matteOf(desk, p, matte.as ?? 'luminance').data.slice()),
+            withDesk(run, (desk) => matteIn(desk, p, matte).data.slice()),
           ));
         const ranged = (of: { finish: Finish; place: Place }, picture: Picture) =>
           isData(of.finish, of.place) && view.look !== 'alpha' ? finiteRange(picture) : undefined;
@@ -351,11 +352,9 @@ const engine = {
             evaluate({ finish, place: p, frame, scale: thumbnailScale }, run, use);
           if (carries !== 'picture' || place.as)
             await at(place, (p) => {
-              const matte = (desk: Desk) =>
-                p.channels === 1 ? p : matteOf(desk, p, place.as ?? 'luminance');
               told(
                 frame,
-                withDesk(run, (desk) => coveredShare(matte(desk))),
+                withDesk(run, (desk) => coveredShare(matteIn(desk, p, place))),
               );
             });
           else if (before)
@@ -409,9 +408,7 @@ const engine = {
           for (const [slot, tap] of Object.entries(step.slots)) {
             if (stepSpec(step.type)?.slots[slot]?.kind !== 'matte') continue;
             await at(tap.strand, tap.after, (p) => {
-              const covers = withDesk(run, (desk) =>
-                coveredShare(p.channels === 1 ? p : matteOf(desk, p, tap.as ?? 'luminance')),
-              );
+              const covers = withDesk(run, (desk) => coveredShare(matteIn(desk, p, tap)));
               if (covers === 0) emptyMattes.push(`${step.id}/${slot}`);
             });
           }

@@ -1,6 +1,7 @@
 import { setBypass } from '../finish/edits';
 import { stepName } from '../finish/finish';
 import { kindsAlong, worksOn } from '../finish/flow';
+import { kindsOf } from '../steps/define';
 import { stepSpec } from '../steps/registry';
 import type { Rule } from './advice';
 
@@ -10,7 +11,7 @@ export const rests: Rule = (finish) =>
     const kinds = kindsAlong(finish, strand);
     return strand.steps.flatMap((step, i) => {
       if (step.bypass || worksOn(step.type, kinds[i])) return [];
-      const wants = (stepSpec(step.type)?.on ?? ['picture']).join(' or ');
+      const wants = kindsOf(stepSpec(step.type) ?? {}).join(' or ');
       return [
         {
           key: `rests/${step.id}/${kinds[i]}`,

@@ -1,11 +1,11 @@
 import type { Finish, Head, IdsHead, PassHead, ShapesHead, Strand, Tap } from '../finish/finish';
-import { FinishError, layerHead, leadingPass, originalOf } from '../finish/finish';
+import { FinishError, layerHead, leadingPass, originalOf, placeIndex } from '../finish/finish';
 import { kindAt, kindsAlong } from '../finish/flow';
 import { murmur3 } from '../formats/murmur3';
 import type { MatteFrom } from '../kernels/point';
 import { drafted, grown, type Region } from '../picture/region';
 import { draftSize } from '../picture/scale';
-import type { Kind, StepSpec, Values } from '../steps/define';
+import { type Kind, kindsOf, type StepSpec, type Values } from '../steps/define';
 import { stepSpec } from '../steps/registry';
 
 /** A place on a strand: after a step, after its head, or at its end. */
@@ -175,14 +175,13 @@ export function planOf(request: Request, identity: (media: string, frame: number
   const at = (place: Place, on: At): string => {
     const strand = finish.strands.find((s) => s.id === place.strand);
     if (!strand) throw new FinishError(`There is no strand “${place.strand}”`, 'request', 'Reload the shot.');
-    const index = strand.steps.findIndex((s) => s.id === place.after);
-    if (index < 0 && place.after !== 'head' && place.after !== 'end')
+    const count = placeIndex(strand, place.after);
+    if (count === 0 && place.after !== 'head' && place.after !== 'end')
       throw new FinishError(
         `Strand “${strand.name}” has no step “${place.after}”`,
         'request',
         'Choose another place.',
       );
-    const count = place.after === 'head' ? 0 : place.after === 'end' ? strand.steps.length : index + 1;
     return after(strand, kindsAlong(finish, strand), count, on);
   };
 
@@ -192,7 +191,7 @@ export function planOf(request: Request, identity: (media: string, frame: number
     const step = strand.steps[count - 1];
     const spec = stepSpec(step.type)!;
     const values = originalOf(finish, step).values as Values;
-    const rests = step.bypass || !(spec.on ?? ['picture']).includes(kinds[count - 1]);
+    const rests = step.bypass || !kindsOf(spec).includes(kinds[count - 1]);
     if (rests || spec.neutral(values as never)) return after(strand, kinds, count - 1, on);
     const used = draftValues(spec, values, scale);
     const region = on.region && grown(on.region, spec.reach(used as never));

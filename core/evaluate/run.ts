@@ -167,8 +167,8 @@ export async function runPlan<T>(
       return atDesk(machine, work, region);
     } catch (error) {
       // What is kept for later makes room for what is wanted now.
-      if (error instanceof ArenaFull) forgetSpectra(machine);
-      if (error instanceof ArenaFull && cache.empty()) return atDesk(machine, work, region);
+      if (error instanceof ArenaFull && [forgetSpectra(machine), cache.empty()].some(Boolean))
+        return atDesk(machine, work, region);
       throw error;
     }
   };

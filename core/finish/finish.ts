@@ -145,6 +145,12 @@ function checkPlace(doc: Finish, { strand, after }: Pick<Tap, 'strand' | 'after'
   throw new FinishError(`Strand “${tapped.name}” has no step “${after}”`, from, 'Link it again.');
 }
 
+/** How many of a strand's steps stand before a place: none at its head, all at its end; 0 for a step that it does not have. */
+export function placeIndex({ steps }: Strand, after: string): number {
+  if (after === 'head') return 0;
+  return after === 'end' ? steps.length : steps.findIndex((s) => s.id === after) + 1;
+}
+
 /**
  * Goes through every place of a finish, each after all that it takes from: a strand's head (index 0), and each of its steps (from 1). One
  * strand may take from another's beginning and give to its end.
@@ -160,8 +166,7 @@ export function eachPlace(
     if (!strand)
       throw new FinishError(`There is no strand “${id}”`, from, 'Link the slot to a strand of this finish.');
     checkPlace(doc, { strand: id, after }, from);
-    const at = strand.steps.findIndex((s) => s.id === after);
-    return { strand, index: after === 'head' ? 0 : after === 'end' ? strand.steps.length : at + 1 };
+    return { strand, index: placeIndex(strand, after) };
   };
   const walk = (strand: Strand, index: number, from: string) => {
     const key = `${strand.id}/${index}`;

@@ -1,6 +1,6 @@
-import type { Kind } from '../steps/define';
+import { type Kind, kindsOf } from '../steps/define';
 import { stepSpec } from '../steps/registry';
-import type { Finish, Strand } from './finish';
+import { type Finish, placeIndex, type Strand } from './finish';
 
 const headKind = (doc: Finish, strand: Strand, seen: ReadonlySet<string>): Kind => {
   const { head } = strand;
@@ -18,7 +18,7 @@ export function kindsAlong(doc: Finish, strand: Strand, seen: ReadonlySet<string
     kind,
     ...strand.steps.map((step) => {
       const spec = stepSpec(step.type);
-      if (spec?.makes && (spec.on ?? ['picture']).includes(kind) && !step.bypass) kind = spec.makes;
+      if (spec?.makes && kindsOf(spec).includes(kind) && !step.bypass) kind = spec.makes;
       return kind;
     }),
   ];
@@ -28,14 +28,8 @@ export function kindsAlong(doc: Finish, strand: Strand, seen: ReadonlySet<string
 export function kindAt(doc: Finish, strandId: string, after: string, seen?: ReadonlySet<string>): Kind {
   const strand = doc.strands.find((s) => s.id === strandId);
   if (!strand) return 'picture';
-  const kinds = kindsAlong(doc, strand, seen);
-  const at = after === 'head' ? 0 : after === 'end' ? -1 : strand.steps.findIndex((s) => s.id === after) + 1;
-  return kinds.at(at)!;
+  return kindsAlong(doc, strand, seen)[placeIndex(strand, after)];
 }
 
-/** What a strand carries at its end. */
-export const endKind = (doc: Finish, strand: Strand): Kind => kindAt(doc, strand.id, 'end');
-
 /** True where a step finds something on its strand that it works on. */
-export const worksOn = (type: string, kind: Kind): boolean =>
-  (stepSpec(type)?.on ?? ['picture']).includes(kind);
+export const worksOn = (type: string, kind: Kind): boolean => kindsOf(stepSpec(type) ?? {}).includes(kind);

@@ -22,7 +22,7 @@ export const asIs: Colour = { encoding: 'linear', straight: false };
 export type PassPlanes = { pass: Pass; planes: Plane[]; dataWindow: Box; displayWindow: Box; colour: Colour };
 
 /** Light of a colour channel; data and EXR files are taken as they are. */
-function light(plane: Plane, type: SampleType, encoding: Encoding): Float32Array {
+export function lightOf(plane: Plane, type: SampleType, encoding: Encoding): Float32Array {
   if (encoding === 'linear') return floatsOf(plane, type);
   if (type === 'uint8' || type === 'uint16') {
     const table = decodeTable(encoding, type === 'uint8' ? 255 : 65535);
@@ -52,7 +52,7 @@ export function passPicture(
   const grey = pass.channels.length <= 2 && /(^|\.)Y$/.test(pass.channels[0]);
   const alphaAt = grey ? 1 : 3;
   const used = planes.slice(0, 4);
-  let values = used.map((p, i) => light(p, pass.types[i], i === alphaAt ? 'linear' : encoding));
+  let values = used.map((p, i) => lightOf(p, pass.types[i], i === alphaAt ? 'linear' : encoding));
   if (colour.luma && values.length >= 3) values = [...fromLuma(values, colour.luma), ...values.slice(3)];
   if (grey) values = [values[0], values[0], values[0], ...values.slice(1)];
   const single = values.length === 1;

@@ -151,6 +151,18 @@ export function convolveWith(desk: Desk, from: Picture, kernel: Picture): Pictur
   }
 }
 
+/** The spectrum of a square of numbers. */
+export function squareSpectrum(desk: Desk, numbers: Float32Array, width: number, height: number): Spectrum {
+  const side = Math.round(Math.sqrt(numbers.length));
+  const kernel = desk.picture(side, side, 1);
+  kernel.data.set(numbers);
+  try {
+    return kernelSpectrum(desk.machine, kernel, width, height);
+  } finally {
+    desk.drop(kernel);
+  }
+}
+
 /** Spectra that were made last, by what they are of: the next frame asks for the same ones. Three a machine: of red, green and blue. */
 const kept = new WeakMap<Desk['machine'], Map<string, Spectrum>>();
 const mostKept = 3;
@@ -171,8 +183,8 @@ export function keptSpectrum(machine: Desk['machine'], key: string, make: () => 
   return made;
 }
 
-/** Gives the memory of all kept spectra back. */
-export function forgetSpectra(machine: Desk['machine']) {
+/** Gives the memory of all kept spectra back; true if there was any. */
+export function forgetSpectra(machine: Desk['machine']): boolean {
   for (const spectrum of kept.get(machine)?.values() ?? []) spectrum.drop();
-  kept.delete(machine);
+  return kept.delete(machine);
 }

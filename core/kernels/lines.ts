@@ -31,6 +31,9 @@ const tail = ({ length, gain, taper = 0 }: Tail, step: number): number[] => {
   return [...part(1, gain * (1 - taper)), ...part(0.2, gain * taper)];
 };
 
+/** What runs along each line: see `linesIn`. */
+type Filter = { mode: 0 | 1 | 2 | 3; values: readonly number[] };
+
 type Family = {
   lines: number;
   n: number;
@@ -44,8 +47,7 @@ function carried(
   from: Picture,
   family: Family,
   axes: { swap: boolean; back: boolean; first: number; x0: number },
-  mode: 0 | 1 | 2 | 3,
-  values: readonly number[],
+  { mode, values }: Filter,
 ): { rows: Picture; lit: number } {
   const { width, height } = from;
   const rows = desk.picture(family.n, Math.max(1, family.lines));
@@ -79,44 +81,19 @@ function carried(
 
 /** Adds to `onto` the light of `from` drawn out along an angle (degrees, counter-clockwise as seen) and against it. */
 export const addStreak = (desk: Desk, onto: Picture, from: Picture, angle: number, forth: Tail, back: Tail) =>
-  alongAngle(desk, onto, from, angle, 0, (plus, step) =>
-    plus ? [...tail(forth, step), ...tail(back, step)] : [...tail(back, step), ...tail(forth, step)],
-  );
+  alongAngle(desk, onto, from, angle, false, (step, along) => ({
+    mode: 0,
+    values: (along ? [forth, back] : [back, forth]).flatMap((t) => tail(t, step)),
+  }));
 
 /** The light of `from` blurred by a Gaussian of `sigma` pixels (2 or more) along an angle alone. */
 export function blurAlong(desk: Desk, from: Picture, angle: number, sigma: number): Picture {
   const out = desk.blank(from.width, from.height);
-  alongAngle(desk, out, from, angle, 2, (_, step) => [...recursiveCoefficients(sigma * step)]);
+  alongAngle(desk, out, from, angle, false, (step) => ({
+    mode: 2,
+    values: [...recursiveCoefficients(sigma * step)],
+  }));
   return out;
-}
-
-/** Adds what a filter makes along parallel lines; `values` gives its numbers: whether x runs the way of the angle, and pixels a step. */
-function alongAngle(
-  desk: Desk,
-  onto: Picture,
-  from: Picture,
-  angle: number,
-  mode: 0 | 2,
-  values: (plus: boolean, step: number) => readonly number[],
-) {
-  const { width, height } = from;
-  const [ux, uy] = [cosTurns(angle / 360), -sinTurns(angle / 360)];
-  const swap = Math.abs(uy) > Math.abs(ux);
-  const [major, minor] = swap ? [uy, ux] : [ux, uy];
-  const slope = minor / major;
-  const [n, across] = swap ? [height, width] : [width, height];
-  const least = Math.floor(Math.min(0, -slope * (n - 1))) - 1;
-  const most = Math.ceil(Math.max(across, across - slope * (n - 1))) + 1;
-  const lines = most - least + 1;
-  const table = new Float32Array(lines * 3);
-  for (let k = 0; k < lines; k++) table.set([slope, k + least, 1], k * 3);
-  const axes = { swap, back: false, first: 0, x0: 0 };
-  const numbers = values(major > 0, Math.abs(major));
-  const held = carried(desk, from, { lines, n, table }, axes, mode, numbers);
-  const place = [0, 0, swap ? 1 : 0, 0, 1, slope, -least, 0, 1];
-  desk.machine.run('linesOut', height, rowPiece, onto.at, width, held.rows.at, held.lit, lines, n, ...place);
-  desk.drop(held.rows);
-  desk.drop(held.lit);
 }
 
 export type Gathered = {
@@ -160,11 +137,9 @@ export function gatherLight(desk: Desk, from: Picture, o: Gathered): Picture {
   const out = desk.blank(from.width, from.height);
   const weights = powersOf(o.falloff);
   if ('centre' in o) radial(desk, out, from, o.centre, filterOf(o, weights), o.byAngle);
-  else parallel(desk, out, from, o.angle, (step) => filterOf(o, weights, step));
+  else alongAngle(desk, out, from, o.angle, true, (step) => filterOf(o, weights, step));
   return out;
 }
-
-type Filter = { mode: 1 | 3; values: readonly number[] };
 
 /** How each line is filtered; `step` is how much of a pixel of the way a pixel of the longer axis is. */
 function filterOf(o: Gathered, weights: readonly number[], step = 1): Filter {
@@ -175,28 +150,37 @@ function filterOf(o: Gathered, weights: readonly number[], step = 1): Filter {
   return { mode: 3, values: 'centre' in o ? [Math.max(0, g), 0] : [o.falloff + 2, o.length * step] };
 }
 
-function parallel(desk: Desk, out: Picture, from: Picture, angle: number, filter: (step: number) => Filter) {
+/**
+ * Adds what a filter makes along parallel lines. A filter that looks one way alone is run the way of the angle; others are told whether
+ * they are.
+ */
+function alongAngle(
+  desk: Desk,
+  onto: Picture,
+  from: Picture,
+  angle: number,
+  oneWay: boolean,
+  filter: (step: number, along: boolean) => Filter,
+) {
   const { width, height } = from;
   const [ux, uy] = [cosTurns(angle / 360), -sinTurns(angle / 360)];
   const swap = Math.abs(uy) > Math.abs(ux);
   const [major, minor] = swap ? [uy, ux] : [ux, uy];
-  const back = major < 0;
+  const back = oneWay && major < 0;
   const [n, across] = swap ? [height, width] : [width, height];
-  // As x runs the way the light goes.
-  const slope = minor / Math.abs(major);
+  const slope = minor / (back ? -major : major);
   const least = Math.floor(Math.min(0, -slope * (n - 1))) - 1;
   const most = Math.ceil(Math.max(across, across - slope * (n - 1))) + 1;
   const lines = most - least + 1;
   const table = new Float32Array(lines * 3);
   for (let k = 0; k < lines; k++) table.set([slope, k + least, 1], k * 3);
   const axes = { swap, back, first: back ? n - 1 : 0, x0: 0 };
-  const { mode, values } = filter(Math.abs(major));
-  const held = carried(desk, from, { lines, n, table }, axes, mode, values);
+  const held = carried(desk, from, { lines, n, table }, axes, filter(Math.abs(major), back || major > 0));
   // Seen from the first pixel the light meets.
   const [cx, cy] = swap ? [0, back ? n - 1 : 0] : [back ? n - 1 : 0, 0];
   const side = back ? -1 : 1;
   const place = [cx, cy, swap ? 1 : 0, 0, side, slope * side, -least, 0, 1];
-  desk.machine.run('linesOut', height, rowPiece, out.at, width, held.rows.at, held.lit, lines, n, ...place);
+  desk.machine.run('linesOut', height, rowPiece, onto.at, width, held.rows.at, held.lit, lines, n, ...place);
   desk.drop(held.rows);
   desk.drop(held.lit);
 }
@@ -206,7 +190,7 @@ function radial(
   out: Picture,
   from: Picture,
   [cx, cy]: readonly [number, number],
-  { mode, values }: Filter,
+  filter: Filter,
   byAngle?: (turns: number) => number,
 ) {
   const { width, height } = from;
@@ -238,7 +222,7 @@ function radial(
         table.set([slope, other, gain], k * 3);
       }
       const axes = { swap, back: side < 0, first: near, x0: d0 };
-      const held = carried(desk, from, { lines, n: count, table }, axes, mode, values);
+      const held = carried(desk, from, { lines, n: count, table }, axes, filter);
       const place = [cx, cy, swap ? 1 : 0, 1, side, d1, -low * d1, -d0, 1];
       desk.machine.run(
         'linesOut',

@@ -31,8 +31,9 @@ export function withAlpha(desk: Desk, picture: Picture, matte: Picture): Picture
   return out;
 }
 
-/** A step for pictures done on a matte, as white under its alpha. */
+/** Work on pictures, done on a picture, or on a matte as white under its alpha. */
 export function asPicture(desk: Desk, matte: Picture, work: (picture: Picture) => Picture): Picture {
+  if (matte.channels === 4) return work(matte);
   const white = colourWhere(desk, matte, [1, 1, 1]);
   const done = work(white);
   const out = channelOf(desk, done, 3);

@@ -1,7 +1,7 @@
 import { chance } from '../kernels/chance';
 import type { Desk } from '../kernels/desk';
 import { cosTurns, sinTurns } from '../kernels/elementary';
-import { kernelSpectrum } from '../kernels/fourier';
+import { squareSpectrum } from '../kernels/fourier';
 import { rgbOfWavelength } from './spectrum';
 
 /** A diaphragm: how many blades, turned by degrees, how round their edges are (0 straight, 1 a circle), how much dirt lies on the glass. */
@@ -42,10 +42,8 @@ export function aperturePlane(a: Aperture, side: number, soft = 0): Float32Array
 
 /** |F|² of an opening over a square of `size`, its middle at (size/2, size/2): the far field of light of one wavelength. */
 export function farField(desk: Desk, a: Aperture, opening: number, size: number): Float64Array {
-  const plane = desk.picture(opening, opening, 1);
-  plane.data.set(aperturePlane(a, opening));
   const room = size - opening + 1;
-  const spectrum = kernelSpectrum(desk.machine, plane, room, room);
+  const spectrum = squareSpectrum(desk, aperturePlane(a, opening), room, room);
   try {
     const { wide, high } = spectrum;
     const data = new Float32Array(desk.machine.arena.memory.buffer, spectrum.at, wide * high * 2);
@@ -61,7 +59,6 @@ export function farField(desk: Desk, a: Aperture, opening: number, size: number)
     return out;
   } finally {
     spectrum.drop();
-    desk.drop(plane);
   }
 }
 

@@ -144,6 +144,9 @@ export type StepSpec<V extends ValueSpecs = ValueSpecs, S extends SlotSpecs = Sl
   ): Picture;
 };
 
+/** What a step works on. */
+export const kindsOf = ({ on = ['picture'] }: Pick<StepSpec, 'on'>): readonly Kind[] => on;
+
 /** Declares a step; interface, validation and documentation are derived from it. */
 export function defineStep<const V extends ValueSpecs, const S extends SlotSpecs>(
   spec: StepSpec<V, S>,

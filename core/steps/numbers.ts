@@ -11,3 +11,17 @@ export const number = (
   initial: number,
   range: Range,
 ): NumberSpec => ({ type: 'number', unit, band, name, says, default: initial, ...range });
+
+/** An angle of a step, counter-clockwise as seen; it may go around many times. */
+export const angle = (
+  band: Band,
+  name: string,
+  says: string,
+  initial: number,
+  more: Partial<Pick<NumberSpec, 'soft' | 'onlyIf'>> = {},
+): NumberSpec =>
+  number('degrees', band, name, says, initial, { from: -3600, to: 3600, soft: [-180, 180], ...more });
+
+/** What starts numbers that look random: another one, another look. */
+export const seed = (says: string): NumberSpec =>
+  number('ratio', 'spread', 'Seed', says, 1, { from: 0, to: 9999, soft: [0, 40], whole: true });

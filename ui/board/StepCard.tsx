@@ -3,7 +3,7 @@ import { Link2, StickyNote } from 'lucide-react';
 import type { Thumbnail } from '@/browser/engine.worker';
 import { previewed, useShot } from '@/browser/shot-store';
 import { findStep, originalOf, type Step, stepName } from '@/core/finish/finish';
-import type { Kind } from '@/core/steps/define';
+import { type Kind, kindsOf } from '@/core/steps/define';
 import { stepSpec } from '@/core/steps/registry';
 import { formatValue } from '../parts/format-value';
 import { PixelCanvas } from '../parts/PixelCanvas';
@@ -34,7 +34,7 @@ export function StepCard({ step, rests, x, y, thumbnail }: Props) {
   const share = off ? 0 : (thumbnail?.share ?? 0);
   const covers = off ? undefined : thumbnail?.covers;
   const hint = rests
-    ? `Rests: a ${rests} comes to it, and it works on ${(stepSpec(step.type)!.on ?? ['picture']).join(' or ')}`
+    ? `Rests: a ${rests} comes to it, and it works on ${kindsOf(stepSpec(step.type)!).join(' or ')}`
     : step.bypass
       ? 'Bypassed'
       : covers !== undefined

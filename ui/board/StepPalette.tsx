@@ -2,7 +2,7 @@ import { useState } from 'react';
 import type { Strand } from '@/core/finish/finish';
 import { worksOn } from '@/core/finish/flow';
 import { fitsAt, usualPlace } from '@/core/finish/usual-place';
-import type { Kind } from '@/core/steps/define';
+import { type Kind, kindsOf } from '@/core/steps/define';
 import { steps } from '@/core/steps/registry';
 import { Modal } from '../parts/Modal';
 
@@ -64,7 +64,7 @@ export function StepPalette({ strand, index, kind, onPick, onClose }: Props) {
               </button>
               {!works(s.id) && (
                 <span className="block px-2 pb-1.5 text-xs text-secondary">
-                  Rests here: a {kind} comes to it, and it works on {(s.on ?? ['picture']).join(' or ')}.
+                  Rests here: a {kind} comes to it, and it works on {kindsOf(s).join(' or ')}.
                 </span>
               )}
               {works(s.id) && !fitting(s.id) && (

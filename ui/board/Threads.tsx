@@ -1,4 +1,4 @@
-import type { Strand } from '@/core/finish/finish';
+import { placeIndex, type Strand } from '@/core/finish/finish';
 import type { Kind } from '@/core/steps/define';
 import { bottomOf, column, columnX, rowY, stepHeight, threadX } from './geometry';
 
@@ -25,10 +25,7 @@ export function Threads({ strands, rows, kinds, selected, endY, first, last }: P
   /** A folded strand has its head alone. */
   const placeOf = (s: Strand, after: string) =>
     s.folded || after === 'head' ? s.id : after === 'end' ? (s.steps.at(-1)?.id ?? s.id) : after;
-  const kindAt = (s: Strand, after: string) =>
-    kinds
-      .get(s.id)!
-      .at(after === 'head' ? 0 : after === 'end' ? -1 : s.steps.findIndex((t) => t.id === after) + 1);
+  const kindAt = (s: Strand, after: string) => kinds.get(s.id)![placeIndex(s, after)];
   const splits = strands.flatMap((strand, to) => {
     if (strand.head.type !== 'tap') return [];
     const from = columnOf(strand.head.strand);

@@ -1,4 +1,4 @@
-import { useQuery } from '@tanstack/react-query';
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import type { IdsHead } from '@/core/finish/heads';
 import type { ObjectShare } from '@/server/media/reader/answers';
 import type { ShotDetail } from '@/server/shots/shots';
@@ -10,7 +10,7 @@ export function useObjects(shot: ShotDetail, head: IdsHead, frame: number) {
     queryKey: ['objects', media?.id, frame, head.pass, head.sort],
     enabled: media !== undefined,
     staleTime: Number.POSITIVE_INFINITY,
-    placeholderData: (before: ObjectShare[] | undefined) => before,
+    placeholderData: keepPreviousData,
     queryFn: async (): Promise<ObjectShare[]> => {
       const query = new URLSearchParams({ pass: head.pass, sort: head.sort });
       const response = await fetch(`/api/media/${media!.id}/frames/${frame}/objects?${query}`);

@@ -1,8 +1,8 @@
 import { type PointerEvent, useRef } from 'react';
 import { useShot } from '@/browser/shot-store';
+import { type Extent, framePoint, type View } from './view';
 
-type View = { k: number; x: number; y: number };
-type Props = { view: View; full: { width: number; height: number }; box: { width: number; height: number } };
+type Props = { view: View; full: Extent; box: Extent };
 
 /** Long enough to cross any viewer. */
 const far = 20_000;
@@ -21,12 +21,10 @@ export function WipeLine({ view, full, box }: Props) {
   const set = (part: Partial<typeof compare>) => change({ compare: { ...compare, ...part } });
   const move = (e: PointerEvent<SVGSVGElement>) => {
     if (!dragging.current) return;
-    const { left, top } = e.currentTarget.getBoundingClientRect();
-    const [x, y] = [e.clientX - left, e.clientY - top];
-    if (dragging.current === 'move')
-      set({ at: [(x - view.x) / (full.width * view.k), (y - view.y) / (full.height * view.k)] });
+    const p = framePoint(e, view);
+    if (dragging.current === 'move') set({ at: [p.x / full.width, p.y / full.height] });
     else {
-      const angle = (Math.atan2(py - y, x - px) * 180) / Math.PI;
+      const angle = (Math.atan2(v * full.height - p.y, p.x - u * full.width) * 180) / Math.PI;
       // Near a quarter turn it snaps, unless Alt is held.
       const straight = Math.round(angle / 90) * 90;
       set({ angle: !e.altKey && Math.abs(angle - straight) < 3 ? straight : Math.round(angle) });

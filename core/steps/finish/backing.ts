@@ -1,9 +1,9 @@
 import { checker } from '../../kernels/join';
 import { fill, over } from '../../kernels/point';
 import { defineStep } from '../define';
+import { kept } from '../kept';
 import { keep, keepSlots } from '../light/lay';
 import { number } from '../numbers';
-import { kept } from '../prepare/kept';
 
 export const backing = defineStep({
   id: 'backing',

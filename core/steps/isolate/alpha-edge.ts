@@ -3,9 +3,9 @@ import { combine } from '../../kernels/plane';
 import { matteOf } from '../../kernels/point';
 import { grow, shrinkMatte } from '../../kernels/shape';
 import { defineStep } from '../define';
+import { keptKey } from '../kept';
 import { keep, keepSlots } from '../light/lay';
 import { number } from '../numbers';
-import { keptKey } from './where';
 
 const length = (name: string, says: string, initial: number) =>
   number('px', 'spread', name, says, initial, { from: 0, to: 512, soft: [0, 40] });

@@ -1,7 +1,7 @@
 import { matteOf } from '../../kernels/point';
 import { defineStep } from '../define';
+import { keptKey } from '../kept';
 import { keep, keepSlots } from '../light/lay';
-import { keptKey } from './where';
 
 export const asMatte = defineStep({
   id: 'as-matte',

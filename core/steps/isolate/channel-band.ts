@@ -1,8 +1,8 @@
 import { band } from '../../kernels/key';
 import { defineStep } from '../define';
+import { keptKey } from '../kept';
 import { keep, keepSlots } from '../light/lay';
 import { number } from '../numbers';
-import { keptKey } from './where';
 
 const value = (name: string, says: string, initial: number) =>
   number('scene', 'take', name, says, initial, { from: -1e6, to: 1e6, soft: [-1, 2] });

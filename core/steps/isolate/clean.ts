@@ -1,8 +1,8 @@
 import { clean as without } from '../../kernels/plane';
 import { defineStep } from '../define';
+import { kept } from '../kept';
 import { keep, keepSlots } from '../light/lay';
 import { number } from '../numbers';
-import { keptMatte } from './where';
 
 const size = (name: string, says: string) =>
   number('px', 'spread', name, says, 4, {
@@ -33,6 +33,6 @@ export const clean = defineStep({
   run(desk, matte, slots, v) {
     const bare = v.specks > 0 ? without(desk, matte, v.specks * v.specks, false) : matte;
     const full = v.holes > 0 ? without(desk, bare, v.holes * v.holes, true) : bare;
-    return keptMatte(desk, matte, full, slots, v.invert);
+    return kept(desk, matte, full, slots.where, v.invert);
   },
 });

@@ -1,8 +1,8 @@
 import { colourKey as key } from '../../kernels/key';
 import { defineStep } from '../define';
+import { keptKey } from '../kept';
 import { keep, keepSlots } from '../light/lay';
 import { number } from '../numbers';
-import { keptKey } from './where';
 
 const away = (name: string, says: string, initial: number) =>
   number('ratio', 'take', name, says, initial, { from: 0, to: 10, soft: [0, 0.5] });

@@ -1,7 +1,7 @@
 import { combineModes, combine as join } from '../../kernels/plane';
 import { defineStep } from '../define';
+import { kept } from '../kept';
 import { keep, keepSlots } from '../light/lay';
-import { keptMatte } from './where';
 
 export const combine = defineStep({
   id: 'combine',
@@ -31,6 +31,6 @@ export const combine = defineStep({
   reach: () => 0,
   run(desk, matte, { other, where }, v) {
     const both = other ? join(desk, matte, other, v.mode) : join(desk, matte, matte, 'union');
-    return keptMatte(desk, matte, both, { where }, v.invert);
+    return kept(desk, matte, both, where, v.invert);
   },
 });

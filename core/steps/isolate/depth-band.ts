@@ -1,8 +1,8 @@
 import { band } from '../../kernels/key';
 import { defineStep } from '../define';
+import { keptKey } from '../kept';
 import { keep, keepSlots } from '../light/lay';
 import { number } from '../numbers';
-import { keptKey } from './where';
 
 const far = 1e6;
 const depth = (name: string, says: string, initial: number) =>

@@ -1,8 +1,8 @@
 import { facingKey, facingSorts } from '../../kernels/key';
 import { defineStep, type NumberSpec } from '../define';
+import { keptKey } from '../kept';
 import { keep, keepSlots } from '../light/lay';
 import { number } from '../numbers';
-import { keptKey } from './where';
 
 const place = (name: string) =>
   ({

@@ -1,8 +1,8 @@
 import { gaussianPlane } from '../../kernels/gaussian';
 import { defineStep } from '../define';
+import { kept } from '../kept';
 import { keep, keepSlots } from '../light/lay';
 import { number } from '../numbers';
-import { keptMatte } from './where';
 
 export const feather = defineStep({
   id: 'feather',
@@ -25,6 +25,6 @@ export const feather = defineStep({
   reach: (v) => 4 * v.radius + 1,
   run(desk, matte, slots, v) {
     const soft = gaussianPlane(desk, matte, v.radius, 'continued');
-    return keptMatte(desk, matte, soft, slots, v.invert);
+    return kept(desk, matte, soft, slots.where, v.invert);
   },
 });

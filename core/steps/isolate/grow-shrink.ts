@@ -1,8 +1,8 @@
 import { grow, shrinkMatte } from '../../kernels/shape';
 import { defineStep } from '../define';
+import { kept } from '../kept';
 import { keep, keepSlots } from '../light/lay';
 import { number } from '../numbers';
-import { keptMatte } from './where';
 
 export const growShrink = defineStep({
   id: 'grow-shrink',
@@ -25,6 +25,6 @@ export const growShrink = defineStep({
   reach: (v) => Math.abs(v.by) + 2,
   run(desk, matte, slots, v) {
     const moved = v.by > 0 ? grow(desk, matte, v.by) : shrinkMatte(desk, matte, -v.by);
-    return keptMatte(desk, matte, moved, slots, v.invert);
+    return kept(desk, matte, moved, slots.where, v.invert);
   },
 });

@@ -1,7 +1,7 @@
 import { complement } from '../../kernels/plane';
 import { defineStep } from '../define';
+import { kept } from '../kept';
 import { keep, keepSlots } from '../light/lay';
-import { keptMatte } from './where';
 
 export const invert = defineStep({
   id: 'invert',
@@ -14,5 +14,5 @@ export const invert = defineStep({
   values: keep,
   neutral: () => false,
   reach: () => 0,
-  run: (desk, matte, slots, v) => keptMatte(desk, matte, complement(desk, matte), slots, v.invert),
+  run: (desk, matte, slots, v) => kept(desk, matte, complement(desk, matte), slots.where, v.invert),
 });

@@ -1,8 +1,8 @@
 import { band } from '../../kernels/key';
 import { defineStep } from '../define';
+import { keptKey } from '../kept';
 import { keep, keepSlots } from '../light/lay';
 import { number } from '../numbers';
-import { keptKey } from './where';
 
 const light = (name: string, says: string, initial: number) =>
   number('light', 'take', name, says, initial, { from: 0, to: 65504, soft: [0, 16] });

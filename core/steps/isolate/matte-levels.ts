@@ -1,8 +1,8 @@
 import { levels } from '../../kernels/plane';
 import { defineStep } from '../define';
+import { kept } from '../kept';
 import { keep, keepSlots } from '../light/lay';
 import { number } from '../numbers';
-import { keptMatte } from './where';
 
 const share = (name: string, says: string, initial: number) =>
   number('ratio', 'spread', name, says, initial, { from: 0, to: 1, soft: [0, 1] });
@@ -29,5 +29,5 @@ export const matteLevels = defineStep({
   neutral: (v) => v.black === 0 && v.white === 1 && v.gamma === 1,
   reach: () => 0,
   run: (desk, matte, slots, v) =>
-    keptMatte(desk, matte, levels(desk, matte, { ...v, invert: false }), slots, v.invert),
+    kept(desk, matte, levels(desk, matte, { ...v, invert: false }), slots.where, v.invert),
 });

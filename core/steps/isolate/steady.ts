@@ -1,8 +1,8 @@
 import { steadyOf } from '../../kernels/plane';
 import { defineStep } from '../define';
+import { kept } from '../kept';
 import { keep, keepSlots } from '../light/lay';
 import { number } from '../numbers';
-import { keptMatte } from './where';
 
 export const steady = defineStep({
   id: 'steady',
@@ -34,5 +34,5 @@ export const steady = defineStep({
   reach: () => 0,
   frames: (v) => Array.from({ length: 2 * v.frames + 1 }, (_, i) => i - v.frames).filter((by) => by !== 0),
   run: (desk, matte, slots, v, around = []) =>
-    keptMatte(desk, matte, steadyOf(desk, [matte, ...around], v.by), slots, v.invert),
+    kept(desk, matte, steadyOf(desk, [matte, ...around], v.by), slots.where, v.invert),
 });

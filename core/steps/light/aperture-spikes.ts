@@ -1,9 +1,9 @@
-import { convolve, keptSpectrum, kernelSpectrum } from '../../kernels/fourier';
+import { convolve, keptSpectrum, squareSpectrum } from '../../kernels/fourier';
 import { pickChannels } from '../../kernels/join';
 import { aperturePlanes } from '../../optics/aperture';
 import type { Picture } from '../../picture/picture';
 import { defineStep } from '../define';
-import { number } from '../numbers';
+import { angle, number, seed } from '../numbers';
 import { addsNothing, keep, keepSlots, lay, lightStep } from './lay';
 import { take, takeSlots, tint } from './take';
 
@@ -28,11 +28,7 @@ export const apertureSpikes = defineStep({
       6,
       { from: 3, to: 16, soft: [3, 11], whole: true },
     ),
-    turn: number('degrees', 'spread', 'Turn', 'Of the diaphragm, counter-clockwise.', 10, {
-      from: -3600,
-      to: 3600,
-      soft: [-90, 90],
-    }),
+    turn: angle('spread', 'Turn', 'Of the diaphragm, counter-clockwise.', 10, { soft: [-90, 90] }),
     size: number('px', 'spread', 'Size', 'How far the spikes reach.', 220, {
       from: 8,
       to: 800,
@@ -40,12 +36,7 @@ export const apertureSpikes = defineStep({
     }),
     curvature: share('Roundness', 'Of the blades: rounder ones give fainter spikes and rings.', 0.1),
     dirt: share('Dirt', 'Specks on the glass, which break the spikes up.', 0.15),
-    seed: number('ratio', 'spread', 'Seed', 'Another number, other specks.', 1, {
-      from: 0,
-      to: 9999,
-      soft: [0, 40],
-      whole: true,
-    }),
+    seed: seed('Another number, other specks.'),
     tint,
     ...keep,
     ...lay,
@@ -58,17 +49,12 @@ export const apertureSpikes = defineStep({
     return lightStep(desk, picture, slots, v, v.tint, (taken) => {
       const { width, height } = picture;
       const radius = Math.max(4, Math.round(v.size));
-      const side = 2 * radius + 1;
       const of = JSON.stringify([v.blades, v.turn, v.curvature, v.dirt, v.seed, radius, width, height]);
       let planes: Float32Array[] | undefined;
       const spread = (c: 0 | 1 | 2) => {
         const spectrum = keptSpectrum(desk.machine, `${of}${c}`, () => {
           planes ??= aperturePlanes(desk, v, radius);
-          const kernel = desk.picture(side, side, 1);
-          kernel.data.set(planes[c]);
-          const made = kernelSpectrum(desk.machine, kernel, width, height);
-          desk.drop(kernel);
-          return made;
+          return squareSpectrum(desk, planes[c], width, height);
         });
         desk.machine.checkpoint();
         return convolve(desk, taken, spectrum);

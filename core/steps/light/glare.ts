@@ -1,6 +1,6 @@
 import { frameOf } from '../../kernels/desk';
 import { cosTurns, sinTurns } from '../../kernels/elementary';
-import { convolve, keptSpectrum, kernelSpectrum } from '../../kernels/fourier';
+import { convolve, keptSpectrum, squareSpectrum } from '../../kernels/fourier';
 import { glareModels, glarePlane } from '../../optics/glare';
 import { defineStep } from '../define';
 import { number } from '../numbers';
@@ -73,12 +73,8 @@ export const glare = defineStep({
       const tangent = sinTurns(v.view / 720) / cosTurns(v.view / 720);
       const key = JSON.stringify([v.model, v.age, v.pigment, v.view, radius, width, height]);
       const spectrum = keptSpectrum(desk.machine, key, () => {
-        const side = 2 * radius + 1;
-        const kernel = desk.picture(side, side, 1);
-        kernel.data.set(glarePlane(v, radius, (2 * tangent) / frame.width, frame.width * coreShare));
-        const made = kernelSpectrum(desk.machine, kernel, width, height);
-        desk.drop(kernel);
-        return made;
+        const perPixel = (2 * tangent) / frame.width;
+        return squareSpectrum(desk, glarePlane(v, radius, perPixel, frame.width * coreShare), width, height);
       });
       return convolve(desk, taken, spectrum);
     });

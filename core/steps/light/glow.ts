@@ -2,7 +2,7 @@ import { blurAlong } from '../../kernels/lines';
 import { inOneColour, weightedSum } from '../../kernels/point';
 import { sumOfGaussians } from '../../kernels/pyramid';
 import { defineStep } from '../define';
-import { number } from '../numbers';
+import { angle, number } from '../numbers';
 import { addsNothing, keep, keepSlots, lay, lightStep } from './lay';
 import { take, takeSlots } from './take';
 
@@ -42,14 +42,9 @@ export const glow = defineStep({
       options: { even: 'Evenly', along: 'Along the angle' },
       default: 'even',
     },
-    angle: number(
-      'degrees',
-      'spread',
-      'Angle',
-      'Counter-clockwise from the right, for a glow along an angle.',
-      0,
-      { from: -3600, to: 3600, soft: [-180, 180], onlyIf: ['along', 'along'] },
-    ),
+    angle: angle('spread', 'Angle', 'Counter-clockwise from the right, for a glow along an angle.', 0, {
+      onlyIf: ['along', 'along'],
+    }),
     colour: {
       type: 'choice',
       band: 'spread',

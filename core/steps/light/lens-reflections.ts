@@ -1,12 +1,12 @@
 import { frameOf } from '../../kernels/desk';
-import { convolve, kernelSpectrum } from '../../kernels/fourier';
+import { convolveWith } from '../../kernels/fourier';
 import { pickChannels } from '../../kernels/join';
 import { plus, tinted } from '../../kernels/point';
 import { resample, shrink } from '../../kernels/sample';
 import { aperturePlane } from '../../optics/aperture';
 import type { Picture } from '../../picture/picture';
 import { defineStep, type NumberSpec, type Rgb, type RowsSpec } from '../define';
-import { number } from '../numbers';
+import { angle, number } from '../numbers';
 import { addsNothing, keep, keepSlots, lay, lightStep } from './lay';
 import { take, takeSlots } from './take';
 
@@ -105,11 +105,7 @@ export const lensReflections = defineStep({
       soft: [3, 11],
       whole: true,
     }),
-    turn: number('degrees', 'spread', 'Turn', 'Of the diaphragm.', 8, {
-      from: -3600,
-      to: 3600,
-      soft: [-90, 90],
-    }),
+    turn: angle('spread', 'Turn', 'Of the diaphragm.', 8, { soft: [-90, 90] }),
     curvature: column('Roundness', 'Of its blades.', { default: 0.3 }),
     ...keep,
     ...lay,
@@ -149,13 +145,9 @@ export const lensReflections = defineStep({
         const open = aperturePlane({ ...v, dirt: 0, seed: 0 }, side, Math.max(r.soft, edge));
         const area = open.reduce((a, b) => a + b, 0) || 1;
         for (let i = 0; i < open.length; i++) kernel.data[i] = open[i] / area;
-        const spectrum = kernelSpectrum(desk.machine, kernel, small.width, small.height);
-        try {
-          return convolve(desk, small, spectrum);
-        } finally {
-          spectrum.drop();
-          desk.drop(kernel);
-        }
+        const image = convolveWith(desk, small, kernel);
+        desk.drop(kernel);
+        return image;
       }
 
       /** As large as the frame, its middle in the middle. */

@@ -6,7 +6,7 @@ import { withAlpha } from '../../kernels/plane';
 import { lightStrength } from '../../kernels/point';
 import type { Picture } from '../../picture/picture';
 import { defineStep } from '../define';
-import { number } from '../numbers';
+import { angle, number } from '../numbers';
 import { addsNothing, keep, keepSlots, lay, lightStep } from './lay';
 import { take, takeSlots, tint } from './take';
 
@@ -87,13 +87,12 @@ export const lightRays = defineStep({
       ...place('Centre y', 'From the middle of the picture upwards; may lie outside.', 200),
       onlyIf: ['from', 'point'],
     },
-    angle: number(
-      'degrees',
+    angle: angle(
       'spread',
       'Direction',
       'In which the light of a far sun goes, counter-clockwise from the right.',
       -60,
-      { from: -3600, to: 3600, soft: [-180, 180], onlyIf: ['from', 'direction'] },
+      { onlyIf: ['from', 'direction'] },
     ),
     length: {
       ...share('Length', 'Part of the way to the centre that a ray reaches over.', 0.7),

@@ -3,7 +3,7 @@ import { gaussian } from '../../kernels/gaussian';
 import { addStreak, type Tail } from '../../kernels/lines';
 import type { Rgb } from '../define';
 import { defineStep } from '../define';
-import { number } from '../numbers';
+import { angle, number, seed } from '../numbers';
 import { addsNothing, keep, keepSlots, lay, lightStep } from './lay';
 import { take, takeSlots, tint } from './take';
 
@@ -60,11 +60,7 @@ export const spikes = defineStep({
       soft: [2, 12],
       whole: true,
     }),
-    angle: number('degrees', 'spread', 'Angle', 'Of the first ray, counter-clockwise from the right.', 20, {
-      from: -3600,
-      to: 3600,
-      soft: [-180, 180],
-    }),
+    angle: angle('spread', 'Angle', 'Of the first ray, counter-clockwise from the right.', 20),
     length: number('px', 'spread', 'Length', 'Within it lies 95 % of a ray’s light.', 160, {
       from: 1,
       to: 8192,
@@ -98,12 +94,7 @@ export const spikes = defineStep({
       to: 1,
       soft: [0, 1],
     }),
-    seed: number('ratio', 'spread', 'Seed', 'Another number makes other rays uneven.', 1, {
-      from: 0,
-      to: 9999,
-      soft: [0, 40],
-      whole: true,
-    }),
+    seed: seed('Another number makes other rays uneven.'),
     tint,
     ...keep,
     ...lay,

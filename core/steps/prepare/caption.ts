@@ -5,9 +5,9 @@ import { over } from '../../kernels/point';
 import { edgesOf, joined } from '../../mattes/path';
 import { letters, typefaces } from '../../type/letters';
 import { defineStep } from '../define';
+import { kept } from '../kept';
 import { keep, keepSlots } from '../light/lay';
 import { number } from '../numbers';
-import { kept } from './kept';
 
 const place = (name: string, says: string) =>
   number('px', 'place', name, says, 0, { from: -32768, to: 32768, soft: [-500, 500] });

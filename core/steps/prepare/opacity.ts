@@ -1,10 +1,9 @@
 import { asPicture } from '../../kernels/plane';
 import { weightedSum } from '../../kernels/point';
-import type { Picture } from '../../picture/picture';
 import { defineStep } from '../define';
+import { kept } from '../kept';
 import { keep, keepSlots } from '../light/lay';
 import { number } from '../numbers';
-import { kept } from './kept';
 
 export const opacity = defineStep({
   id: 'opacity',
@@ -27,8 +26,7 @@ export const opacity = defineStep({
   neutral: (v) => v.amount === 1,
   reach: () => 0,
   run(desk, strand, { where }, v) {
-    const fade = (p: Picture) => weightedSum(desk, p, v.amount, p, 0);
-    const faded = strand.channels === 1 ? asPicture(desk, strand, fade) : fade(strand);
+    const faded = asPicture(desk, strand, (p) => weightedSum(desk, p, v.amount, p, 0));
     return kept(desk, strand, faded, where, v.invert);
   },
 });

@@ -1,7 +1,7 @@
 import { type ChannelSource, channelSources, pickChannels as picked } from '../../kernels/join';
 import { type ChoiceSpec, defineStep } from '../define';
+import { kept } from '../kept';
 import { keep, keepSlots } from '../light/lay';
-import { kept } from './kept';
 
 const channel = (name: string, otherwise: ChannelSource) =>
   ({

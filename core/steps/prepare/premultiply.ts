@@ -1,7 +1,7 @@
 import { premultiply as multiplied } from '../../kernels/point';
 import { defineStep } from '../define';
+import { kept } from '../kept';
 import { keep, keepSlots } from '../light/lay';
-import { kept } from './kept';
 
 export const premultiply = defineStep({
   id: 'premultiply',

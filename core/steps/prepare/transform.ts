@@ -2,11 +2,10 @@ import { cosTurns, sinTurns } from '../../kernels/elementary';
 import { gaussian } from '../../kernels/gaussian';
 import { asPicture } from '../../kernels/plane';
 import { type Affine, resample } from '../../kernels/sample';
-import type { Picture } from '../../picture/picture';
 import { defineStep } from '../define';
+import { kept } from '../kept';
 import { keep, keepSlots } from '../light/lay';
-import { number } from '../numbers';
-import { kept } from './kept';
+import { angle, number } from '../numbers';
 
 const length = (name: string, says: string) =>
   number('px', 'place', name, says, 0, { from: -32768, to: 32768, soft: [-500, 500] });
@@ -49,11 +48,7 @@ export const transform = defineStep({
   values: {
     moveX: length('Move x', 'To the right.'),
     moveY: length('Move y', 'Upwards.'),
-    turn: number('degrees', 'place', 'Turn', 'Counter-clockwise about the pivot.', 0, {
-      from: -3600,
-      to: 3600,
-      soft: [-180, 180],
-    }),
+    turn: angle('place', 'Turn', 'Counter-clockwise about the pivot.', 0),
     scale: number('ratio', 'place', 'Scale', 'About the pivot.', 1, { from: 0.01, to: 100, soft: [0, 2] }),
     pivotX: length('Pivot x', 'From the middle of the picture to the right.'),
     pivotY: length('Pivot y', 'From the middle of the picture upwards.'),
@@ -73,11 +68,10 @@ export const transform = defineStep({
   reach: () => Number.POSITIVE_INFINITY,
   run(desk, strand, { where }, v) {
     const { width, height } = strand;
-    const place = (p: Picture) => {
+    const placed = asPicture(desk, strand, (p) => {
       const source = v.scale < 1 ? gaussian(desk, p, smoothing(v.scale)) : p;
       return resample(desk, source, width, height, placing(width, height, v), v.filter);
-    };
-    const placed = strand.channels === 1 ? asPicture(desk, strand, place) : place(strand);
+    });
     return kept(desk, strand, placed, where, v.invert);
   },
 });

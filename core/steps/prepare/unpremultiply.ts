@@ -1,7 +1,7 @@
 import { unpremultiply as divided } from '../../kernels/point';
 import { defineStep } from '../define';
+import { kept } from '../kept';
 import { keep, keepSlots } from '../light/lay';
-import { kept } from './kept';
 
 export const unpremultiply = defineStep({
   id: 'unpremultiply',

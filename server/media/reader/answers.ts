@@ -1,7 +1,6 @@
 import { createHash } from 'node:crypto';
 import { existsSync } from 'node:fs';
 import sharp from 'sharp';
-import { decodeValue } from '../../../core/colour/encoding';
 import { Bounded } from '../../../core/evaluate/bounded';
 import type { FrameTold } from '../../../core/evaluate/run';
 import type { IdsHead } from '../../../core/finish/heads';
@@ -9,9 +8,10 @@ import { boxHeight, boxWidth } from '../../../core/formats/exr/types';
 import type { OpenFile } from '../../../core/formats/file-info';
 import { type IdMatte, isLayerOf } from '../../../core/formats/id-mattes';
 import { strandKindOf } from '../../../core/formats/pass-kinds';
-import { passPicture } from '../../../core/formats/pass-picture';
+import { lightOf, passPicture } from '../../../core/formats/pass-picture';
 import type { PassTold } from '../../../core/formats/pass-wire';
 import { type Pass, strandKind } from '../../../core/formats/passes';
+import type { Plane } from '../../../core/formats/samples';
 import { type Desk, openDesk } from '../../../core/kernels/desk';
 import { toDisplay } from '../../../core/kernels/display';
 import { pickCentres, shrink } from '../../../core/kernels/sample';
@@ -253,7 +253,8 @@ async function object(q: Extract<Question, { ask: 'object' }>): Promise<ObjectAn
   const [x, y] = [q.x + frame.displayWindow.xMin, q.y + frame.displayWindow.yMin];
   if (x < xMin || y < yMin || x > xMax || y > yMax) return { name: null, id: null };
   const at = (y - yMin) * boxWidth(frame.dataWindow) + x - xMin;
-  if (q.of?.sort === 'colour') return { name: colourName(lightAt(frame, at)), id: null };
+  if (q.of?.sort === 'colour')
+    return { name: colourName(lights(frame, at, at + 1).map(([v]) => v)), id: null };
   if (chosen.kind === 'id' || q.of?.sort === 'number')
     return { name: q.of ? numberName([frame.planes[0][at]]) : null, id: frame.planes[0][at] };
   const id = new Uint32Array(Float32Array.of(frame.planes[0][at]).buffer)[0];
@@ -262,14 +263,9 @@ async function object(q: Extract<Question, { ask: 'object' }>): Promise<ObjectAn
   return { name: matte?.names?.get(id) ?? (q.of ? idName(id) : null), id };
 }
 
-/** Linear colour of one sample, as the pass is read into pictures. */
-function lightAt({ planes, pass, colour }: PassFrame, at: number): number[] {
-  const most = { uint8: 255, uint16: 65535 } as Record<string, number>;
-  return planes.slice(0, 3).map((p, i) => {
-    const v = p[at] / (most[pass.types[i]] ?? 1);
-    return most[pass.types[i]] ? decodeValue(colour.encoding, v) : v;
-  });
-}
+/** Light of the colours of a pass, from sample `from` up to `to`, as it is read into pictures. */
+const lights = ({ planes, pass, colour }: PassFrame, from = 0, to?: number) =>
+  planes.slice(0, 3).map((p, i) => lightOf(p.subarray(from, to) as Plane, pass.types[i], colour.encoding));
 
 async function told(q: Extract<Question, { ask: 'told' }>): Promise<FrameTold> {
   const { file } = await opened(q);
@@ -282,7 +278,8 @@ async function objects(q: Extract<Question, { ask: 'objects' }>): Promise<Object
   if (q.sort !== 'ranked') {
     const frame = await frameOf(q, q.pass);
     if (q.sort === 'number') return flatShares(frame, (planes, i) => numberName([planes[0][i]]));
-    return flatShares(frame, (_, i) => colourName(lightAt(frame, i)));
+    const colours = lights(frame);
+    return flatShares(frame, (_, i) => colourName(colours.map((c) => c[i])));
   }
   const layers: PassFrame[] = [];
   for (const { name } of file.info.passes)
