@@ -9,10 +9,10 @@ function radices(n: number): number[] | undefined {
   return n === 1 ? found : undefined;
 }
 
-/** The least length of at least `n` that the transform takes: a multiple of four, without primes past 5. */
-export function transformLength(n: number): number {
-  let m = Math.ceil(Math.max(n, 4) / 4) * 4;
-  while (!radices(m)) m += 4;
+/** The least length of at least `n` that the transform takes: a multiple of `of` (4 for rows, 2 for columns), without primes past 5. */
+export function transformLength(n: number, of = 4): number {
+  let m = Math.ceil(Math.max(n, 4) / of) * of;
+  while (!radices(m)) m += of;
   return m;
 }
 
@@ -31,23 +31,43 @@ function planFor(desk: Desk, n: number): Plan {
   return { plan: desk.ints([n, stages.length, ...stages]), twiddles: desk.floats(twiddles) };
 }
 
-/** The transform of a real kernel, kept for pictures of one size. Its desk holds its memory: `drop` gives it back. */
+/**
+ * The transform of a real kernel, or of three for red, green and blue, kept for pictures of one size. Its desk holds its memory: `drop` gives it back.
+ */
 export type Spectrum = {
   wide: number;
   high: number;
   rows: Plan;
   columns: Plan;
   at: number;
+  /** Of the memory at `at`. */
+  bytes: number;
   centre: { x: number; y: number };
+  colours: boolean;
   drop(): void;
 };
 
 const rowPiece = 8;
 const columnPiece = 8;
 
+/** Columns are transformed, and kept as the spectrum (mode 0) or multiplied by it and brought back (mode 1). */
+function columnsOf(
+  machine: Desk['machine'],
+  work: number,
+  high: number,
+  back: number,
+  s: Spectrum,
+  mode: 0 | 1,
+) {
+  const { plan, twiddles } = s.columns;
+  const given = [work, s.wide, high, back, plan, twiddles, s.at, mode];
+  if (s.colours) machine.run('fftColours', s.wide / 2, columnPiece / 2, ...given);
+  else machine.run('fftColumns', s.wide, columnPiece, ...given);
+}
+
 /**
- * The spectrum of `kernel` (a plane; its centre at half its size, rounded down) for pictures of `width` by `height`.
- * The transforms are long enough that nothing wraps around.
+ * The spectrum of `kernel` for pictures of `width` by `height`: a plane, or a picture whose red, green and blue are each its colour's kernel.
+ * Its centre is at half its size, rounded down. What wraps around lands outside the picture: the transform is that much longer.
  */
 export function kernelSpectrum(
   machine: Desk['machine'],
@@ -56,87 +76,56 @@ export function kernelSpectrum(
   height: number,
 ): Spectrum {
   const desk = openDesk(machine);
-  const wide = transformLength(width + kernel.width - 1);
-  const high = transformLength(height + kernel.height - 1);
-  const rows = planFor(desk, wide);
-  const columns = planFor(desk, high);
-  const at = desk.bytes(wide * high * 8);
+  const centre = { x: kernel.width >> 1, y: kernel.height >> 1 };
+  // Half a kernel to one side reaches the picture from outside, the other half lies past what is read back.
+  const wide = transformLength(Math.max(width + centre.x, kernel.width));
+  const high = transformLength(Math.max(height + centre.y, kernel.height), 2);
+  const colours = kernel.channels === 4;
+  const bytes = wide * high * (colours ? 24 : 8);
+  const s: Spectrum = {
+    wide,
+    high,
+    rows: planFor(desk, wide),
+    columns: planFor(desk, high),
+    at: desk.bytes(bytes),
+    bytes,
+    centre,
+    colours,
+    drop: () => desk.clear(),
+  };
   const scratch = openDesk(machine);
   try {
     const real = scratch.blank(kernel.width, kernel.height);
-    for (let i = 0; i < kernel.data.length; i++) real.data[i * 4] = kernel.data[i];
+    for (let i = 0; i < kernel.width * kernel.height; i++) {
+      if (colours) for (let c = 0; c < 3; c++) real.data[i * 4 + c] = kernel.data[i * 4 + c];
+      else real.data[i * 4] = kernel.data[i];
+    }
     const work = scratch.picture(wide, kernel.height);
-    machine.run(
-      'fftRows',
-      kernel.height,
-      rowPiece,
-      work.at,
-      wide,
-      real.at,
-      kernel.width,
-      rows.plan,
-      rows.twiddles,
-    );
-    machine.run(
-      'fftColumns',
-      wide,
-      columnPiece,
-      work.at,
-      wide,
-      kernel.height,
-      0,
-      columns.plan,
-      columns.twiddles,
-      at,
-      0,
-    );
+    const { plan, twiddles } = s.rows;
+    machine.run('fftRows', kernel.height, rowPiece, work.at, wide, real.at, kernel.width, plan, twiddles);
+    columnsOf(machine, work.at, kernel.height, 0, s, 0);
   } finally {
     scratch.clear();
   }
-  const centre = { x: kernel.width >> 1, y: kernel.height >> 1 };
-  return { wide, high, rows, columns, at, centre, drop: () => desk.clear() };
+  return s;
 }
 
 /**
- * A picture convolved with the kernel of a spectrum made for its size, black outside. All four channels. Error about
- * 1e-6 of the largest value, that of float32 transforms.
+ * A picture convolved with the kernel of a spectrum made for its size, black outside. All four channels; where the colours have kernels of
+ * their own, alpha has that of blue. Error about 1e-6 of the largest value, that of float32 transforms.
  */
 export function convolve(desk: Desk, from: Picture, s: Spectrum): Picture {
   const { width: w, height: h } = from;
   const { machine } = desk;
+  const { plan, twiddles } = s.rows;
   const back = s.centre.y + h;
   const work = desk.picture(s.wide, back);
-  machine.run('fftRows', h, rowPiece, work.at, s.wide, from.at, w, s.rows.plan, s.rows.twiddles);
-  machine.run(
-    'fftColumns',
-    s.wide,
-    columnPiece,
-    work.at,
-    s.wide,
-    h,
-    back,
-    s.columns.plan,
-    s.columns.twiddles,
-    s.at,
-    1,
-  );
+  machine.run('fftRows', h, rowPiece, work.at, s.wide, from.at, w, plan, twiddles);
+  columnsOf(machine, work.at, h, back, s, 1);
   const out = desk.picture(w, h);
   const scale = 1 / (s.wide * s.high);
-  const { plan, twiddles } = s.rows;
-  machine.run(
-    'fftRowsBack',
-    h,
-    rowPiece,
-    out.at,
-    work.at,
-    s.wide,
-    w,
-    s.centre.x,
-    s.centre.y,
-    plan,
-    twiddles,
-    scale,
-  );
+  const { x, y } = s.centre;
+  machine.run('fftRowsBack', h, rowPiece, out.at, work.at, s.wide, w, x, y, plan, twiddles, scale);
   desk.drop(work);
   return out;
 }
@@ -151,11 +140,19 @@ export function convolveWith(desk: Desk, from: Picture, kernel: Picture): Pictur
   }
 }
 
-/** The spectrum of a square of numbers. */
-export function squareSpectrum(desk: Desk, numbers: Float32Array, width: number, height: number): Spectrum {
-  const side = Math.round(Math.sqrt(numbers.length));
-  const kernel = desk.picture(side, side, 1);
-  kernel.data.set(numbers);
+/** The spectrum of a square of numbers, or of three: for red, green and blue. */
+export function squareSpectrum(
+  desk: Desk,
+  numbers: Float32Array | readonly Float32Array[],
+  width: number,
+  height: number,
+): Spectrum {
+  const planes = numbers instanceof Float32Array ? [numbers] : numbers;
+  const side = Math.round(Math.sqrt(planes[0].length));
+  const kernel = desk.picture(side, side, planes.length === 1 ? 1 : 4);
+  const { channels, data } = kernel;
+  for (const [c, plane] of planes.entries())
+    for (let i = 0; i < plane.length; i++) data[i * channels + c] = plane[i];
   try {
     return kernelSpectrum(desk.machine, kernel, width, height);
   } finally {
@@ -163,9 +160,10 @@ export function squareSpectrum(desk: Desk, numbers: Float32Array, width: number,
   }
 }
 
-/** Spectra that were made last, by what they are of: the next frame asks for the same ones. Three a machine: of red, green and blue. */
+/** Spectra that were made last, by what they are of: the next frame asks for the same ones. */
 const kept = new WeakMap<Desk['machine'], Map<string, Spectrum>>();
-const mostKept = 3;
+/** As many as fit in this; that of a frame of 1920 by 1080 with colours of its own takes 70 MB. */
+const mostBytes = 160e6;
 
 /** The spectrum called `key`, made if it is not there. */
 export function keptSpectrum(machine: Desk['machine'], key: string, make: () => Spectrum): Spectrum {
@@ -173,12 +171,15 @@ export function keptSpectrum(machine: Desk['machine'], key: string, make: () => 
   kept.set(machine, known);
   const there = known.get(key);
   if (there) return there;
-  while (known.size >= mostKept) {
-    const [oldest] = known.keys();
-    known.get(oldest)!.drop();
+  const made = make();
+  let bytes = made.bytes;
+  for (const s of known.values()) bytes += s.bytes;
+  for (const [oldest, s] of known) {
+    if (bytes <= mostBytes) break;
+    bytes -= s.bytes;
+    s.drop();
     known.delete(oldest);
   }
-  const made = make();
   known.set(key, made);
   return made;
 }

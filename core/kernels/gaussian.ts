@@ -112,8 +112,13 @@ export function recursiveGaussian(desk: Desk, from: Picture, sigma: number, edge
 }
 
 /** A picture blurred by a Gaussian of `sigma` pixels: exact where narrow, recursive where wide. */
-export const gaussian = (desk: Desk, from: Picture, sigma: number, edge: Edge = 'black'): Picture =>
-  (sigma < recursiveFrom ? exactGaussian : recursiveGaussian)(desk, from, sigma, edge);
+export function gaussian(desk: Desk, from: Picture, sigma: number, edge: Edge = 'black'): Picture {
+  if (sigma >= recursiveFrom) return recursiveGaussian(desk, from, sigma, edge);
+  if (edge === 'continued') return exactGaussian(desk, from, sigma, edge);
+  const out = desk.picture(from.width, from.height);
+  blurInto(desk, out, from, sigma, 1, false);
+  return out;
+}
 
 /**
  * As `gaussian`, of a plane. Blurs run on four numbers at once: along rows these are four rows woven together, down columns four

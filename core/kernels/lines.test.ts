@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { afterEach, describe, expect, test } from 'vitest';
 import { desk, pictureOf } from '../../tests/machine';
 import type { Picture } from '../picture/picture';
-import { addStreak, gatherLight } from './lines';
+import { drawnOut, gatherLight } from './lines';
 
 afterEach(() => desk.clear());
 
@@ -137,8 +137,8 @@ describe('light drawn out along an angle', () => {
   test('keeps its light; 95 % of it within its length; nothing against it', () => {
     fc.assert(
       fc.property(fc.double({ min: 0, max: 360, noNaN: true }), (angle) => {
-        const out = desk.blank(301, 301);
-        addStreak(desk, out, point(301, 301, 150, 150, 10), angle, { length: [60, 60, 60], gain: 1 }, none);
+        const forth = { length: [60, 60, 60] as const, gain: 1 };
+        const out = drawnOut(desk, point(301, 301, 150, 150, 10), [{ angle, forth, back: none }]);
         expect(Math.abs(sum(out) - 10)).toBeLessThan(0.15);
         let within = 0;
         let against = 0;
@@ -157,8 +157,8 @@ describe('light drawn out along an angle', () => {
     );
   });
   test('each colour has its own length', () => {
-    const out = desk.blank(201, 9);
-    addStreak(desk, out, point(201, 9, 20, 4, 10), 0, { length: [120, 60, 20], gain: 1 }, none);
+    const forth = { length: [120, 60, 20] as const, gain: 1 };
+    const out = drawnOut(desk, point(201, 9, 20, 4, 10), [{ angle: 0, forth, back: none }]);
     expect(at(out, 120, 4, 0)).toBeGreaterThan(at(out, 120, 4, 1));
     expect(at(out, 120, 4, 1)).toBeGreaterThan(at(out, 120, 4, 2));
   });

@@ -12,6 +12,7 @@ import { recursiveCoefficients } from './gaussian';
 type Rgb = readonly [number, number, number];
 const linePiece = 16;
 const rowPiece = 16;
+const streakPiece = 160;
 
 /**
  * An exponential to one side: its light within `length` pixels is 95 %; in red, green and blue. `gain` is its whole light, of which the
@@ -32,7 +33,7 @@ const tail = ({ length, gain, taper = 0 }: Tail, step: number): number[] => {
 };
 
 /** What runs along each line: see `linesIn`. */
-type Filter = { mode: 0 | 1 | 2 | 3; values: readonly number[] };
+type Filter = { mode: 1 | 2 | 3; values: readonly number[] };
 
 type Family = {
   lines: number;
@@ -79,12 +80,41 @@ function carried(
   return { rows, lit };
 }
 
-/** Adds to `onto` the light of `from` drawn out along an angle (degrees, counter-clockwise as seen) and against it. */
-export const addStreak = (desk: Desk, onto: Picture, from: Picture, angle: number, forth: Tail, back: Tail) =>
-  alongAngle(desk, onto, from, angle, false, (step, along) => ({
-    mode: 0,
-    values: (along ? [forth, back] : [back, forth]).flatMap((t) => tail(t, step)),
-  }));
+/** A line's angle (degrees, counter-clockwise as seen), what goes along it, and what against it. */
+export type Streak = { angle: number; forth: Tail; back: Tail };
+
+/** The sum of the light of `from` drawn out along each streak. */
+export function drawnOut(desk: Desk, from: Picture, streaks: readonly Streak[]): Picture {
+  const { width, height } = from;
+  const out = desk.blank(width, height);
+  const way = (s: Streak) => parallels(s.angle, width, height);
+  const steep = streaks.filter((s) => way(s).swap);
+  const flat = streaks.filter((s) => !way(s).swap);
+  /** Onto pictures down which the lines run. */
+  const draw = (onto: Picture, source: Picture, which: readonly Streak[]) => {
+    for (const s of which) {
+      desk.machine.checkpoint();
+      const { major, slope, least, lines } = way(s);
+      const tails = major > 0 ? [s.forth, s.back] : [s.back, s.forth];
+      const ways = (tails[0].gain > 0 ? 1 : 0) + (tails[1].gain > 0 ? 2 : 0);
+      const params = desk.floats(tails.flatMap((t) => tail(t, Math.abs(major))));
+      const given = [onto.at, source.at, onto.width, onto.height, slope, least, params, ways];
+      desk.machine.run('streaks', lines, streakPiece, ...given);
+      desk.drop(params);
+    }
+  };
+  draw(out, from, steep);
+  if (flat.length === 0) return out;
+  // Lines that run across are drawn on a picture lying on its side: so memory is read in its order.
+  const turned = desk.picture(height, width);
+  desk.machine.run('transpose', width, rowPiece, turned.at, from.at, height, width, 0);
+  const onto = desk.blank(height, width);
+  draw(onto, turned, flat);
+  desk.machine.run('transpose', height, rowPiece, out.at, onto.at, width, height, 1);
+  desk.drop(turned);
+  desk.drop(onto);
+  return out;
+}
 
 /** The light of `from` blurred by a Gaussian of `sigma` pixels (2 or more) along an angle alone. */
 export function blurAlong(desk: Desk, from: Picture, angle: number, sigma: number): Picture {
@@ -151,31 +181,36 @@ function filterOf(o: Gathered, weights: readonly number[], step = 1): Filter {
 }
 
 /**
- * Adds what a filter makes along parallel lines. A filter that looks one way alone is run the way of the angle; others are told whether
- * they are.
+ * Parallel lines at an angle, a pixel apart on the axis they run across: line k, from `least` on, at k + slope·a for `a` pixels along the
+ * other one, which is the vertical with `swap`. `major` is what of the angle's unit lies along it.
  */
+function parallels(angle: number, width: number, height: number, back = false) {
+  const [ux, uy] = [cosTurns(angle / 360), -sinTurns(angle / 360)];
+  const swap = Math.abs(uy) > Math.abs(ux);
+  const [major, minor] = swap ? [uy, ux] : [ux, uy];
+  const [n, across] = swap ? [height, width] : [width, height];
+  const slope = (back ? -1 : 1) * (minor / major);
+  const least = Math.floor(Math.min(0, -slope * (n - 1))) - 1;
+  const most = Math.ceil(Math.max(across, across - slope * (n - 1))) + 1;
+  return { swap, major, n, slope, least, lines: most - least + 1 };
+}
+
+/** Adds what a filter makes along parallel lines; with `oneWay` it is run the way of the angle. */
 function alongAngle(
   desk: Desk,
   onto: Picture,
   from: Picture,
   angle: number,
   oneWay: boolean,
-  filter: (step: number, along: boolean) => Filter,
+  filter: (step: number) => Filter,
 ) {
   const { width, height } = from;
-  const [ux, uy] = [cosTurns(angle / 360), -sinTurns(angle / 360)];
-  const swap = Math.abs(uy) > Math.abs(ux);
-  const [major, minor] = swap ? [uy, ux] : [ux, uy];
-  const back = oneWay && major < 0;
-  const [n, across] = swap ? [height, width] : [width, height];
-  const slope = minor / (back ? -major : major);
-  const least = Math.floor(Math.min(0, -slope * (n - 1))) - 1;
-  const most = Math.ceil(Math.max(across, across - slope * (n - 1))) + 1;
-  const lines = most - least + 1;
+  const back = oneWay && parallels(angle, width, height).major < 0;
+  const { swap, major, n, slope, least, lines } = parallels(angle, width, height, back);
   const table = new Float32Array(lines * 3);
   for (let k = 0; k < lines; k++) table.set([slope, k + least, 1], k * 3);
   const axes = { swap, back, first: back ? n - 1 : 0, x0: 0 };
-  const held = carried(desk, from, { lines, n, table }, axes, filter(Math.abs(major), back || major > 0));
+  const held = carried(desk, from, { lines, n, table }, axes, filter(Math.abs(major)));
   // Seen from the first pixel the light meets.
   const [cx, cy] = swap ? [0, back ? n - 1 : 0] : [back ? n - 1 : 0, 0];
   const side = back ? -1 : 1;

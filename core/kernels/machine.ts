@@ -5,6 +5,7 @@ import { Arena } from './arena';
  * Memory: 0 … 1023 the crew's control block, then the module's constants up to `firstFree`, then scratch for each thread, then the arena.
  */
 export const kernelNames = [
+  'addThrown',
   'addUp',
   'bandKey',
   'blendPlanes',
@@ -21,6 +22,7 @@ export const kernelNames = [
   'distanceRows',
   'down',
   'facingKey',
+  'fftColours',
   'fftColumns',
   'fftRows',
   'fftRowsBack',
@@ -55,9 +57,11 @@ export const kernelNames = [
   'shrink',
   'shrinkPlane',
   'steady',
+  'streaks',
   'strength',
   'take',
   'toPlane',
+  'transpose',
   'unpredict',
   'unpremultiply',
   'unweave',

@@ -119,6 +119,18 @@ export function resample(
   return out;
 }
 
+type Rgb = readonly [number, number, number];
+
+/**
+ * Adds to `onto` another picture of its size, thrown about the middle: in red, green and blue at `scales` times its size (below 0 turned
+ * around), times `gains`. Black outside; alpha stays.
+ */
+export function addThrown(desk: Desk, onto: Picture, from: Picture, scales: Rgb, gains: Rgb) {
+  const { width, height } = from;
+  const seen = scales.map((s) => 1 / s);
+  desk.machine.run('addThrown', height, rowPiece, onto.at, from.at, width, height, ...seen, ...gains);
+}
+
 /** For each new index the first old one it covers, how many, and their shares (sum 1 each). */
 function covers(from: number, to: number, first: number): { index: number[]; shares: number[] } {
   const ratio = from / to;

@@ -42,7 +42,7 @@ export function aperturePlane(a: Aperture, side: number, soft = 0): Float32Array
 
 /** |F|² of an opening over a square of `size`, its middle at (size/2, size/2): the far field of light of one wavelength. */
 export function farField(desk: Desk, a: Aperture, opening: number, size: number): Float64Array {
-  const room = size - opening + 1;
+  const room = size - (opening >> 1);
   const spectrum = squareSpectrum(desk, aperturePlane(a, opening), room, room);
   try {
     const { wide, high } = spectrum;

@@ -87,21 +87,17 @@ export function fftRowsBack(
 }
 
 /**
- * Columns `lo` … `hi` (four at a time) of `work`, of which `h` rows are filled. With `spectrum` to write (mode 0) their
- * transform is kept there, one complex number a place; else (mode 1) it is multiplied by the spectrum and brought back, `back` rows.
- * Scratch: 8 n pixels.
+ * Columns `lo` … `hi` (four at a time) of `work`, of which `h` rows are filled, are transformed. Mode 0 keeps them at `spectrum`, one complex number
+ * a place; mode 1 multiplies them by such a spectrum and brings `back` rows back. Scratch: 8 n pixels.
  */
 export function fftColumns(
   work: usize, wide: i32, h: i32, back: i32, plan: usize, tw: usize, spectrum: usize, mode: i32, lo: i32, hi: i32, scratch: usize,
 ): void {
-  const n: usize = load<i32>(plan), A = scratch, B = scratch + n * 64, S: usize = wide * 16;
+  const n: usize = load<i32>(plan), A = scratch, B = scratch + n * 64;
   const sg = f32x4(-1, 1, -1, 1);
   for (let x = lo; x < hi; x += 4) {
-    let r = work + <usize>x * 16, q = A;
-    for (let y = 0; y < h; y++, q += 64, r += S) {
-      st(q, ld(r)); v128.store(q, v128.load(r, 16), 16); v128.store(q, v128.load(r, 32), 32); v128.store(q, v128.load(r, 48), 48);
-    }
-    memory.fill(q, 0, (n - h) * 64);
+    const at = work + <usize>x * 16;
+    columnsIn(A, at, at + 32, at + 48, wide, h, n);
     const R = transform(A, B, plan, tw, 4, 1) ? B : A, O = R == A ? B : A;
     const hh = spectrum + <usize>x * n * 8;
     if (!mode) {
@@ -112,10 +108,72 @@ export function fftColumns(
       const p = R + k * 64, e = hh + k * 32;
       for (let c: usize = 0; c < 4; c++) st(p + c * 16, cmul(ld(p + c * 16), L(e + c * 8), mul(L(e + c * 8 + 4), sg)));
     }
-    q = transform(R, O, plan, tw, 4, -1) ? O : R;
-    let o = work + <usize>x * 16;
-    for (let y = 0; y < back; y++, q += 64, o += S) {
-      st(o, ld(q)); v128.store(o, v128.load(q, 16), 16); v128.store(o, v128.load(q, 32), 32); v128.store(o, v128.load(q, 48), 48);
+    columnsOut(at, at + 32, at + 48, transform(R, O, plan, tw, 4, -1) ? O : R, wide, back);
+  }
+}
+
+/**
+ * `fftColumns` where red, green and blue have kernels of their own (alpha that of blue). Red and green are one complex number z; of their
+ * spectra r and g, the product is z (r + g)/2 + z̄ (r − g)/2, z̄ the conjugate at the mirrored place. So columns x and wide − x go together:
+ * `lo` … `hi` counts pairs, two at a time. The spectrum holds (r + g)/2, (r − g)/2 and b: six numbers a place.
+ */
+export function fftColours(
+  work: usize, wide: i32, h: i32, back: i32, plan: usize, tw: usize, spectrum: usize, mode: i32, lo: i32, hi: i32, scratch: usize,
+): void {
+  const n: usize = load<i32>(plan), A = scratch, B = scratch + n * 64;
+  for (let x = lo; x < hi; x += 2) {
+    // Columns x, x + 1 and their mirrors wide − x − 1, wide − x; of column 0, which is its own, comes the middle one, its own too.
+    const one = work + <usize>x * 16, two = work + <usize>(wide - x - 1) * 16, last = x ? two + 16 : work + <usize>(wide >> 1) * 16;
+    columnsIn(A, one, two, last, wide, h, n);
+    const R = transform(A, B, plan, tw, 4, 1) ? B : A, O = R == A ? B : A;
+    // Their mirrors: columns 0 and 3 of each four, and 1 and 2; those of the first four that are their own.
+    const first: usize = x ? 48 : 0, last4: usize = x ? 0 : 48;
+    let e = spectrum + <usize>x * 2 * n * 24;
+    for (let k: usize = 0; k < n; k++, e += 96) {
+      const z = R + k * 64, m = R + (k ? n - k : 0) * 64, o = O + k * 64;
+      if (!mode) {
+        keepColours(e, ld(z), ld(m + first)); keepColours(e + 24, v128.load(z, 16), v128.load(m, 32));
+        keepColours(e + 48, v128.load(z, 32), v128.load(m, 16)); keepColours(e + 72, v128.load(z, 48), ld(m + last4));
+        continue;
+      }
+      st(o, byColours(e, ld(z), ld(m + first))); v128.store(o, byColours(e + 24, v128.load(z, 16), v128.load(m, 32)), 16);
+      v128.store(o, byColours(e + 48, v128.load(z, 32), v128.load(m, 16)), 32); v128.store(o, byColours(e + 72, v128.load(z, 48), ld(m + last4)), 48);
     }
+    if (mode) columnsOut(one, two, last, transform(O, R, plan, tw, 4, -1) ? R : O, wide, back);
+  }
+}
+
+/** z times (r + g)/2 beside b, and the mirrored z̄ times (r − g)/2 beside nothing. */
+// @ts-expect-error: decorator
+@inline function byColours(e: usize, z: v128, m: v128): v128 {
+  const s = v128.load64_lane(e + 16, v128.load64_zero(e), 1), d = v128.load64_zero(e + 8);
+  const own = cmul(z, v128.shuffle<f32>(s, s, 0, 0, 2, 2), mul(v128.shuffle<f32>(s, s, 1, 1, 3, 3), f32x4(-1, 1, -1, 1)));
+  const wr = mul(v128.shuffle<f32>(d, d, 0, 0, 2, 2), f32x4(1, -1, 0, 0)), wi = v128.shuffle<f32>(d, d, 1, 1, 2, 2);
+  return add(own, cmul(m, wr, wi));
+}
+
+/** r = (z + z̄)/2 and i·g = (z − z̄)/2; b stands in the other complex number. */
+// @ts-expect-error: decorator
+@inline function keepColours(e: usize, z: v128, m: v128): void {
+  const half = sp(0.5), bar = f32x4(1, -1, 1, -1);
+  const r = mul(add(z, mul(m, bar)), half), g = mul(turn(mul(sub(z, mul(m, bar)), half)), bar);
+  store<u64>(e, i64x2.extract_lane(mul(add(r, g), half), 0));
+  store<u64>(e + 8, i64x2.extract_lane(mul(sub(r, g), half), 0));
+  store<u64>(e + 16, i64x2.extract_lane(z, 1));
+}
+
+/** Side by side: the two columns at `one`, and those at `two` and `last`; `h` rows, the rest of `n` black. */
+function columnsIn(q: usize, one: usize, two: usize, last: usize, wide: i32, h: i32, n: usize): void {
+  const S: usize = wide * 16;
+  for (let y = 0; y < h; y++, q += 64, one += S, two += S, last += S) {
+    st(q, ld(one)); v128.store(q, v128.load(one, 16), 16); v128.store(q, ld(two), 32); v128.store(q, ld(last), 48);
+  }
+  memory.fill(q, 0, (n - h) * 64);
+}
+
+function columnsOut(one: usize, two: usize, last: usize, q: usize, wide: i32, rows: i32): void {
+  const S: usize = wide * 16;
+  for (let y = 0; y < rows; y++, q += 64, one += S, two += S, last += S) {
+    st(one, ld(q)); v128.store(one, v128.load(q, 16), 16); st(two, v128.load(q, 32)); st(last, v128.load(q, 48));
   }
 }

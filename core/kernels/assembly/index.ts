@@ -3,7 +3,7 @@
 export { unpredict } from './bytes';
 export { display, floatsToHalves, halvesToFloats } from './convert';
 export { cover } from './cover';
-export { fftColumns, fftRows, fftRowsBack } from './fourier';
+export { fftColours, fftColumns, fftRows, fftRowsBack } from './fourier';
 export { blurInto, gaussianColumns, gaussianRows, recursiveColumns, recursiveRows } from './gaussian';
 export { checker, join, mix, pick, ramp } from './join';
 export { bandKey, colourKey, facingKey } from './key';
@@ -38,5 +38,6 @@ export {
   weightedSum,
 } from './point';
 export { addUp, down } from './pyramid';
-export { raysPass, resample, shrink } from './sample';
+export { addThrown, raysPass, resample, shrink } from './sample';
 export { blendPlanes, dilate, distanceColumns, distanceRows, growRows } from './shape';
+export { streaks, transpose } from './streaks';

@@ -18,7 +18,6 @@ import { add, F, ld, mul, sp, st, sub } from './vector';
  * `table`, a gain behind them: three floats a line. `along` and `step` are the strides of both axes in bytes (either may be negative),
  * `across` how many there are of the second. Filtered by `mode`:
  *
- * 0: exponentials both ways; `p`: for each of forward and back a wide and a narrow one, by a decay and a weight a channel: 8 vectors.
  * 1: a mean over the way back to x − U with U = u0 + u1·(x + x0), weights (1 − u/U)^f for f = 0, 1, 2 blended; `p`: u0, u1, three weights.
  * 3: a mean over the whole way, each pixel weighted by its distance from where it begins to the power `p` says, and by what the pixels
  * between let through: 1 less their alpha.
@@ -68,8 +67,7 @@ function anyLight(at: usize, count: i32): bool {
 }
 
 function filtered(out: usize, n: i32, x0: f32, mode: i32, p: usize, scratch: usize): void {
-  if (mode == 0) bothWays(out, n, p, scratch);
-  else if (mode == 1) window(out, n, x0, p, scratch);
+  if (mode == 1) window(out, n, x0, p, scratch);
   else if (mode == 3) blocked(out, n, x0, p);
   else line(out, 16, out, 16, n, p, 0, scratch);
 }
@@ -104,29 +102,6 @@ function four(out: usize, s: usize, n: i32, across: i32, along: i32, step: i32, 
     st(o + 3 * size, add(v3, mul(sub(v4, v3), f)));
   }
   return true;
-}
-
-/** Two exponentials each way: a wide one and a narrow one, each a decay and a weight a channel. */
-function bothWays(out: usize, n: i32, p: usize, scratch: usize): void {
-  const fa = ld(p), fw = v128.load(p, 16), ga = v128.load(p, 32), gw = v128.load(p, 48);
-  let acc = sp(0), near = sp(0);
-  for (let x = 0; x < n; x++) {
-    const v = ld(out + <usize>x * 16);
-    acc = add(mul(acc, fa), v);
-    near = add(mul(near, ga), v);
-    st(scratch + <usize>x * 16, add(mul(acc, fw), mul(near, gw)));
-    if ((x & 31) == 31) { acc = quiet(acc); near = quiet(near); }
-  }
-  const ba = v128.load(p, 64), bw = v128.load(p, 80), ca = v128.load(p, 96), cw = v128.load(p, 112);
-  acc = sp(0);
-  near = sp(0);
-  for (let x = n - 1; x >= 0; x--) {
-    const o = out + <usize>x * 16, v = ld(o);
-    acc = add(mul(acc, ba), v);
-    near = add(mul(near, ca), v);
-    st(o, add(ld(scratch + <usize>x * 16), add(mul(acc, bw), mul(near, cw))));
-    if ((x & 31) == 0) { acc = quiet(acc); near = quiet(near); }
-  }
 }
 
 /** Running sum of what comes along a line: each step on it is thinned by the distance and held back by what stands in its way. */

@@ -52,12 +52,16 @@ export function raysPass(
 
 /**
  * Rows `lo` … `hi` of a picture dw wide, read at x' = a·x + b·y + c, y' = e·x + f·y + g with a filter of `taps` taps
- * (2, 4 or 6) whose weights stand in `table` for each 1/256 of a pixel.
+ * (2, 4 or 6) whose weights stand in `table` for each 1/256 of a pixel. Scratch: w + 12 pixels.
  */
 export function resample(
   d: usize, dw: i32, s: usize, w: i32, h: i32, a: f32, b: f32, c: f32, e: f32, f: f32, g: f32, table: usize, taps: i32, lo: i32, hi: i32, scratch: usize,
 ): void {
   const half = taps / 2 - 1, none = sp(0);
+  if (b == 0 && e == 0) {
+    straight(d, dw, s, w, h, a, c, f, g, table, taps, lo, hi, scratch);
+    return;
+  }
   for (let y = lo; y < hi; y++) {
     for (let x = 0; x < dw; x++) {
       const fx = a * <f32>x + b * <f32>y + c, fy = e * <f32>x + f * <f32>y + g;
@@ -80,6 +84,78 @@ export function resample(
       }
       // Sharp filters swing past the ends: coverage does not.
       st(d + (<usize>(y * dw + x) << 4), f32x4.replace_lane(sum, 3, clamp01(f32x4.extract_lane(sum, 3))));
+    }
+  }
+}
+
+/** `resample` without a turn: all of a row reads from the same rows, which are put together first. */
+function straight(
+  d: usize, dw: i32, s: usize, w: i32, h: i32, a: f32, c: f32, f: f32, g: f32, table: usize, taps: i32, lo: i32, hi: i32, scratch: usize,
+): void {
+  const half = taps / 2 - 1, line = scratch + 96, none = sp(0);
+  // Nothing beyond either end.
+  memory.fill(scratch, 0, 96);
+  memory.fill(line + <usize>w * 16, 0, 96);
+  // Columns that are read at all.
+  const one = c, two = a * <f32>(dw - 1) + c;
+  const begin = max(0, <i32>Mathf.floor(min(one, two)) - half), end = min(w, <i32>Mathf.floor(max(one, two)) - half + taps);
+  for (let y = lo; y < hi; y++) {
+    let o = d + <usize>y * <usize>dw * 16;
+    const fy = f * <f32>y + g, iy = <i32>Mathf.floor(fy) - half;
+    const ky = table + <usize>(<i32>((fy - Mathf.floor(fy)) * 256 + 0.5) * taps) * 4;
+    if (iy + taps <= 0 || iy >= h || begin >= end) {
+      memory.fill(o, 0, <usize>dw * 16);
+      continue;
+    }
+    let any = false;
+    for (let j = 0; j < taps; j++) {
+      if (iy + j < 0 || iy + j >= h) continue;
+      const k = L(ky + <usize>j * 4), from = row(s, iy + j, <usize>w * 16);
+      if (any) for (let x = begin; x < end; x++) { const q: usize = <usize>x * 16; st(line + q, add(ld(line + q), mul(ld(from + q), k))); }
+      else for (let x = begin; x < end; x++) { const q: usize = <usize>x * 16; st(line + q, mul(ld(from + q), k)); }
+      any = true;
+    }
+    for (let x = 0; x < dw; x++, o += 16) {
+      const fx = a * <f32>x + c, ix = <i32>Mathf.floor(fx) - half;
+      let sum = none;
+      if (ix + taps > 0 && ix < w) {
+        const k = table + <usize>(<i32>((fx - Mathf.floor(fx)) * 256 + 0.5) * taps) * 4, p = line + <usize>ix * 16;
+        sum = add(mul(ld(p), L(k)), mul(v128.load(p, 16), L(k + 4)));
+        for (let i = 2; i < taps; i++) sum = add(sum, mul(ld(p + <usize>i * 16), L(k + <usize>i * 4)));
+      }
+      st(o, f32x4.replace_lane(sum, 3, clamp01(f32x4.extract_lane(sum, 3))));
+    }
+  }
+}
+
+/**
+ * Rows `lo` … `hi`: adds to `d` the picture `s` of the same size, its red, green and blue each seen at 1/k of its size about the middle and
+ * times `t`; between four pixels.
+ */
+export function addThrown(d: usize, s: usize, w: i32, h: i32, kr: f32, kg: f32, kb: f32, tr: f32, tg: f32, tb: f32, lo: i32, hi: i32, scratch: usize): void {
+  for (let c = 0; c < 3; c++) {
+    const k = c == 0 ? kr : c == 1 ? kg : kb, t = c == 0 ? tr : c == 1 ? tg : tb;
+    thrown(d + <usize>c * 4, s + <usize>c * 4, w, h, k, t, lo, hi);
+  }
+}
+
+function thrown(d: usize, s: usize, w: i32, h: i32, k: f32, t: f32, lo: i32, hi: i32): void {
+  const cx: f32 = <f32>(w - 1) * 0.5, cy: f32 = <f32>(h - 1) * 0.5, S: usize = <usize>w * 16;
+  // Columns that see the image: within a pixel of it.
+  const far = (cx + 1) / Mathf.abs(k), begin = max(0, <i32>Mathf.ceil(cx - far)), end = min(w, <i32>Mathf.floor(cx + far) + 1);
+  for (let y = lo; y < hi; y++) {
+    const fy = cy + (<f32>y - cy) * k, low = Mathf.floor(fy), iy = <i32>low, v = fy - low;
+    if (iy < -1 || iy >= h) continue;
+    const top = iy >= 0 ? t * (<f32>1 - v) : 0, bottom = iy + 1 < h ? t * v : 0;
+    const upper = s + <usize>max(0, iy) * S, lower = s + <usize>min(h - 1, iy + 1) * S;
+    let o = d + <usize>y * S + <usize>begin * 16;
+    for (let x = begin; x < end; x++, o += 16) {
+      const fx = cx + (<f32>x - cx) * k, at = Mathf.floor(fx), ix = <i32>at, u = fx - at;
+      if (ix < -1 || ix >= w) continue;
+      const left = ix >= 0 ? <f32>1 - u : 0, right = ix + 1 < w ? u : 0;
+      const p: usize = <usize>max(0, ix) * 16, q: usize = <usize>min(w - 1, ix + 1) * 16;
+      const sum = top * (left * load<f32>(upper + p) + right * load<f32>(upper + q)) + bottom * (left * load<f32>(lower + p) + right * load<f32>(lower + q));
+      store<f32>(o, load<f32>(o) + sum);
     }
   }
 }

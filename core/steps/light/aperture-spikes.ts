@@ -1,7 +1,5 @@
 import { convolve, keptSpectrum, squareSpectrum } from '../../kernels/fourier';
-import { pickChannels } from '../../kernels/join';
 import { aperturePlanes } from '../../optics/aperture';
-import type { Picture } from '../../picture/picture';
 import { defineStep } from '../define';
 import { angle, number, seed } from '../numbers';
 import { addsNothing, keep, keepSlots, lay, lightStep } from './lay';
@@ -50,25 +48,10 @@ export const apertureSpikes = defineStep({
       const { width, height } = picture;
       const radius = Math.max(4, Math.round(v.size));
       const of = JSON.stringify([v.blades, v.turn, v.curvature, v.dirt, v.seed, radius, width, height]);
-      let planes: Float32Array[] | undefined;
-      const spread = (c: 0 | 1 | 2) => {
-        const spectrum = keptSpectrum(desk.machine, `${of}${c}`, () => {
-          planes ??= aperturePlanes(desk, v, radius);
-          return squareSpectrum(desk, planes[c], width, height);
-        });
-        desk.machine.checkpoint();
-        return convolve(desk, taken, spectrum);
-      };
-      const drop = (...pictures: Picture[]) => {
-        for (const p of pictures) desk.drop(p);
-      };
-      const [red, green] = [spread(0), spread(1)];
-      const two = pickChannels(desk, red, green, ['red', 'other-green', 'zero', 'zero']);
-      drop(red, green);
-      const blue = spread(2);
-      const all = pickChannels(desk, two, blue, ['red', 'green', 'other-blue', 'zero']);
-      drop(two, blue);
-      return all;
+      const spectrum = keptSpectrum(desk.machine, of, () =>
+        squareSpectrum(desk, aperturePlanes(desk, v, radius), width, height),
+      );
+      return convolve(desk, taken, spectrum);
     });
   },
 });

@@ -1,8 +1,6 @@
 import { frameOf } from '../../kernels/desk';
-import { convolveWith } from '../../kernels/fourier';
-import { pickChannels } from '../../kernels/join';
-import { plus, tinted } from '../../kernels/point';
-import { resample, shrink } from '../../kernels/sample';
+import { convolve, keptSpectrum, squareSpectrum } from '../../kernels/fourier';
+import { addThrown, resample, shrink } from '../../kernels/sample';
 import { aperturePlane } from '../../optics/aperture';
 import type { Picture } from '../../picture/picture';
 import { defineStep, type NumberSpec, type Rgb, type RowsSpec } from '../define';
@@ -120,7 +118,7 @@ export const lensReflections = defineStep({
       const scale = Math.min(1, working / frame.width);
       const small = scale < 1 ? shrink(desk, taken, scale) : taken;
       const names = Object.keys(columns) as (keyof Reflection)[];
-      let sum: Picture = desk.blank(small.width, small.height);
+      const sum = desk.blank(small.width, small.height);
       for (const numbers of v.list) {
         desk.machine.checkpoint();
         const r = Object.fromEntries(
@@ -128,10 +126,12 @@ export const lensReflections = defineStep({
         ) as Reflection;
         if (r.gain === 0 || Math.abs(r.scale) < 1e-3) continue;
         const image = shaped(r);
-        const one = thrown(image, r);
-        const next = plus(desk, sum, one);
-        for (const p of [image, one, sum]) desk.drop(p);
-        sum = next;
+        // Each colour is thrown a little differently; a larger image is fainter.
+        const scales = [1 + r.fringe / 2, 1, 1 - r.fringe / 2].map((by) => r.scale * by);
+        const gain = r.gain / Math.max(1, r.scale * r.scale);
+        const gains = [r.red, r.green, r.blue].map((c) => c * gain);
+        addThrown(desk, sum, image, scales as unknown as Rgb, gains as unknown as Rgb);
+        desk.drop(image);
       }
       return small === taken ? sum : enlarged(sum);
 
@@ -139,15 +139,30 @@ export const lensReflections = defineStep({
       function shaped(r: Reflection): Picture {
         const radius = Math.max(1, Math.round((r.size * small.width) / Math.max(0.05, Math.abs(r.scale))));
         const side = 2 * Math.min(radius, 240) + 1;
-        const kernel = desk.picture(side, side, 1);
         // Made smaller, its edge must still be wider than a pixel.
-        const edge = 2.5 / Math.min(1, Math.abs(r.scale)) / radius;
-        const open = aperturePlane({ ...v, dirt: 0, seed: 0 }, side, Math.max(r.soft, edge));
-        const area = open.reduce((a, b) => a + b, 0) || 1;
-        for (let i = 0; i < open.length; i++) kernel.data[i] = open[i] / area;
-        const image = convolveWith(desk, small, kernel);
-        desk.drop(kernel);
-        return image;
+        const edge = Math.max(r.soft, 2.5 / Math.min(1, Math.abs(r.scale)) / radius);
+        const { blades, turn, curvature } = v;
+        const key = JSON.stringify([
+          'opening',
+          blades,
+          turn,
+          curvature,
+          side,
+          edge,
+          small.width,
+          small.height,
+        ]);
+        const spectrum = keptSpectrum(desk.machine, key, () => {
+          const open = aperturePlane({ blades, turn, curvature, dirt: 0, seed: 0 }, side, edge);
+          const area = open.reduce((a, b) => a + b, 0) || 1;
+          return squareSpectrum(
+            desk,
+            open.map((o) => o / area),
+            small.width,
+            small.height,
+          );
+        });
+        return convolve(desk, small, spectrum);
       }
 
       /** As large as the frame, its middle in the middle. */
@@ -156,27 +171,6 @@ export const lensReflections = defineStep({
         const [kx, ky] = [from.width / width, from.height / height];
         const m = { a: kx, b: 0, c: (kx - 1) / 2, d: 0, e: ky, f: (ky - 1) / 2 };
         return resample(desk, from, width, height, m, 'bilinear');
-      }
-
-      /** Mirrored and scaled about the middle, each colour a little differently; a larger image is fainter. */
-      function thrown(image: Picture, r: Reflection): Picture {
-        const { width, height } = image;
-        const [cx, cy] = [(width - 1) / 2, (height - 1) / 2];
-        const at = (by: number) => {
-          // What is seen at p comes from (p − c)/scale + c.
-          const k = 1 / (r.scale * by);
-          const m = { a: k, b: 0, c: cx - k * cx, d: 0, e: k, f: cy - k * cy };
-          return resample(desk, image, width, height, m, 'bilinear');
-        };
-        const spread = 1 / Math.max(1, r.scale * r.scale);
-        const tint = [r.red, r.green, r.blue].map((c) => c * r.gain * spread) as unknown as Rgb;
-        if (r.fringe === 0) return tinted(desk, at(1), tint);
-        const [red, green, blue] = [at(1 + r.fringe / 2), at(1), at(1 - r.fringe / 2)];
-        const two = pickChannels(desk, red, green, ['red', 'other-green', 'zero', 'zero']);
-        const three = pickChannels(desk, two, blue, ['red', 'green', 'other-blue', 'zero']);
-        const all = tinted(desk, three, tint);
-        for (const p of [red, green, blue, two, three]) desk.drop(p);
-        return all;
       }
     });
   },

@@ -1,6 +1,6 @@
 import { chance } from '../../kernels/chance';
 import { gaussian } from '../../kernels/gaussian';
-import { addStreak, type Tail } from '../../kernels/lines';
+import { drawnOut, type Streak, type Tail } from '../../kernels/lines';
 import type { Rgb } from '../define';
 import { defineStep } from '../define';
 import { angle, number, seed } from '../numbers';
@@ -21,7 +21,7 @@ type Values = {
 };
 
 /** The rays as streaks: an angle, the ray that goes that way, and the one that goes against it. Their gains sum to 1. */
-export function streaksOf(v: Values): { angle: number; forth: Tail; back: Tail }[] {
+export function streaksOf(v: Values): Streak[] {
   const rays = Array.from({ length: v.rays }, (_, i) => {
     const size = 1 - v.uneven * chance(v.seed, i);
     const length = v.length * size;
@@ -107,12 +107,7 @@ export const spikes = defineStep({
   run(desk, picture, slots, v) {
     return lightStep(desk, picture, slots, v, v.tint, (taken) => {
       const source = v.width > 0 ? gaussian(desk, taken, v.width) : taken;
-      const out = desk.blank(picture.width, picture.height);
-      for (const { angle, forth, back } of streaksOf(v)) {
-        desk.machine.checkpoint();
-        addStreak(desk, out, source, angle, forth, back);
-      }
-      return out;
+      return drawnOut(desk, source, streaksOf(v));
     });
   },
 });
