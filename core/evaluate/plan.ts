@@ -42,6 +42,8 @@ export type Node = { key: string; strand: string } & (
       /** The same place on other frames. */
       around: string[];
       region?: Region;
+      /** For a step that goes by it. */
+      frame?: number;
       /** Whose file tells where the camera stands, where the step asks for that. */
       camera?: { media: string; frame: number };
     }
@@ -212,8 +214,9 @@ export function planOf(request: Request, identity: (media: string, frame: number
     );
     const camera = spec.camera?.(values as never) ? cameraOf(strand, on.frame) : undefined;
     const told = camera && identity(camera.media, camera.frame);
+    const frame = spec.moves?.(values as never) ? on.frame : undefined;
     const key = add({
-      key: contentKey('step', spec.id, spec.version, used, input, slots, around, region, told),
+      key: contentKey('step', spec.id, spec.version, used, input, slots, around, region, told, frame),
       type: 'step',
       strand: strand.id,
       stepId: step.id,
@@ -223,6 +226,7 @@ export function planOf(request: Request, identity: (media: string, frame: number
       slots,
       around,
       region,
+      frame,
       camera,
     });
     return on.region ? cutTo(strand.id, key, on.region, region) : key;

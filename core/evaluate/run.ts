@@ -140,7 +140,7 @@ async function prepare(
       const around = node.around.map(input);
       for (const other of around) sameSize(other, picture, `Another frame of ${node.spec.name}`, node.strand);
       const values = node.camera ? await withCamera(node.values, node.camera, source) : node.values;
-      return (desk) => node.spec.run(desk, picture, slots, values as never, around);
+      return (desk) => node.spec.run(desk, picture, slots, values as never, around, node.frame);
     }
   }
 }

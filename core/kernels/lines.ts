@@ -129,7 +129,10 @@ export function blurAlong(desk: Desk, from: Picture, angle: number, sigma: numbe
 export type Gathered = {
   /** Falloff of the weights (1 − t)^falloff from the pixel, t = 0, to the far end of its way, t = 1; from 0 to 2. */
   falloff: number;
-  /** Gain of the light by the angle in which it goes, in turns from +x counter-clockwise; 1 if there is none. */
+  /**
+   * Gain of the light by the angle in which it goes, in turns from +x counter-clockwise; of a far sun's, by how far beside the picture's middle
+   * it goes, in pictures' widths. 1 if there is none.
+   */
   byAngle?(turns: number): number;
   /**
    * Its alpha stands in the way of the light: behind it is shadow. The way is then the whole one, its weights thinned by distance so that
@@ -167,7 +170,7 @@ export function gatherLight(desk: Desk, from: Picture, o: Gathered): Picture {
   const out = desk.blank(from.width, from.height);
   const weights = powersOf(o.falloff);
   if ('centre' in o) radial(desk, out, from, o.centre, filterOf(o, weights), o.byAngle);
-  else alongAngle(desk, out, from, o.angle, true, (step) => filterOf(o, weights, step));
+  else alongAngle(desk, out, from, o.angle, true, (step) => filterOf(o, weights, step), o.byAngle);
   return out;
 }
 
@@ -203,12 +206,18 @@ function alongAngle(
   angle: number,
   oneWay: boolean,
   filter: (step: number) => Filter,
+  gain?: (beside: number) => number,
 ) {
   const { width, height } = from;
   const back = oneWay && parallels(angle, width, height).major < 0;
   const { swap, major, n, slope, least, lines } = parallels(angle, width, height, back);
   const table = new Float32Array(lines * 3);
-  for (let k = 0; k < lines; k++) table.set([slope, k + least, 1], k * 3);
+  // Where a line through the picture's middle begins.
+  const middle = (swap ? width - 1 : height - 1) / 2 - (slope * (n - 1)) / 2;
+  for (let k = 0; k < lines; k++) {
+    const beside = ((k + least - middle) * Math.abs(major)) / width;
+    table.set([slope, k + least, gain?.(beside) ?? 1], k * 3);
+  }
   const axes = { swap, back, first: back ? n - 1 : 0, x0: 0 };
   const held = carried(desk, from, { lines, n, table }, axes, filter(Math.abs(major)));
   // Seen from the first pixel the light meets.

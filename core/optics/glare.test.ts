@@ -1,5 +1,6 @@
 import { describe, expect, test } from 'vitest';
-import { glareAt, glarePlane, hemisphere, pointSpread, totalGlare } from './glare';
+import { airy, besselJ1, filmLaws } from './film';
+import { glareAt, glarePlanes, hemisphere, pointSpread, totalGlare } from './glare';
 
 describe('the glare of the eye', () => {
   test('is about 10/θ³ + 5/θ²·(1 + (age/62.5)⁴) between 1° and 10°, within 30 % (CIE 146:2002, small angles)', () => {
@@ -30,12 +31,46 @@ describe('the glare of the eye', () => {
   test('as a plane sums to 1, is the same all around, and falls as the function does', () => {
     const glare = { model: 'cie', age: 35, pigment: 0.5 } as const;
     const [radius, perPixel] = [60, Math.tan(Math.PI / 7) / 480];
-    const plane = glarePlane(glare, radius, perPixel, 0.5);
+    const [plane] = glarePlanes([(theta) => glareAt(theta, glare)], radius, perPixel, 0.5);
     const at = (x: number, y: number) => plane[(y + radius) * (2 * radius + 1) + x + radius];
     expect(plane.reduce((a, b) => a + b, 0)).toBeCloseTo(1, 5);
     expect(at(0, 0)).toBeLessThan(at(1, 0) * 4);
     expect(Math.abs(at(30, 0) / at(18, 24) - 1)).toBeLessThan(0.03);
     const angle = (r: number) => (Math.atan(r * perPixel) * 180) / Math.PI;
     expect(at(10, 0) / at(30, 0)).toBeCloseTo(glareAt(angle(10), glare) / glareAt(angle(30), glare), 1);
+  });
+});
+
+describe('a film of grains', () => {
+  test('J₁ has the values of Abramowitz & Stegun’s table 9.1', () => {
+    for (const [x, value] of [
+      [0, 0],
+      [0.5, 0.2422684577],
+      [1, 0.4400505857],
+      [2, 0.5767248078],
+      [3.8317059702, 0],
+      [5, -0.3275791376],
+      [10, 0.0434727462],
+      [40, 0.1260383184],
+    ])
+      expect(Math.abs(besselJ1(x) - value)).toBeLessThan(1e-7);
+  });
+  test('Airy’s rings: dark at 1.220 and 2.233 π, the first bright one at 1.635 π of 0.0175 (Born & Wolf, table 8.2)', () => {
+    expect(airy(1.22 * Math.PI)).toBeLessThan(1e-5);
+    expect(airy(2.233 * Math.PI)).toBeLessThan(1e-6);
+    expect(Math.abs(airy(1.635 * Math.PI) - 0.0175)).toBeLessThan(5e-5);
+  });
+  test('grains of one size leave a dark ring in green at sin θ = 1.22 λ/d, and red reaches further than blue', () => {
+    const [red, green, blue] = filmLaws({ grain: 20, variety: 0 }, 12);
+    const ring = (law: (theta: number) => number) => {
+      const angles = Array.from({ length: 200 }, (_, i) => 0.8 + i * 0.01);
+      return angles.reduce((a, b) => (law(b) < law(a) ? b : a));
+    };
+    expect(Math.abs(ring(green) - (Math.asin((1.22 * 0.545) / 20) * 180) / Math.PI)).toBeLessThan(0.12);
+    expect(ring(red)).toBeGreaterThan(ring(green));
+    expect(ring(green)).toBeGreaterThan(ring(blue));
+    // Different sizes wash it out.
+    const [, even] = filmLaws({ grain: 20, variety: 0.4 }, 12);
+    expect(even(ring(green)) / even(0)).toBeGreaterThan((green(ring(green)) / green(0)) * 3);
   });
 });

@@ -79,20 +79,33 @@ function meanOver(x: number, y: number, n: number, of: (distance: number) => num
 
 /**
  * What a pixel's light puts onto those around it, and onto the rest of itself past `core` pixels from its middle: a plane of 2 radius + 1
- * pixels a side, its sum 1; the edge is faded so that it is not seen. `perPixel` is the tangent of a pixel's angle at the middle of the picture.
+ * pixels a side for each of `laws` (of light by the angle in degrees); their mean has the sum 1; the edge is faded so that it is not seen.
+ * `perPixel` is the tangent of a pixel's angle at the middle of the picture.
  */
-export function glarePlane(glare: Glare, radius: number, perPixel: number, core: number): Float32Array {
+export function glarePlanes(
+  laws: readonly ((theta: number) => number)[],
+  radius: number,
+  perPixel: number,
+  core: number,
+): Float32Array[] {
+  const planes = laws.map((law) => glarePlane(law, radius, perPixel, core));
+  let all = 0;
+  for (const plane of planes) for (const value of plane) all += value;
+  for (const plane of planes) for (let i = 0; i < plane.length; i++) plane[i] /= all / planes.length;
+  return planes;
+}
+
+function glarePlane(law: (theta: number) => number, radius: number, perPixel: number, core: number) {
   const side = 2 * radius + 1;
   const plane = new Float32Array(side * side);
   const at = (r: number) => {
     const tangent = r * perPixel;
     const cos = 1 / root(1 + tangent * tangent);
     // A pixel further out is seen under less of an angle.
-    return glareAt(arctan(tangent) * degree, glare) * cos * cos * cos;
+    return law(arctan(tangent) * degree) * cos * cos * cos;
   };
   // By the distance in eighths of a pixel: it is the same all around.
   const byDistance = Float64Array.from({ length: radius * 8 + 16 }, (_, i) => at(i / 8));
-  let sum = 0;
   for (let y = -radius; y <= radius; y++) {
     for (let x = -radius; x <= radius; x++) {
       const r = root(x * x + y * y);
@@ -105,9 +118,7 @@ export function glarePlane(glare: Glare, radius: number, perPixel: number, core:
       const t = r / radius;
       value *= t < 0.7 ? 1 : 1 - square((t - 0.7) / 0.3) * (3 - 2 * ((t - 0.7) / 0.3));
       plane[(y + radius) * side + x + radius] = value;
-      sum += value;
     }
   }
-  for (let i = 0; i < plane.length; i++) plane[i] /= sum;
   return plane;
 }

@@ -121,6 +121,8 @@ export type StepSpec<V extends ValueSpecs = ValueSpecs, S extends SlotSpecs = Sl
   camera?(values: ValuesOf<V>): boolean;
   /** Other frames that it looks at, from the one asked for. */
   frames?(values: ValuesOf<V>): number[];
+  /** True where its result goes by the number of the frame too. */
+  moves?(values: ValuesOf<V>): boolean;
   /** Stands anywhere in the order of a camera: its stage says only where it is listed. */
   anywhere?: true;
   /** What the band Take asks, where it is not light that is taken. */
@@ -133,7 +135,7 @@ export type StepSpec<V extends ValueSpecs = ValueSpecs, S extends SlotSpecs = Sl
   reach(values: ValuesOf<V>): number;
   /**
    * The result is a picture of the desk's; everything else taken there goes back by itself. `around` are the pictures of
-   * the other frames, in the order of `frames`.
+   * the other frames, in the order of `frames`; `frame` is the frame's number, 0 for a step that does not move.
    */
   run(
     desk: Desk,
@@ -141,6 +143,7 @@ export type StepSpec<V extends ValueSpecs = ValueSpecs, S extends SlotSpecs = Sl
     slots: { [K in keyof S]?: Picture },
     values: ValuesOf<V>,
     around?: readonly Picture[],
+    frame?: number,
   ): Picture;
 };
 

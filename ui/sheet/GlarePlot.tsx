@@ -1,13 +1,20 @@
 import { useMemo } from 'react';
+import { filmLaws } from '@/core/optics/film';
 import { type GlareModel, glareAt } from '@/core/optics/glare';
 import type { Value } from '@/core/steps/define';
 import { axis, Chart } from '../parts/Chart';
 
 /** How much light lands how far from its source, both by powers of ten. */
 export function GlarePlot({ values }: { values: Record<string, Value> }) {
-  const { model, age, pigment } = values as { model: GlareModel; age: number; pigment: number };
+  const { model, age, pigment, grain, variety } = values as Record<string, number> & { model: string };
   const option = useMemo(() => {
     const angles = Array.from({ length: 80 }, (_, i) => 0.02 * 1500 ** (i / 79));
+    const film = model === 'film';
+    const laws = film
+      ? filmLaws({ grain, variety }, 30)
+      : [(theta: number) => glareAt(theta, { model: model as GlareModel, age, pigment })];
+    // A film's light has no unit of its own: its green is 1 in the middle.
+    const unit = film ? laws[1](0) : 1;
     const label = { ...axis.axisLabel, formatter: (v: number) => `${v}°` };
     return {
       animation: false,
@@ -19,16 +26,14 @@ export function GlarePlot({ values }: { values: Record<string, Value> }) {
         axisLabel: { ...axis.axisLabel, formatter: (v: number) => `1e${Math.round(Math.log10(v))}` },
         splitNumber: 3,
       },
-      series: [
-        {
-          type: 'line',
-          symbol: 'none',
-          data: angles.map((a) => [a, glareAt(a, { model, age, pigment })]),
-          lineStyle: { width: 1.5, color: '#f2b45f' },
-        },
-      ],
+      series: laws.map((law, i) => ({
+        type: 'line',
+        symbol: 'none',
+        data: angles.map((a) => [a, Math.max(1e-6, law(a) / unit)]),
+        lineStyle: { width: 1.5, color: film ? ['#e8776a', '#8fc27b', '#7ba4e0'][i] : '#f2b45f' },
+      })),
     };
-  }, [model, age, pigment]);
+  }, [model, age, pigment, grain, variety]);
   return (
     <figure className="m-0" title="Light per steradian by the angle from its source.">
       <Chart option={option} className="h-24 w-full" />

@@ -1,7 +1,8 @@
 import { frameOf } from '../../kernels/desk';
-import { cosTurns, sinTurns } from '../../kernels/elementary';
+import { arctan, cosTurns, sinTurns } from '../../kernels/elementary';
 import { convolve, keptSpectrum, squareSpectrum } from '../../kernels/fourier';
-import { glareModels, glarePlane } from '../../optics/glare';
+import { filmLaws } from '../../optics/film';
+import { type GlareModel, glareAt, glareModels, glarePlanes } from '../../optics/glare';
 import { defineStep } from '../define';
 import { number } from '../numbers';
 import { addsNothing, keep, keepSlots, lay, lightStep } from './lay';
@@ -16,8 +17,8 @@ export const glare = defineStep({
   id: 'glare',
   name: 'Glare',
   stage: 'light',
-  says: 'Bloom as the eye has it: light scattered by measured laws over the camera’s view.',
-  version: 1,
+  says: 'Bloom as the eye or a dusty pane has it: light scattered by known laws over the camera’s view.',
+  version: 2,
   slots: { ...takeSlots, ...keepSlots },
   values: {
     ...take,
@@ -27,8 +28,8 @@ export const glare = defineStep({
       type: 'choice',
       band: 'spread',
       name: 'By',
-      says: 'Which published law: by the age of the observer, or for three states of adaptation.',
-      options: glareModels,
+      says: 'Which published law: by the age of the observer, for three states of adaptation, or of a film on the glass.',
+      options: { ...glareModels, film: 'A film of dust on the glass' },
       default: 'cie',
     },
     age: number('ratio', 'spread', 'Age', 'Of the observer, in years: older eyes scatter more.', 35, {
@@ -43,6 +44,32 @@ export const glare = defineStep({
       soft: [0, 1],
       onlyIf: ['model', 'cie'],
     }),
+    grain: number(
+      'ratio',
+      'spread',
+      'Grain',
+      'Of the film, in thousandths of a millimetre: finer ones glow wider.',
+      14,
+      {
+        from: 2,
+        to: 100,
+        soft: [4, 60],
+        onlyIf: ['model', 'film'],
+      },
+    ),
+    variety: number(
+      'ratio',
+      'spread',
+      'Variety',
+      'Of the grains’ sizes: the more alike they are, the clearer the rings.',
+      0.12,
+      {
+        from: 0,
+        to: 0.45,
+        soft: [0, 0.45],
+        onlyIf: ['model', 'film'],
+      },
+    ),
     view: number(
       'degrees',
       'spread',
@@ -71,10 +98,30 @@ export const glare = defineStep({
       const frame = frameOf(desk, picture);
       const radius = Math.max(4, Math.round(frame.width * reachShare));
       const tangent = sinTurns(v.view / 720) / cosTurns(v.view / 720);
-      const key = JSON.stringify([v.model, v.age, v.pigment, v.view, radius, width, height]);
+      const key = JSON.stringify([
+        v.model,
+        v.age,
+        v.pigment,
+        v.grain,
+        v.variety,
+        v.view,
+        radius,
+        width,
+        height,
+      ]);
       const spectrum = keptSpectrum(desk.machine, key, () => {
         const perPixel = (2 * tangent) / frame.width;
-        return squareSpectrum(desk, glarePlane(v, radius, perPixel, frame.width * coreShare), width, height);
+        const furthest = (arctan(radius * perPixel) * 180) / Math.PI;
+        const laws =
+          v.model === 'film'
+            ? filmLaws(v, furthest)
+            : [(theta: number) => glareAt(theta, { ...v, model: v.model as GlareModel })];
+        return squareSpectrum(
+          desk,
+          glarePlanes(laws, radius, perPixel, frame.width * coreShare),
+          width,
+          height,
+        );
       });
       return convolve(desk, taken, spectrum);
     });

@@ -1,8 +1,9 @@
 import { luminance } from '../../colour/luminance';
 import { chance } from '../../kernels/chance';
 import { type Desk, frameOf } from '../../kernels/desk';
+import { band } from '../../kernels/key';
 import { gatherLight } from '../../kernels/lines';
-import { withAlpha } from '../../kernels/plane';
+import { combine, withAlpha } from '../../kernels/plane';
 import { lightStrength } from '../../kernels/point';
 import type { Picture } from '../../picture/picture';
 import { defineStep } from '../define';
@@ -31,18 +32,29 @@ export function brightest({ width, height, data }: Picture): [number, number] {
   return sum > 0 ? [sx / sum, sy / sum] : [(width - 1) / 2, (height - 1) / 2];
 }
 
-/** Gains of beams around a circle: smooth noise, from 1 − depth to 1; `size` is how many beams there are. */
-export function beams(depth: number, count: number, turn: number, seed: number) {
-  const n = Math.max(1, Math.round(count));
+type Beams = { breaks: number; beams: number; turn: number; drift: number; change: number };
+
+/**
+ * Gains of beams, from 1 − `breaks` to 1, by the turn they go out at: noise, smooth from beam to beam and from frame to frame. `drift` turns
+ * them by so many degrees a frame; `change` is how many times a frame each takes another gain.
+ */
+export function beamGains(v: Beams, seed: number, frame: number) {
+  const n = Math.max(1, Math.round(v.beams));
+  const when = frame * v.change;
+  const [before, t] = [Math.floor(when), smooth(when - Math.floor(when))];
+  const at = (i: number, k: number) => chance(seed + 7919 * k, i % n);
+  const value = (i: number) => (t === 0 ? at(i, before) : at(i, before) * (1 - t) + at(i, before + 1) * t);
+  const gains = Array.from({ length: n }, (_, i) => 1 - v.breaks * value(i));
   return (turns: number) => {
-    const place = ((((turns - turn / 360) % 1) + 1) % 1) * n;
-    const i = Math.floor(place);
-    const t = place - i;
-    const smooth = t * t * (3 - 2 * t);
-    const value = chance(seed, i % n) * (1 - smooth) + chance(seed, (i + 1) % n) * smooth;
-    return 1 - depth * value;
+    const place = turns - (v.turn + v.drift * frame) / 360;
+    const beam = (place - Math.floor(place)) * n;
+    const i = Math.min(n - 1, Math.floor(beam));
+    const f = smooth(beam - i);
+    return gains[i] * (1 - f) + gains[(i + 1) % n] * f;
   };
 }
+
+const smooth = (t: number) => t * t * (3 - 2 * t);
 
 function centreOf(desk: Desk, picture: Picture, x: number, y: number): [number, number] {
   const frame = frameOf(desk, picture);
@@ -54,7 +66,7 @@ export const lightRays = defineStep({
   name: 'Light rays',
   stage: 'light',
   says: 'Shafts of light that go out from a place, or come from a far sun.',
-  version: 1,
+  version: 2,
   slots: {
     ...takeSlots,
     blocks: {
@@ -62,6 +74,12 @@ export const lightRays = defineStep({
       band: 'spread',
       name: 'Blocked by',
       says: 'The matte at which rays stop: behind it is shadow.',
+    },
+    depth: {
+      kind: 'data',
+      band: 'spread',
+      name: 'Depth',
+      says: 'The depth pass: what is nearer than the light stops its rays.',
     },
     ...keepSlots,
   },
@@ -123,16 +141,36 @@ export const lightRays = defineStep({
       to: 10,
       soft: [0.2, 4],
     },
-    breaks: share('Broken up', 'How much darker some beams are than others.', 0),
-    beams: { ...share('Beams', 'How many beams go around.', 60, 2000), from: 1, soft: [8, 200] },
-    turn: number(
-      'degrees',
+    distance: number(
+      'scene',
       'spread',
-      'Beam turn',
-      'Turns the beams about the centre: move it over time and they drift.',
+      'Light’s distance',
+      'Depth of what shines: all nearer than that stops its rays.',
       0,
-      { from: -36000, to: 36000, soft: [-180, 180] },
+      {
+        from: 0,
+        to: 1e6,
+        soft: [0, 100],
+        at0: 'the sky',
+      },
     ),
+    breaks: share('Broken up', 'How much darker some beams are than others.', 0),
+    beams: {
+      ...share('Beams', 'How many go around, or across the picture.', 60, 2000),
+      from: 1,
+      soft: [8, 200],
+    },
+    turn: angle('spread', 'Beam turn', 'Turns the beams about the centre.', 0, { soft: [-180, 180] }),
+    drift: number('degrees', 'spread', 'Drift', 'How far the beams go on from frame to frame.', 0, {
+      from: -90,
+      to: 90,
+      soft: [-2, 2],
+    }),
+    change: number('ratio', 'spread', 'Change', 'How often a frame each beam takes another brightness.', 0, {
+      from: 0,
+      to: 1,
+      soft: [0, 0.25],
+    }),
     tint,
     ...keep,
     ...lay,
@@ -140,25 +178,48 @@ export const lightRays = defineStep({
   },
   telling: 'length',
   neutral: addsNothing,
+  moves: (v) => v.breaks > 0 && (v.drift !== 0 || v.change > 0),
   // Rays cross the whole picture.
   reach: () => Number.POSITIVE_INFINITY,
-  run(desk, picture, slots, v) {
+  run(desk, picture, slots, v, _around, frame = 0) {
     return lightStep(desk, picture, slots, v, v.tint, (taken) => {
       const { falloff } = v;
+      const byAngle = v.breaks > 0 ? beamGains(v, 7, frame) : undefined;
       const way =
         v.from === 'direction'
-          ? ({ angle: v.angle, length: v.reach, falloff } as const)
+          ? ({ angle: v.angle, length: v.reach, falloff, byAngle } as const)
           : ({
               centre:
                 v.from === 'brightest' ? brightest(taken) : centreOf(desk, picture, v.centreX, v.centreY),
               length: v.length,
               falloff,
-              ...(v.breaks > 0 ? { byAngle: beams(v.breaks, v.beams, v.turn, 7) } : {}),
+              byAngle,
             } as const);
-      const { blocks } = slots;
+      const blocks = standsInTheWay(desk, slots, v.distance);
       // What stands in the way goes along as the light's alpha.
       const source = blocks ? withAlpha(desk, taken, blocks) : taken;
       return lightStrength(desk, gatherLight(desk, source, { ...way, blocked: blocks !== undefined }), v);
     });
   },
 });
+
+/** The matte of what stops rays: the one given, and all that is nearer than the light; beyond everything there is, where that is 0. */
+function standsInTheWay(
+  desk: Desk,
+  { blocks, depth }: { blocks?: Picture; depth?: Picture },
+  distance: number,
+): Picture | undefined {
+  if (!depth) return blocks;
+  const high = distance > 0 ? distance : sky;
+  // A light's own surface does not stop it.
+  const nearer = band(desk, depth, 'red', {
+    low: -sky,
+    lowSoft: 0,
+    high: high * 0.98,
+    highSoft: high * 0.02,
+  });
+  return blocks ? combine(desk, blocks, nearer, 'union') : nearer;
+}
+
+/** Depths from here on are the sky. */
+const sky = 1e6;

@@ -6,7 +6,7 @@ import { shrink } from '../../kernels/sample';
 import type { Picture } from '../../picture/picture';
 import { defaultsOf, type StepSpec, type Values } from '../define';
 import { steps } from '../registry';
-import { beams, brightest } from './light-rays';
+import { beamGains, brightest } from './light-rays';
 import { streaksOf } from './spikes';
 
 afterEach(() => {
@@ -178,14 +178,59 @@ describe('light rays', () => {
     expect(y).toBeCloseTo(20, 0);
     expect(brightest(pictureOf(9, 5, () => 0))).toEqual([4, 2]);
   });
+  const beams = { breaks: 0.8, beams: 40, turn: 0, drift: 0, change: 0 };
   test('beams are smooth around the circle, dim by their depth, and turn', () => {
-    const gain = beams(0.8, 40, 0, 3);
+    const gain = beamGains(beams, 3, 0);
     for (let k = 0; k < 400; k++) {
       const g = gain(k / 400);
       expect(g).toBeGreaterThanOrEqual(0.2 - 1e-9);
       expect(g).toBeLessThanOrEqual(1);
       expect(Math.abs(gain((k + 1) / 400) - g)).toBeLessThan(0.2);
     }
-    expect(beams(0.8, 40, 36, 3)(0.3)).toBeCloseTo(gain(0.2), 6);
+    expect(beamGains({ ...beams, turn: 36 }, 3, 0)(0.3)).toBeCloseTo(gain(0.2), 6);
+    // Nine degrees a frame: after four frames the same.
+    expect(beamGains({ ...beams, drift: 9 }, 3, 4)(0.3)).toBeCloseTo(gain(0.2), 6);
+  });
+  test('beams change without a jump from frame to frame', () => {
+    const moving = { ...beams, change: 0.1 };
+    let most = 0;
+    for (let frame = 0; frame < 40; frame++) {
+      const [one, two] = [beamGains(moving, 3, frame), beamGains(moving, 3, frame + 1)];
+      for (let k = 0; k < 40; k++) most = Math.max(most, Math.abs(one(k / 40) - two(k / 40)));
+    }
+    expect(most).toBeLessThan(0.16);
+    expect(most).toBeGreaterThan(0.05);
+    const [first, later] = [beamGains(moving, 3, 0), beamGains(moving, 3, 10)];
+    expect(
+      Array.from({ length: 40 }, (_, k) => Math.abs(first(k / 40) - later(k / 40))).some((d) => d > 0.3),
+    ).toBe(true);
+  });
+
+  const spec = steps.find((s) => s.id === 'light-rays')!;
+  const far = { ...alone, from: 'direction', angle: 0, reach: 400 };
+  test('a far sun’s beams lie side by side', () => {
+    const wall = pictureOf(60, 90, (i) => ((i & 3) < 3 && (i >> 2) % 60 === 5 ? 10 : 0));
+    const out = run(spec, wall, { ...far, breaks: 1, beams: 8 });
+    const column = Array.from({ length: 90 }, (_, y) => out.data[(y * 60 + 40) * 4]);
+    expect(Math.max(...column) / Math.max(1e-6, Math.min(...column))).toBeGreaterThan(2);
+    for (let y = 1; y < 90; y++)
+      expect(Math.abs(column[y] - column[y - 1])).toBeLessThan(0.45 * Math.max(...column));
+  });
+  test('rays stop at what is nearer than their light, not at the sky nor at what lies behind', () => {
+    const source = point(80, 21, 5, 10, 100);
+    const depthOf = (there: number) =>
+      pictureOf(80, 21, (i) => {
+        const x = (i >> 2) % 80;
+        return x === 5 ? 20 : x === 30 ? there : Number.POSITIVE_INFINITY;
+      });
+    const at = (there: number, distance: number) =>
+      spec.run(desk, source, { depth: depthOf(there) }, valuesOf(spec, { ...far, distance })).data[
+        (10 * 80 + 60) * 4
+      ];
+    expect(at(5, 20)).toBe(0);
+    expect(at(50, 20)).toBeGreaterThan(0);
+    // A light in the sky is behind everything.
+    expect(at(50, 0)).toBe(0);
+    expect(at(Number.POSITIVE_INFINITY, 0)).toBe(at(50, 20));
   });
 });
