@@ -28,12 +28,13 @@ export type ColourRange = { samples: readonly Rgb[]; near: number; soft: number;
 
 /**
  * 1 where the colour, not multiplied by alpha, lies within `near` of a sample in OKLab (lightness weighted), falling to 0 over
- * `soft` beyond; times alpha. Nothing where alpha is 0.
+ * `soft` beyond; times alpha, unless it is to be `whole`. Nothing where alpha is 0.
  */
 export function colourKey(
   desk: Desk,
   from: Picture,
   { samples, near, soft, lightness }: ColourRange,
+  whole = false,
 ): Picture {
   const out = planeLike(desk, from);
   // The lightness of the samples carries its weight already.
@@ -43,7 +44,7 @@ export function colourKey(
       return [l * lightness, a, b, 0];
     }),
   );
-  const args = [table, samples.length, near, soft, lightness];
+  const args = [table, samples.length, near, soft, lightness, whole ? 1 : 0];
   desk.machine.run('colourKey', from.width * from.height, pixelPiece, out.at, from.at, ...args);
   desk.drop(table);
   return out;

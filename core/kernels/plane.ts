@@ -16,6 +16,10 @@ export const planeLike = (desk: Desk, p: Picture) => desk.picture(p.width, p.hei
 export const colourWhere = (desk: Desk, matte: Picture, [r, g, b]: readonly number[]) =>
   onPixels(desk, 'ofPlane', desk.picture(matte.width, matte.height), matte.at, r, g, b, 1, 0);
 
+/** Light of one colour, as bright as a matte says, without alpha. */
+export const lightWhere = (desk: Desk, matte: Picture, [r, g, b]: readonly number[]) =>
+  onPixels(desk, 'ofPlane', desk.picture(matte.width, matte.height), matte.at, r, g, b, 0, 0);
+
 /** A matte as an opaque grey picture, to be looked at; a picture as it is. */
 export const toLookAt = (desk: Desk, p: Picture) =>
   p.channels === 4 ? p : onPixels(desk, 'ofPlane', desk.picture(p.width, p.height), p.at, 1, 1, 1, 0, 1);
@@ -68,10 +72,11 @@ export const combineModes = {
   multiply: 'Product',
   subtract: 'Without the other',
   either: 'Just one of both',
+  less: 'Difference',
 } as const;
 export type CombineMode = keyof typeof combineModes;
 
-/** Union max(a, b), intersection min(a, b), product a·b, difference min(a, 1 − b), and the union of both differences. */
+/** Union max(a, b), intersection min(a, b), product a·b, without the other min(a, 1 − b), the union of both of those, and the difference max(0, a − b). */
 export const combine = (desk: Desk, a: Picture, b: Picture, mode: CombineMode) =>
   onPixels(desk, 'combine', planeLike(desk, a), a.at, b.at, Object.keys(combineModes).indexOf(mode));
 

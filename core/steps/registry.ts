@@ -14,6 +14,7 @@ import { invert } from './isolate/invert';
 import { luminanceKey } from './isolate/luminance-key';
 import { matteLevels } from './isolate/matte-levels';
 import { steady } from './isolate/steady';
+import { warp } from './lens/warp';
 import { apertureSpikes } from './light/aperture-spikes';
 import { bloom } from './light/bloom';
 import { glare } from './light/glare';
@@ -28,6 +29,11 @@ import { pickChannels } from './prepare/pick-channels';
 import { premultiply } from './prepare/premultiply';
 import { transform } from './prepare/transform';
 import { unpremultiply } from './prepare/unpremultiply';
+import { edgeLight } from './surface/edge-light';
+import { formShade } from './surface/form-shade';
+import { glass } from './surface/glass';
+import { repaint } from './surface/repaint';
+import { warmSpill } from './surface/warm-spill';
 
 /** Every step there is: adding one means adding its file and a line here. */
 export const steps: readonly StepSpec[] = [
@@ -52,6 +58,11 @@ export const steps: readonly StepSpec[] = [
   combine,
   clean,
   steady,
+  repaint,
+  glass,
+  formShade,
+  edgeLight,
+  warmSpill,
   glow,
   bloom,
   glare,
@@ -59,6 +70,7 @@ export const steps: readonly StepSpec[] = [
   apertureSpikes,
   lensReflections,
   lightRays,
+  warp,
   backing,
 ];
 

@@ -65,6 +65,7 @@ function lightInTheHall(): Finish {
     falloff: 1,
     breaks: 0.5,
     beams: 160,
+    change: 0.06,
     amount: 1.6,
     tint: [1, 0.86, 0.62],
   });

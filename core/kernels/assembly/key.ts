@@ -40,9 +40,9 @@ export function bandKey(d: usize, s: usize, c: i32, low: f32, lowSoft: f32, high
   return add(add(mul(x, sp(a)), mul(y, sp(b))), mul(z, sp(c)));
 }
 
-/** See `colourKey`: `samples` are OKLab and a number more each. */
+/** See `colourKey`: `samples` are OKLab and a number more each; with `whole` not times alpha. */
 export function colourKey(
-  d: usize, s: usize, samples: usize, count: i32, near: f32, soft: f32, lightness: f32, lo: i32, hi: i32, scratch: usize,
+  d: usize, s: usize, samples: usize, count: i32, near: f32, soft: f32, lightness: f32, whole: i32, lo: i32, hi: i32, scratch: usize,
 ): void {
   const none = sp(0), one = sp(1), inner = sp(near), scale = sp(soft > 0 ? 1 / soft : 1e9);
   for (let i = lo; i < hi; i += 4) {
@@ -69,7 +69,7 @@ export function colourKey(
     const v = v128.bitselect(one, smooths(sub(one, mul(sub(away, inner), scale))), inside);
     // NaN compares false to itself.
     const sound = v128.and(covered, f32x4.eq(away, away));
-    some(d + <usize>i * 4, v128.and(mul(v, f32x4.pmin(one, alpha)), sound), hi - i);
+    some(d + <usize>i * 4, v128.and(whole ? v : mul(v, f32x4.pmin(one, alpha)), sound), hi - i);
   }
 }
 

@@ -47,7 +47,7 @@ export function combine(d: usize, a: usize, b: usize, mode: i32, lo: i32, hi: i3
   for (let i = lo; i < hi; i++) {
     const x = at(a, i), y = at(b, i);
     const v: f32 =
-      mode == 0 ? max(x, y) : mode == 1 ? min(x, y) : mode == 2 ? x * y : mode == 3 ? min(x, 1 - y) : max(min(x, 1 - y), min(y, 1 - x));
+      mode == 0 ? max(x, y) : mode == 1 ? min(x, y) : mode == 2 ? x * y : mode == 3 ? min(x, 1 - y) : mode == 4 ? max(min(x, 1 - y), min(y, 1 - x)) : max<f32>(0, x - y);
     put(d, i, v);
   }
 }

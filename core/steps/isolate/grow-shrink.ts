@@ -1,16 +1,35 @@
+import type { Desk } from '../../kernels/desk';
+import { colourWhere, combine } from '../../kernels/plane';
+import { matteOf, plus } from '../../kernels/point';
 import { grow, shrinkMatte } from '../../kernels/shape';
-import { defineStep } from '../define';
+import { keptUnder, spreadUnder } from '../../kernels/surface';
+import type { Picture } from '../../picture/picture';
+import { defineStep, type Rgb } from '../define';
 import { kept } from '../kept';
 import { keep, keepSlots } from '../light/lay';
 import { number } from '../numbers';
+
+const moved = (desk: Desk, matte: Picture, by: number) =>
+  by > 0 ? grow(desk, matte, by) : shrinkMatte(desk, matte, -by);
+
+/** A drawing whose shape is larger or smaller: in one colour, or with the colours it has, which grow with it. */
+function drawing(desk: Desk, picture: Picture, by: number, fill: Rgb | undefined): Picture {
+  const alpha = matteOf(desk, picture, 'alpha');
+  const shape = moved(desk, alpha, by);
+  if (fill) return colourWhere(desk, shape, fill);
+  if (by < 0) return keptUnder(desk, picture, shape);
+  // What the shape gains takes the colours nearby; what was there stays.
+  const gained = combine(desk, shape, alpha, 'less');
+  return plus(desk, picture, spreadUnder(desk, picture, gained, by / 2 + 1));
+}
 
 export const growShrink = defineStep({
   id: 'grow-shrink',
   name: 'Grow or shrink',
   stage: 'isolate',
-  says: 'Moves the edge of a matte outwards or inwards by an exact distance.',
-  version: 1,
-  on: ['matte'],
+  says: 'Moves the edge of a matte or of a drawing outwards or inwards by an exact distance.',
+  version: 2,
+  on: ['matte', 'picture'],
   slots: keepSlots,
   values: {
     by: number('px', 'spread', 'By', 'Outwards above 0, inwards below; parts of a pixel count.', 4, {
@@ -18,13 +37,32 @@ export const growShrink = defineStep({
       to: 2048,
       soft: [-40, 40],
     }),
+    colour: {
+      type: 'choice',
+      band: 'spread',
+      name: 'Colours',
+      says: 'A drawing keeps its colours, which grow with it, or is filled with one.',
+      options: { keep: 'Keep', fill: 'Fill with one' },
+      default: 'keep',
+    },
+    fill: {
+      type: 'colour',
+      band: 'spread',
+      name: 'Fill',
+      says: 'The one colour of the drawing.',
+      default: [1, 1, 1],
+      onlyIf: ['colour', 'fill'],
+    },
     ...keep,
   },
   telling: 'by',
-  neutral: (v) => v.by === 0,
-  reach: (v) => Math.abs(v.by) + 2,
-  run(desk, matte, slots, v) {
-    const moved = v.by > 0 ? grow(desk, matte, v.by) : shrinkMatte(desk, matte, -v.by);
-    return kept(desk, matte, moved, slots.where, v.invert);
+  neutral: (v) => v.by === 0 && v.colour === 'keep',
+  reach: (v) => 3 * Math.abs(v.by) + 8,
+  run(desk, strand, slots, v) {
+    const done =
+      strand.channels === 1
+        ? moved(desk, strand, v.by)
+        : drawing(desk, strand, v.by, v.colour === 'fill' ? v.fill : undefined);
+    return kept(desk, strand, done, slots.where, v.invert);
   },
 });

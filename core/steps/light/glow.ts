@@ -1,13 +1,27 @@
+import type { Desk } from '../../kernels/desk';
+import { turnsOf } from '../../kernels/elementary';
 import { blurAlong } from '../../kernels/lines';
-import { inOneColour, weightedSum } from '../../kernels/point';
+import { inOneColour, type TakeOptions, takeLight, weightedSum } from '../../kernels/point';
 import { sumOfGaussians } from '../../kernels/pyramid';
+import type { Picture } from '../../picture/picture';
 import { defineStep } from '../define';
 import { angle, number } from '../numbers';
 import { addsNothing, keep, keepSlots, lay, lightStep } from './lay';
-import { take, takeSlots } from './take';
+import { middleOfLight, take, takeSlots } from './take';
+
+type Threshold = Pick<TakeOptions, 'threshold' | 'knee' | 'limit'>;
 
 /** Each size of a nested glow is two fifths of the one before. */
 const nested = [1, 0.4, 0.16, 0.064, 0.0256];
+
+/** The angle along which the middle of the light moves from the first to the second picture; none where it stands still, or is not there. */
+function movement(desk: Desk, [before, after]: readonly Picture[], v: Threshold): number | undefined {
+  const middle = (p: Picture) => middleOfLight(takeLight(desk, p, { ...v, tint: [1, 1, 1] }));
+  const [from, to] = [middle(before), middle(after)];
+  if (!from || !to) return;
+  const [dx, dy] = [to[0] - from[0], from[1] - to[1]];
+  return dx * dx + dy * dy < 0.25 ? undefined : turnsOf(dx, dy) * 360;
+}
 
 export const glow = defineStep({
   id: 'glow',
@@ -38,8 +52,8 @@ export const glow = defineStep({
       type: 'choice',
       band: 'spread',
       name: 'Spreads',
-      says: 'To all sides, or along the angle.',
-      options: { even: 'Evenly', along: 'Along the angle' },
+      says: 'To all sides, along the angle, or along the way that the light moves from frame to frame.',
+      options: { even: 'Evenly', along: 'Along the angle', moving: 'Along its movement' },
       default: 'even',
     },
     angle: angle('spread', 'Angle', 'Counter-clockwise from the right, for a glow along an angle.', 0, {
@@ -70,8 +84,10 @@ export const glow = defineStep({
   },
   telling: 'size',
   neutral: addsNothing,
-  reach: (v) => 4 * v.size + 2,
-  run(desk, picture, slots, v) {
+  // To know how the light moves the whole of it must be seen.
+  reach: (v) => (v.along === 'moving' ? Number.POSITIVE_INFINITY : 4 * v.size + 2),
+  frames: (v) => (v.along === 'moving' ? [-1, 1] : []),
+  run(desk, picture, slots, v, around = []) {
     const tint = v.colour === 'one' ? ([1, 1, 1] as const) : v.tint;
     return lightStep(desk, picture, slots, v, tint, (taken) => {
       const light = v.colour === 'one' ? inOneColour(desk, taken, v.tint) : taken;
@@ -79,10 +95,16 @@ export const glow = defineStep({
         sigma: v.size * nested[i],
         weight: v.gain / v.sizes,
       }));
-      if (v.along === 'even') return sumOfGaussians(desk, light, parts);
+      const way =
+        v.along === 'moving'
+          ? movement(desk, [...around, picture], v)
+          : v.along === 'along'
+            ? v.angle
+            : undefined;
+      if (way === undefined) return sumOfGaussians(desk, light, parts);
       let sum = weightedSum(desk, light, 0, light, 0);
       for (const { sigma, weight } of parts) {
-        const one = blurAlong(desk, light, v.angle, Math.max(2, sigma));
+        const one = blurAlong(desk, light, way, Math.max(2, sigma));
         const next = weightedSum(desk, sum, 1, one, weight);
         for (const p of [one, sum]) desk.drop(p);
         sum = next;

@@ -1,4 +1,3 @@
-import { luminance } from '../../colour/luminance';
 import { chance } from '../../kernels/chance';
 import { type Desk, frameOf } from '../../kernels/desk';
 import { band } from '../../kernels/key';
@@ -9,28 +8,16 @@ import type { Picture } from '../../picture/picture';
 import { defineStep } from '../define';
 import { angle, number } from '../numbers';
 import { addsNothing, keep, keepSlots, lay, lightStep } from './lay';
-import { take, takeSlots, tint } from './take';
+import { middleOfLight, take, takeSlots, tint } from './take';
 
 const place = (name: string, says: string, initial: number) =>
   number('px', 'spread', name, says, initial, { from: -65536, to: 65536, soft: [-1000, 1000] });
 const share = (name: string, says: string, initial: number, to = 1) =>
   number('ratio', 'spread', name, says, initial, { from: 0, to, soft: [0, to] });
 
-/** Where the taken light is brightest: the middle of it, weighted by the square of its luminance; the picture's if there is none. */
-export function brightest({ width, height, data }: Picture): [number, number] {
-  let [sum, sx, sy] = [0, 0, 0];
-  for (let y = 0, p = 0; y < height; y++) {
-    for (let x = 0; x < width; x++, p += 4) {
-      const l = luminance(data[p], data[p + 1], data[p + 2]);
-      if (!(l > 0)) continue;
-      const weight = l * l;
-      sum += weight;
-      sx += weight * x;
-      sy += weight * y;
-    }
-  }
-  return sum > 0 ? [sx / sum, sy / sum] : [(width - 1) / 2, (height - 1) / 2];
-}
+/** Where the taken light is brightest; the middle of the picture if there is none. */
+export const brightest = (taken: Picture): [number, number] =>
+  middleOfLight(taken) ?? [(taken.width - 1) / 2, (taken.height - 1) / 2];
 
 type Beams = { breaks: number; beams: number; turn: number; drift: number; change: number };
 

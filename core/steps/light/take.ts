@@ -1,3 +1,5 @@
+import { luminance } from '../../colour/luminance';
+import type { Picture } from '../../picture/picture';
 import type { ColourSpec, NumberSpec, SlotSpec } from '../define';
 import { number } from '../numbers';
 
@@ -47,3 +49,19 @@ export const tint = {
   says: 'Multiplies the colour of the taken light.',
   default: [1, 1, 1],
 } as const satisfies ColourSpec;
+
+/** The middle of light, weighted by the square of its luminance, in pixels; undefined where there is none. */
+export function middleOfLight({ width, height, data }: Picture): [number, number] | undefined {
+  let [sum, sx, sy] = [0, 0, 0];
+  for (let y = 0, p = 0; y < height; y++) {
+    for (let x = 0; x < width; x++, p += 4) {
+      const l = luminance(data[p], data[p + 1], data[p + 2]);
+      if (!(l > 0)) continue;
+      const weight = l * l;
+      sum += weight;
+      sx += weight * x;
+      sy += weight * y;
+    }
+  }
+  return sum > 0 ? [sx / sum, sy / sum] : undefined;
+}

@@ -1,0 +1,113 @@
+import type { Picture } from '../picture/picture';
+import { type Desk, frameOf } from './desk';
+import { cosTurns, sinTurns } from './elementary';
+import { gaussian } from './gaussian';
+import type { KernelName } from './machine';
+import { planeLike } from './plane';
+import { pixelPiece } from './point';
+
+type Rgb = readonly [number, number, number];
+const rowPiece = 16;
+
+const onPixels = (desk: Desk, name: KernelName, out: Picture, ...args: number[]) => {
+  desk.machine.run(name, out.width * out.height, pixelPiece, out.at, ...args);
+  return out;
+};
+const like = (desk: Desk, p: Picture) => desk.picture(p.width, p.height);
+
+/**
+ * A colour on a picture where a matte is, times `amount`: multiplied, c(1 + k(colour − 1)), or as a tint, c + k(colour·α − c), on
+ * premultiplied colour. Alpha stays; where the matte is 0, every bit does.
+ */
+export const shade = (
+  desk: Desk,
+  picture: Picture,
+  matte: Picture | undefined,
+  colour: Rgb,
+  amount: number,
+  mode: 'multiply' | 'tint',
+) =>
+  onPixels(
+    desk,
+    'shade',
+    like(desk, picture),
+    picture.at,
+    matte?.at ?? 0,
+    ...colour,
+    amount,
+    mode === 'tint' ? 1 : 0,
+  );
+
+/** (1 − (r/reach)²)² of the distance r from a point in pixels of the picture: 1 there, 0 from `reach` on. */
+export function fadeAround(desk: Desk, like: Picture, x: number, y: number, reach: number): Picture {
+  const out = planeLike(desk, like);
+  desk.machine.run('fadeAround', like.height, rowPiece, out.at, like.width, x, y, Math.max(1e-3, reach));
+  return out;
+}
+
+/** The same by distances in a plane. */
+export const fadeAway = (desk: Desk, distances: Picture, reach: number) =>
+  onPixels(desk, 'fadeAway', planeLike(desk, distances), distances.at, Math.max(1e-3, reach));
+
+/**
+ * Colours of a picture carried outwards to fill a larger matte: of each pixel the mean of the colours nearby, weighted by a Gaussian of `sigma`
+ * pixels and their coverage, times the matte.
+ */
+export function spreadUnder(desk: Desk, picture: Picture, matte: Picture, sigma: number): Picture {
+  const blurred = gaussian(desk, picture, Math.max(0.5, sigma));
+  const out = keptUnder(desk, blurred, matte);
+  desk.drop(blurred);
+  return out;
+}
+
+/** A picture's own colours under another matte, which becomes its alpha; nothing where the picture has none. */
+export const keptUnder = (desk: Desk, picture: Picture, matte: Picture) =>
+  onPixels(desk, 'spreadUnder', like(desk, picture), picture.at, matte.at);
+
+export type Warp = {
+  /** The furthest that a pixel is carried, and how wide the noise’s cells are, in pixels. */
+  amount: number;
+  size: number;
+  /** Sizes in each other: each half as wide and half as strong. */
+  detail: number;
+  /** To all sides, or along an angle in degrees, counter-clockwise as seen. */
+  along?: number;
+  /** How far the noise itself has moved, in pixels of the picture, rows downwards; and its third dimension. */
+  moved: readonly [number, number];
+  phase: number;
+  seed: number;
+  edges: 'empty' | 'continued';
+};
+
+/**
+ * Each pixel of a picture read as far beside itself as gradient noise says (Perlin 2002, *Improving Noise*, with a hash in place of its table of
+ * permutations). The noise lies still in the frame: what uses the same one moves together.
+ */
+export function warp(desk: Desk, picture: Picture, v: Warp): Picture {
+  const { width, height } = picture;
+  const out = desk.picture(width, height);
+  const frame = frameOf(desk, picture);
+  const [ax, ay] =
+    v.along === undefined
+      ? [v.amount, v.amount]
+      : [v.amount * cosTurns(v.along / 360), -v.amount * sinTurns(v.along / 360)];
+  const [ox, oy] = [frame.x + 0.5 - v.moved[0], frame.y + 0.5 - v.moved[1]];
+  const field = [v.along === undefined ? 0 : 1, 1 / v.size, v.detail, v.phase, v.seed];
+  const edge = v.edges === 'continued' ? 1 : 0;
+  desk.machine.run(
+    'warp',
+    height,
+    rowPiece,
+    out.at,
+    picture.at,
+    width,
+    height,
+    ox,
+    oy,
+    ax,
+    ay,
+    ...field,
+    edge,
+  );
+  return out;
+}

@@ -1,0 +1,137 @@
+import { frameOf } from '../../kernels/desk';
+import { cosTurns, sinTurns } from '../../kernels/elementary';
+import { gaussianPlane } from '../../kernels/gaussian';
+import { asPicture, combine, complement, lightWhere } from '../../kernels/plane';
+import { layLight, matteOf } from '../../kernels/point';
+import { resample } from '../../kernels/sample';
+import { fadeAround } from '../../kernels/surface';
+import { defineStep } from '../define';
+import { addsNothing, keep, keepSlots, lay } from '../light/lay';
+import { angle, number } from '../numbers';
+
+const place = (name: string, says: string, initial: number) =>
+  number('px', 'spread', name, says, initial, {
+    from: -65536,
+    to: 65536,
+    soft: [-1000, 1000],
+    onlyIf: ['falls', 'centre'],
+  });
+
+export const edgeLight = defineStep({
+  id: 'edge-light',
+  name: 'Edge light',
+  stage: 'surface',
+  says: 'Light along the edge of a figure on the side that it comes from; it follows the figure.',
+  takes: 'which figure?',
+  version: 1,
+  slots: {
+    shape: {
+      kind: 'matte',
+      band: 'take',
+      name: 'Figure',
+      says: 'The matte whose edge shines; the alpha of the strand itself if none is chosen.',
+    },
+    ...keepSlots,
+  },
+  handles: [
+    { sort: 'arm', name: 'Light from', angle: 'angle' },
+    { sort: 'point', name: 'Centre', x: 'centreX', y: 'centreY', onlyIf: ['falls', 'centre'] },
+  ],
+  values: {
+    side: {
+      type: 'choice',
+      band: 'take',
+      name: 'Side',
+      says: 'Inside the edge, on the figure; or outside it, around the figure.',
+      options: { inside: 'Inside', outside: 'Outside' },
+      default: 'inside',
+    },
+    angle: angle('spread', 'Light from', 'Where it comes from, counter-clockwise from the right.', 130),
+    width: number('px', 'spread', 'Width', 'How far the light reaches onto the figure.', 10, {
+      from: 0,
+      to: 2048,
+      soft: [0, 80],
+    }),
+    soft: number('px', 'spread', 'Softness', 'Of its inner edge, as a standard deviation.', 4, {
+      from: 0,
+      to: 1024,
+      soft: [0, 60],
+    }),
+    falls: {
+      type: 'choice',
+      band: 'spread',
+      name: 'Falls off',
+      says: 'As strong everywhere, or weaker away from the place the light is at.',
+      options: { even: 'Not at all', centre: 'Away from a centre' },
+      default: 'even',
+    },
+    centreX: place('Centre x', 'From the middle of the picture to the right.', 0),
+    centreY: place('Centre y', 'From the middle of the picture upwards.', 0),
+    reach: {
+      ...number('px', 'spread', 'Reach', 'This far from the centre nothing is left of it.', 600, {
+        from: 1,
+        to: 65536,
+        soft: [10, 2000],
+      }),
+      onlyIf: ['falls', 'centre'],
+    },
+    colour: {
+      type: 'colour',
+      band: 'spread',
+      name: 'Colour',
+      says: 'Of the light.',
+      default: [1, 0.85, 0.6],
+    },
+    ...keep,
+    ...lay,
+    amount: { ...lay.amount, default: 0.8, says: 'How strong the light is.' },
+    alphaGrows: {
+      ...lay.alphaGrows,
+      says: 'Light outside the figure becomes visible in the alpha too, never past 1.',
+      onlyIf: ['side', 'outside'],
+    },
+    show: {
+      type: 'choice',
+      band: 'lay',
+      name: 'Show',
+      says: 'The result, or the added light alone over black.',
+      options: { result: 'Result', light: 'Added light alone' },
+      default: 'result',
+    },
+  },
+  telling: 'width',
+  neutral: (v) => addsNothing(v) || (v.width === 0 && v.soft === 0 && v.show === 'result'),
+  reach: (v) => v.width + 4 * v.soft + 3,
+  run(desk, picture, { shape, where }, v) {
+    const { width, height } = picture;
+    const figure = shape ?? matteOf(desk, picture, 'alpha');
+    const [dx, dy] = [cosTurns(v.angle / 360) * v.width, -sinTurns(v.angle / 360) * v.width];
+    /** The figure moved away from the light (1) or towards it (−1), its edge softened. */
+    const moved = (way: 1 | -1) => {
+      const there = asPicture(desk, figure, (p) =>
+        resample(desk, p, width, height, { a: 1, b: 0, c: way * dx, d: 0, e: 1, f: way * dy }, 'bilinear'),
+      );
+      return v.soft > 0 ? gaussianPlane(desk, there, v.soft) : there;
+    };
+    // What the figure leaves free where it moves out of the light is what the light meets; outside, it shines past the edge.
+    const edge =
+      v.side === 'inside'
+        ? combine(desk, figure, complement(desk, moved(1)), 'multiply')
+        : combine(desk, complement(desk, figure), moved(-1), 'multiply');
+    const strength =
+      v.falls === 'even'
+        ? edge
+        : combine(desk, edge, fadeAround(desk, picture, ...centre(), v.reach), 'multiply');
+    return layLight(desk, picture, lightWhere(desk, strength, v.colour), {
+      ...v,
+      where,
+      // On the figure its coverage stays what it is.
+      alphaGrows: v.side === 'outside' && v.alphaGrows,
+    });
+
+    function centre(): [number, number] {
+      const frame = frameOf(desk, picture);
+      return [(frame.width - 1) / 2 + v.centreX - frame.x, (frame.height - 1) / 2 - v.centreY - frame.y];
+    }
+  },
+});

@@ -1,0 +1,57 @@
+import { gaussianPlane } from '../../kernels/gaussian';
+import { copy } from '../../kernels/point';
+import { shade } from '../../kernels/surface';
+import { defineStep } from '../define';
+import { kept } from '../kept';
+import { keep, keepSlots } from '../light/lay';
+import { number } from '../numbers';
+
+export const formShade = defineStep({
+  id: 'form-shade',
+  name: 'Form shade',
+  stage: 'surface',
+  says: 'Shade on a figure: its place comes from a drawn matte, its look from here.',
+  takes: 'where is the shade?',
+  version: 1,
+  slots: {
+    shape: {
+      kind: 'matte',
+      band: 'take',
+      name: 'Shade',
+      says: 'The matte that the shade fills; a frame without one stays as it is.',
+    },
+    ...keepSlots,
+  },
+  values: {
+    soft: number('px', 'spread', 'Edge', 'Radius over which the shade’s edge fades: 0 is hard.', 0, {
+      from: 0,
+      to: 1024,
+      soft: [0, 80],
+    }),
+    colour: {
+      type: 'colour',
+      band: 'spread',
+      name: 'Colour',
+      says: 'What colours are multiplied by, or go towards.',
+      default: [0.32, 0.3, 0.52],
+    },
+    ...keep,
+    mode: {
+      type: 'choice',
+      band: 'lay',
+      name: 'Mode',
+      says: 'Multiplies the colours that are there, or paints over them.',
+      options: { multiply: 'Multiply', tint: 'Tint' },
+      default: 'multiply',
+    },
+    amount: number('ratio', 'lay', 'Opacity', 'Of the shade.', 0.8, { from: 0, to: 1, soft: [0, 1] }),
+  },
+  telling: 'amount',
+  neutral: (v) => v.amount === 0,
+  reach: (v) => 2 * v.soft + 2,
+  run(desk, picture, { shape, where }, v) {
+    if (!shape) return copy(desk, picture);
+    const matte = v.soft > 0 ? gaussianPlane(desk, shape, v.soft / 2) : shape;
+    return kept(desk, picture, shade(desk, picture, matte, v.colour, v.amount, v.mode), where, v.invert);
+  },
+});

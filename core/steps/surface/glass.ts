@@ -1,0 +1,47 @@
+import { mix } from '../../kernels/join';
+import { weightedSum } from '../../kernels/point';
+import { shade } from '../../kernels/surface';
+import { defineStep } from '../define';
+import { kept } from '../kept';
+import { keep, keepSlots } from '../light/lay';
+import { number } from '../numbers';
+import { regionMatte, regionValues } from './regions';
+
+export const glass = defineStep({
+  id: 'glass',
+  name: 'Glass',
+  stage: 'surface',
+  says: 'Parts of a drawing that have a colour you pick are seen through, as tinted glass.',
+  takes: 'which colours are glass?',
+  version: 1,
+  slots: keepSlots,
+  values: {
+    ...regionValues([[0.35, 0.6, 0.65]]),
+    clear: number('ratio', 'spread', 'Clear', 'How much of what is behind is seen.', 0.7, {
+      from: 0,
+      to: 1,
+      soft: [0, 1],
+    }),
+    tint: {
+      type: 'colour',
+      band: 'spread',
+      name: 'Tint',
+      says: 'Multiplies the colour that is left.',
+      default: [1, 1, 1],
+    },
+    ...keep,
+  },
+  telling: 'clear',
+  neutral: () => false,
+  reach: () => 0,
+  run(desk, picture, { where }, v) {
+    const left = shade(desk, picture, undefined, v.tint, 1, 'multiply');
+    const thin = weightedSum(desk, left, 1 - v.clear, left, 0);
+    const glazed = mix(desk, picture, thin, {
+      where: regionMatte(desk, picture, v),
+      invert: false,
+      amount: 1,
+    });
+    return kept(desk, picture, glazed, where, v.invert);
+  },
+});

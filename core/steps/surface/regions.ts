@@ -1,0 +1,42 @@
+import type { Desk } from '../../kernels/desk';
+import { type ColourRange, colourKey } from '../../kernels/key';
+import type { Picture } from '../../picture/picture';
+import type { NumberSpec, Rgb, ValueSpec } from '../define';
+import { number } from '../numbers';
+
+type OnlyIf = { onlyIf?: readonly [string, ...string[]] };
+const away = (name: string, says: string, initial: number, range: Pick<NumberSpec, 'to' | 'soft'>) =>
+  number('ratio', 'take', name, says, initial, { from: 0, ...range });
+
+/** Values of steps that work on the parts of a drawing that have certain colours; `only` says when they matter. */
+export const regionValues = (samples: readonly Rgb[], only: OnlyIf = {}) =>
+  ({
+    samples: {
+      type: 'colours',
+      band: 'take',
+      name: 'Colours',
+      says: 'Picked on the drawing; several are taken together.',
+      default: samples,
+      most: 12,
+      ...only,
+    },
+    near: {
+      ...away('Distance', 'As far from a colour, by eye (OKLab), it is taken whole.', 0.06, {
+        to: 10,
+        soft: [0, 0.5],
+      }),
+      ...only,
+    },
+    soft: { ...away('Softness', 'Over as much more it ends.', 0.06, { to: 10, soft: [0, 0.5] }), ...only },
+    lightness: {
+      ...away('Lightness counts', 'At 0 only hue and colourfulness tell colours apart.', 1, {
+        to: 4,
+        soft: [0, 1],
+      }),
+      ...only,
+    },
+  }) as const satisfies Record<string, ValueSpec>;
+
+/** The matte of those parts, not thinned where the drawing's edge is: what is done to a colour is done to all of it. */
+export const regionMatte = (desk: Desk, picture: Picture, v: ColourRange): Picture =>
+  colourKey(desk, picture, v, true);
