@@ -57,6 +57,7 @@ export const kernelNames = [
   'recursiveRows',
   'resample',
   'shade',
+  'shareOf',
   'shrink',
   'shrinkPlane',
   'spreadUnder',

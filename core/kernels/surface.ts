@@ -1,9 +1,9 @@
 import type { Picture } from '../picture/picture';
 import { type Desk, frameOf } from './desk';
 import { cosTurns, sinTurns } from './elementary';
-import { gaussian } from './gaussian';
+import { gaussian, gaussianPlane } from './gaussian';
 import type { KernelName } from './machine';
-import { planeLike } from './plane';
+import { combine, planeLike } from './plane';
 import { pixelPiece } from './point';
 
 type Rgb = readonly [number, number, number];
@@ -37,6 +37,17 @@ export const shade = (
     amount,
     mode === 'tint' ? 1 : 0,
   );
+
+/**
+ * Of a figure's coverage the share that a matte covers, both drawn along the same edges: one that ends where the figure does covers all of its
+ * edge, with no fringe. A soft matte (by `sigma` pixels) fades inside the figure alone. Nothing where there is no figure.
+ */
+export function shareWithin(desk: Desk, matte: Picture, figure: Picture, sigma: number): Picture {
+  const inside = combine(desk, matte, figure, 'intersect');
+  const [part, all] =
+    sigma > 0 ? [gaussianPlane(desk, inside, sigma), gaussianPlane(desk, figure, sigma)] : [inside, figure];
+  return onPixels(desk, 'shareOf', planeLike(desk, matte), part.at, all.at);
+}
 
 /** (1 − (r/reach)²)² of the distance r from a point in pixels of the picture: 1 there, 0 from `reach` on. */
 export function fadeAround(desk: Desk, like: Picture, x: number, y: number, reach: number): Picture {

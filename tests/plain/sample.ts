@@ -46,7 +46,7 @@ export function resample(
     const sum = row.reduce((a, b) => a + b, 0);
     return { first, row: row.map((v) => v / sum) };
   };
-  return Float64Array.from({ length: width * height * 4 }, (_, i) => {
+  const sums = Float64Array.from({ length: width * height * 4 }, (_, i) => {
     const [c, x, y] = [i & 3, (i >> 2) % width, Math.floor((i >> 2) / width)];
     const [tx, ty] = [taps(m.a * x + m.b * y + m.c), taps(m.d * x + m.e * y + m.f)];
     let sum = 0;
@@ -55,6 +55,12 @@ export function resample(
         sum += wx * wy * at(p, tx.first + k, ty.first + j, c);
       });
     });
-    return c === 3 ? Math.min(1, Math.max(0, sum)) : sum;
+    return sum;
+  });
+  // Coverage ends at 1, and the colour with it; where it would be below 0 no colour is.
+  return sums.map((v, i) => {
+    const alpha = sums[i | 3];
+    if (alpha > 1) return v / alpha;
+    return alpha < 0 ? (i % 4 === 3 ? 0 : Math.max(0, v)) : v;
   });
 }

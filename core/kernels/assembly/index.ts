@@ -41,5 +41,5 @@ export { addUp, down } from './pyramid';
 export { addThrown, raysPass, resample, shrink } from './sample';
 export { blendPlanes, dilate, distanceColumns, distanceRows, growRows } from './shape';
 export { streaks, transpose } from './streaks';
-export { fadeAround, fadeAway, shade, spreadUnder } from './surface';
+export { fadeAround, fadeAway, shade, shareOf, spreadUnder } from './surface';
 export { warp } from './warp';

@@ -50,6 +50,15 @@ export function raysPass(
   }
 }
 
+/** Sharp filters swing past the ends; coverage does not, and the colour goes with it, or edges had fringes. */
+// @ts-expect-error: decorator
+@inline function settled(c: v128): v128 {
+  const a = f32x4.extract_lane(c, 3);
+  if (a > <f32>1.00001) return f32x4.replace_lane(mul(c, sp(<f32>1 / a)), 3, 1);
+  if (a < 0) return f32x4.replace_lane(f32x4.max(c, sp(0)), 3, 0);
+  return f32x4.replace_lane(c, 3, clamp01(a));
+}
+
 /**
  * Rows `lo` … `hi` of a picture dw wide, read at x' = a·x + b·y + c, y' = e·x + f·y + g with a filter of `taps` taps
  * (2, 4 or 6) whose weights stand in `table` for each 1/256 of a pixel. Scratch: w + 12 pixels.
@@ -82,8 +91,7 @@ export function resample(
           sum = add(sum, mul(line, L(ky + <usize>j * 4)));
         }
       }
-      // Sharp filters swing past the ends: coverage does not.
-      st(d + (<usize>(y * dw + x) << 4), f32x4.replace_lane(sum, 3, clamp01(f32x4.extract_lane(sum, 3))));
+      st(d + (<usize>(y * dw + x) << 4), settled(sum));
     }
   }
 }
@@ -123,7 +131,7 @@ function straight(
         sum = add(mul(ld(p), L(k)), mul(v128.load(p, 16), L(k + 4)));
         for (let i = 2; i < taps; i++) sum = add(sum, mul(ld(p + <usize>i * 16), L(k + <usize>i * 4)));
       }
-      st(o, f32x4.replace_lane(sum, 3, clamp01(f32x4.extract_lane(sum, 3))));
+      st(o, settled(sum));
     }
   }
 }

@@ -17,6 +17,14 @@ export function shade(d: usize, s: usize, m: usize, r: f32, g: f32, b: f32, k: f
   }
 }
 
+/** Of what a plane `a` covers the share that `m` covers, 0 to 1; 0 where it covers nothing. */
+export function shareOf(d: usize, m: usize, a: usize, lo: i32, hi: i32, scratch: usize): void {
+  for (let i = lo; i < hi; i++) {
+    const p: usize = <usize>i * 4, covered = F(a + p);
+    store<f32>(d + p, covered > <f32>1e-6 ? min(<f32>1, F(m + p) / covered) : 0);
+  }
+}
+
 /** 1 at 0, 0 from 1 on, level at both ends. */
 // @ts-expect-error: decorator
 @inline function fading(x: f32): f32 { const t = clamp01(1 - x * x); return t * t; }

@@ -1,6 +1,5 @@
-import { gaussianPlane } from '../../kernels/gaussian';
-import { copy } from '../../kernels/point';
-import { shade } from '../../kernels/surface';
+import { copy, matteOf } from '../../kernels/point';
+import { shade, shareWithin } from '../../kernels/surface';
 import { defineStep } from '../define';
 import { kept } from '../kept';
 import { keep, keepSlots } from '../light/lay';
@@ -51,7 +50,7 @@ export const formShade = defineStep({
   reach: (v) => 2 * v.soft + 2,
   run(desk, picture, { shape, where }, v) {
     if (!shape) return copy(desk, picture);
-    const matte = v.soft > 0 ? gaussianPlane(desk, shape, v.soft / 2) : shape;
+    const matte = shareWithin(desk, shape, matteOf(desk, picture, 'alpha'), v.soft / 2);
     return kept(desk, picture, shade(desk, picture, matte, v.colour, v.amount, v.mode), where, v.invert);
   },
 });
