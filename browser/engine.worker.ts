@@ -3,7 +3,7 @@ import type { Facts } from '../core/advice/advice';
 import { PictureCache } from '../core/evaluate/cache';
 import { type Place, planOf, type Request, regionGiven } from '../core/evaluate/plan';
 import { evaluate, Overtaken, type Run } from '../core/evaluate/run';
-import { type Finish, findStep, passesUsed, type Tap } from '../core/finish/finish';
+import { type Finish, findStep, headTaps, passesUsed, type Tap } from '../core/finish/finish';
 import { kindAt, kindsAlong } from '../core/finish/flow';
 import { type Desk, openDesk } from '../core/kernels/desk';
 import { toDisplay } from '../core/kernels/display';
@@ -271,7 +271,7 @@ const engine = {
         const strand = finish.strands.find((s) => s.id === id);
         if (!strand || seen.has(`${id}:${until}`)) return;
         seen.add(`${id}:${until}`);
-        if (strand.head.type === 'tap') await along(strand.head.strand, strand.head.after);
+        for (const tap of headTaps(strand.head)) await along(tap.strand, tap.after);
         const places = ['head', ...strand.steps.map((s) => s.id)];
         const last = until === 'end' ? places.length : places.indexOf(until) + 1;
         for (const after of places.slice(0, last)) {

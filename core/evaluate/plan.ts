@@ -1,8 +1,11 @@
-import type { Finish, Head, IdsHead, PassHead, ShapesHead, Strand, Tap } from '../finish/finish';
+import type { Finish, Head, IdsHead, LayerPlace, PassHead, ShapesHead, Strand, Tap } from '../finish/finish';
 import { FinishError, layerHead, leadingPass, originalOf, placeIndex } from '../finish/finish';
 import { kindAt, kindsAlong } from '../finish/flow';
+import { layerPlaceOf, shownLayers } from '../finish/layers';
 import { murmur3 } from '../formats/murmur3';
+import { staysPut } from '../kernels/place';
 import type { MatteFrom } from '../kernels/point';
+import type { StackedLayer } from '../kernels/stack';
 import { drafted, grown, type Region } from '../picture/region';
 import { draftSize } from '../picture/scale';
 import { type Kind, kindsOf, type StepSpec, type Values } from '../steps/define';
@@ -19,7 +22,7 @@ export type PlainHead = Extract<Head, { type: 'colour' | 'gradient' }>;
 /** One thing to compute. `key` is made of everything that the result depends on. */
 export type Node = { key: string; strand: string } & (
   | { type: 'head'; head: PassHead; frame: number }
-  | { type: 'stack'; layers: { input: string; opacity: number }[] }
+  | { type: 'stack'; layers: ({ input: string } & Omit<StackedLayer, 'picture'>)[] }
   /** A colour or a gradient, as large as its input. */
   | { type: 'plain'; input: string; head: PlainHead }
   /** Chosen objects of an id pass; `edges` is a picture whose alpha softens them. */
@@ -68,6 +71,18 @@ function draftValues(spec: StepSpec, values: Values, scale: number): Values {
     }),
   );
 }
+
+/** A layer's place in the draft; none where it stays put. */
+const draftPlace = (place: LayerPlace | undefined, scale: number): LayerPlace | undefined =>
+  place && !staysPut(place)
+    ? {
+        ...place,
+        moveX: place.moveX * scale,
+        moveY: place.moveY * scale,
+        pivotX: place.pivotX * scale,
+        pivotY: place.pivotY * scale,
+      }
+    : undefined;
 
 /** A place on a frame, and the part of it that is wanted, in pixels of the draft. */
 type At = { frame: number; region?: Region };
@@ -159,14 +174,14 @@ export function planOf(request: Request, identity: (media: string, frame: number
           return add({ key, type: 'shapes', strand, input, head, frame, scale });
         }
         case 'stack': {
-          // A stack that shows nothing still has the size of its first layer.
-          const shown = head.layers.filter((l) => l.show && l.opacity > 0);
-          const used = shown.length > 0 ? shown : [{ ...head.layers[0], opacity: 0 }];
-          const layers = used.map((l) => ({
-            input: passKey(strand, layerHead(l), kind, frame),
-            opacity: l.opacity,
-          }));
-          if (layers.length === 1 && layers[0].opacity === 1) return layers[0].input;
+          const layers = shownLayers(head).map((l) => {
+            const pass = layerHead(l);
+            const input = l.from ? slotKey(l.from, 'picture', { frame }) : passKey(strand, pass, kind, frame);
+            const place = draftPlace(layerPlaceOf(finish, l), scale);
+            return { input, opacity: l.opacity, mode: l.mode, place };
+          });
+          const [first] = layers;
+          if (layers.length === 1 && first.opacity === 1 && !first.place) return first.input;
           return add({ key: contentKey('stack', layers), type: 'stack', strand, layers });
         }
       }

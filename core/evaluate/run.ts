@@ -4,8 +4,9 @@ import { atDesk, type Desk } from '../kernels/desk';
 import { forgetSpectra } from '../kernels/fourier';
 import type { Machine } from '../kernels/machine';
 import { colourWhere } from '../kernels/plane';
-import { matteOf, stack } from '../kernels/point';
+import { matteOf } from '../kernels/point';
 import { pickCentres, shrink } from '../kernels/sample';
+import { stack } from '../kernels/stack';
 import { idsMatte, isPattern } from '../mattes/ids';
 import { shapesMatte } from '../mattes/shapes';
 import type { Picture } from '../picture/picture';
@@ -103,7 +104,7 @@ async function prepare(
     case 'draft':
       return (desk) => (node.data ? pickCentres : shrink)(desk, input(node.input), node.scale);
     case 'stack': {
-      const layers = node.layers.map((l) => ({ picture: input(l.input), opacity: l.opacity }));
+      const layers = node.layers.map(({ input: key, ...layer }) => ({ ...layer, picture: input(key) }));
       for (const { picture } of layers)
         sameSize(picture, layers[0].picture, 'A layer of the stack', node.strand);
       return (desk) => stack(desk, layers);

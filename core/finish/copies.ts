@@ -1,6 +1,7 @@
 import { stepSpec } from '../steps/registry';
 import { type Edit, edit, freeId, place } from './edit';
-import { type Finish, originalOf, type Step, type Strand, stepName } from './finish';
+import { type Finish, type Head, originalOf, type Step, type Strand, stepName } from './finish';
+import { leadingId } from './layer-edits';
 
 /** Linked copies of steps that go keep the values they had; the first of each becomes the original of the others. */
 export function releaseCopies(doc: Finish, gone: Step[]) {
@@ -51,6 +52,17 @@ export function duplicateStep(doc: Finish, stepId: string, linked: boolean): Edi
   });
 }
 
+/** Layers of a copied stack have places of their own, or follow those they were copied from. */
+function copiedHead(draft: Finish, head: Head, linked: boolean): Head {
+  if (head.type !== 'stack') return { ...head };
+  const layers = head.layers.map((layer) => {
+    const { id, place, ...rest } = layer;
+    if (!linked) return { ...rest, ...(place ? { place: { ...place } } : {}) };
+    return { ...rest, follows: leadingId(draft, layer) };
+  });
+  return { ...head, layers };
+}
+
 /** A second strand with the same head and steps; `linked` steps follow their originals. Links inside it lead to its own steps. */
 export function duplicateStrand(doc: Finish, strandId: string, linked: boolean): Edit {
   const name = doc.strands.find((s) => s.id === strandId)?.name ?? 'strand';
@@ -61,7 +73,7 @@ export function duplicateStrand(doc: Finish, strandId: string, linked: boolean):
       ...rest,
       id: freeId(draft, 'strand'),
       name: `${name} copy`,
-      head: { ...source.head },
+      head: copiedHead(draft, source.head, linked),
       steps: [],
     };
     draft.strands.push(copy);

@@ -1,5 +1,6 @@
 import { produce } from 'immer';
-import { checkLinks, type Finish, FinishError, findStep } from './finish';
+import { checkLinks, type Finish, FinishError, findStep, headTaps } from './finish';
+import { layersOf } from './layers';
 
 /**
  * Edits are pure: a finish in, a new finish out, the old one untouched; unchanged parts are shared. Each carries
@@ -26,18 +27,18 @@ export const place = (doc: Finish, stepId: string) => {
 
 /** The first of `base`, `base-2`, `base-3` … that no strand or step of the finish has. */
 export function freeId(doc: Finish, base: string): string {
-  const taken = new Set(doc.strands.flatMap((s) => [s.id, ...s.steps.map((t) => t.id)]));
+  const taken = new Set([
+    ...doc.strands.flatMap((s) => [s.id, ...s.steps.map((t) => t.id)]),
+    ...layersOf(doc).map((l) => l.id),
+  ]);
   let id = base;
   for (let n = 2; taken.has(id); n++) id = `${base}-${n}`;
   return id;
 }
 
-/** Every link of a finish: slots of steps, and heads that are split off. */
+/** Every link of a finish: slots of steps, heads that are split off, and layers that are pulled out. */
 export function tapsOf(doc: Finish): { strand: string; after: string }[] {
-  return doc.strands.flatMap((s) => [
-    ...(s.head.type === 'tap' ? [s.head] : []),
-    ...s.steps.flatMap((t) => Object.values(t.slots)),
-  ]);
+  return doc.strands.flatMap((s) => [...headTaps(s.head), ...s.steps.flatMap((t) => Object.values(t.slots))]);
 }
 
 /** Strands made for a slot go with the last link to them. */

@@ -7,7 +7,7 @@ import {
   FinishError,
   finishFormat,
   type Head,
-  type Layer,
+  headTaps,
   originalOf,
   type PassHead,
   type Step,
@@ -15,6 +15,7 @@ import {
   stepName,
   type Tap,
 } from './finish';
+import { releaseLayers } from './layer-edits';
 
 /** A new finish: one strand that begins at a pass. */
 export function newFinish(
@@ -232,7 +233,7 @@ export function addStrand(doc: Finish, head: Head, kind: Strand['kind'], label: 
 export function removeStrand(doc: Finish, strandId: string): Edit {
   const strand = doc.strands.find((s) => s.id === strandId);
   const takers = doc.strands.flatMap((s) => [
-    ...(s.head.type === 'tap' && s.head.strand === strandId ? [s.name] : []),
+    ...(headTaps(s.head).some((tap) => tap.strand === strandId) ? [s.name] : []),
     ...s.steps.filter((t) => Object.values(t.slots).some((tap) => tap.strand === strandId)).map(stepName),
   ]);
   if (strandId === doc.main || takers.length > 0) {
@@ -244,20 +245,11 @@ export function removeStrand(doc: Finish, strandId: string): Edit {
     );
   }
   return edit(`remove strand ${strand?.name ?? strandId}`, (draft) => {
-    releaseCopies(draft, draft.strands.find((s) => s.id === strandId)!.steps);
+    const gone = draft.strands.find((s) => s.id === strandId)!;
+    releaseCopies(draft, gone.steps);
+    if (gone.head.type === 'stack') releaseLayers(draft, gone.head.layers);
     draft.strands = draft.strands.filter((s) => s.id !== strandId);
     dropUnused(draft);
-  });
-}
-
-/** Changes one layer of a stack: shown or hidden, its opacity. */
-export function setLayer(doc: Finish, strandId: string, index: number, part: Partial<Layer>): Edit {
-  const says = 'show' in part ? (part.show ? 'show' : 'hide') : 'set the opacity of';
-  const head = doc.strands.find((s) => s.id === strandId)?.head;
-  const layer = head?.type === 'stack' ? head.layers[index].media : 'a layer';
-  return edit(`${says} ${layer}`, (draft) => {
-    const stack = draft.strands.find((s) => s.id === strandId)!.head;
-    if (stack.type === 'stack') Object.assign(stack.layers[index], part);
   });
 }
 

@@ -3,8 +3,9 @@ import type { Rgb, StepSpec, ValueSpec } from '../steps/define';
 import { defaultsOf } from '../steps/define';
 import { stepSpec } from '../steps/registry';
 import { after, finite, type Head, headSchema, id, type Layer, name, type PassHead } from './heads';
+import { findLayer } from './layers';
 
-export type { Head, IdsHead, Layer, PassHead, ShapesHead, StackHead, TapHead } from './heads';
+export type { Head, IdsHead, Layer, LayerPlace, PassHead, ShapesHead, StackHead, TapHead } from './heads';
 
 /** The version of the finish format that this file describes. */
 export const finishFormat = 1;
@@ -180,7 +181,7 @@ export function eachPlace(
     state.set(key, 'open');
     const step = strand.steps[index - 1];
     const place = step ? `strand ${strand.id}, step ${step.id}` : `strand ${strand.id}, head`;
-    const taps = step ? Object.values(step.slots) : strand.head.type === 'tap' ? [strand.head] : [];
+    const taps = step ? Object.values(step.slots) : headTaps(strand.head);
     const taken = taps.map((t) => placeOf(t, place));
     if (step) walk(strand, index - 1, place);
     for (const t of taken) walk(t.strand, t.index, place);
@@ -196,6 +197,21 @@ export function eachPlace(
 
 /** @throws {FinishError} where a place would feed itself, or a link leads nowhere. */
 export const checkLinks = (doc: Finish) => eachPlace(doc, () => {});
+
+/** A layer may follow one that has an id and follows nobody itself. */
+function checkLayers(doc: Finish) {
+  for (const strand of doc.strands)
+    for (const { media, follows } of strand.head.type === 'stack' ? strand.head.layers : []) {
+      if (follows === undefined) continue;
+      const original = findLayer(doc, follows);
+      if (!original || original.follows !== undefined)
+        throw new FinishError(
+          `The layer ${media} follows “${follows}”, which it cannot`,
+          `strand ${strand.id}, head`,
+          'Take “follows” out.',
+        );
+    }
+}
 
 /**
  * A finish from JSON, checked against its structure, the declarations of its steps, and the order of its strands.
@@ -226,7 +242,9 @@ export function parseFinish(json: unknown): Finish {
   const doc = checked.output;
   const ids = new Set<string>();
   for (const strand of doc.strands) {
-    for (const { id } of [strand, ...strand.steps]) {
+    const layers = strand.head.type === 'stack' ? strand.head.layers : [];
+    for (const { id } of [strand, ...strand.steps, ...layers]) {
+      if (id === undefined) continue;
       if (ids.has(id))
         throw new FinishError(`The id “${id}” stands twice`, `strand ${strand.id}`, 'Rename one.');
       ids.add(id);
@@ -253,12 +271,17 @@ export function parseFinish(json: unknown): Finish {
         'Take “follows” out.',
       );
   }
+  checkLayers(doc);
   const outputs = doc.strands.flatMap((s) => s.output ?? []);
   const twice = outputs.find((o, i) => outputs.indexOf(o) !== i);
   if (twice) throw new FinishError(`The output “${twice}” stands twice`, 'strands', 'Rename one.');
   checkLinks(doc);
   return doc;
 }
+
+/** What a head takes from other strands. */
+export const headTaps = (head: Head): Pick<Tap, 'strand' | 'after'>[] =>
+  head.type === 'tap' ? [head] : head.type === 'stack' ? head.layers.flatMap((l) => l.from ?? []) : [];
 
 /** The pass of one layer of a stack. */
 export const layerHead = ({ media, pass }: Layer): PassHead => ({ type: 'pass', media, pass });

@@ -1,5 +1,6 @@
 import * as v from 'valibot';
 import { coverSorts } from '../kernels/cover';
+import { layerModes } from '../kernels/stack';
 
 /** What a strand may begin at. */
 
@@ -22,20 +23,38 @@ const passHead = v.strictObject({
   pass: v.string(),
 });
 
-/** Drawing layers, the lowest first, each over the ones before it. */
+/** Where a layer is moved (pixels, to the right and upwards), turned (degrees counter-clockwise) and scaled to, about a pivot from the middle. */
+const layerPlace = v.strictObject({
+  moveX: v.optional(finite, 0),
+  moveY: v.optional(finite, 0),
+  turn: v.optional(finite, 0),
+  scale: v.optional(v.pipe(finite, v.minValue(0.01), v.maxValue(100)), 1),
+  pivotX: v.optional(finite, 0),
+  pivotY: v.optional(finite, 0),
+});
+
+const layer = v.strictObject({
+  media: name,
+  pass: v.optional(v.string(), ''),
+  show: v.optional(v.boolean(), true),
+  /** While any layer has it, only those that have it are shown. */
+  solo: v.optional(v.literal(true)),
+  opacity: v.optional(share, 1),
+  /** How it goes onto the layers below; over them if it is not said. */
+  mode: v.optional(v.picklist(layerModes)),
+  place: v.optional(layerPlace),
+  /** By which others can follow it. */
+  id: v.optional(id),
+  /** It lies where this other layer does, whatever stack that is in. */
+  follows: v.optional(id),
+  /** Pulled out: what stands here is the end of a strand of its own, which begins at the pass. */
+  from: v.optional(v.strictObject({ strand: id, after })),
+});
+
+/** Drawing layers, the lowest first, each onto the ones before it. */
 const stackHead = v.strictObject({
   type: v.literal('stack'),
-  layers: v.pipe(
-    v.array(
-      v.strictObject({
-        media: name,
-        pass: v.optional(v.string(), ''),
-        show: v.optional(v.boolean(), true),
-        opacity: v.optional(share, 1),
-      }),
-    ),
-    v.minLength(1, 'a stack needs a layer'),
-  ),
+  layers: v.pipe(v.array(layer), v.minLength(1, 'a stack needs a layer')),
 });
 
 /** One colour everywhere, in linear light, not multiplied by its alpha. As large as the shot's picture. */
@@ -135,3 +154,4 @@ export type ShapesHead = v.InferOutput<typeof shapesHead>;
 export type Shape = v.InferOutput<typeof shape>;
 export type ShapePlace = Shape['places'][number];
 export type Layer = StackHead['layers'][number];
+export type LayerPlace = v.InferOutput<typeof layerPlace>;

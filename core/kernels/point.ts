@@ -21,21 +21,6 @@ export const fill = (desk: Desk, width: number, height: number, [r, g, b, a]: re
 /** a over b, premultiplied: a + b (1 − αa) (Porter & Duff 1984). */
 export const over = (desk: Desk, a: Picture, b: Picture) => onPixels(desk, 'over', like(desk, a), a.at, b.at);
 
-/** Layers over each other, the lowest first, each faded as a whole. */
-export function stack(desk: Desk, layers: { picture: Picture; opacity: number }[]): Picture {
-  let below: Picture | undefined;
-  for (const { picture, opacity } of layers) {
-    const faded = opacity === 1 ? picture : weightedSum(desk, picture, opacity, picture, 0);
-    const sum = below ? over(desk, faded, below) : opacity === 1 ? copy(desk, picture) : faded;
-    if (below) {
-      desk.drop(below);
-      if (faded !== picture) desk.drop(faded);
-    }
-    below = sum;
-  }
-  return below!;
-}
-
 /** a plus b; alpha is held to 1, colour is not (Porter & Duff 1984). */
 export const plus = (desk: Desk, a: Picture, b: Picture) => onPixels(desk, 'plus', like(desk, a), a.at, b.at);
 

@@ -1,6 +1,6 @@
-import { placeIndex, type Strand } from '@/core/finish/finish';
+import { headTaps, placeIndex, type Strand } from '@/core/finish/finish';
 import type { Kind } from '@/core/steps/define';
-import { bottomOf, column, columnX, rowY, stepHeight, threadX } from './geometry';
+import { bottomOf, column, columnX, headHeight, rowY, stepHeight, threadX } from './geometry';
 
 type Props = {
   strands: Strand[];
@@ -26,15 +26,18 @@ export function Threads({ strands, rows, kinds, selected, endY, first, last }: P
   const placeOf = (s: Strand, after: string) =>
     s.folded || after === 'head' ? s.id : after === 'end' ? (s.steps.at(-1)?.id ?? s.id) : after;
   const kindAt = (s: Strand, after: string) => kinds.get(s.id)![placeIndex(s, after)];
-  const splits = strands.flatMap((strand, to) => {
-    if (strand.head.type !== 'tap') return [];
-    const from = columnOf(strand.head.strand);
-    if (!isSeen(from, to)) return [];
-    const x = threadX(from);
-    const y = rowY(rows.get(strand.id)!) + stepHeight / 2 - 3;
-    const d = `M${x} ${bottomOf(rows.get(placeOf(strands[from], strand.head.after))!)} V${y - bend} q0 ${bend} ${from > to ? -bend : bend} ${bend} H${from > to ? columnX(to) + column : columnX(to)}`;
-    return [{ key: strand.id, d, mine: strand.id === selected, matte: kinds.get(strand.id)![0] === 'matte' }];
-  });
+  const heads = strands.flatMap((strand, to) =>
+    headTaps(strand.head).flatMap((tap, i) => {
+      const from = columnOf(tap.strand);
+      if (!isSeen(from, to)) return [];
+      const x = threadX(from);
+      const row = rows.get(strand.id)!;
+      const y = rowY(row) + (row === 0 ? headHeight : stepHeight) / 2 - 3;
+      const d = `M${x} ${bottomOf(rows.get(placeOf(strands[from], tap.after))!)} V${y - bend} q0 ${bend} ${from > to ? -bend : bend} ${bend} H${from > to ? columnX(to) + column : columnX(to)}`;
+      const matte = kindAt(strands[from], tap.after) === 'matte';
+      return [{ key: `${strand.id}-${i}`, d, mine: strand.id === selected, matte }];
+    }),
+  );
   const taps = strands.flatMap((strand, to) =>
     (strand.folded ? [] : strand.steps).flatMap((step) =>
       Object.entries(step.slots).flatMap(([slot, tap]) => {
@@ -52,7 +55,7 @@ export function Threads({ strands, rows, kinds, selected, endY, first, last }: P
       }),
     ),
   );
-  const links = [...splits, ...taps];
+  const links = [...heads, ...taps];
   return (
     <svg className="pointer-events-none absolute inset-0 h-full w-full" aria-hidden="true">
       {strands.map((strand, i) => {

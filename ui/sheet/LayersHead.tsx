@@ -1,71 +1,97 @@
-import { Eye, EyeOff } from 'lucide-react';
+import { ChevronDown, ChevronRight, Eye, EyeOff } from 'lucide-react';
 import { useState } from 'react';
-import { useShot } from '@/browser/shot-store';
-import { setLayer } from '@/core/finish/edits';
+import { previewed, useShot } from '@/browser/shot-store';
+import type { Edit } from '@/core/finish/edit';
 import type { StackHead, Strand } from '@/core/finish/finish';
+import type { Layer } from '@/core/finish/heads';
+import { addLayer, setLayer } from '@/core/finish/layer-edits';
+import type { NumberSpec } from '@/core/steps/define';
+import { number } from '@/core/steps/numbers';
+import type { ShotDetail } from '@/server/shots/shots';
 import { IconButton } from '../parts/IconButton';
+import { LayerFields } from './LayerFields';
 import { NumberField } from './NumberField';
 
-/** Layers of a stack, the uppermost first, as one sees them. */
-export function LayersHead({ strand, head }: { strand: Strand; head: StackHead }) {
+/** Layers of a stack, the uppermost first, as one sees them; one is opened for all that it has. */
+export function LayersHead({ strand, head, shot }: { strand: Strand; head: StackHead; shot: ShotDetail }) {
   const finish = useShot((s) => s.finish);
   const edit = useShot((s) => s.edit);
+  const change = useShot((s) => s.change);
+  const shown = useShot(previewed).strands.find((s) => s.id === strand.id)?.head;
+  const [open, setOpen] = useState<number | null>(null);
+  const layers = shown?.type === 'stack' ? shown.layers : head.layers;
+  const pictures = shot.media.flatMap((m) =>
+    m.passes.filter((p) => p.kind === 'picture').map((pass) => ({ media: m.name, pass })),
+  );
+  const preview = (to: Edit) => change({ preview: to });
   return (
-    <ol className="grid gap-1 border-b border-line px-4 py-3" aria-label="Layers">
-      {head.layers
-        .map((layer, index) => ({ layer, index }))
-        .reverse()
-        .map(({ layer, index }) => (
-          <li key={`${layer.media}/${layer.pass}`} className="flex items-center gap-1">
-            <IconButton
-              icon={layer.show ? Eye : EyeOff}
-              label={layer.show ? `Hide ${layer.media}` : `Show ${layer.media}`}
-              pressed={!layer.show}
-              onClick={() => edit(setLayer(finish, strand.id, index, { show: !layer.show }))}
-            />
-            <LayerOpacity
-              name={layer.media}
-              opacity={layer.opacity}
-              onCommit={(opacity) => edit(setLayer(finish, strand.id, index, { opacity }))}
-            />
-          </li>
-        ))}
-    </ol>
+    <section className="border-b border-line px-4 py-2.5 text-[13px]" aria-label="Layers">
+      <div className="flex items-center">
+        <span className="mr-auto font-semibold text-secondary">Layers</span>
+        <select
+          className="select select-xs w-32"
+          aria-label="Add a layer"
+          value=""
+          onChange={(e) => {
+            const { media, pass } = pictures[Number(e.target.value)];
+            setOpen(head.layers.length);
+            edit(addLayer(strand.id, media, pass.name));
+          }}
+        >
+          <option value="">Add a layer…</option>
+          {pictures.map(({ media, pass }, i) => (
+            <option key={`${media}/${pass.name}`} value={i}>
+              {pass.name ? `${media} ${pass.label}` : media}
+            </option>
+          ))}
+        </select>
+      </div>
+      <ol className="mt-1 grid gap-0.5">
+        {layers
+          .map((layer, index) => ({ layer, index }))
+          .reverse()
+          .map(({ layer, index }) => (
+            <li key={index} className={open === index ? 'rounded bg-base-200 pb-2' : ''}>
+              <div className="flex items-center gap-1">
+                <IconButton
+                  icon={layer.show ? Eye : EyeOff}
+                  label={layer.show ? `Hide ${layer.media}` : `Show ${layer.media}`}
+                  pressed={!layer.show}
+                  onClick={() => edit(setLayer(finish, strand.id, index, { show: !layer.show }))}
+                />
+                <div className="min-w-0 flex-1">
+                  <NumberField
+                    id={`opacity-${layer.media}`}
+                    spec={opacityOf(layer)}
+                    value={layer.opacity}
+                    onPreview={(opacity) => preview(setLayer(finish, strand.id, index, { opacity }))}
+                    onCommit={(opacity) => edit(setLayer(finish, strand.id, index, { opacity }))}
+                  />
+                </div>
+                <IconButton
+                  icon={open === index ? ChevronDown : ChevronRight}
+                  label={open === index ? `Close ${layer.media}` : `Open ${layer.media}`}
+                  onClick={() => setOpen(open === index ? null : index)}
+                />
+              </div>
+              {open === index && (
+                <LayerFields
+                  strand={strand}
+                  index={index}
+                  layer={layer}
+                  shot={shot}
+                  onPreview={preview}
+                  onCommit={edit}
+                  onMoved={(by) => setOpen(Math.max(0, Math.min(layers.length - 1, index + by)))}
+                  onGone={() => setOpen(null)}
+                />
+              )}
+            </li>
+          ))}
+      </ol>
+    </section>
   );
 }
 
-function LayerOpacity({
-  name,
-  opacity,
-  onCommit,
-}: {
-  name: string;
-  opacity: number;
-  onCommit(v: number): void;
-}) {
-  const [dragged, setDragged] = useState<number | undefined>();
-  return (
-    <div className="min-w-0 flex-1">
-      <NumberField
-        id={`opacity-${name}`}
-        spec={{
-          type: 'number',
-          band: 'lay',
-          name,
-          says: `Opacity of the layer ${name}.`,
-          unit: 'ratio',
-          default: 1,
-          from: 0,
-          to: 1,
-          soft: [0, 1],
-        }}
-        value={dragged ?? opacity}
-        onPreview={(v) => setDragged(v as number)}
-        onCommit={(v) => {
-          setDragged(undefined);
-          onCommit(v as number);
-        }}
-      />
-    </div>
-  );
-}
+const opacityOf = ({ media }: Layer): NumberSpec =>
+  number('ratio', 'lay', media, `Opacity of the layer ${media}.`, 1, { from: 0, to: 1, soft: [0, 1] });

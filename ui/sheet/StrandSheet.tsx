@@ -1,21 +1,17 @@
-import { useQueryClient } from '@tanstack/react-query';
 import { Copy, Link2, Trash2 } from 'lucide-react';
-import { useState } from 'react';
 import { useShot, useShotStore } from '@/browser/shot-store';
 import { tryEdit } from '@/browser/try-edit';
-import { encodings } from '@/core/colour/encoding';
 import { duplicateStrand } from '@/core/finish/copies';
 import { tapsOf } from '@/core/finish/edit';
 import { changeStrand, removeStrand } from '@/core/finish/edits';
 import { passesUsed, type Strand } from '@/core/finish/finish';
 import { kindAt } from '@/core/finish/flow';
-import { gapRules } from '@/core/formats/gap-rules';
 import { passUses } from '@/core/formats/pass-kinds';
-import type { MediaDetail, ShotDetail } from '@/server/shots/shots';
+import type { ShotDetail } from '@/server/shots/shots';
 import { IconButton } from '../parts/IconButton';
-import { Options } from '../parts/Options';
 import { CoverageChart } from './CoverageChart';
 import { LayersHead } from './LayersHead';
+import { MediaFields } from './MediaFields';
 import { ObjectsHead } from './ObjectsHead';
 import { PlainHead } from './PlainHead';
 import { ShapesHead } from './ShapesHead';
@@ -60,7 +56,7 @@ export function StrandSheet({ strand, shot }: { strand: Strand; shot: ShotDetail
           {pass && <span className="block">{passUses[pass.kind]}</span>}
         </p>
       ) : head.type === 'stack' ? (
-        <LayersHead strand={strand} head={head} />
+        <LayersHead strand={strand} head={head} shot={shot} />
       ) : head.type === 'ids' ? (
         <ObjectsHead strand={strand} head={head} shot={shot} />
       ) : head.type === 'shapes' ? (
@@ -77,9 +73,15 @@ export function StrandSheet({ strand, shot }: { strand: Strand; shot: ShotDetail
           This strand carries data. Steps that change pictures rest on it; keys make mattes of it.
         </p>
       )}
-      {media.map((m) => (
-        <MediaFields key={m.id} media={m} shot={shot} />
-      ))}
+      {head.type !== 'stack' &&
+        media.map((m) => (
+          <MediaFields
+            key={m.id}
+            media={m}
+            shot={shot}
+            className="grid gap-1.5 border-b border-line px-4 py-3"
+          />
+        ))}
     </aside>
   );
 }
@@ -134,53 +136,6 @@ function StrandFields({ strand }: { strand: Strand }) {
           }
         />
       </label>
-    </section>
-  );
-}
-
-/** How a media's files are read; a change holds for the whole shot. */
-function MediaFields({ media, shot }: { media: MediaDetail; shot: ShotDetail }) {
-  const client = useQueryClient();
-  const [problem, setProblem] = useState('');
-  const change = async (part: object) => {
-    setProblem('');
-    const response = await fetch(`/api/media/${media.id}`, {
-      method: 'PATCH',
-      body: JSON.stringify(part),
-    }).catch(() => null);
-    const told = await response?.json().catch(() => null);
-    if (!response?.ok) setProblem(told?.error ?? 'The server does not answer. Try again.');
-    await client.invalidateQueries({ queryKey: ['shot', shot.id] });
-  };
-  return (
-    <section className="grid gap-1.5 border-b border-line px-4 py-3" aria-label={`Media ${media.name}`}>
-      <h3 className="font-semibold text-secondary">{media.name}</h3>
-      <label className="flex items-center gap-2" title="How the numbers in the files stand for light.">
-        Encoding
-        <select
-          className="select select-xs ml-auto w-44 text-xs"
-          value={media.encoding ?? ''}
-          onChange={(e) => change({ encoding: e.target.value || null })}
-        >
-          <option value="">As the files say</option>
-          <Options of={encodings} />
-        </select>
-      </label>
-      <label className="flex items-center gap-2" title="What stands for a frame that has no file.">
-        No file
-        <select
-          className="select select-xs ml-auto w-44 text-xs"
-          value={media.gaps}
-          onChange={(e) => change({ gaps: e.target.value })}
-        >
-          <Options of={gapRules} />
-        </select>
-      </label>
-      {problem && (
-        <p role="alert" className="text-error">
-          {problem}
-        </p>
-      )}
     </section>
   );
 }

@@ -45,7 +45,7 @@ describe('form shade', () => {
     fc.assert(
       fc.property(fc.double({ min: 0.01, max: 1, noNaN: true }), (o) => {
         const shape = plane((x) => (x < 60 ? 1 : 0));
-        const values = { colour: [0.5, 0.5, 0.5], amount: o };
+        const values: Values = { colour: [0.5, 0.5, 0.5], amount: o };
         const dark = run('form-shade', given(), values, { shape });
         expect(red(dark, 40, 40)).toBeCloseTo(0.4 * (1 - o * 0.5), 5);
         expect(red(dark, 70, 40)).toBe(red(given(), 70, 40));

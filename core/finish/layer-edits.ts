@@ -1,0 +1,156 @@
+import type { JoinMode } from '../kernels/join';
+import { joinModes } from '../kernels/join';
+import { dropUnused, type Edit, edit, freeId } from './edit';
+import { type Finish, layerHead } from './finish';
+import type { Layer, LayerPlace, StackHead } from './heads';
+import { findLayer, layerPlaceOf, layersOf } from './layers';
+
+/** Edits of the layers at the head of a strand; a layer is told by its place in their order, the lowest 0. */
+
+const stackOf = (doc: Finish, strandId: string): StackHead | undefined => {
+  const head = doc.strands.find((s) => s.id === strandId)?.head;
+  return head?.type === 'stack' ? head : undefined;
+};
+const nameOf = (doc: Finish, strandId: string, index: number) =>
+  stackOf(doc, strandId)?.layers[index]?.media ?? 'a layer';
+
+/** The id by which a layer is followed: its own, or that of the layer it follows itself. */
+export function leadingId(draft: Finish, layer: Layer): string {
+  if (layer.follows !== undefined) return layer.follows;
+  layer.id ??= freeId(draft, 'layer');
+  return layer.id;
+}
+
+const layersEdit = (strandId: string, says: string, change: (layers: Layer[], draft: Finish) => void): Edit =>
+  edit(says, (draft) => {
+    const head = stackOf(draft, strandId);
+    if (head) change(head.layers, draft);
+  });
+
+/** Layers that followed one that goes stay where they are. */
+export function releaseLayers(doc: Finish, gone: readonly Layer[]) {
+  for (const { id, place } of gone)
+    if (id !== undefined)
+      for (const layer of layersOf(doc))
+        if (layer.follows === id) {
+          delete layer.follows;
+          if (place) layer.place = { ...place };
+        }
+}
+
+type Looks = Pick<Layer, 'show' | 'solo' | 'opacity' | 'mode'>;
+const saysOf = ({ show, solo, mode, ...part }: Partial<Looks>): string => {
+  if (show !== undefined) return show ? 'show' : 'hide';
+  if ('opacity' in part) return 'set the opacity of';
+  if (mode) return `lay as ${joinModes[mode as JoinMode].toLowerCase()}`;
+  return solo ? 'show alone' : 'show with the others';
+};
+
+/** Shown or hidden, shown alone, its opacity, how it goes onto those below. */
+export const setLayer = (doc: Finish, strandId: string, index: number, part: Partial<Looks>): Edit =>
+  layersEdit(strandId, `${saysOf(part)} ${nameOf(doc, strandId, index)}`, (layers) => {
+    Object.assign(layers[index], part);
+    for (const key of ['solo', 'mode'] as const)
+      if (layers[index][key] === undefined) delete layers[index][key];
+    if (layers[index].mode === 'over') delete layers[index].mode;
+  });
+
+export const atRest: LayerPlace = { moveX: 0, moveY: 0, turn: 0, scale: 1, pivotX: 0, pivotY: 0 };
+
+/** Moves, turns or scales a layer, or the one that it follows. */
+export const placeLayer = (doc: Finish, strandId: string, index: number, part: Partial<LayerPlace>): Edit =>
+  layersEdit(strandId, `place ${nameOf(doc, strandId, index)}`, (layers, draft) => {
+    const { follows } = layers[index];
+    const layer = (follows !== undefined && findLayer(draft, follows)) || layers[index];
+    layer.place = { ...atRest, ...layer.place, ...part };
+  });
+
+/** A layer lies where another does from then on; in its own place again where none is named. */
+export const followLayer = (
+  doc: Finish,
+  strandId: string,
+  index: number,
+  other: { strand: string; index: number } | undefined,
+): Edit => {
+  const name = nameOf(doc, strandId, index);
+  const says = other ? `let ${name} follow ${nameOf(doc, other.strand, other.index)}` : `free ${name}`;
+  return layersEdit(strandId, says, (layers, draft) => {
+    const layer = layers[index];
+    if (!other) {
+      const place = layerPlaceOf(draft, layer);
+      delete layer.follows;
+      if (place) layer.place = { ...place };
+      return;
+    }
+    const original = stackOf(draft, other.strand)!.layers[other.index];
+    // Who followed this one follows the same from now on.
+    const leads = leadingId(draft, original);
+    if (leads === layer.id) return;
+    if (layer.id !== undefined)
+      for (const l of layersOf(draft)) if (l.follows === layer.id) l.follows = leads;
+    layer.follows = leads;
+    delete layer.place;
+  });
+};
+
+/** Moves a layer by `by` places, upwards above 0. */
+export const moveLayer = (doc: Finish, strandId: string, index: number, by: number): Edit =>
+  layersEdit(strandId, `move ${nameOf(doc, strandId, index)} ${by > 0 ? 'up' : 'down'}`, (layers) => {
+    const to = Math.max(0, Math.min(layers.length - 1, index + by));
+    layers.splice(to, 0, ...layers.splice(index, 1));
+  });
+
+/** Another layer on top of the others. */
+export const addLayer = (strandId: string, media: string, pass: string): Edit =>
+  layersEdit(strandId, `add the layer ${media}`, (layers) => {
+    layers.push({ media, pass, show: true, opacity: 1 });
+  });
+
+/** The same drawing once more, right above; a copy that follows lies where the first does. */
+export const duplicateLayer = (doc: Finish, strandId: string, index: number, following: boolean): Edit =>
+  layersEdit(
+    strandId,
+    `${following ? 'make a following copy of' : 'duplicate'} ${nameOf(doc, strandId, index)}`,
+    (layers, draft) => {
+      const { id, place, ...rest } = layers[index];
+      if (!following) layers.splice(index + 1, 0, { ...rest, ...(place ? { place: { ...place } } : {}) });
+      else {
+        layers.splice(index + 1, 0, { ...rest, follows: leadingId(draft, layers[index]) });
+      }
+    },
+  );
+
+export const removeLayer = (doc: Finish, strandId: string, index: number): Edit =>
+  layersEdit(strandId, `remove the layer ${nameOf(doc, strandId, index)}`, (layers, draft) => {
+    const [gone] = layers.splice(index, 1);
+    releaseLayers(draft, [gone]);
+    dropUnused(draft);
+  });
+
+/** A layer becomes a strand of its own, for steps on it alone; it stays in its place in the order. */
+export function pullLayerOut(doc: Finish, strandId: string, index: number): { edit: Edit; strand: string } {
+  const strand = freeId(doc, 'strand');
+  const name = nameOf(doc, strandId, index);
+  return {
+    strand,
+    edit: layersEdit(strandId, `pull ${name} out`, (layers, draft) => {
+      const layer = layers[index];
+      draft.strands.push({
+        id: strand,
+        name: layer.media,
+        kind: 'picture',
+        forSlot: true,
+        head: layerHead(layer),
+        steps: [],
+      });
+      layer.from = { strand, after: 'end' };
+    }),
+  };
+}
+
+/** A layer that was pulled out is the drawing alone again; its strand stays where steps are on it. */
+export const putLayerBack = (doc: Finish, strandId: string, index: number): Edit =>
+  layersEdit(strandId, `put ${nameOf(doc, strandId, index)} back`, (layers, draft) => {
+    delete layers[index].from;
+    dropUnused(draft);
+  });

@@ -1,0 +1,38 @@
+import type { Picture } from '../picture/picture';
+import type { Desk } from './desk';
+import { cosTurns, sinTurns } from './elementary';
+import { gaussian } from './gaussian';
+import { type Affine, type Filter, resample } from './sample';
+
+/** Moved by pixels to the right and upwards, turned by degrees counter-clockwise and scaled, about a pivot that lies as far from the middle. */
+export type Placing = {
+  moveX: number;
+  moveY: number;
+  turn: number;
+  scale: number;
+  pivotX: number;
+  pivotY: number;
+};
+
+export const staysPut = ({ moveX, moveY, turn, scale }: Placing) =>
+  moveX === 0 && moveY === 0 && turn === 0 && scale === 1;
+
+/** Where each pixel of the result is read. Rows count downwards; `moveY` and `pivotY` count upwards, as seen. */
+export function placing(width: number, height: number, v: Placing): Affine {
+  const [px, py] = [(width - 1) / 2 + v.pivotX, (height - 1) / 2 - v.pivotY];
+  const [cos, sin] = [cosTurns(v.turn / 360) / v.scale, sinTurns(v.turn / 360) / v.scale];
+  const [dx, dy] = [px + v.moveX, py - v.moveY];
+  return { a: cos, b: -sin, c: px - cos * dx + sin * dy, d: sin, e: cos, f: py - sin * dx - cos * dy };
+}
+
+/** Blur that takes what a smaller picture cannot show: the variance that a box of its pixels has beyond one of ours. */
+const smoothing = (scale: number) => Math.sqrt((1 / (scale * scale) - 1) / 12) * 1.4;
+
+/** A picture in its place, nothing beyond its own border; one made smaller is blurred as far as that takes. */
+export function placed(desk: Desk, picture: Picture, v: Placing, filter: Filter): Picture {
+  const { width, height } = picture;
+  const source = v.scale < 1 ? gaussian(desk, picture, smoothing(v.scale)) : picture;
+  const out = resample(desk, source, width, height, placing(width, height, v), filter);
+  if (source !== picture) desk.drop(source);
+  return out;
+}

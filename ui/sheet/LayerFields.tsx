@@ -1,0 +1,178 @@
+import { ArrowDown, ArrowUp, Copy, CornerDownRight, Link2, Trash2, Undo2 } from 'lucide-react';
+import { previewed, useShot } from '@/browser/shot-store';
+import type { Edit } from '@/core/finish/edit';
+import type { Strand } from '@/core/finish/finish';
+import type { Layer, LayerPlace } from '@/core/finish/heads';
+import {
+  atRest,
+  duplicateLayer,
+  followLayer,
+  moveLayer,
+  placeLayer,
+  pullLayerOut,
+  putLayerBack,
+  removeLayer,
+  setLayer,
+} from '@/core/finish/layer-edits';
+import { layerPlaceOf } from '@/core/finish/layers';
+import { joinModes } from '@/core/kernels/join';
+import { layerModes } from '@/core/kernels/stack';
+import type { NumberSpec } from '@/core/steps/define';
+import { angle, number } from '@/core/steps/numbers';
+import type { ShotDetail } from '@/server/shots/shots';
+import { IconButton } from '../parts/IconButton';
+import { Options } from '../parts/Options';
+import { MediaFields } from './MediaFields';
+import { NumberField } from './NumberField';
+
+const far = { from: -32768, to: 32768, soft: [-500, 500] } as const;
+const placeSpecs: Record<keyof LayerPlace, NumberSpec> = {
+  moveX: number('px', 'place', 'Move x', 'To the right.', 0, far),
+  moveY: number('px', 'place', 'Move y', 'Upwards.', 0, far),
+  turn: angle('place', 'Turn', 'Counter-clockwise about the pivot.', 0),
+  scale: number('ratio', 'place', 'Scale', 'About the pivot.', 1, { from: 0.01, to: 100, soft: [0, 2] }),
+  pivotX: number('px', 'place', 'Pivot x', 'From the middle of the picture to the right.', 0, far),
+  pivotY: number('px', 'place', 'Pivot y', 'From the middle of the picture upwards.', 0, far),
+};
+const modeNames = Object.fromEntries(layerModes.map((m) => [m, joinModes[m]]));
+
+type Props = {
+  strand: Strand;
+  index: number;
+  layer: Layer;
+  shot: ShotDetail;
+  onPreview(edit: Edit): void;
+  onCommit(edit: Edit): void;
+  onMoved(by: number): void;
+  onGone(): void;
+};
+
+/** All that one layer has: how it goes onto those below, where it lies, and how its frames are read. */
+export function LayerFields({ strand, index, layer, shot, onPreview, onCommit, onMoved, onGone }: Props) {
+  const finish = useShot((s) => s.finish);
+  const change = useShot((s) => s.change);
+  const count = strand.head.type === 'stack' ? strand.head.layers.length : 0;
+  const media = shot.media.find((m) => m.name === layer.media);
+  const place = layerPlaceOf(useShot(previewed), layer) ?? atRest;
+  const others = finish.strands.flatMap((s) =>
+    s.head.type === 'stack'
+      ? s.head.layers.flatMap((l, i) =>
+          (s.id === strand.id && i === index) || l.follows !== undefined
+            ? []
+            : [
+                {
+                  strand: s.id,
+                  index: i,
+                  id: l.id,
+                  name: s.id === strand.id ? l.media : `${l.media} in ${s.name}`,
+                },
+              ],
+        )
+      : [],
+  );
+  const followed = others.findIndex((o) => o.id !== undefined && o.id === layer.follows);
+  const move = (by: number) => {
+    onMoved(by);
+    onCommit(moveLayer(finish, strand.id, index, by));
+  };
+  return (
+    <div className="grid gap-1.5 px-2">
+      <div className="flex items-center">
+        <IconButton icon={ArrowUp} label="Layer up" disabled={index === count - 1} onClick={() => move(1)} />
+        <IconButton icon={ArrowDown} label="Layer down" disabled={index === 0} onClick={() => move(-1)} />
+        {layer.from ? (
+          <IconButton
+            icon={Undo2}
+            label="Put back into the stack"
+            onClick={() => onCommit(putLayerBack(finish, strand.id, index))}
+          />
+        ) : (
+          <IconButton
+            icon={CornerDownRight}
+            label="Pull out as a strand"
+            onClick={() => {
+              const pulled = pullLayerOut(finish, strand.id, index);
+              onCommit(pulled.edit);
+              change({ selected: pulled.strand });
+            }}
+          />
+        )}
+        <IconButton
+          icon={Copy}
+          label="Duplicate the layer"
+          onClick={() => onCommit(duplicateLayer(finish, strand.id, index, false))}
+        />
+        <IconButton
+          icon={Link2}
+          label="Following copy of the layer"
+          onClick={() => onCommit(duplicateLayer(finish, strand.id, index, true))}
+        />
+        <span className="ml-auto" />
+        <IconButton
+          icon={Trash2}
+          label="Remove the layer"
+          disabled={count === 1}
+          onClick={() => {
+            onGone();
+            onCommit(removeLayer(finish, strand.id, index));
+          }}
+        />
+      </div>
+      {layer.from && (
+        <p className="text-xs text-secondary">
+          Pulled out as {finish.strands.find((s) => s.id === layer.from?.strand)?.name ?? 'a strand'}.
+        </p>
+      )}
+      <label className="flex cursor-pointer items-center" title="Hides all layers that are not shown alone.">
+        Shown alone
+        <input
+          type="checkbox"
+          className="toggle toggle-xs toggle-primary ml-auto"
+          checked={layer.solo ?? false}
+          onChange={(e) =>
+            onCommit(setLayer(finish, strand.id, index, { solo: e.target.checked || undefined }))
+          }
+        />
+      </label>
+      <label className="flex items-center gap-2" title="How it goes onto the layers below.">
+        Lies
+        <select
+          className="select select-xs ml-auto w-36"
+          value={layer.mode ?? 'over'}
+          onChange={(e) =>
+            onCommit(setLayer(finish, strand.id, index, { mode: e.target.value as Layer['mode'] }))
+          }
+        >
+          <Options of={modeNames} />
+        </select>
+      </label>
+      <label className="flex items-center gap-2" title="It lies where another layer does.">
+        Follows
+        <select
+          className="select select-xs ml-auto w-36"
+          value={followed}
+          disabled={others.length === 0}
+          onChange={(e) => onCommit(followLayer(finish, strand.id, index, others[Number(e.target.value)]))}
+        >
+          <option value={-1}>No other</option>
+          {others.map((o, i) => (
+            <option key={`${o.strand}/${o.index}`} value={i}>
+              {o.name}
+            </option>
+          ))}
+        </select>
+      </label>
+      {(Object.keys(placeSpecs) as (keyof LayerPlace)[]).map((key) => (
+        <NumberField
+          key={key}
+          id={`layer-${key}`}
+          spec={placeSpecs[key]}
+          value={place[key]}
+          onPreview={(v) => onPreview(placeLayer(finish, strand.id, index, { [key]: v }))}
+          onCommit={(v) => onCommit(placeLayer(finish, strand.id, index, { [key]: v }))}
+        />
+      ))}
+      {media && <MediaFields media={media} shot={shot} className="grid gap-1.5 pt-1" />}
+    </div>
+  );
+}
