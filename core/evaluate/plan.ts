@@ -1,6 +1,7 @@
 import type { Finish, Head, IdsHead, LayerPlace, PassHead, ShapesHead, Strand, Tap } from '../finish/finish';
-import { FinishError, layerHead, leadingPass, originalOf, placeIndex } from '../finish/finish';
+import { FinishError, layerHead, leadingPass, placeIndex } from '../finish/finish';
 import { kindAt, kindsAlong } from '../finish/flow';
+import { valuesOn } from '../finish/keys';
 import { layerPlaceOf, shownLayers } from '../finish/layers';
 import { murmur3 } from '../formats/murmur3';
 import { staysPut } from '../kernels/place';
@@ -207,7 +208,7 @@ export function planOf(request: Request, identity: (media: string, frame: number
     if (count === 0) return headKey(strand.id, strand.head, strand.kind, on);
     const step = strand.steps[count - 1];
     const spec = stepSpec(step.type)!;
-    const values = originalOf(finish, step).values as Values;
+    const values = valuesOn(finish, step, on.frame);
     const rests = step.bypass || !kindsOf(spec).includes(kinds[count - 1]);
     if (rests || spec.neutral(values as never)) return after(strand, kinds, count - 1, on);
     const used = draftValues(spec, values, scale);

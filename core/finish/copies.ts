@@ -1,7 +1,14 @@
+import { current, isDraft } from 'immer';
 import { stepSpec } from '../steps/registry';
 import { type Edit, edit, freeId, place } from './edit';
 import { type Finish, type Head, originalOf, type Step, type Strand, stepName } from './finish';
 import { leadingId } from './layer-edits';
+
+/** What a step is set to: its values, and the keys of those that change over time. */
+const settingsOf = (step: Step): Pick<Step, 'values' | 'keys'> => {
+  const { values, keys }: Step = isDraft(step) ? current(step as never) : step;
+  return structuredClone({ values, ...(keys ? { keys } : {}) });
+};
 
 /** Linked copies of steps that go keep the values they had; the first of each becomes the original of the others. */
 export function releaseCopies(doc: Finish, gone: Step[]) {
@@ -9,19 +16,19 @@ export function releaseCopies(doc: Finish, gone: Step[]) {
     const copies = doc.strands.flatMap((s) => s.steps).filter((s) => s.follows === original.id);
     const [heir, ...others] = copies;
     if (!heir) continue;
-    heir.values = { ...original.values };
+    Object.assign(heir, settingsOf(original));
     delete heir.follows;
     for (const copy of others) copy.follows = heir.id;
   }
 }
 
 /** A step as a copy stands on the clipboard: without links, which belong to its finish. */
-export type CopiedStep = Pick<Step, 'type' | 'name' | 'note' | 'bypass' | 'values'>;
+export type CopiedStep = Pick<Step, 'type' | 'name' | 'note' | 'bypass' | 'values' | 'keys'>;
 
 export const copyOf = (doc: Finish, stepId: string): CopiedStep => {
   const { step } = place(doc, stepId);
   const { type, name, note, bypass } = step;
-  return structuredClone({ type, name, note, bypass, values: { ...originalOf(doc, step).values } });
+  return { type, name, note, bypass, ...settingsOf(originalOf(doc, step)) };
 };
 
 /** Puts a copied step at `index` of a strand, also one from another shot. */
@@ -46,7 +53,7 @@ export function duplicateStep(doc: Finish, stepId: string, linked: boolean): Edi
       ...rest,
       id,
       slots: Object.fromEntries(Object.entries(source.slots).map(([k, tap]) => [k, { ...tap }])),
-      values: { ...original.values },
+      ...settingsOf(original),
     };
     strand.steps.splice(index + 1, 0, linked ? { ...copy, follows: follows ?? source.id } : copy);
   });
@@ -91,8 +98,8 @@ export function duplicateStrand(doc: Finish, strandId: string, linked: boolean):
           ];
         }),
       );
-      const values = { ...originalOf(draft, step).values };
-      copy.steps.push({ ...own, id, slots, values, ...(linked ? { follows: follows ?? step.id } : {}) });
+      const settings = settingsOf(originalOf(draft, step));
+      copy.steps.push({ ...own, id, slots, ...settings, ...(linked ? { follows: follows ?? step.id } : {}) });
     }
   });
 }
@@ -101,7 +108,7 @@ export function duplicateStrand(doc: Finish, strandId: string, linked: boolean):
 export function unlinkCopy(doc: Finish, stepId: string): Edit {
   return edit(`unlink ${stepName(place(doc, stepId).step)}`, (draft) => {
     const { step } = place(draft, stepId);
-    step.values = { ...originalOf(draft, step).values };
+    Object.assign(step, settingsOf(originalOf(draft, step)));
     delete step.follows;
   });
 }

@@ -15,6 +15,7 @@ import {
   stepName,
   type Tap,
 } from './finish';
+import { keyOn } from './key-edits';
 import { releaseLayers } from './layer-edits';
 
 /** A new finish: one strand that begins at a pass. */
@@ -179,16 +180,28 @@ export function setBypass(doc: Finish, stepId: string, bypass: boolean): Edit {
   });
 }
 
-export const setValue = (doc: Finish, stepId: string, key: string, value: Value): Edit =>
-  setValues(doc, stepId, { [key]: value });
+export const setValue = (doc: Finish, stepId: string, key: string, value: Value, frame?: number): Edit =>
+  setValues(doc, stepId, { [key]: value }, frame);
 
-/** Several values at once, as a handle on the picture sets them. */
-export function setValues(doc: Finish, stepId: string, values: Record<string, Value>): Edit {
+/**
+ * Several values at once, as a handle on the picture sets them. One that has keys gets a key on the frame; where no frame is said it
+ * loses its keys.
+ */
+export function setValues(doc: Finish, stepId: string, values: Record<string, Value>, frame?: number): Edit {
   // Of a linked copy the original's: all its copies follow.
   const step = originalOf(doc, place(doc, stepId).step);
   const labels = Object.keys(values).map((key) => stepSpec(step.type)?.values[key]?.name ?? key);
   return edit(`set ${labels.join(' and ')} of ${stepName(step)}`, (draft) => {
-    Object.assign(place(draft, step.id).step.values, values);
+    const changed = place(draft, step.id).step;
+    for (const [key, value] of Object.entries(values)) {
+      const keys = changed.keys?.[key];
+      if (keys && frame !== undefined) changed.keys![key] = keyOn(keys, frame, value as number);
+      else {
+        if (keys) delete changed.keys![key];
+        changed.values[key] = value as Step['values'][string];
+      }
+    }
+    if (changed.keys && Object.keys(changed.keys).length === 0) delete changed.keys;
   });
 }
 

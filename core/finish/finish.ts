@@ -3,6 +3,7 @@ import type { Rgb, StepSpec, ValueSpec } from '../steps/define';
 import { defaultsOf } from '../steps/define';
 import { stepSpec } from '../steps/registry';
 import { after, finite, type Head, headSchema, id, type Layer, name, type PassHead } from './heads';
+import { keySchema } from './keys';
 import { findLayer } from './layers';
 
 export type { Head, IdsHead, Layer, LayerPlace, PassHead, ShapesHead, StackHead, TapHead } from './heads';
@@ -37,6 +38,8 @@ const step = v.strictObject({
   bypass: v.optional(v.boolean(), false),
   slots: v.optional(v.record(v.string(), tap), {}),
   values: v.optional(v.record(v.string(), value), {}),
+  /** Numbers that change over time, in place of their values: keys in the order of their frames. */
+  keys: v.optional(v.record(v.string(), v.pipe(v.array(keySchema), v.minLength(1, 'keys are missing')))),
 });
 
 const strand = v.strictObject({
@@ -133,6 +136,26 @@ function checkStep(step: Step, spec: StepSpec, place: string) {
     if (!declared) throw new FinishError(`${spec.name} has no value “${key}”`, place, 'Take it out.');
     const wrong = checkValue(declared, given);
     if (wrong) throw new FinishError(`${declared.name} of ${spec.name} ${wrong}`, place, 'Change the value.');
+  }
+  for (const [key, list] of Object.entries(step.keys ?? {})) {
+    const declared = spec.values[key];
+    if (declared?.type !== 'number')
+      throw new FinishError(`${spec.name} has no number “${key}” to put keys on`, place, 'Take them out.');
+    for (const [i, k] of list.entries()) {
+      const wrong = checkValue(declared, k.value);
+      if (wrong)
+        throw new FinishError(
+          `${declared.name} of ${spec.name} ${wrong}`,
+          `${place}, key on frame ${k.frame}`,
+          'Change the value.',
+        );
+      if (i > 0 && list[i - 1].frame >= k.frame)
+        throw new FinishError(
+          `Keys of ${declared.name} stand out of order`,
+          `${place}, frame ${k.frame}`,
+          'Put them in the order of their frames, one for each.',
+        );
+    }
   }
   for (const key of Object.keys(step.slots)) {
     if (!spec.slots[key]) throw new FinishError(`${spec.name} has no slot “${key}”`, place, 'Take it out.');

@@ -1,8 +1,9 @@
 import { useDraggable, useDroppable } from '@dnd-kit/core';
-import { Link2, StickyNote } from 'lucide-react';
+import { Diamond, Link2, StickyNote } from 'lucide-react';
 import type { Thumbnail } from '@/browser/engine.worker';
 import { previewed, useShot } from '@/browser/shot-store';
 import { findStep, originalOf, type Step, stepName } from '@/core/finish/finish';
+import { valuesOn } from '@/core/finish/keys';
 import { type Kind, kindsOf } from '@/core/steps/define';
 import { stepSpec } from '@/core/steps/registry';
 import { formatValue } from '../parts/format-value';
@@ -22,11 +23,12 @@ export function StepCard({ step, rests, x, y, thumbnail }: Props) {
   const telling = useShot((s) => {
     const spec = stepSpec(step.type)!;
     const doc = previewed(s);
-    const now = originalOf(doc, findStep(doc, step.id)?.step ?? step);
-    return spec.telling ? formatValue(spec.values[spec.telling], now.values[spec.telling]) : spec.stage;
+    const now = valuesOn(doc, findStep(doc, step.id)?.step ?? step, s.frame);
+    return spec.telling ? formatValue(spec.values[spec.telling], now[spec.telling]) : spec.stage;
   });
   const change = useShot((s) => s.change);
   const follows = useShot((s) => step.follows !== undefined && originalOf(s.finish, step) !== step);
+  const keyed = useShot((s) => originalOf(s.finish, step).keys !== undefined);
   const { setNodeRef: setDrag, listeners, isDragging } = useDraggable({ id: step.id });
   const { setNodeRef: setDrop, isOver } = useDroppable({ id: `step:${step.id}` });
   const off = step.bypass || rests !== undefined;
@@ -66,6 +68,7 @@ export function StepCard({ step, rests, x, y, thumbnail }: Props) {
         <span className="flex items-center gap-1 text-[13px] leading-tight font-medium">
           <span className="truncate">{stepName(step)}</span>
           {follows && <Link2 size={11} className="shrink-0 text-quiet" aria-label="linked copy" />}
+          {keyed && <Diamond size={10} className="shrink-0 text-secondary" aria-label="has keys" />}
           {step.note && <StickyNote size={11} className="shrink-0 text-secondary" aria-label="has a note" />}
         </span>
         <span className="flex gap-1 text-xs leading-tight text-quiet">

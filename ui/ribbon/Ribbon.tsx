@@ -1,5 +1,6 @@
+import { Diamond } from 'lucide-react';
 import { useShot } from '@/browser/shot-store';
-import { leadingPass } from '@/core/finish/finish';
+import { findStep, leadingPass, originalOf } from '@/core/finish/finish';
 import type { ShotDetail } from '@/server/shots/shots';
 
 const gapWords = {
@@ -13,6 +14,11 @@ export function Ribbon({ shot }: { shot: ShotDetail }) {
   const frame = useShot((s) => s.frame);
   const name = useShot((s) => leadingPass(s.finish)?.media);
   const change = useShot((s) => s.change);
+  const finish = useShot((s) => s.finish);
+  const step = useShot((s) => findStep(s.finish, s.selected ?? '')?.step);
+  const keyed = new Set(
+    Object.values((step && originalOf(finish, step).keys) ?? {}).flatMap((keys) => keys.map((k) => k.frame)),
+  );
   const media = shot.media.find((m) => m.name === name) ?? shot.media[0];
   const states = new Map(media?.frames.map((f) => [f.frame, f]));
   const frames = Array.from({ length: shot.last - shot.first + 1 }, (_, i) => shot.first + i);
@@ -66,6 +72,15 @@ export function Ribbon({ shot }: { shot: ShotDetail }) {
                 )}
                 {(known?.differs || (here && known?.problem)) && (
                   <span className="absolute top-0.5 right-0.5 size-2 rounded-full bg-warning" />
+                )}
+                {keyed.has(f) && (
+                  <Diamond
+                    size={10}
+                    className="absolute top-0.5 left-1/2 -translate-x-1/2 text-secondary"
+                    fill="currentColor"
+                    stroke="#151515"
+                    aria-label="key of the selected step"
+                  />
                 )}
                 <span className="absolute bottom-0 left-0 bg-black/60 px-1 text-[10px]">{f}</span>
               </button>

@@ -5,6 +5,7 @@ import { tryEdit } from '@/browser/try-edit';
 import { moveStep, removeStep, setBypass, setValue, setValues } from '@/core/finish/edits';
 import { findStep, originalOf, type Strand, stepName } from '@/core/finish/finish';
 import { kindsAlong } from '@/core/finish/flow';
+import { valuesOn } from '@/core/finish/keys';
 import { type Band, bands, matters, type StepSpec, type Value } from '@/core/steps/define';
 import { stepSpec } from '@/core/steps/registry';
 import type { ShotDetail } from '@/server/shots/shots';
@@ -12,6 +13,7 @@ import { IconButton } from '../parts/IconButton';
 import { BandHistogram } from './BandHistogram';
 import { CoverageChart } from './CoverageChart';
 import { GlarePlot } from './GlarePlot';
+import { KeyMark, KeyRow } from './KeyFields';
 import { LightHistogram } from './LightHistogram';
 import { SlotField } from './SlotField';
 import { StepMenu } from './StepMenu';
@@ -43,25 +45,37 @@ function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; s
   const change = useShot((s) => s.change);
   const { step } = findStep(shown, stepId)!;
   const spec = stepSpec(step.type)!;
-  const values = originalOf(shown, step).values as Record<string, Value>;
+  const frame = useShot((s) => s.frame);
+  const values = valuesOn(shown, step, frame);
+  const keysOf = originalOf(finish, findStep(finish, stepId)!.step).keys;
   const preview = (key: string) => (value: Value) =>
-    change({ preview: setValue(finish, stepId, key, value) });
+    change({ preview: setValue(finish, stepId, key, value, frame) });
   const commit = (key: string) => (value: Value) => {
-    const now = originalOf(finish, findStep(finish, stepId)!.step).values[key];
+    const now = valuesOn(finish, findStep(finish, stepId)!.step, frame)[key];
     if (JSON.stringify(now) === JSON.stringify(value)) change({ preview: undefined });
-    else edit(setValue(finish, stepId, key, value));
+    else edit(setValue(finish, stepId, key, value, frame));
   };
-  const field = (key: string) => (
-    <ValueField
-      key={key}
-      id={key}
-      spec={spec.values[key]}
-      value={values[key]}
-      onPreview={preview(key)}
-      onCommit={commit(key)}
-      onPick={(adds) => change({ tool: { sort: 'pick-colour', step: stepId, key, adds } })}
-    />
-  );
+  const field = (key: string) => {
+    const value = (
+      <ValueField
+        id={key}
+        spec={spec.values[key]}
+        value={values[key]}
+        onPreview={preview(key)}
+        onCommit={commit(key)}
+        onPick={(adds) => change({ tool: { sort: 'pick-colour', step: stepId, key, adds } })}
+      />
+    );
+    if (spec.values[key].type !== 'number') return <div key={key}>{value}</div>;
+    const keyed = { stepId, valueKey: key, name: spec.values[key].name };
+    return (
+      <div key={key} className="grid grid-cols-[1fr_15px] items-center gap-x-1">
+        {value}
+        <KeyMark {...keyed} keys={keysOf?.[key]} />
+        {keysOf?.[key] && <KeyRow {...keyed} keys={keysOf[key]} />}
+      </div>
+    );
+  };
   const covers = useShot((s) => s.noticed.thumbnails[stepId]?.covers);
   const adds = useShot((s) => s.noticed.thumbnails[stepId]?.share);
   const at = strand.steps.findIndex((s) => s.id === stepId);
@@ -118,8 +132,8 @@ function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; s
               stepId={stepId}
               spec={spec}
               values={values}
-              onPreview={(to) => change({ preview: setValues(finish, stepId, to) })}
-              onCommit={(to) => edit(setValues(finish, stepId, to))}
+              onPreview={(to) => change({ preview: setValues(finish, stepId, to, frame) })}
+              onCommit={(to) => edit(setValues(finish, stepId, to, frame))}
             />
           )}
           {band === 'take' && typeof values.threshold === 'number' && (

@@ -1,8 +1,9 @@
 import { type PointerEvent, useRef } from 'react';
 import { previewed, useShot } from '@/browser/shot-store';
 import { setValues } from '@/core/finish/edits';
-import { findStep, originalOf, type Step } from '@/core/finish/finish';
-import { type Handle, matters, type NumberSpec, type Value, type Values } from '@/core/steps/define';
+import { findStep } from '@/core/finish/finish';
+import { valuesOn } from '@/core/finish/keys';
+import { type Handle, matters, type NumberSpec, type Value } from '@/core/steps/define';
 import { stepSpec } from '@/core/steps/registry';
 import { type Extent, framePoint, type View } from './view';
 
@@ -20,13 +21,15 @@ export function Handles({ view, full }: { view: View; full: Extent }) {
   const change = useShot((s) => s.change);
   const edit = useShot((s) => s.edit);
   const tool = useShot((s) => s.tool);
+  const frame = useShot((s) => s.frame);
   const dragging = useRef<Handle | null>(null);
   if (!found || tool || found.step.bypass) return null;
   const spec = stepSpec(found.step.type);
-  const step: Step = originalOf(finish, found.step);
-  const handles = (spec?.handles ?? []).filter((h) => matters(h, step.values as Values));
+  const { step } = found;
+  const values = valuesOn(finish, step, frame);
+  const handles = (spec?.handles ?? []).filter((h) => matters(h, values));
   if (handles.length === 0) return null;
-  const number = (key: string) => step.values[key] as number;
+  const number = (key: string) => values[key] as number;
   const middle = { x: full.width / 2, y: full.height / 2 };
   const along = (pairs: readonly (readonly [string, string])[]): Point =>
     pairs.reduce((p, [x, y]) => ({ x: p.x + number(x), y: p.y - number(y) }), middle);
@@ -62,10 +65,10 @@ export function Handles({ view, full }: { view: View; full: Extent }) {
   const apply = (e: PointerEvent<SVGSVGElement>, done: boolean) => {
     const handle = dragging.current;
     if (!handle) return;
-    const values = valuesAt(handle, framePoint(e, view), e.shiftKey);
-    if (!done) return change({ preview: setValues(finish, step.id, Object.fromEntries(values)) });
+    const dragged = Object.fromEntries(valuesAt(handle, framePoint(e, view), e.shiftKey));
+    if (!done) return change({ preview: setValues(finish, step.id, dragged, frame) });
     dragging.current = null;
-    edit(setValues(finish, step.id, Object.fromEntries(values)));
+    edit(setValues(finish, step.id, dragged, frame));
   };
   const grab = (handle: Handle) => (e: PointerEvent) => {
     e.stopPropagation();

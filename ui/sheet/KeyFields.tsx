@@ -1,0 +1,88 @@
+import { ChevronLeft, ChevronRight, Diamond } from 'lucide-react';
+import { useShot } from '@/browser/shot-store';
+import { moveKey, setWay, toggleKey } from '@/core/finish/key-edits';
+import { type Key, nextKey, type Way, ways } from '@/core/finish/keys';
+import { IconButton } from '../parts/IconButton';
+import { Options } from '../parts/Options';
+
+type Props = { stepId: string; valueKey: string; name: string; keys: readonly Key[] | undefined };
+
+/** Whether a number changes over time, and has a key on this frame: filled if it has one. */
+export function KeyMark({ stepId, valueKey, name, keys }: Props) {
+  const frame = useShot((s) => s.frame);
+  const finish = useShot((s) => s.finish);
+  const edit = useShot((s) => s.edit);
+  const here = keys?.some((k) => k.frame === frame) ?? false;
+  const label = here ? `Take the key of ${name} away` : `Put a key on ${name}`;
+  return (
+    <button
+      type="button"
+      className={`cursor-pointer p-0.5 hover:text-primary ${keys ? 'text-secondary' : 'text-quiet/50'}`}
+      aria-label={label}
+      aria-pressed={here}
+      title={label}
+      onClick={() => edit(toggleKey(finish, stepId, valueKey, frame))}
+    >
+      <Diamond size={11} fill={here ? 'currentColor' : 'none'} />
+    </button>
+  );
+}
+
+/** From key to key, on which frame this one stands, and how the value goes on from it. */
+export function KeyRow({ stepId, valueKey, name, keys }: Props & { keys: readonly Key[] }) {
+  const frame = useShot((s) => s.frame);
+  const finish = useShot((s) => s.finish);
+  const edit = useShot((s) => s.edit);
+  const change = useShot((s) => s.change);
+  const holds = keys.findLast((k) => k.frame <= frame) ?? keys[0];
+  const here = holds.frame === frame;
+  const [before, after] = [nextKey(keys, frame, -1), nextKey(keys, frame, 1)];
+  return (
+    <div
+      className="flex items-center gap-1 pl-2 text-xs text-quiet"
+      role="group"
+      aria-label={`Keys of ${name}`}
+    >
+      <IconButton
+        icon={ChevronLeft}
+        label="To the key before"
+        disabled={before === undefined}
+        onClick={() => change({ frame: before })}
+      />
+      {here ? (
+        <input
+          key={frame}
+          type="number"
+          className="input input-xs w-14 text-right"
+          aria-label={`Frame of the key of ${name}`}
+          title="Type another frame to move the key."
+          defaultValue={frame}
+          onBlur={(e) => {
+            const to = Math.round(Number(e.target.value));
+            if (!Number.isFinite(to) || to === frame || e.target.value === '') return;
+            edit(moveKey(finish, stepId, valueKey, frame, to));
+            change({ frame: to });
+          }}
+          onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()}
+        />
+      ) : (
+        <span className="w-14 text-center">{keys.length === 1 ? '1 key' : `${keys.length} keys`}</span>
+      )}
+      <IconButton
+        icon={ChevronRight}
+        label="To the next key"
+        disabled={after === undefined}
+        onClick={() => change({ frame: after })}
+      />
+      <select
+        className="select select-xs ml-auto w-24"
+        aria-label={`How ${name} goes on`}
+        title="How the value goes on to the next key."
+        value={holds.way ?? 'curve'}
+        onChange={(e) => edit(setWay(finish, stepId, valueKey, frame, e.target.value as Way))}
+      >
+        <Options of={ways} />
+      </select>
+    </div>
+  );
+}
