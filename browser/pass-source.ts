@@ -15,14 +15,21 @@ export type MediaIndex = Record<string, MediaEntry>;
 
 type Fetched = { told: PassTold; bytes: ArrayBuffer };
 
-/** What a frame shows: its content, that of the drawing it holds, or the word for nothing. */
-function contentAt({ contents, gaps }: MediaEntry, frame: number): string | undefined {
-  if (contents[frame] || gaps === 'missing') return contents[frame];
+/** What a frame shows, and of which frame: its content, that of the drawing it holds, or the word for nothing. */
+function contentAt(
+  { contents, gaps }: MediaEntry,
+  frame: number,
+): { of: number; content: string } | undefined {
+  if (contents[frame]) return { of: frame, content: contents[frame] };
+  if (gaps === 'missing') return;
   const before = Object.keys(contents)
     .map(Number)
     .filter((f) => f <= frame && contents[f]);
-  if (gaps === 'hold' && before.length > 0) return contents[Math.max(...before)];
-  return 'nothing';
+  if (gaps === 'hold' && before.length > 0) {
+    const of = Math.max(...before);
+    return { of, content: contents[of] };
+  }
+  return { of: frame, content: 'nothing' };
 }
 
 async function problemOf(response: Response): Promise<Error> {
@@ -81,17 +88,17 @@ export function passSource(media: () => MediaIndex): PassSource {
     const known = media()[head.media];
     if (!known)
       throw new Error(`The shot has no media “${head.media}”. Choose another pass at the strand’s head.`);
-    const content = contentAt(known, frame);
-    if (!content)
+    const shown = contentAt(known, frame);
+    if (!shown)
       throw new Error(
         `Frame ${frame} of ${head.media} has not arrived yet. It is shown as soon as it is there.`,
       );
     const query = new URLSearchParams({
       name: head.pass,
-      content: `${content}-${known.read}`,
+      content: `${shown.content}-${known.read}`,
       ...(scale < 1 ? { scale: String(scale) } : {}),
     });
-    return `/api/media/${known.id}/frames/${frame}/pass?${query}`;
+    return `/api/media/${known.id}/frames/${shown.of}/pass?${query}`;
   };
   const fetched = async (address: string): Promise<Fetched> => {
     const known = kept.get(address);

@@ -43,6 +43,7 @@ async function buildPrograms() {
       'exr-thread': 'engine/node/exr-thread.ts',
       'render-thread': 'engine/node/render-thread.ts',
       'crew-thread': 'engine/node/crew-thread.ts',
+      'moth-and-comet': 'demo/moth-and-comet/main.ts',
       'orrery-hall': 'demo/orrery-hall/main.ts',
       'orrery-hall-worker': 'demo/orrery-hall/worker.ts',
     },

@@ -4,7 +4,7 @@ import type { Desk } from '../kernels/desk';
 import type { Picture } from '../picture/picture';
 import { type Box, boxHeight, boxWidth } from './exr/types';
 import type { Pass } from './passes';
-import { floatsOf, type Plane, type SampleType } from './samples';
+import { floatsOf, mapped, type Plane, type SampleType } from './samples';
 
 /** How a pass's numbers become scene-linear, premultiplied Rec. 709. */
 export type Colour = {
@@ -26,7 +26,7 @@ export function lightOf(plane: Plane, type: SampleType, encoding: Encoding): Flo
   if (encoding === 'linear') return floatsOf(plane, type);
   if (type === 'uint8' || type === 'uint16') {
     const table = decodeTable(encoding, type === 'uint8' ? 255 : 65535);
-    return Float32Array.from(plane as Uint8Array, (v) => table[v]);
+    return mapped(plane, (v) => table[v]);
   }
   return floatsOf(plane, type).map((v) => (Number.isFinite(v) ? decodeValue(encoding, v) : v));
 }

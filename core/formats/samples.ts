@@ -18,5 +18,12 @@ export function floatsOf(plane: Plane, type: SampleType): Float32Array {
   if (plane instanceof Float32Array) return plane;
   if (type === 'half') return halvesToFloats(plane as Uint16Array);
   const scale = type === 'uint8' ? 255 : type === 'uint16' ? 65535 : 1;
-  return Float32Array.from(plane as Uint8Array, (v) => v / scale);
+  return mapped(plane, (v) => v / scale);
+}
+
+/** A float for each number, by a plain loop: `from` with a function is twenty times slower. */
+export function mapped(plane: ArrayLike<number>, to: (v: number) => number): Float32Array {
+  const out = new Float32Array(plane.length);
+  for (let i = 0; i < out.length; i++) out[i] = to(plane[i]);
+  return out;
 }

@@ -90,6 +90,29 @@ export type Warp = {
   edges: 'empty' | 'continued';
 };
 
+const side = 32;
+
+/** Of each square of 32 pixels whether anything of the picture lies in it or within `reach` pixels of it. */
+function busySquares({ width, height, data }: Picture, reach: number): Uint8Array {
+  const [across, down] = [Math.ceil(width / side), Math.ceil(height / side)];
+  const filled = new Uint8Array(across * down);
+  for (let y = 0, p = 0; y < height; y++) {
+    const row = Math.floor(y / side) * across;
+    for (let x = 0; x < width; x++, p += 4)
+      // Also what is not a number is something.
+      if (data[p] !== 0 || data[p + 1] !== 0 || data[p + 2] !== 0 || data[p + 3] !== 0)
+        filled[row + Math.floor(x / side)] = 1;
+  }
+  const far = Math.ceil(reach / side);
+  return filled.map((_, i) => {
+    const [cx, cy] = [i % across, Math.floor(i / across)];
+    for (let y = Math.max(0, cy - far); y <= Math.min(down - 1, cy + far); y++)
+      for (let x = Math.max(0, cx - far); x <= Math.min(across - 1, cx + far); x++)
+        if (filled[y * across + x]) return 1;
+    return 0;
+  });
+}
+
 /**
  * Each pixel of a picture read as far beside itself as gradient noise says (Perlin 2002, *Improving Noise*, with a hash in place of its table of
  * permutations). The noise lies still in the frame: what uses the same one moves together.
@@ -105,6 +128,10 @@ export function warp(desk: Desk, picture: Picture, v: Warp): Picture {
   const [ox, oy] = [frame.x + 0.5 - v.moved[0], frame.y + 0.5 - v.moved[1]];
   const field = [v.along === undefined ? 0 : 1, 1 / v.size, v.detail, v.phase, v.seed];
   const edge = v.edges === 'continued' ? 1 : 0;
+  // Noise of several sizes never passes 1 by a tenth.
+  const squares = busySquares(picture, v.amount * 1.1 + 2);
+  const busy = desk.bytes(squares.length);
+  new Uint8Array(desk.machine.arena.memory.buffer, busy, squares.length).set(squares);
   desk.machine.run(
     'warp',
     height,
@@ -119,6 +146,8 @@ export function warp(desk: Desk, picture: Picture, v: Warp): Picture {
     ay,
     ...field,
     edge,
+    busy,
   );
+  desk.drop(busy);
   return out;
 }

@@ -6,7 +6,9 @@ import { parseArgs } from 'node:util';
 import { dataFolder, dataPath } from '../data-folder';
 import { closeDatabase } from '../db/connect';
 import { migrate } from '../db/migrate';
-import { orreryHallFolder, seedDemo } from '../seed/demo';
+import { seedDemo } from '../seed/demo';
+import { mothAndCometFolder } from '../seed/moth-and-comet';
+import { orreryHallFolder } from '../seed/orrery-hall';
 import { type Child, LaunchError, start, stop } from './child';
 import { type MariaDb, startMariaDb } from './mariadb';
 
@@ -134,18 +136,23 @@ async function main() {
   try {
     const log = (name: string) => dataPath('logs', `${name}.log`);
     const node = (...args: string[]) => [process.execPath, ...args];
-    if (demo) {
-      mkdirSync(orreryHallFolder(), { recursive: true });
-      const renderer = start(
-        'renderer',
-        ['nice', '-n', '5', ...node('dist/orrery-hall.mjs', orreryHallFolder(), String(frames))],
-        log('renderer'),
+    /** Makes the frames of a demo shot meanwhile; the nicer, the later they come. */
+    const draw = (name: string, program: string, folder: string, nice: number) => {
+      mkdirSync(folder, { recursive: true });
+      const child = start(
+        name,
+        ['nice', '-n', String(nice), ...node(`dist/${program}.mjs`, folder, String(frames))],
+        log(name),
       );
-      children.set('renderer', renderer);
-      renderer.ended.then(() => {
-        if (renderer.process.exitCode && !stopping)
-          process.stderr.write(`zafiro: the demo renderer stopped. See ${log('renderer')}.\n`);
+      children.set(name, child);
+      child.ended.then(() => {
+        if (child.process.exitCode && !stopping)
+          process.stderr.write(`zafiro: what makes the demo shot stopped. See ${log(name)}.\n`);
       });
+    };
+    if (demo) {
+      draw('renderer', 'orrery-hall', orreryHallFolder(), 5);
+      draw('drawings', 'moth-and-comet', mothAndCometFolder(), 10);
     }
     let database: MariaDb | undefined;
     if (!process.env.ZAFIRO_DATABASE_URL) {

@@ -65,16 +65,19 @@ function layered(x: f32, y: f32, z: f32, octaves: i32, seed: i32): f32 {
 
 /**
  * Rows `lo` … `hi`: each pixel is read as far beside itself as noise says. (ax, ay) is the most, in pixels: along it with `one`, else on each
- * axis by a noise of its own. The noise lies still in the frame, of which the first pixel here is at (ox, oy), its cells 1/`cells` pixels
+ * axis by a noise of its own. `busy` says of each square of 32 pixels whether anything can come to it. The noise lies still in the frame, of which the first pixel here is at (ox, oy), its cells 1/`cells` pixels
  * wide; `z` is its third dimension.
  */
 export function warp(
-  d: usize, s: usize, w: i32, h: i32, ox: f32, oy: f32, ax: f32, ay: f32, one: i32, cells: f32, octaves: i32, z: f32, seed: i32, edge: i32, lo: i32, hi: i32, scratch: usize,
+  d: usize, s: usize, w: i32, h: i32, ox: f32, oy: f32, ax: f32, ay: f32, one: i32, cells: f32, octaves: i32, z: f32, seed: i32, edge: i32, busy: usize, lo: i32, hi: i32, scratch: usize,
 ): void {
+  const across = (w + 31) >> 5;
   for (let y = lo; y < hi; y++) {
+    const squares = busy + <usize>((y >> 5) * across);
     let o = d + (<usize>(y * w) << 4);
     const ny = (<f32>y + oy) * cells;
     for (let x = 0; x < w; x++, o += 16) {
+      if (!load<u8>(squares + <usize>(x >> 5))) { st(o, sp(0)); continue; }
       const nx = (<f32>x + ox) * cells;
       const first = layered(nx, ny, z, octaves, seed);
       const second = one ? first : layered(nx, ny, z, octaves, seed + 5003);

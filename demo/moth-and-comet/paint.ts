@@ -1,0 +1,41 @@
+import { decodeSrgb } from '../../core/colour/srgb';
+import { type CoverSort, cover } from '../../core/kernels/cover';
+import type { Desk } from '../../core/kernels/desk';
+import { colourWhere } from '../../core/kernels/plane';
+import { over, weightedSum } from '../../core/kernels/point';
+import { edgesOf, joined, type PathPoint } from '../../core/mattes/path';
+import type { Picture } from '../../core/picture/picture';
+
+export const size = { width: 1280, height: 720 };
+
+/** Closed paths laid in one colour; several of them are one shape. `within` keeps what lies inside another path. */
+export type Stroke = {
+  paths: readonly (readonly PathPoint[])[];
+  colour: string;
+  opacity?: number;
+  /** Softness of the edge in pixels to both sides. */
+  soft?: number;
+  within?: readonly PathPoint[];
+};
+
+const linear = (hex: string) =>
+  [1, 3, 5].map((i) => decodeSrgb(Number.parseInt(hex.slice(i, i + 2), 16) / 255));
+
+/** Strokes over each other, the first the lowest, on nothing; exact coverage, premultiplied scene-linear light. */
+export function painted(desk: Desk, strokes: readonly Stroke[]): Picture {
+  const { width, height } = size;
+  let below = desk.blank(width, height);
+  for (const { paths, colour, opacity = 1, soft = 0, within } of strokes) {
+    const outline = (edges: Float64Array, sort: CoverSort) => ({ edges, sort, opacity: 1 });
+    const matte = cover(desk, width, height, [
+      outline(joined(paths.map((p) => edgesOf(p, 1, soft))), 'add'),
+      ...(within ? [outline(edgesOf(within), 'intersect')] : []),
+    ]);
+    const solid = colourWhere(desk, matte, linear(colour));
+    const faded = opacity === 1 ? solid : weightedSum(desk, solid, opacity, solid, 0);
+    const next = over(desk, faded, below);
+    for (const p of new Set([matte, solid, faded, below])) desk.drop(p);
+    below = next;
+  }
+  return below;
+}

@@ -1,0 +1,232 @@
+import { decodeSrgb } from '../../core/colour/srgb';
+import { newFinish, setValue } from '../../core/finish/edits';
+import type { Finish, Head } from '../../core/finish/finish';
+import { setWay, toggleKey } from '../../core/finish/key-edits';
+import { placeLayer, pullLayerOut, setLayer } from '../../core/finish/layer-edits';
+import { addShapes, newShape } from '../../core/finish/shape-edits';
+import { ellipse } from '../../core/mattes/path';
+import type { Rgb } from '../../core/steps/define';
+import { layers, patternOf } from '../../demo/moth-and-comet/layers';
+import { lantern } from '../../demo/moth-and-comet/moth';
+import { size } from '../../demo/moth-and-comet/paint';
+import { cometAtRest, drawings, frameOf, poseOf } from '../../demo/moth-and-comet/pose';
+import { glassColour } from '../../demo/moth-and-comet/scenery';
+import { dataPath } from '../data-folder';
+import type { NewShot } from '../media/add-shot';
+import { building } from './building';
+
+export const mothAndCometFolder = () => dataPath('demo', 'moth-and-comet');
+
+const pass = (media: string): Head & { type: 'pass' } => ({ type: 'pass', media, pass: '' });
+const stack = (...media: string[]): Head => ({
+  type: 'stack',
+  layers: media.map((m) => ({ media: m, pass: '', show: true, opacity: 1 })),
+});
+const linear = (hex: string): Rgb =>
+  [1, 3, 5].map((i) =>
+    Number(decodeSrgb(Number.parseInt(hex.slice(i, i + 2), 16) / 255).toFixed(4)),
+  ) as unknown as Rgb;
+
+/** The layers over each other, as they were drawn. */
+const asDrawn = (): Finish =>
+  newFinish(
+    'moth-and-comet-drawn',
+    'As drawn',
+    stack('sky', 'tail', 'comet', 'wing_far', 'body', 'eyes', 'wing_near', 'bell'),
+  );
+
+/** The comet burns, and what it shines on takes its light. */
+function cometOnFire(last: number): Finish {
+  const build = building(newFinish('moth-and-comet-fire', 'Comet on fire', stack('sky', 'tail', 'comet')));
+  const { strand, step, link } = build;
+  const poses = Array.from({ length: drawings }, (_, i) => ({
+    frame: frameOf(i + 1),
+    pose: poseOf(i + 1),
+  })).filter(({ frame }) => frame <= last);
+  const pulled = (index: number) => {
+    const { edit, strand: id } = pullLayerOut(build.doc, 'main', index);
+    build.edit(() => edit);
+    return id;
+  };
+  const fire = pulled(1);
+  const stone = pulled(2);
+
+  // The one drawing of the tail goes where the comet is drawn, on twos.
+  step(fire, 'transform', 'with-the-comet', { filter: 'bilinear' });
+  for (const key of ['moveX', 'moveY'] as const)
+    poses.forEach(({ frame, pose }, i) => {
+      const by = key === 'moveX' ? pose.comet[0] - cometAtRest[0] : cometAtRest[1] - pose.comet[1];
+      if (i === 0) build.edit((d) => toggleKey(d, 'with-the-comet', key, frame));
+      build.edit((d) => setValue(d, 'with-the-comet', key, Math.round(by * 100) / 100, frame));
+      if (i === 0) build.edit((d) => setWay(d, 'with-the-comet', key, frame, 'hold'));
+    });
+  const placed = { type: 'tap', strand: fire, after: 'with-the-comet' } as const;
+
+  // Three shapes of that drawing in each other, carried by the same hot air.
+  const air = { size: 92, detail: 3, drift: 17, driftAngle: 180, change: 0.09, seed: 4 };
+  const embers = strand(
+    'Embers',
+    {
+      type: 'gradient',
+      from: [0.9, 0.03, 0.01],
+      fromAlpha: 0.1,
+      to: [2.4, 0.42, 0.04],
+      toAlpha: 1,
+      angle: 0,
+    },
+    'picture',
+  );
+  const flame = strand('Flame', placed, 'picture');
+  const heart = strand('Heart', placed, 'picture');
+  step(fire, 'grow-shrink', 'outer', { by: 9 });
+  step(fire, 'warp', 'hot-air', { ...air, amount: 22 });
+  step(fire, 'repaint', 'red', {});
+  link('red', 'paint', embers);
+  step(flame, 'grow-shrink', 'middle', { by: -10 });
+  step(flame, 'warp', 'hot-air-2', { ...air, amount: 19 });
+  step(flame, 'repaint', 'amber', { colour: [3.6, 1.15, 0.12] });
+  step(heart, 'grow-shrink', 'inner', { by: -21 });
+  step(heart, 'warp', 'hot-air-3', { ...air, amount: 15 });
+  step(heart, 'repaint', 'pale', { colour: [6.5, 4.2, 1.5] });
+  for (const [id, from] of [
+    ['with-flame', flame],
+    ['with-heart', heart],
+  ]) {
+    step(fire, 'join', id, { mode: 'over', amount: id === 'with-flame' ? 0.85 : 0.9 });
+    link(id, 'picture', from);
+  }
+  step(fire, 'glow', 'heat', {
+    size: 34,
+    sizes: 3,
+    threshold: 0,
+    knee: 0,
+    gain: 1,
+    amount: 0.75,
+    tint: [1, 0.8, 0.6],
+  });
+
+  step(stone, 'repaint', 'white-hot', {
+    what: 'colours',
+    samples: [linear('#ffd98a'), linear('#fff3d0'), linear('#f0b04e')],
+    colour: [5.5, 3.4, 1.3],
+    amount: 0.7,
+  });
+  step(stone, 'glow', 'shine', { along: 'moving', size: 26, sizes: 2, threshold: 0, knee: 0, amount: 0.6 });
+
+  // The figure as one, in the light of what it carries.
+  const moth = strand('Moth', stack('wing_far', 'body', 'eyes', 'wing_near'), 'picture');
+  build.edit((d) => setLayer(d, moth, 3, { opacity: 0.94 }));
+  build.edit((d) => placeLayer(d, moth, 0, { moveX: 4, turn: -2, pivotX: 190, pivotY: 90 }));
+  const shade = strand('Shade', pass('form_shade'), 'picture');
+  step(moth, 'form-shade', 'underside', { colour: [0.2, 0.17, 0.42], amount: 0.85, soft: 16 });
+  link('underside', 'shape', shade, 'end', 'alpha');
+  step(moth, 'warm-spill', 'firelight', { reach: 420, gains: [1.9, 1.02, 0.5], amount: 1 });
+  link('firelight', 'light', stone, 'head', 'alpha');
+  step(moth, 'edge-light', 'fire-on-edges', {
+    angle: -38,
+    width: 8,
+    soft: 3.5,
+    colour: [3.4, 1.3, 0.32],
+    falls: 'centre',
+    centreX: cometAtRest[0] - size.width / 2,
+    centreY: size.height / 2 - cometAtRest[1],
+    reach: 430,
+    amount: 0.9,
+  });
+  step(moth, 'edge-light', 'moon-on-edges', {
+    angle: 42,
+    width: 4,
+    soft: 2,
+    colour: [0.42, 0.6, 1],
+    amount: 0.55,
+  });
+  const tip = strand('Lantern', { type: 'shapes', shapes: [] }, 'matte');
+  const [x, y] = lantern(poses[0].pose);
+  build.edit(() =>
+    addShapes(tip, [
+      {
+        ...newShape('shape-1', 'Tip of its body', 1, ellipse(x, y, 34, 21)),
+        feather: 9,
+        animated: true,
+        places: poses.map(({ frame, pose }) => ({
+          frame,
+          x: Math.round((lantern(pose)[0] - x) * 100) / 100,
+          y: Math.round((lantern(pose)[1] - y) * 100) / 100,
+          turn: 0,
+          scale: 1,
+        })),
+      },
+    ]),
+  );
+  step(moth, 'glow', 'lantern', {
+    threshold: 0,
+    knee: 0,
+    size: 18,
+    sizes: 3,
+    colour: 'one',
+    tint: [0.75, 1.6, 0.5],
+    gain: 3,
+    amount: 1,
+  });
+  link('lantern', 'within', tip);
+
+  // Where it was a moment ago, as one flat picture.
+  const ghost = strand('Afterimage', { type: 'tap', strand: moth, after: 'moon-on-edges' }, 'picture');
+  step(ghost, 'transform', 'behind', { moveX: -34, moveY: -10, turn: 3, pivotX: 150, pivotY: 64 });
+  step(ghost, 'opacity', 'faint', { amount: 0.22 });
+  build.edit((d) => toggleKey(d, 'faint', 'amount', 1));
+  build.edit((d) => setValue(d, 'faint', 'amount', 0.08, Math.max(2, Math.round(last / 2))));
+  if (last > 3) build.edit((d) => setValue(d, 'faint', 'amount', 0.22, last));
+
+  const bell = strand('Bell', pass('bell'), 'picture');
+  step(bell, 'glass', 'see-through', { samples: [linear(glassColour)], clear: 0.8, tint: [0.85, 1.05, 1.1] });
+  step(bell, 'warm-spill', 'fire-on-glass', { reach: 240, gains: [1.8, 1.1, 0.6], amount: 0.9 });
+  link('fire-on-glass', 'light', fire, 'hot-air', 'alpha');
+  step(bell, 'edge-light', 'moon-on-glass', {
+    angle: 24,
+    width: 4,
+    soft: 2,
+    colour: [0.5, 0.7, 1],
+    amount: 0.5,
+  });
+
+  for (const [id, from] of [
+    ['with-afterimage', ghost],
+    ['with-moth', moth],
+  ]) {
+    step('main', 'join', id, { mode: 'over' });
+    link(id, 'picture', from);
+  }
+  step('main', 'bloom', 'bloom', {
+    threshold: 0.9,
+    knee: 0.5,
+    radius: 150,
+    amount: 0.55,
+    tightness: 0.45,
+    far: [1, 0.62, 0.4],
+  });
+  step('main', 'join', 'with-bell', { mode: 'over' });
+  link('with-bell', 'picture', bell);
+  return build.doc;
+}
+
+/** The demo shot of drawings, and beside its first finish the untouched one. */
+export const mothAndComet = (last: number): { shot: NewShot; others: Finish[] } => ({
+  shot: {
+    project: 'Moth and Comet',
+    shot: 'Shot 020',
+    media: layers.map((layer) => ({
+      name: layer.name,
+      pattern: `${mothAndCometFolder()}/${patternOf(layer)}`,
+      first: 1,
+      last: layer.frames === 'still' ? 1 : last,
+      gaps: layer.name === 'form_shade' ? ('empty' as const) : ('hold' as const),
+    })),
+    first: 1,
+    last,
+    rate: 24,
+    ...size,
+    finish: cometOnFire(last),
+  },
+  others: [asDrawn()],
+});
