@@ -75,13 +75,8 @@ function placer(told: PassTold, bytes: ArrayBuffer): (desk: Desk) => Picture {
   }
 }
 
-export type PassSource = FrameSource & {
-  /** Fetches a frame that will be wanted soon, if it is there; says nothing if it fails. */
-  ahead(head: PassHead, frame: number): Promise<void>;
-};
-
 /** Frames from the server: the samples the files hold, or a draft of them; what was fetched lately is kept. */
-export function passSource(media: () => MediaIndex): PassSource {
+export function passSource(media: () => MediaIndex): Required<FrameSource> {
   const kept = new Bounded<Fetched>(256 * 1024 * 1024);
   const facts = new Map<string, Promise<FrameTold>>();
   const addressOf = (head: PassHead, frame: number, scale = 1) => {
@@ -100,10 +95,13 @@ export function passSource(media: () => MediaIndex): PassSource {
     });
     return `/api/media/${known.id}/frames/${shown.of}/pass?${query}`;
   };
+  const coming = new Map<string, Promise<Fetched>>();
   const fetched = async (address: string): Promise<Fetched> => {
     const known = kept.get(address);
     if (known) return known;
-    const fresh = await fetchPass(address);
+    const fetching = coming.get(address) ?? fetchPass(address).finally(() => coming.delete(address));
+    coming.set(address, fetching);
+    const fresh = await fetching;
     kept.set(address, fresh, fresh.bytes.byteLength);
     return fresh;
   };
@@ -126,8 +124,10 @@ export function passSource(media: () => MediaIndex): PassSource {
       told.catch(() => facts.delete(address));
       return told;
     },
-    async ahead(head, frame) {
-      if (media()[head.media]?.contents[frame]) await fetched(addressOf(head, frame)).catch(() => undefined);
+    async ahead(head, frame, scale) {
+      const known = media()[head.media];
+      if (!known || !contentAt(known, frame) || kept.get(addressOf(head, frame))) return;
+      await fetched(addressOf(head, frame, scale)).catch(() => undefined);
     },
   };
 }

@@ -29,6 +29,8 @@ export type FrameSource = {
    * quickly had.
    */
   draft?(head: PassHead, frame: number, scale: number): Promise<((desk: Desk) => Picture) | undefined>;
+  /** Begins to fetch what will be wanted soon, if it is there; says nothing if it fails. */
+  ahead?(head: PassHead, frame: number, scale?: number): Promise<void>;
   /** What the frame's file says beside its pixels. */
   told(media: string, frame: number): Promise<FrameTold>;
 };
@@ -186,6 +188,20 @@ export async function runPlan<T>(
     node.type === 'draft' && node.pass && !held.has(node.input) && !cache.has(node.input)
       ? source.draft?.(node.pass.head, node.pass.frame, node.scale)
       : undefined;
+  /** Files come side by side, while the first of them is worked on. */
+  const fetchAll = () => {
+    const seen = new Set<string>();
+    const visit = (key: string) => {
+      if (seen.has(key) || cache.has(key)) return;
+      seen.add(key);
+      const node = byKey.get(key)!;
+      if (node.type === 'head') source.ahead?.(node.head, node.frame);
+      else if (node.type === 'draft' && node.pass && !cache.has(node.input))
+        source.ahead?.(node.pass.head, node.pass.frame, node.scale);
+      else for (const input of inputsOf(node)) visit(input);
+    };
+    if (source.ahead) visit(plan.key);
+  };
   const need = async (key: string): Promise<Picture> => {
     const known = held.get(key) ?? hold(key, cache.pin(key));
     if (known) return known;
@@ -203,6 +219,7 @@ export async function runPlan<T>(
     return picture;
   };
   try {
+    fetchAll();
     return await use(await need(plan.key));
   } finally {
     for (const key of held.keys()) cache.unpin(key);

@@ -80,7 +80,8 @@ export type ValuesOf<S extends ValueSpecs> = { [K in keyof S]: ValueOf<S[K]> };
 
 /** What a strand carries, and what a slot takes. */
 export type Kind = 'picture' | 'matte' | 'data';
-export type SlotSpec = Told & { kind: Kind };
+/** `sometimes`: frames on which nothing is in it are as usual as others. */
+export type SlotSpec = Told & { kind: Kind; sometimes?: true };
 export type SlotSpecs = Readonly<Record<string, SlotSpec>>;
 
 /**

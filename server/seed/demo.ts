@@ -14,8 +14,8 @@ async function seed(name: string, { shot, others }: { shot: NewShot; others: Fin
   await database().query('INSERT INTO seeded (name) VALUES (?)', [name]);
 }
 
-/** The demo shots, with `last` expected frames each; the one that stands first on the shelf comes last. */
+/** The demo shots, with `last` expected frames each. */
 export async function seedDemo(last: number): Promise<void> {
-  await seed('moth-and-comet', mothAndComet(last));
   await seed('orrery-hall', orreryHall(last));
+  await seed('moth-and-comet', mothAndComet(last));
 }

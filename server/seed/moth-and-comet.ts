@@ -1,5 +1,5 @@
 import { decodeSrgb } from '../../core/colour/srgb';
-import { newFinish, setValue } from '../../core/finish/edits';
+import { newFinish, renameStep, setValue } from '../../core/finish/edits';
 import type { Finish, Head } from '../../core/finish/finish';
 import { setWay, toggleKey } from '../../core/finish/key-edits';
 import { placeLayer, pullLayerOut, setLayer } from '../../core/finish/layer-edits';
@@ -63,14 +63,14 @@ function cometOnFire(last: number): Finish {
   const placed = { type: 'tap', strand: fire, after: 'with-the-comet' } as const;
 
   // Three shapes of that drawing in each other, carried by the same hot air.
-  const air = { size: 92, detail: 3, drift: 17, driftAngle: 180, change: 0.09, seed: 4 };
+  const air = { size: 66, detail: 4, drift: 17, driftAngle: 180, change: 0.09, seed: 4 };
   const embers = strand(
     'Embers',
     {
       type: 'gradient',
-      from: [0.9, 0.03, 0.01],
+      from: [0.55, 0.015, 0.02],
       fromAlpha: 0.1,
-      to: [2.4, 0.42, 0.04],
+      to: [1.25, 0.2, 0.025],
       toAlpha: 1,
       angle: 0,
     },
@@ -78,16 +78,16 @@ function cometOnFire(last: number): Finish {
   );
   const flame = strand('Flame', placed, 'picture');
   const heart = strand('Heart', placed, 'picture');
-  step(fire, 'grow-shrink', 'outer', { by: 9 });
-  step(fire, 'warp', 'hot-air', { ...air, amount: 22 });
+  step(fire, 'grow-shrink', 'outer', { by: 3 });
+  step(fire, 'warp', 'hot-air', { ...air, amount: 26 });
   step(fire, 'repaint', 'red', {});
   link('red', 'paint', embers);
-  step(flame, 'grow-shrink', 'middle', { by: -10 });
-  step(flame, 'warp', 'hot-air-2', { ...air, amount: 19 });
-  step(flame, 'repaint', 'amber', { colour: [3.6, 1.15, 0.12] });
+  step(flame, 'grow-shrink', 'middle', { by: -9 });
+  step(flame, 'warp', 'hot-air-2', { ...air, amount: 23 });
+  step(flame, 'repaint', 'amber', { colour: [1.9, 0.62, 0.05] });
   step(heart, 'grow-shrink', 'inner', { by: -21 });
-  step(heart, 'warp', 'hot-air-3', { ...air, amount: 15 });
-  step(heart, 'repaint', 'pale', { colour: [6.5, 4.2, 1.5] });
+  step(heart, 'warp', 'hot-air-3', { ...air, amount: 18 });
+  step(heart, 'repaint', 'pale', { colour: [2.6, 1.75, 0.55] });
   for (const [id, from] of [
     ['with-flame', flame],
     ['with-heart', heart],
@@ -101,15 +101,15 @@ function cometOnFire(last: number): Finish {
     threshold: 0,
     knee: 0,
     gain: 1,
-    amount: 0.75,
-    tint: [1, 0.8, 0.6],
+    amount: 0.4,
+    tint: [1, 0.7, 0.45],
   });
 
   step(stone, 'repaint', 'white-hot', {
     what: 'colours',
     samples: [linear('#ffd98a'), linear('#fff3d0'), linear('#f0b04e')],
-    colour: [5.5, 3.4, 1.3],
-    amount: 0.7,
+    colour: [2.2, 1.35, 0.5],
+    amount: 0.4,
   });
   step(stone, 'glow', 'shine', { along: 'moving', size: 26, sizes: 2, threshold: 0, knee: 0, amount: 0.6 });
 
@@ -118,15 +118,15 @@ function cometOnFire(last: number): Finish {
   build.edit((d) => setLayer(d, moth, 3, { opacity: 0.94 }));
   build.edit((d) => placeLayer(d, moth, 0, { moveX: 4, turn: -2, pivotX: 190, pivotY: 90 }));
   const shade = strand('Shade', pass('form_shade'), 'picture');
-  step(moth, 'form-shade', 'underside', { colour: [0.2, 0.17, 0.42], amount: 0.85, soft: 16 });
+  step(moth, 'form-shade', 'underside', { colour: [0.1, 0.08, 0.26], amount: 0.85, soft: 14 });
   link('underside', 'shape', shade, 'end', 'alpha');
-  step(moth, 'warm-spill', 'firelight', { reach: 420, gains: [1.9, 1.02, 0.5], amount: 1 });
+  step(moth, 'warm-spill', 'firelight', { reach: 380, gains: [1.6, 1.0, 0.6], amount: 0.9 });
   link('firelight', 'light', stone, 'head', 'alpha');
   step(moth, 'edge-light', 'fire-on-edges', {
     angle: -38,
-    width: 8,
-    soft: 3.5,
-    colour: [3.4, 1.3, 0.32],
+    width: 5.5,
+    soft: 2.5,
+    colour: [1.9, 0.72, 0.16],
     falls: 'centre',
     centreX: cometAtRest[0] - size.width / 2,
     centreY: size.height / 2 - cometAtRest[1],
@@ -164,8 +164,8 @@ function cometOnFire(last: number): Finish {
     size: 18,
     sizes: 3,
     colour: 'one',
-    tint: [0.75, 1.6, 0.5],
-    gain: 3,
+    tint: [0.45, 1.3, 0.4],
+    gain: 2.2,
     amount: 1,
   });
   link('lantern', 'within', tip);
@@ -201,12 +201,24 @@ function cometOnFire(last: number): Finish {
     threshold: 0.9,
     knee: 0.5,
     radius: 150,
-    amount: 0.55,
+    amount: 0.6,
     tightness: 0.45,
     far: [1, 0.62, 0.4],
   });
   step('main', 'join', 'with-bell', { mode: 'over' });
   link('with-bell', 'picture', bell);
+  for (const [id, name] of Object.entries({
+    'with-flame': 'Flame',
+    'with-heart': 'Heart',
+    'with-afterimage': 'Afterimage',
+    'with-moth': 'Moth',
+    'with-bell': 'Bell',
+    'fire-on-edges': 'Fire on edges',
+    'moon-on-edges': 'Moon on edges',
+    'moon-on-glass': 'Moon on glass',
+    lantern: 'Lantern',
+  }))
+    build.edit((d) => renameStep(d, id, name));
   return build.doc;
 }
 

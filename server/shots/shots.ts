@@ -23,6 +23,8 @@ export type FrameState = {
   state: 'ready' | 'failed';
   problem: string | null;
   content: string;
+  /** As large as its file is. */
+  bytes: number;
   /** Another size, or other passes, than the media's first frame. */
   differs: string | null;
 };
@@ -76,7 +78,7 @@ type FrameRow = Omit<FrameState, 'differs'> & {
 };
 
 function stateOf(
-  { frame, state, problem, content, width, height, passes }: FrameRow,
+  { frame, state, problem, content, bytes, width, height, passes }: FrameRow,
   first?: FrameRow,
 ): FrameState {
   const differences = [
@@ -88,7 +90,7 @@ function stateOf(
       : []),
   ];
   const differs = differences.length > 0 ? `Frame ${frame} has ${differences.join(' and ')}.` : null;
-  return { frame, state, problem, content, differs };
+  return { frame, state, problem, content, bytes, differs };
 }
 
 /** A shot with its media, the frames that arrived, the passes of the first ready frame, and its finishes. */
@@ -101,7 +103,7 @@ export async function shotDetail(id: number): Promise<ShotDetail | undefined> {
   if (!shot) return;
   const media = await rows<Media>(`SELECT ${mediaColumns} FROM media WHERE shot_id = ? ORDER BY id`, [id]);
   const frames = await rows<FrameRow>(
-    `SELECT media_id, frame, state, problem, content, width, height, MD5(passes) AS passes FROM media_frame
+    `SELECT media_id, frame, state, problem, content, bytes, width, height, MD5(passes) AS passes FROM media_frame
      WHERE media_id IN (SELECT id FROM media WHERE shot_id = ?) ORDER BY frame`,
     [id],
   );

@@ -62,13 +62,6 @@ export function Board({ shot }: { shot: ShotDetail }) {
     setInserting({ strand: strand.id, index: found ? found.index + 1 : 0 });
   });
   useHotkeys('shift+insert', () => setStarting(true));
-  useEffect(() => {
-    if (selected)
-      scroller.current
-        ?.querySelector('[data-selected=true]')
-        ?.scrollIntoView({ block: 'nearest', inline: 'nearest' });
-  }, [selected]);
-
   const insert = (type: string, index: number) => {
     if (!inserting) return;
     const id = freeId(finish, type);
@@ -110,6 +103,17 @@ export function Board({ shot }: { shot: ShotDetail }) {
   useEffect(() => {
     if (chosen >= 0 && (chosen < first || chosen > last)) columns.scrollToIndex(chosen);
   }, [chosen]);
+
+  const drawn = seen.length > 0;
+  const looked = useRef(false);
+  useEffect(() => {
+    if (!selected || !drawn) return;
+    // What a shot is opened at stands in the middle; from then on the board moves as little as it must.
+    const block = looked.current ? 'nearest' : 'center';
+    const card = scroller.current?.querySelector('[data-selected=true]');
+    card?.scrollIntoView({ block, inline: 'nearest' });
+    looked.current ||= card !== undefined && card !== null;
+  }, [selected, drawn]);
 
   const stageRows = stepsOf(main).map((s) => ({ id: s.id, stage: stepSpec(s.type)?.stage ?? '' }));
   const inserted = finish.strands.find((s) => s.id === inserting?.strand);

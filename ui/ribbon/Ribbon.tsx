@@ -1,13 +1,22 @@
 import { Diamond } from 'lucide-react';
 import { useShot } from '@/browser/shot-store';
-import { findStep, leadingPass, originalOf } from '@/core/finish/finish';
-import type { ShotDetail } from '@/server/shots/shots';
+import { type Finish, findStep, leadingPass, originalOf, passesUsed } from '@/core/finish/finish';
+import type { MediaDetail, ShotDetail } from '@/server/shots/shots';
 
 const gapWords = {
   missing: 'frames here',
   hold: 'drawn, others held',
   empty: 'drawn, others empty',
 } as const;
+
+/** Of the media that a finish takes from, the one whose drawings hold the most: a still tells nothing of the frames. */
+function mostDrawn(shot: ShotDetail, finish: Finish): MediaDetail | undefined {
+  const used = new Set(finish.strands.flatMap((s) => passesUsed(s.head).map((p) => p.media)));
+  const drawn = ({ frames }: MediaDetail) => frames.reduce((sum, f) => sum + f.bytes, 0);
+  return shot.media
+    .filter((m) => used.has(m.name) && m.first < m.last)
+    .reduce<MediaDetail | undefined>((a, b) => (a && drawn(a) >= drawn(b) ? a : b), undefined);
+}
 
 /** The frames of the shot: which are here, which one is looked at. */
 export function Ribbon({ shot }: { shot: ShotDetail }) {
@@ -19,8 +28,12 @@ export function Ribbon({ shot }: { shot: ShotDetail }) {
   const keyed = new Set(
     Object.values((step && originalOf(finish, step).keys) ?? {}).flatMap((keys) => keys.map((k) => k.frame)),
   );
-  const media = shot.media.find((m) => m.name === name) ?? shot.media[0];
+  const leading = shot.media.find((m) => m.name === name) ?? shot.media[0];
+  const media = leading && leading.first < leading.last ? leading : mostDrawn(shot, finish);
   const states = new Map(media?.frames.map((f) => [f.frame, f]));
+  /** The drawing that a frame without one holds. */
+  const heldOn = (f: number) =>
+    media?.gaps === 'hold' ? media.frames.findLast((k) => k.frame < f && k.state === 'ready') : undefined;
   const frames = Array.from({ length: shot.last - shot.first + 1 }, (_, i) => shot.first + i);
   const ready = media?.frames.filter((f) => f.state === 'ready').length ?? 0;
   const state = states.get(frame);
@@ -46,24 +59,30 @@ export function Ribbon({ shot }: { shot: ShotDetail }) {
         {frames.map((f) => {
           const known = states.get(f);
           const here = known?.state === 'ready';
+          const held = known ? undefined : heldOn(f);
+          const drawing = here ? known : held;
           return (
             <li key={f} className="min-w-[34px] flex-1">
               <button
                 type="button"
-                aria-label={`Frame ${f}${here ? '' : known ? ', failed' : ', not here yet'}`}
+                aria-label={`Frame ${f}${here ? '' : known ? ', failed' : held ? `, holds ${held.frame}` : ', not here yet'}`}
                 aria-current={f === frame}
-                title={known?.problem ?? known?.differs ?? `Frame ${f}`}
+                title={
+                  known?.problem ??
+                  known?.differs ??
+                  (held ? `Frame ${f} holds the drawing of ${held.frame}` : `Frame ${f}`)
+                }
                 className={`relative block h-full w-full cursor-pointer overflow-hidden rounded-sm border ${
                   f === frame ? 'border-primary ring-1 ring-primary' : 'border-transparent'
                 }`}
                 onClick={() => change({ frame: f })}
               >
-                {here ? (
+                {drawing ? (
                   <img
-                    src={`/api/media/${media.id}/frames/${f}/thumbnail?content=${known.content}`}
+                    src={`/api/media/${media?.id}/frames/${drawing.frame}/thumbnail?content=${drawing.content}`}
                     alt=""
                     draggable={false}
-                    className="h-full w-full object-cover"
+                    className={`h-full w-full object-cover ${held ? 'opacity-35' : ''}`}
                   />
                 ) : (
                   <span

@@ -17,6 +17,7 @@ export const formShade = defineStep({
       kind: 'matte',
       band: 'take',
       name: 'Shade',
+      sometimes: true,
       says: 'The matte that the shade fills; a frame without one stays as it is.',
     },
     ...keepSlots,
