@@ -12,7 +12,9 @@ let zaf: Instance;
 let browser: Browser;
 let untouched: Finish;
 const data = temporaryFolder();
-const { attribute, button, choose, find, pixels, run, saved, settled, text, waitFor } = onPage(() => browser);
+const { attribute, button, choose, find, pixels, run, saved, settled, text, undo, waitFor } = onPage(
+  () => browser,
+);
 const [width, height] = [960, 540];
 
 beforeAll(async () => {
@@ -114,7 +116,7 @@ test('the bloom lands only on the chosen objects, and the matte can be seen over
   await choose('[data-slot=where]', 'Everywhere');
   await settled();
   expect((await pixels()).mean).toBeGreaterThan(kept.mean);
-  await key(Key.chord(Key.CONTROL, 'z'));
+  await undo();
   await settled();
   await (await find('[aria-label="Strand Objects"]')).click();
   const bare = await pixels();

@@ -1,4 +1,4 @@
-import { By, type WebElement, until as when } from 'selenium-webdriver';
+import { By, Key, type WebElement, until as when } from 'selenium-webdriver';
 import { until } from '../server/instance';
 import type { Browser } from './chromium';
 
@@ -35,6 +35,11 @@ export function onPage(browser: () => Browser) {
         css,
         words,
       ),
+    /** Ctrl+Z, with nothing under the caret. A chord in one text does not press the control key here. */
+    undo: async () => {
+      await run('document.activeElement?.blur()');
+      await browser().driver.actions().keyDown(Key.CONTROL).sendKeys('z').keyUp(Key.CONTROL).perform();
+    },
     text: (css: string) => run<string>(`return document.querySelector(arguments[0])?.textContent ?? ''`, css),
     /** Waits until the viewer shows the full-size picture of all edits. */
     settled: () =>
