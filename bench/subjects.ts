@@ -128,6 +128,24 @@ const lights: Subject[] = [
   light('Lens reflections, 5', 'lens-reflections', 30),
 ];
 
+/** Steps on drawings, on a whole picture that is covered all over: no square of it is empty. The goals are our own. */
+const drawings: Subject[] = (
+  [
+    ['Form shade, edge 14', 'form-shade', 12, { soft: 14 }],
+    ['Edge light, width 10', 'edge-light', 12, {}],
+    ['Repaint, certain colours', 'repaint', 12, { what: 'colours' }],
+    ['Warp, two sizes in each other', 'warp', 40, {}],
+  ] as const
+).map(([name, id, copies, values]) => ({
+  name,
+  copies,
+  run(d, p, _q, m) {
+    const spec = stepSpec(id)!;
+    const slots = spec.slots.shape ? { shape: m } : {};
+    spec.run(d, p, slots, { ...defaultsOf(spec.values), ...values } as never);
+  },
+}));
+
 const seven = Array.from({ length: 7 }, (_, i) => ({ sigma: 48 / 2 ** i, weight: 1 / 7 }));
 /** Everything that is timed, in the order of the tables. */
 export const subjects: Subject[] = [
@@ -183,6 +201,7 @@ export const subjects: Subject[] = [
   },
   ...mattes,
   ...lights,
+  ...drawings,
   { name: 'to half size, area mean', against: ['shrink', 'OpenCV'], run: (d, p) => shrink(d, p, 0.5) },
   {
     name: 'to 8-bit sRGB, exact',

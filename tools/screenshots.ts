@@ -139,6 +139,23 @@ try {
   await settled();
   await shot(`${folder}/theatre.png`);
 
+  const shotAndWait = async (path: string, name: string) => {
+    await driver.get(`${address}${path}`);
+    await located('[data-testid=viewer]');
+    await settled();
+    await (await located('[aria-label^="Frame 7"]')).click();
+    await settled();
+    await driver.sleep(8000);
+    await shot(`${folder}/${name}.png`);
+  };
+  await shotAndWait('/shots/2?finish=4', 'drawings-before');
+  await shotAndWait('/shots/2', 'drawings-after');
+  await driver.executeScript("document.querySelector('[role=tree]').scrollTo(800, 0)");
+  await click("//button[@aria-label='Strand Moth']");
+  await click("//button[@aria-label='Open wing_far']");
+  await settled();
+  await shot(`${folder}/layers.png`);
+
   await driver.get(`${address}/shots/1`);
   await located('[data-testid=viewer]');
   await settled();
