@@ -15,7 +15,8 @@ let browser: Browser;
 let finishId: number;
 const data = temporaryFolder();
 const drawn = join(data, 'demo/moth-and-comet');
-const { button, choose, find, pixels, run, saved, settled, undo, waitFor } = onPage(() => browser);
+const page = onPage(() => browser);
+const { button, choose, find, pixels, press, run, saved, settled, undo, waitFor } = page;
 const [width, height] = [1280, 720];
 
 beforeAll(async () => {
@@ -48,18 +49,8 @@ const document = async (): Promise<Finish> => {
   return (await json<SavedFinish>(`${zaf.address}/api/finishes/${finishId}`)).document;
 };
 const step = async (id: string) => (await document()).strands[0].steps.find((s) => s.id === id);
-/** Where a pixel of the frame lies on the page, with the picture fitted in. */
-async function onScreen(x: number, y: number) {
-  const box = await run<number[]>(
-    `const r = document.querySelector('[data-testid=viewer]').getBoundingClientRect();
-     return [r.left, r.top, r.width, r.height];`,
-  );
-  const k = Math.min((box[2] - 24) / width, (box[3] - 24) / height);
-  return {
-    x: Math.round(box[0] + (box[2] - width * k) / 2 + x * k),
-    y: Math.round(box[1] + (box[3] - height * k) / 2 + y * k),
-  };
-}
+/** Where a pixel of the frame lies on the page. */
+const onScreen = (x: number, y: number) => page.onScreen({ width, height }, x, y);
 /** The colour shown for a pixel of the frame. */
 async function shownAt(x: number, y: number): Promise<number[]> {
   const at = await onScreen(x, y);
@@ -71,15 +62,8 @@ async function shownAt(x: number, y: number): Promise<number[]> {
     at.y,
   );
 }
-const key = async (...pressed: string[]) => {
-  await run('document.activeElement?.blur()');
-  await browser.driver
-    .actions()
-    .sendKeys(...pressed)
-    .perform();
-};
 const addStep = async (words: string, id: string) => {
-  await key(Key.INSERT);
+  await press(Key.INSERT);
   await (await waitFor('[aria-label="Search steps"]')).sendKeys(words, Key.ENTER);
   await waitFor(`[data-step=${id}][data-selected=true]`);
 };

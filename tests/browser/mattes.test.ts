@@ -12,9 +12,8 @@ let zaf: Instance;
 let browser: Browser;
 let untouched: Finish;
 const data = temporaryFolder();
-const { attribute, button, choose, find, pixels, run, saved, settled, text, undo, waitFor } = onPage(
-  () => browser,
-);
+const page = onPage(() => browser);
+const { attribute, button, choose, find, pixels, press, saved, settled, text, undo, waitFor } = page;
 const [width, height] = [960, 540];
 
 beforeAll(async () => {
@@ -44,18 +43,8 @@ const document = async () => {
   return (await json<SavedFinish>(`${zaf.address}/api/finishes/1`)).document;
 };
 const headNow = async <H>() => (await document()).strands.at(-1)!.head as unknown as H;
-/** Where a pixel of the frame lies on the page, with the picture fitted in. */
-async function onScreen(x: number, y: number) {
-  const box = await run<number[]>(
-    `const r = document.querySelector('[data-testid=viewer]').getBoundingClientRect();
-     return [r.left, r.top, r.width, r.height];`,
-  );
-  const k = Math.min((box[2] - 24) / width, (box[3] - 24) / height);
-  return {
-    x: Math.round(box[0] + (box[2] - width * k) / 2 + x * k),
-    y: Math.round(box[1] + (box[3] - height * k) / 2 + y * k),
-  };
-}
+/** Where a pixel of the frame lies on the page. */
+const onScreen = (x: number, y: number) => page.onScreen({ width, height }, x, y);
 const clickAt = async (x: number, y: number, shift = false) => {
   const actions = browser.driver.actions();
   if (shift) actions.keyDown(Key.SHIFT);
@@ -69,15 +58,8 @@ async function dragAcross(...points: [number, number][]) {
   for (const to of rest) actions.move({ ...to, duration: 50 });
   await actions.release().perform();
 }
-const key = async (...pressed: string[]) => {
-  await run('document.activeElement?.blur()');
-  await browser.driver
-    .actions()
-    .sendKeys(...pressed)
-    .perform();
-};
 const toFrame = async (frame: number) => {
-  await key(frame === 2 ? Key.ARROW_RIGHT : Key.ARROW_LEFT);
+  await press(frame === 2 ? Key.ARROW_RIGHT : Key.ARROW_LEFT);
   await settled();
 };
 
@@ -120,9 +102,9 @@ test('the bloom lands only on the chosen objects, and the matte can be seen over
   await settled();
   await (await find('[aria-label="Strand Objects"]')).click();
   const bare = await pixels();
-  await key('m');
+  await press('m');
   await until('the tint', async () => (await pixels()).mean !== bare.mean);
-  await key('mmm');
+  await press('mmm');
   await settled();
 });
 
@@ -179,7 +161,7 @@ test('a point is dragged alone, and a path is drawn point by point and taken awa
     [760, 420],
   ] as const)
     await clickAt(x, y);
-  await key(Key.ENTER);
+  await press(Key.ENTER);
   await until('two shapes', async () => (await headNow<ShapesHead>()).shapes.length === 2);
   await clickAt(760, 340);
   await browser.driver.actions().sendKeys(Key.DELETE).perform();
@@ -188,7 +170,7 @@ test('a point is dragged alone, and a path is drawn point by point and taken awa
 
 test('a caption is moved by its handle on the picture', async () => {
   await (await find('[aria-label="Strand Frame"]')).click();
-  await key(Key.INSERT);
+  await press(Key.INSERT);
   await (await waitFor('[aria-label="Search steps"]')).sendKeys('caption', Key.ENTER);
   await waitFor('[data-handle="Caption"]');
   await settled();
@@ -201,7 +183,7 @@ test('a caption is moved by its handle on the picture', async () => {
 
 test('the centre of light rays is dragged by its handle, and the light follows', async () => {
   await (await find('[aria-label="Strand Frame"]')).click();
-  await key(Key.INSERT);
+  await press(Key.INSERT);
   await (await waitFor('[aria-label="Search steps"]')).sendKeys('shafts', Key.ENTER);
   await waitFor('[data-handle="Centre"]');
   await settled();
@@ -218,11 +200,11 @@ test('the centre of light rays is dragged by its handle, and the light follows',
 });
 
 test('only a framed region is computed, until it is let go', async () => {
-  await key('r');
+  await press('r');
   await waitFor('[data-testid=region]');
   await dragAcross([300, 200], [400, 260], [500, 300]);
   await until('the region', async () => (await text('[data-testid=shown]')).includes('region'));
-  await key('r');
+  await press('r');
   await until('all of it', async () => !(await text('[data-testid=shown]')).includes('region'));
 });
 

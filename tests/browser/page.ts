@@ -35,6 +35,26 @@ export function onPage(browser: () => Browser) {
         css,
         words,
       ),
+    /** Where a pixel of a frame of that size lies on the page, with the picture fitted in. */
+    onScreen: async (frame: { width: number; height: number }, x: number, y: number) => {
+      const [left, top, wide, high] = await run<number[]>(
+        `const r = document.querySelector('[data-testid=viewer]').getBoundingClientRect();
+         return [r.left, r.top, r.width, r.height];`,
+      );
+      const k = Math.min((wide - 24) / frame.width, (high - 24) / frame.height);
+      return {
+        x: Math.round(left + (wide - frame.width * k) / 2 + x * k),
+        y: Math.round(top + (high - frame.height * k) / 2 + y * k),
+      };
+    },
+    /** Keys, with nothing under the caret. */
+    press: async (...keys: string[]) => {
+      await run('document.activeElement?.blur()');
+      await browser()
+        .driver.actions()
+        .sendKeys(...keys)
+        .perform();
+    },
     /** Ctrl+Z, with nothing under the caret. A chord in one text does not press the control key here. */
     undo: async () => {
       await run('document.activeElement?.blur()');
