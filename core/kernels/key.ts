@@ -50,6 +50,32 @@ export function colourKey(
   return out;
 }
 
+export type Vector = readonly [number, number, number];
+/** In scene units; what lies behind a plane is on the side that its normal, of length 1, points away from. */
+export type Solid =
+  | { kind: 'sphere'; radius: number }
+  | { kind: 'box'; half: Vector }
+  | { kind: 'plane'; normal: Vector };
+
+/** 1 where a position lies in a solid about `centre`, falling to 0 (smoothstep) over `soft` scene units beyond it. */
+export function positionKey(
+  desk: Desk,
+  positions: Picture,
+  centre: Vector,
+  solid: Solid,
+  soft: number,
+): Picture {
+  const out = planeLike(desk, positions);
+  const sizes =
+    solid.kind === 'sphere' ? [solid.radius, 0, 0] : solid.kind === 'box' ? solid.half : solid.normal;
+  const options = desk.floats([...centre, ...sizes]);
+  const kind = ['sphere', 'box', 'plane'].indexOf(solid.kind);
+  const count = positions.width * positions.height;
+  desk.machine.run('positionKey', count, pixelPiece, out.at, positions.at, kind, options, soft);
+  desk.drop(options);
+  return out;
+}
+
 export const facingSorts = {
   facing: 'Facing ratio, 1 − |N·V|',
   schlick: 'Fresnel by Schlick',

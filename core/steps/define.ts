@@ -116,6 +116,8 @@ export type StepSpec<V extends ValueSpecs = ValueSpecs, S extends SlotSpecs = Sl
   on?: readonly Kind[];
   /** What it turns that into, where it is another kind. */
   makes?: Kind;
+  /** Three numbers, x, y and z, that a click on the picture takes from the positions that come to it. */
+  picksPosition?: readonly [keyof V & string, keyof V & string, keyof V & string];
   /** What of it can be dragged on the picture. */
   handles?: readonly Handle[];
   /** True where the values `cameraX`, `cameraY` and `cameraZ` are to be those that the frame's file tells. */

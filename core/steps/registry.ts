@@ -1,3 +1,6 @@
+import { depthMist } from './air/depth-mist';
+import { depthSoftness } from './air/depth-softness';
+import { mistDensity } from './air/mist-density';
 import type { StepSpec } from './define';
 import { backing } from './finish/backing';
 import { alphaEdge } from './isolate/alpha-edge';
@@ -13,6 +16,7 @@ import { growShrink } from './isolate/grow-shrink';
 import { invert } from './isolate/invert';
 import { luminanceKey } from './isolate/luminance-key';
 import { matteLevels } from './isolate/matte-levels';
+import { positionSolid } from './isolate/position-solid';
 import { steady } from './isolate/steady';
 import { warp } from './lens/warp';
 import { apertureSpikes } from './light/aperture-spikes';
@@ -49,6 +53,7 @@ export const steps: readonly StepSpec[] = [
   depthBand,
   channelBand,
   facing,
+  positionSolid,
   asMatte,
   alphaEdge,
   growShrink,
@@ -63,6 +68,9 @@ export const steps: readonly StepSpec[] = [
   formShade,
   edgeLight,
   warmSpill,
+  depthMist,
+  mistDensity,
+  depthSoftness,
   glow,
   bloom,
   glare,

@@ -1,12 +1,13 @@
 /** All kernels in one small module. Each works on a range `lo` … `hi` so that threads share it, with scratch of its own. */
 
+export { layMist, mistVeil, mixPasses, softened, timesPlane } from './air';
 export { unpredict } from './bytes';
 export { display, floatsToHalves, halvesToFloats } from './convert';
 export { cover } from './cover';
 export { fftColours, fftColumns, fftRows, fftRowsBack } from './fourier';
 export { blurInto, gaussianColumns, gaussianRows, recursiveColumns, recursiveRows } from './gaussian';
 export { checker, join, mix, pick, ramp } from './join';
-export { bandKey, colourKey, facingKey } from './key';
+export { bandKey, colourKey, facingKey, positionKey } from './key';
 export { linesIn, linesOut } from './lines';
 export {
   clean,

@@ -122,3 +122,25 @@ export function facingKey(
     }
   }
 }
+
+/**
+ * 1 inside a sphere (`kind` 0), a box (1) or behind a plane (2) about the place `o` holds (x, y, z; then radius, or half sides, or normal),
+ * falling to 0 over `soft` beyond. Nothing where the position is not finite.
+ */
+export function positionKey(d: usize, s: usize, kind: i32, o: usize, soft: f32, lo: i32, hi: i32, scratch: usize): void {
+  const cx = F(o), cy = F(o + 4), cz = F(o + 8), a = F(o + 12), b = F(o + 16), c = F(o + 20);
+  for (let i = lo; i < hi; i++) {
+    const p = s + <usize>i * 16, x = F(p) - cx, y = F(p + 4) - cy, z = F(p + 8) - cz;
+    let m: f32 = 0;
+    if (finite(x + y + z)) {
+      let far: f32;
+      if (kind == 0) far = Mathf.sqrt(x * x + y * y + z * z) - a;
+      else if (kind == 1) {
+        const u = max<f32>(0, Mathf.abs(x) - a), v = max<f32>(0, Mathf.abs(y) - b), w = max<f32>(0, Mathf.abs(z) - c);
+        far = Mathf.sqrt(u * u + v * v + w * w);
+      } else far = x * a + y * b + z * c;
+      m = far <= 0 ? 1 : soft > 0 ? smooth(1 - far / soft) : 0;
+    }
+    store<f32>(d + <usize>i * 4, m);
+  }
+}

@@ -43,7 +43,7 @@ export function noiseAt(x: f32, y: f32, z: f32, seed: i32): f32 {
 }
 
 /** Sizes in each other: each half as large and half as strong as the one before. */
-function layered(x: f32, y: f32, z: f32, octaves: i32, seed: i32): f32 {
+export function layered(x: f32, y: f32, z: f32, octaves: i32, seed: i32): f32 {
   let sum: f32 = 0, amount: f32 = 1, all: f32 = 0;
   for (let k = 0; k < octaves; k++) {
     sum += noiseAt(x, y, z, seed + k * 101) * amount;

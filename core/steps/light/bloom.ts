@@ -1,3 +1,4 @@
+import { timesPlane } from '../../kernels/air';
 import { exp } from '../../kernels/elementary';
 import { tinted, weightedSum } from '../../kernels/point';
 import { sumOfGaussians } from '../../kernels/pyramid';
@@ -32,9 +33,23 @@ export const bloom = defineStep({
   stage: 'light',
   says: 'A soft halo around what is bright.',
   version: 1,
-  slots: { ...takeSlots, ...keepSlots },
+  slots: {
+    ...takeSlots,
+    mist: {
+      kind: 'matte',
+      band: 'take',
+      name: 'Mist',
+      says: 'How dense the air is: a strand with Mist density. Lights that stand in it glow more.',
+    },
+    ...keepSlots,
+  },
   values: {
     ...take,
+    inMist: number('ratio', 'take', 'In mist', 'How much more light is taken where mist is dense.', 2, {
+      from: 0,
+      to: 32,
+      soft: [0, 8],
+    }),
     radius: number('px', 'spread', 'Radius', 'How far the halo reaches.', 96, {
       from: 1,
       to: 1024,
@@ -63,7 +78,10 @@ export const bloom = defineStep({
   neutral: addsNothing,
   reach: (v) => v.radius * 2,
   run(desk, picture, slots, v) {
-    return lightStep(desk, picture, slots, v, v.tint, (taken) => {
+    return lightStep(desk, picture, slots, v, v.tint, (light) => {
+      const { mist } = slots;
+      const taken =
+        mist && v.inMist > 0 ? weightedSum(desk, light, 1, timesPlane(desk, light, mist), v.inMist) : light;
       const kernels = bloomKernels(v.radius, v.tightness);
       if (v.far.every((c) => c === 1)) return sumOfGaussians(desk, taken, kernels);
       // From the light's own colour near it to `far` at its border, by the share of each Gaussian's width.

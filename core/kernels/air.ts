@@ -1,0 +1,196 @@
+import type { Picture } from '../picture/picture';
+import { type Desk, frameOf } from './desk';
+import { gaussian, gaussianPlane } from './gaussian';
+import { planeLike } from './plane';
+import { pixelPiece } from './point';
+
+type Rgb = readonly [number, number, number];
+const rowPiece = 16;
+
+/**
+ * How mist thickens from near (x = 0) to far (x = 1); the last, which does not end there, is the law of Beer and Lambert,
+ * 1 − e^(−β(z − near)).
+ */
+export const mistCurves = {
+  linear: 'Evenly, x',
+  smooth: 'Smoothly, x²(3 − 2x)',
+  squared: 'Late, x²',
+  early: 'Early, 1 − (1 − x)²',
+  exponential: 'As air does, 1 − e^(−β·distance)',
+} as const;
+export type MistCurve = keyof typeof mistCurves;
+
+/** A place between near (0) and far (1), how much of the density counts there, and the mist's colour. */
+export type MistStop = { at: number; density: number; colour: Rgb };
+
+export type Mist = {
+  near: number;
+  far: number;
+  curve: MistCurve;
+  /** Extinction in 1/scene unit, for the exponential curve. */
+  beta: number;
+  turned: boolean;
+  /** In the order of their places; before the first and after the last they hold. */
+  stops: readonly MistStop[];
+  /** The most that it ever covers, and what it covers where depth is endless or not a number. */
+  cap: number;
+  sky: number;
+  amount: number;
+  /** Thinner above `base` by e^(−height/fall); `up` is the axis of height. */
+  height?: { positions: Picture; base: number; fall: number; up: 0 | 1 | 2 };
+  /** Thinned by up to `share` by gradient noise whose cells are `size` pixels wide, moved by pixels and through its third dimension. */
+  noise?: { share: number; size: number; moved: readonly [number, number]; phase: number; seed: number };
+  /** Another picture in place of the stops' colours. */
+  colour?: Picture;
+};
+
+const places = 256;
+
+/** Densities and colours of stops at each 1/256 of the way from near to far, straight between them. */
+function stopTable(stops: readonly MistStop[]): number[] {
+  const sorted = [...stops].sort((a, b) => a.at - b.at);
+  return Array.from({ length: places + 1 }, (_, i) => {
+    const x = i / places;
+    const next = sorted.findIndex((s) => s.at >= x);
+    const b = sorted[next < 0 ? sorted.length - 1 : next];
+    const a = next > 0 ? sorted[next - 1] : b;
+    const t = next > 0 && b.at > a.at ? (x - a.at) / (b.at - a.at) : 0;
+    const between = (u: number, v: number) => u + (v - u) * t;
+    return [
+      ...([0, 1, 2] as const).map((c) => between(a.colour[c], b.colour[c])),
+      between(a.density, b.density),
+    ];
+  }).flat();
+}
+
+/** Mist in front of everything: its light times its density, and its density f as alpha and as a plane. */
+export type Veil = { light: Picture; density: Picture };
+
+/** The veil of a depth in the first channel of `depth`. Density 0 to 1. */
+export function mistVeil(desk: Desk, depth: Picture, m: Mist): Veil {
+  const { width, height } = depth;
+  const light = desk.picture(width, height);
+  const density = planeLike(desk, depth);
+  const frame = frameOf(desk, depth);
+  const { noise, height: tall } = m;
+  const table = desk.floats(stopTable(m.stops));
+  const options = desk.floats([
+    m.near,
+    1 / Math.max(1e-6, m.far - m.near),
+    m.beta,
+    m.cap,
+    m.sky,
+    m.amount,
+    tall?.base ?? 0,
+    tall ? 1 / Math.max(1e-6, tall.fall) : 0,
+    noise?.share ?? 0,
+    noise ? 1 / noise.size : 0,
+    frame.x + 0.5 - (noise?.moved[0] ?? 0),
+    frame.y + 0.5 - (noise?.moved[1] ?? 0),
+    noise?.phase ?? 0,
+  ]);
+  const sort = Object.keys(mistCurves).indexOf(m.curve);
+  desk.machine.run(
+    'mistVeil',
+    height,
+    rowPiece,
+    light.at,
+    density.at,
+    depth.at,
+    table,
+    m.colour?.at ?? 0,
+    tall?.positions.at ?? 0,
+    width,
+    sort,
+    m.turned ? 1 : 0,
+    tall?.up ?? 0,
+    options,
+    noise?.seed ?? 0,
+  );
+  for (const taken of [table, options]) desk.drop(taken);
+  return { light, density };
+}
+
+/**
+ * A picture in mist: c(1 − f) + mist·f·α; alpha stays, and every bit where f is 0. Depth is never filtered: where neighbours' densities
+ * differ by more than 0.03, a pixel is parted into the two things that meet in it, each under its own veil. Their shares are
+ * `coverage` (of the nearer), or what the colours of the pure pixels within two pixels tell. A thing that is nowhere pure, thinner
+ * than about two pixels, is taken by its own depth.
+ */
+export function layMist(
+  desk: Desk,
+  picture: Picture,
+  { light, density }: Veil,
+  { coverage, turned }: { coverage?: Picture; turned: boolean },
+): Picture {
+  const { width, height } = picture;
+  const out = desk.picture(width, height);
+  const args = [picture.at, light.at, density.at, coverage?.at ?? 0, width, height, turned ? 1 : 0];
+  desk.machine.run('layMist', height, rowPiece, out.at, ...args);
+  return out;
+}
+
+/** A picture times a plane, in all four channels; what is not finite counts as nothing. */
+export function timesPlane(desk: Desk, picture: Picture, plane: Picture): Picture {
+  const out = desk.picture(picture.width, picture.height);
+  const count = picture.width * picture.height;
+  desk.machine.run('timesPlane', count, pixelPiece, out.at, picture.at, plane.at);
+  return out;
+}
+
+/**
+ * A picture softer the denser the mist: blurred by `sigma`·f pixels, by light weighted with f, so that what is near neither blurs nor
+ * bleeds into what is far. Where f is 0 no bit changes.
+ */
+export function softenInMist(desk: Desk, picture: Picture, density: Picture, sigma: number): Picture {
+  const { width, height } = picture;
+  const count = width * height;
+  const weighted = timesPlane(desk, picture, density);
+  const blurs = [sigma / 4, sigma / 2, sigma].flatMap((s) => [
+    gaussian(desk, weighted, s),
+    gaussianPlane(desk, density, s),
+  ]);
+  const table = desk.ints(blurs.map((p) => p.at));
+  const out = desk.picture(width, height);
+  desk.machine.run('softened', count, pixelPiece, out.at, picture.at, density.at, table);
+  for (const taken of [weighted, table, ...blurs]) desk.drop(taken);
+  return out;
+}
+
+/** A pass of light, its gains by channel, and the matte inside which alone they hold. */
+export type MixedPass = { picture: Picture; gains: Rgb; within?: Picture };
+
+/**
+ * The sum of passes of light, each times its gains, with the alpha of `beauty` or, without one, of the first. As `residual` what the
+ * beauty has beyond that sum.
+ */
+export function mixPasses(
+  desk: Desk,
+  passes: readonly MixedPass[],
+  beauty: Picture | undefined,
+  residual: boolean,
+): Picture {
+  const [{ picture: first }] = passes;
+  const table = desk.bytes(passes.length * 20 + 16);
+  const words = new DataView(desk.machine.arena.memory.buffer, table);
+  passes.forEach(({ picture, gains, within }, i) => {
+    words.setUint32(i * 20, picture.at, true);
+    words.setUint32(i * 20 + 4, within?.at ?? 0, true);
+    gains.forEach((g, c) => void words.setFloat32(i * 20 + 8 + c * 4, g, true));
+  });
+  const out = desk.picture(first.width, first.height);
+  const alpha = beauty ?? first;
+  const from = residual && beauty ? beauty.at : 0;
+  desk.machine.run(
+    'mixPasses',
+    first.width * first.height,
+    pixelPiece,
+    out.at,
+    table,
+    passes.length,
+    alpha.at,
+    from,
+  );
+  desk.drop(table);
+  return out;
+}
