@@ -50,8 +50,11 @@ test('area means are OpenCV’s INTER_AREA', () => {
 });
 
 test('bilinear sampling is scipy.ndimage.map_coordinates inside the picture, within 1/256 pixel', () => {
+  // Covered all over: where alpha passed 1 its colour would be held with it.
+  const picture = rgba();
+  for (let i = 3; i < picture.data.length; i += 4) picture.data[i] = 1;
   const out = green(
-    resample(desk, rgba(), 11, 9, { a: 0.9, b: -0.2, c: 4, d: 0.3, e: 0.8, f: 1 }, 'bilinear'),
+    resample(desk, picture, 11, 9, { a: 0.9, b: -0.2, c: 4, d: 0.3, e: 0.8, f: 1 }, 'bilinear'),
   );
   close(out, 'bilinear', 1 / 256);
 });
