@@ -28,7 +28,14 @@ export type Engine = {
     stepId: string,
     channel: BandChannel,
     frame: number,
+    slot?: string,
   ): Promise<ValueHistogram | undefined>;
+  pixel(finish: Finish, stepId: string, frame: number, x: number, y: number): Promise<number[] | undefined>;
+  residual(
+    finish: Finish,
+    strand: string,
+    frame: number,
+  ): Promise<{ mean: number; most: number } | undefined>;
   scopes(finish: Finish, place: Place, frame: number): Promise<Measured | undefined>;
   thumbnails(finish: Finish, frame: number): Promise<Noticed | undefined>;
   /** Tells the share that a matte covers, frame by frame. */
@@ -57,6 +64,8 @@ export function startEngine(): { engine: Engine; end(): void } {
     journey: (...of) => remote.journey(ask(counters, 'journey'), ...of),
     histogram: (...of) => remote.histogram(ask(counters, 'histogram'), ...of),
     values: (...of) => remote.values(ask(counters, 'histogram'), ...of),
+    pixel: (...of) => remote.pixel(ask(counters, 'journey'), ...of),
+    residual: (...of) => remote.residual(ask(counters, 'histogram'), ...of),
     scopes: (...of) => remote.scopes(ask(counters, 'scopes'), ...of),
     coverage: (finish, place, frames, told) =>
       remote.coverage(ask(counters, 'coverage'), finish, place, frames, proxy(told)),

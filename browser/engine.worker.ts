@@ -193,6 +193,14 @@ const isData = (finish: Finish, place: Place) => kindAt(finish, place.strand, pl
 const thumbnailWidth = 112;
 const thumbnailScale = 0.25;
 
+/** What comes to a step. */
+function placeBefore(finish: Finish, stepId: string): Place | undefined {
+  const found = findStep(finish, stepId);
+  if (!found) return;
+  const { strand, index } = found;
+  return { strand: strand.id, after: index > 0 ? strand.steps[index - 1].id : 'head' };
+}
+
 const engine = {
   /** Where the page counts its requests. */
   setCounters(shared: Counters) {
@@ -290,6 +298,40 @@ const engine = {
       return stops;
     }),
 
+  /** The numbers of one pixel that come to a step. */
+  pixel: (number: number, finish: Finish, stepId: string, frame: number, x: number, y: number) =>
+    queue('journey', number, async (run): Promise<number[] | undefined> => {
+      const place = placeBefore(finish, stepId);
+      if (!place) return;
+      return evaluate({ finish, place, frame, scale: 1 }, run, (p) => {
+        const at = (Math.min(p.height - 1, y) * p.width + Math.min(p.width - 1, x)) * p.channels;
+        return Array.from(p.data.subarray(at, at + p.channels));
+      });
+    }),
+
+  /** How far the light passes of a mix are from their beauty, by channel: on average, and at the most. */
+  residual: (number: number, finish: Finish, strandId: string, frame: number) =>
+    queue('histogram', number, async (run): Promise<{ mean: number; most: number } | undefined> => {
+      const strand = finish.strands.find((s) => s.id === strandId);
+      if (strand?.head.type !== 'mix' || strand.head.beauty === undefined) return;
+      const head = { ...strand.head, show: 'residual' as const };
+      const shown = { ...finish, strands: finish.strands.map((s) => (s === strand ? { ...s, head } : s)) };
+      return evaluate(
+        { finish: shown, place: { strand: strandId, after: 'head' }, frame, scale: 1 },
+        run,
+        (p) => {
+          let [sum, most] = [0, 0];
+          for (let i = 0; i < p.data.length; i++) {
+            if (i % 4 === 3) continue;
+            const off = Math.abs(p.data[i]);
+            sum += off;
+            if (off > most) most = off;
+          }
+          return { mean: sum / (p.data.length * 0.75), most };
+        },
+      );
+    }),
+
   /** How light lies in the picture at a place. */
   scopes: (number: number, finish: Finish, place: Place, frame: number) =>
     queue('scopes', number, (run) =>
@@ -317,12 +359,18 @@ const engine = {
     }),
 
   /** How the values lie that a key reads. */
-  values: (number: number, finish: Finish, stepId: string, channel: BandChannel, frame: number) =>
+  values: (
+    number: number,
+    finish: Finish,
+    stepId: string,
+    channel: BandChannel,
+    frame: number,
+    slot?: string,
+  ) =>
     queue('histogram', number, async (run): Promise<ValueHistogram | undefined> => {
-      const found = findStep(finish, stepId);
-      if (!found) return;
-      const { strand, index } = found;
-      const place = { strand: strand.id, after: index > 0 ? strand.steps[index - 1].id : 'head' };
+      const place =
+        slot === undefined ? placeBefore(finish, stepId) : findStep(finish, stepId)?.step.slots[slot];
+      if (!place) return;
       return evaluate({ finish, place, frame, scale: 0.5 }, run, (p) =>
         withDesk(run, (desk) => valueHistogram(toLookAt(desk, p), channel)),
       );

@@ -44,7 +44,10 @@ export type DrawTool = keyof typeof drawTools;
 export type Tool =
   | { sort: 'region' }
   | { sort: 'draw'; with: DrawTool; strand: string }
-  | { sort: 'pick-colour'; step: string; key: string; adds: boolean };
+  /** `row`: the colour goes into that row of a table. */
+  | { sort: 'pick-colour'; step: string; key: string; adds: boolean; row?: number }
+  /** A place in the scene, from the positions that come to a step. */
+  | { sort: 'pick-position'; step: string };
 
 export type ShotState = {
   finish: Finish;

@@ -20,10 +20,18 @@ export type Request = { finish: Finish; place: Place; frame: number; scale: numb
 
 export type PlainHead = Extract<Head, { type: 'colour' | 'gradient' }>;
 
+type Gains = readonly [number, number, number];
+
 /** One thing to compute. `key` is made of everything that the result depends on. */
 export type Node = { key: string; strand: string } & (
   | { type: 'head'; head: PassHead; frame: number }
   | { type: 'stack'; layers: ({ input: string } & Omit<StackedLayer, 'picture'>)[] }
+  | {
+      type: 'mix';
+      passes: { input: string; gains: Gains; within?: string }[];
+      beauty?: string;
+      residual: boolean;
+    }
   /** A colour or a gradient, as large as its input. */
   | { type: 'plain'; input: string; head: PlainHead }
   /** Chosen objects of an id pass; `edges` is a picture whose alpha softens them. */
@@ -184,6 +192,23 @@ export function planOf(request: Request, identity: (media: string, frame: number
           const [first] = layers;
           if (layers.length === 1 && first.opacity === 1 && !first.place) return first.input;
           return add({ key: contentKey('stack', layers), type: 'stack', strand, layers });
+        }
+        case 'mix': {
+          const pass = (name: string) =>
+            passKey(strand, { type: 'pass', media: head.media, pass: name }, 'picture', frame);
+          const alone = head.passes.some((p) => p.solo);
+          const counts = head.passes.filter((p) => (alone ? p.solo : !p.off));
+          // A mix of nothing is as large as its first pass.
+          const used = counts.length > 0 ? counts : [{ ...head.passes[0], gain: 0, within: undefined }];
+          const passes = used.map(({ pass: name, gain, tint = [1, 1, 1], within }) => ({
+            input: pass(name),
+            gains: [tint[0] * gain, tint[1] * gain, tint[2] * gain] as const,
+            within: within && slotKey(within, 'matte', { frame }),
+          }));
+          const beauty = head.beauty === undefined ? undefined : pass(head.beauty);
+          const residual = head.show === 'residual';
+          const key = contentKey('mix', passes, beauty, residual);
+          return add({ key, type: 'mix', strand, passes, beauty, residual });
         }
       }
     })();

@@ -1,4 +1,5 @@
 import { FinishError, type PassHead } from '../finish/finish';
+import { mixPasses } from '../kernels/air';
 import { ArenaFull } from '../kernels/arena';
 import { atDesk, type Desk } from '../kernels/desk';
 import { forgetSpectra } from '../kernels/fourier';
@@ -58,6 +59,11 @@ const inputsOf = (node: Node): string[] => {
       return [];
     case 'stack':
       return node.layers.map((l) => l.input);
+    case 'mix':
+      return [
+        ...node.passes.flatMap((p) => [p.input, ...(p.within ? [p.within] : [])]),
+        ...(node.beauty ? [node.beauty] : []),
+      ];
     case 'ids':
       return [...node.inputs, ...(node.edges ? [node.edges] : [])];
     case 'draft':
@@ -110,6 +116,17 @@ async function prepare(
       for (const { picture } of layers)
         sameSize(picture, layers[0].picture, 'A layer of the stack', node.strand);
       return (desk) => stack(desk, layers);
+    }
+    case 'mix': {
+      const passes = node.passes.map(({ input: key, gains, within }) => ({
+        picture: input(key),
+        gains,
+        within: within === undefined ? undefined : input(within),
+      }));
+      const beauty = node.beauty === undefined ? undefined : input(node.beauty);
+      for (const other of [...passes.flatMap((p) => [p.picture, p.within]), beauty])
+        if (other) sameSize(other, passes[0].picture, 'A pass of the mix', node.strand);
+      return (desk) => mixPasses(desk, passes, beauty, node.residual);
     }
     case 'plain': {
       const { width, height } = input(node.input);

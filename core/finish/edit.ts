@@ -18,6 +18,15 @@ export const edit = (says: string, change: (doc: Finish) => void): Edit => ({
   },
 });
 
+/** One edit and then another, as one step back by the name of the first. */
+export const andThen = (first: Edit, next: (doc: Finish) => Edit): Edit => ({
+  says: first.says,
+  apply: (doc) => {
+    const done = first.apply(doc);
+    return next(done).apply(done);
+  },
+});
+
 /** Where a step stands. @throws {FinishError} */
 export const place = (doc: Finish, stepId: string) => {
   const found = findStep(doc, stepId);

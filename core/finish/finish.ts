@@ -6,7 +6,17 @@ import { after, finite, type Head, headSchema, id, type Layer, name, type PassHe
 import { keySchema } from './keys';
 import { findLayer } from './layers';
 
-export type { Head, IdsHead, Layer, LayerPlace, PassHead, ShapesHead, StackHead, TapHead } from './heads';
+export type {
+  Head,
+  IdsHead,
+  Layer,
+  LayerPlace,
+  MixHead,
+  PassHead,
+  ShapesHead,
+  StackHead,
+  TapHead,
+} from './heads';
 
 /** The version of the finish format that this file describes. */
 export const finishFormat = 1;
@@ -304,14 +314,25 @@ export function parseFinish(json: unknown): Finish {
 
 /** What a head takes from other strands. */
 export const headTaps = (head: Head): Pick<Tap, 'strand' | 'after'>[] =>
-  head.type === 'tap' ? [head] : head.type === 'stack' ? head.layers.flatMap((l) => l.from ?? []) : [];
+  head.type === 'tap'
+    ? [head]
+    : head.type === 'stack'
+      ? head.layers.flatMap((l) => l.from ?? [])
+      : head.type === 'mix'
+        ? head.passes.flatMap((p) => p.within ?? [])
+        : [];
 
 /** The pass of one layer of a stack. */
 export const layerHead = ({ media, pass }: Layer): PassHead => ({ type: 'pass', media, pass });
 
 /** The passes that a head takes its picture from by itself. */
-export const passesUsed = (head: Head): PassHead[] =>
-  head.type === 'pass' ? [head] : head.type === 'stack' ? head.layers.map(layerHead) : [];
+export function passesUsed(head: Head): PassHead[] {
+  if (head.type === 'pass') return [head];
+  if (head.type === 'stack') return head.layers.map(layerHead);
+  if (head.type !== 'mix') return [];
+  const names = [...head.passes.map((p) => p.pass), ...(head.beauty === undefined ? [] : [head.beauty])];
+  return names.map((pass): PassHead => ({ type: 'pass', media: head.media, pass }));
+}
 
 /** The pass that says how large the pictures of a finish are: of the main strand if it has one, else the first there is. */
 export function leadingPass(doc: Finish): PassHead | undefined {

@@ -5,8 +5,8 @@ import { type Finish, placeIndex, type Strand } from './finish';
 const headKind = (doc: Finish, strand: Strand, seen: ReadonlySet<string>): Kind => {
   const { head } = strand;
   if (head.type === 'ids' || head.type === 'shapes') return 'matte';
-  if (head.type === 'colour' || head.type === 'gradient' || head.type === 'stack') return 'picture';
   if (head.type === 'pass') return strand.kind;
+  if (head.type !== 'tap') return 'picture';
   const tapped = doc.strands.find((s) => s.id === head.strand);
   return tapped && !seen.has(tapped.id) ? kindAt(doc, tapped.id, head.after, seen) : strand.kind;
 };

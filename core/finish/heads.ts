@@ -57,6 +57,31 @@ const stackHead = v.strictObject({
   layers: v.pipe(v.array(layer), v.minLength(1, 'a stack needs a layer')),
 });
 
+const mixedPass = v.strictObject({
+  /** The pass by its layer name. */
+  pass: v.string(),
+  gain: v.optional(v.pipe(finite, v.minValue(0), v.maxValue(1000)), 1),
+  /** Multiplies it channel by channel; white if it is not said. */
+  tint: v.optional(colour),
+  off: v.optional(v.literal(true)),
+  /** While any pass has it, only those that have it count. */
+  solo: v.optional(v.literal(true)),
+  /** The matte inside which alone gain and tint hold; elsewhere the pass is as it was rendered. */
+  within: v.optional(
+    v.strictObject({ strand: id, after, as: v.optional(v.picklist(['alpha', 'luminance'])) }),
+  ),
+});
+
+/** The sum of passes of light of one media. */
+const mixHead = v.strictObject({
+  type: v.literal('mix'),
+  media: name,
+  passes: v.pipe(v.array(mixedPass), v.minLength(1, 'a mix needs a pass'), v.maxLength(64)),
+  /** The pass that all of them should add up to: its alpha is taken, and what it has beyond the sum can be seen. */
+  beauty: v.optional(v.string()),
+  show: v.optional(v.picklist(['sum', 'residual'])),
+});
+
 /** One colour everywhere, in linear light, not multiplied by its alpha. As large as the shot's picture. */
 const colourHead = v.strictObject({
   type: v.literal('colour'),
@@ -138,6 +163,7 @@ const shapesHead = v.strictObject({ type: v.literal('shapes'), shapes: v.array(s
 export const headSchema = v.variant('type', [
   passHead,
   stackHead,
+  mixHead,
   colourHead,
   gradientHead,
   tapHead,
@@ -148,6 +174,8 @@ export const headSchema = v.variant('type', [
 export type Head = v.InferOutput<typeof headSchema>;
 export type PassHead = v.InferOutput<typeof passHead>;
 export type StackHead = v.InferOutput<typeof stackHead>;
+export type MixHead = v.InferOutput<typeof mixHead>;
+export type MixedPass = MixHead['passes'][number];
 export type TapHead = v.InferOutput<typeof tapHead>;
 export type IdsHead = v.InferOutput<typeof idsHead>;
 export type ShapesHead = v.InferOutput<typeof shapesHead>;

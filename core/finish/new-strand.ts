@@ -1,7 +1,9 @@
+import { wordsOf } from '../formats/pass-kinds';
 import { type Pass, strandKind } from '../formats/passes';
-import { defaultsOf } from '../steps/define';
+import type { JoinMode } from '../kernels/join';
+import { defaultsOf, type Values } from '../steps/define';
 import { stepSpec } from '../steps/registry';
-import { type Edit, edit, freeId, place } from './edit';
+import { andThen, type Edit, edit, freeId, place } from './edit';
 import type { Finish, Head, PassHead, Step, Strand } from './finish';
 
 /** What a new strand may begin at: a head, and steps that make something of it at once. */
@@ -14,6 +16,10 @@ export type Beginning = {
   /** Types of steps under the head; `slots` of the first link to strands of their own that begin at a pass. */
   steps?: readonly string[];
   slots?: Readonly<Record<string, PassHead>>;
+  /** Values of the first step, beside its defaults. */
+  values?: Values;
+  /** Brought onto the strand that is worked on, where a matte with a strand of its own is. */
+  joins?: { mode: JoinMode; where: Beginning };
 };
 
 type Media = { name: string; passes: readonly Pass[] };
@@ -104,6 +110,61 @@ function keyBeginnings({ name: media, passes }: Media): Beginning[] {
   });
 }
 
+/** The light passes of a media as a mix, where there are some beside its beauty. */
+function mixBeginning({ name: media, passes }: Media): Beginning[] {
+  const lights = passes.filter((p) => p.name !== '' && (p.kind === 'picture' || p.kind === 'emission'));
+  if (lights.length < 2) return [];
+  const beauty = passes.find((p) => p.name === '');
+  return [
+    {
+      key: `mix/${media}`,
+      name: 'Pass mix',
+      says: `the light passes of ${media}, each by its own gain`,
+      head: {
+        type: 'mix',
+        media,
+        passes: lights.map((p) => ({ pass: p.name, gain: 1 })),
+        ...(beauty ? { beauty: '' } : {}),
+      },
+      kind: 'picture',
+    },
+  ];
+}
+
+/** Reflections that are added where surfaces turn away, as exact Fresnel says: two strands and a join. */
+function fresnelBeginning({ name: media, passes }: Media): Beginning[] {
+  const reflection = passes.find(
+    (p) => p.kind === 'picture' && wordsOf(p.name).some((w) => /^(refl|reflections?|spec|specular)$/.test(w)),
+  );
+  const normal = passes.find((p) => p.kind === 'normal');
+  const positions = passes.find((p) => p.kind === 'position');
+  if (!reflection || !normal) return [];
+  return [
+    {
+      key: `fresnel/${media}`,
+      name: 'Fresnel reflection',
+      says: `${reflection.label} of ${media}, added where surfaces turn away`,
+      head: passHead(media, reflection.name),
+      kind: 'picture',
+      // What is done to its colours stands between these two.
+      steps: ['unpremultiply', 'premultiply'],
+      joins: {
+        mode: 'plus',
+        where: {
+          key: '',
+          name: 'Fresnel',
+          says: '',
+          head: passHead(media, normal.name),
+          kind: 'data',
+          steps: ['facing'],
+          values: { sort: 'exact', black: 0.04 },
+          ...(positions ? { slots: { positions: passHead(media, positions.name) } } : {}),
+        },
+      },
+    },
+  ];
+}
+
 /** The mattes that a strand may begin as; `place` is what their keys read where they read a picture. */
 export function matteBeginnings(
   media: readonly Media[],
@@ -139,6 +200,7 @@ export const allBeginnings = (
   media: readonly Media[],
   from: { strand: string; after: string; name: string },
 ): Beginning[] => [
+  ...media.flatMap((m) => [...mixBeginning(m), ...fresnelBeginning(m)]),
   ...media.flatMap((m) =>
     m.passes.map(
       (p): Beginning => ({
@@ -179,7 +241,8 @@ export function startStrand(doc: Finish, from: Beginning): { edit: Edit; strand:
   };
   const slots = Object.entries(from.slots ?? {}).map(([slot, head]) => ({ slot, head, id: free('strand') }));
   const steps = (from.steps ?? []).map((type, i): Step => {
-    const values = defaultsOf(stepSpec(type)!.values) as Step['values'];
+    const given = i === 0 ? from.values : undefined;
+    const values = { ...defaultsOf(stepSpec(type)!.values), ...given } as Step['values'];
     const links = i === 0 ? slots.map(({ slot, id }) => [slot, { strand: id, after: 'end' as const }]) : [];
     return { id: free(type), type, bypass: false, values, slots: Object.fromEntries(links) };
   });
@@ -194,6 +257,30 @@ export function startStrand(doc: Finish, from: Beginning): { edit: Edit; strand:
   };
 }
 
+/** A strand that is brought onto another at once, with its matte: all in one edit, by the name of the beginning. */
+export function startJoined(doc: Finish, from: Beginning, onto: { strand: string; index: number }) {
+  const first = startStrand(doc, from);
+  const { joins } = from;
+  if (!joins) return first;
+  const matte = startStrand(first.edit.apply(doc), joins.where);
+  const strands = andThen(first.edit, () => matte.edit);
+  const id = freeId(strands.apply(doc), 'join');
+  const joined = edit(`add ${from.name}`, (draft) => {
+    const { steps } = draft.strands.find((s) => s.id === onto.strand)!;
+    const values = { ...defaultsOf(stepSpec('join')!.values), mode: joins.mode } as Step['values'];
+    const slots = {
+      picture: { strand: first.strand, after: 'end' },
+      where: { strand: matte.strand, after: 'end' },
+    };
+    steps.splice(onto.index, 0, { id, type: 'join', name: from.name, bypass: false, values, slots });
+  });
+  return {
+    strand: first.strand,
+    selects: id,
+    edit: { ...andThen(strands, () => joined), says: joined.says },
+  };
+}
+
 /** A new strand, linked to a slot. */
 export function startForSlot(doc: Finish, stepId: string, slot: string, from: Beginning) {
   const started = startStrand(doc, from);
@@ -201,5 +288,5 @@ export function startForSlot(doc: Finish, stepId: string, slot: string, from: Be
   const linked = edit(says, (draft) => {
     place(draft, stepId).step.slots[slot] = { strand: started.strand, after: 'end' };
   });
-  return { ...started, edit: { says, apply: (d: Finish) => linked.apply(started.edit.apply(d)) } };
+  return { ...started, edit: { ...andThen(started.edit, () => linked), says } };
 }

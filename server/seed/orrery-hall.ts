@@ -1,7 +1,9 @@
-import { chooseObjects, linkPass, newFinish } from '../../core/finish/edits';
+import { chooseObjects, linkPass, newFinish, renameStep } from '../../core/finish/edits';
 import type { Finish, Head } from '../../core/finish/finish';
+import { setMixed } from '../../core/finish/mix-edits';
 import { addShapes, newShape } from '../../core/finish/shape-edits';
 import { rectangle } from '../../core/mattes/path';
+import type { Values } from '../../core/steps/define';
 import { dataPath } from '../data-folder';
 import type { NewShot } from '../media/add-shot';
 import { building } from './building';
@@ -24,16 +26,22 @@ function lampsLit(): Finish {
   return build.doc;
 }
 
-/** A second one, of mattes: rays from the slots of the dome alone, a bloom of the lamps, spikes on the brass alone. */
-function lightInTheHall(): Finish {
-  const build = building(newFinish('orrery-hall-light', 'Light in the hall', pass('')));
-  const { strand, step, link } = build;
+/** A matte of the dome's slots: what is bright above the ring of the dome. */
+function sunInTheSlots({ strand, step, link, edit }: ReturnType<typeof building>): string {
   const dome = strand('Dome', { type: 'shapes', shapes: [] }, 'matte');
-  build.edit(() => addShapes(dome, [newShape('shape-1', 'Under the dome', 1, rectangle(-20, -20, 980, 96))]));
+  edit(() => addShapes(dome, [newShape('shape-1', 'Under the dome', 1, rectangle(-20, -20, 980, 96))]));
   const slots = strand('Slots', { type: 'tap', strand: 'main', after: 'head' }, 'picture');
   step(slots, 'luminance-key', 'bright', { low: 1, lowSoft: 0.3 });
   step(slots, 'combine', 'in-the-dome', { mode: 'intersect' });
   link('in-the-dome', 'other', dome);
+  return slots;
+}
+
+/** A second one, of mattes: rays from the slots of the dome alone, a bloom of the lamps, spikes on the brass alone. */
+function lightInTheHall(): Finish {
+  const build = building(newFinish('orrery-hall-light', 'Light in the hall', pass('')));
+  const { strand, step, link } = build;
+  const slots = sunInTheSlots(build);
   const brass = strand(
     'Brass',
     { type: 'ids', media, pass: 'idobject', sort: 'ranked', ranks: 2, objects: [] },
@@ -75,7 +83,92 @@ function lightInTheHall(): Finish {
   return build.doc;
 }
 
-/** The demo shot of rendered frames, and a second finish beside its first. */
+/** A third: the hall in the mist of a morning, its lamps turned down, reflections where surfaces turn away. */
+function morningMist(): Finish {
+  const head: Head = {
+    type: 'mix',
+    media,
+    passes: ['sun', 'fill', 'reflection', 'emission'].map((name) => ({ pass: name, gain: 1 })),
+    beauty: '',
+  };
+  const build = building(newFinish('orrery-hall-mist', 'Morning mist', head));
+  const { strand, step, link } = build;
+  const ids: Head = { type: 'ids', media, pass: 'idobject', sort: 'ranked', ranks: 2, objects: [] };
+  const globes = strand('Star-globes', ids, 'matte');
+  build.edit((doc) => chooseObjects(doc, globes, ['globe*']));
+  // The lamps alone at a third of their light: all else is as it was rendered.
+  build.edit((doc) => setMixed(doc, 'main', 3, { gain: 1 / 3, within: { strand: globes, after: 'end' } }));
+
+  const polish = strand('Fresnel', pass('normal'), 'data');
+  step(polish, 'facing', 'fresnel', { sort: 'exact', index: 1.5, black: 0.04 });
+  build.edit((doc) => linkPass(doc, 'fresnel', 'positions', pass('position'), 'position', undefined, 'data'));
+  const shine = strand('Reflection', pass('reflection'), 'picture');
+  step('main', 'join', 'reflections', { mode: 'plus', amount: 0.8 });
+  link('reflections', 'picture', shine);
+  link('reflections', 'where', polish);
+
+  const air: Values = {
+    near: 9,
+    far: 60,
+    curve: 'exponential',
+    visibility: 80,
+    sky: 0.6,
+    cap: 0.92,
+    base: 0.6,
+    fall: 5.5,
+    drifts: 0.4,
+    size: 210,
+    wind: 1.5,
+    change: 0.02,
+  };
+  const depth = strand('Depth', pass('depth'), 'data');
+  step(depth, 'mist-density', 'density', air);
+  build.edit((doc) => linkPass(doc, 'density', 'positions', pass('position'), 'position', undefined, 'data'));
+  step('main', 'depth-mist', 'mist', {
+    ...air,
+    stops: [
+      [0, 1, 0.5, 0.38, 0.25],
+      [0.45, 1, 0.7, 0.56, 0.39],
+      [1, 1, 0.95, 0.83, 0.66],
+    ],
+  });
+  build.edit((doc) => linkPass(doc, 'mist', 'depth', pass('depth'), 'depth', undefined, 'data'));
+  build.edit((doc) => linkPass(doc, 'mist', 'positions', pass('position'), 'position', undefined, 'data'));
+  step('main', 'depth-softness', 'softness', { radius: 1.6 });
+  link('softness', 'density', depth);
+
+  step('main', 'bloom', 'bloom', {
+    threshold: 0,
+    knee: 0,
+    radius: 150,
+    amount: 0.55,
+    tightness: 0.55,
+    inMist: 2.5,
+    far: [1, 0.8, 0.6],
+  });
+  build.edit((doc) => linkPass(doc, 'bloom', 'light', pass('emission'), 'emission'));
+  link('bloom', 'mist', depth);
+  const slots = sunInTheSlots(build);
+  step('main', 'light-rays', 'rays', {
+    threshold: 0,
+    knee: 0,
+    centreX: 250,
+    centreY: 430,
+    length: 0.9,
+    falloff: 0.8,
+    breaks: 0.55,
+    beams: 150,
+    change: 0.05,
+    amount: 1.5,
+    tint: [1, 0.86, 0.64],
+  });
+  link('rays', 'within', slots);
+  for (const [id, name] of Object.entries({ reflections: 'Reflections', fresnel: 'Fresnel' }))
+    build.edit((doc) => renameStep(doc, id, name));
+  return build.doc;
+}
+
+/** The demo shot of rendered frames, and the finishes beside its first. */
 export const orreryHall = (last: number): { shot: NewShot; others: Finish[] } => ({
   shot: {
     project: 'Orrery Hall',
@@ -88,5 +181,5 @@ export const orreryHall = (last: number): { shot: NewShot; others: Finish[] } =>
     height: 540,
     finish: lampsLit(),
   },
-  others: [lightInTheHall()],
+  others: [lightInTheHall(), morningMist()],
 });

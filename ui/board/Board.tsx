@@ -12,12 +12,14 @@ import { useEffect, useRef, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { useShot, useShotStore } from '@/browser/shot-store';
 import { tryEdit } from '@/browser/try-edit';
+import { useEngine } from '@/browser/use-engine';
 import { useNoticing } from '@/browser/use-noticing';
+import { depthPass, fromPicture, readsDepth, withDepth } from '@/core/finish/depth-steps';
 import { freeId } from '@/core/finish/edit';
 import { addStep } from '@/core/finish/edits';
 import { findStep, mainStrand, type Strand, stepName, strandOf } from '@/core/finish/finish';
 import { kindsAlong, worksOn } from '@/core/finish/flow';
-import { type Beginning, startStrand } from '@/core/finish/new-strand';
+import { type Beginning, startJoined } from '@/core/finish/new-strand';
 import { rowsOf } from '@/core/finish/rows';
 import { stepSpec } from '@/core/steps/registry';
 import type { ShotDetail } from '@/server/shots/shots';
@@ -38,6 +40,8 @@ export function Board({ shot }: { shot: ShotDetail }) {
   const selected = useShot((s) => s.selected);
   const change = useShot((s) => s.change);
   const edit = useShot((s) => s.edit);
+  const frame = useShot((s) => s.frame);
+  const started = useEngine();
   useNoticing();
   const { thumbnails } = useShot((s) => s.noticed);
   const [inserting, setInserting] = useState<{ strand: string; index: number } | null>(null);
@@ -62,15 +66,27 @@ export function Board({ shot }: { shot: ShotDetail }) {
     setInserting({ strand: strand.id, index: found ? found.index + 1 : 0 });
   });
   useHotkeys('shift+insert', () => setStarting(true));
-  const insert = (type: string, index: number) => {
+  const insert = async (type: string, index: number) => {
     if (!inserting) return;
     const id = freeId(finish, type);
-    edit(addStep(inserting.strand, index, type, id, shot.width));
-    change({ selected: id });
     setInserting(null);
+    const added = addStep(inserting.strand, index, type, id, shot.width);
+    const depth = readsDepth(type) ? depthPass(shot.media) : undefined;
+    if (!depth) edit(added);
+    else {
+      const linked = withDepth(added, id, depth);
+      const lies = await started?.engine
+        .values(linked.apply(finish), id, 'red', frame, 'depth')
+        .catch(() => undefined);
+      edit(lies ? fromPicture(linked, id, lies) : linked);
+    }
+    change({ selected: id });
   };
   const begin = (from: Beginning) => {
-    const started = startStrand(finish, from);
+    const at = findStep(finish, selected ?? '');
+    const onto = strandOf(finish, selected ?? '');
+    const index = at ? at.index + 1 : onto.steps.length;
+    const started = startJoined(finish, from, { strand: onto.id, index });
     edit(started.edit);
     change({ selected: started.selects });
     setStarting(false);

@@ -8,6 +8,8 @@ export function headLabel(doc: Finish, head: Head): string {
       return head.pass || 'beauty';
     case 'stack':
       return `stack of ${head.layers.length} ${head.layers.length === 1 ? 'layer' : 'layers'}`;
+    case 'mix':
+      return `${head.show === 'residual' ? 'residual' : 'mix'} of ${head.passes.length} passes`;
     case 'colour':
       return 'colour';
     case 'gradient':

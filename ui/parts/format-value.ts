@@ -1,4 +1,5 @@
-import type { Value, ValueSpec } from '@/core/steps/define';
+import { encodeSrgb } from '@/core/colour/srgb';
+import type { Rgb, Value, ValueSpec } from '@/core/steps/define';
 
 /** A number with as many digits as are worth reading. */
 export function formatNumber(v: number): string {
@@ -33,3 +34,13 @@ export function formatValue(spec: ValueSpec, value: Value): string {
 /** A scene-linear value, also one that is not finite. */
 export const formatLight = (v: number) =>
   Number.isFinite(v) ? v.toFixed(Math.abs(v) >= 100 ? 1 : 4) : v > 0 ? '∞' : v < 0 ? '−∞' : 'NaN';
+
+/** How a linear colour is shown. */
+export const toHex = (c: Rgb) =>
+  `#${c
+    .map((v) =>
+      Math.round(Math.min(1, encodeSrgb(v)) * 255)
+        .toString(16)
+        .padStart(2, '0'),
+    )
+    .join('')}`;

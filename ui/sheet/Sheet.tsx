@@ -1,4 +1,4 @@
-import { ChevronDown, ChevronUp, Eye, EyeOff, Link2, Trash2 } from 'lucide-react';
+import { ChevronDown, ChevronUp, Eye, EyeOff, Link2, MapPin, Trash2 } from 'lucide-react';
 import type { ReactNode } from 'react';
 import { previewed, useShot, useShotStore } from '@/browser/shot-store';
 import { tryEdit } from '@/browser/try-edit';
@@ -15,6 +15,7 @@ import { CoverageChart } from './CoverageChart';
 import { GlarePlot } from './GlarePlot';
 import { KeyMark, KeyRow } from './KeyFields';
 import { LightHistogram } from './LightHistogram';
+import { MistHistogram } from './MistHistogram';
 import { SlotField } from './SlotField';
 import { StepMenu } from './StepMenu';
 import { StepNote, StepTitle } from './StepWords';
@@ -136,6 +137,24 @@ function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; s
               onCommit={(to) => edit(setValues(finish, stepId, to, frame))}
             />
           )}
+          {band === 'take' && 'visibility' in values && (
+            <MistHistogram
+              stepId={stepId}
+              slot={spec.slots.depth && 'depth'}
+              values={values}
+              onPreview={(to) => change({ preview: setValues(finish, stepId, to, frame) })}
+              onCommit={(to) => edit(setValues(finish, stepId, to, frame))}
+            />
+          )}
+          {band === 'take' && spec.picksPosition && (
+            <button
+              type="button"
+              className="btn btn-xs btn-soft"
+              onClick={() => change({ tool: { sort: 'pick-position', step: stepId } })}
+            >
+              <MapPin size={13} /> Pick the place on the picture
+            </button>
+          )}
           {band === 'take' && typeof values.threshold === 'number' && (
             <LightHistogram
               stepId={stepId}
@@ -148,6 +167,8 @@ function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; s
           {band === 'spread' && spec.id === 'glare' && <GlarePlot values={values} />}
           {Object.keys(spec.values)
             .filter((key) => spec.values[key].band === band && matters(spec.values[key], values))
+            // The stops of a mist lie on its histogram.
+            .filter((key) => !(key === 'stops' && 'visibility' in values))
             .map(field)}
         </BandSection>
       ))}

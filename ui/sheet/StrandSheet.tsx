@@ -12,6 +12,7 @@ import { IconButton } from '../parts/IconButton';
 import { CoverageChart } from './CoverageChart';
 import { LayersHead } from './LayersHead';
 import { MediaFields } from './MediaFields';
+import { MixHead } from './MixHead';
 import { ObjectsHead } from './ObjectsHead';
 import { PlainHead } from './PlainHead';
 import { ShapesHead } from './ShapesHead';
@@ -57,6 +58,8 @@ export function StrandSheet({ strand, shot }: { strand: Strand; shot: ShotDetail
         </p>
       ) : head.type === 'stack' ? (
         <LayersHead strand={strand} head={head} shot={shot} />
+      ) : head.type === 'mix' ? (
+        <MixHead strand={strand} head={head} />
       ) : head.type === 'ids' ? (
         <ObjectsHead strand={strand} head={head} shot={shot} />
       ) : head.type === 'shapes' ? (

@@ -1,8 +1,8 @@
 import { Pipette } from 'lucide-react';
 import { HexColorPicker } from 'react-colorful';
-import { decodeSrgb, encodeSrgb } from '@/core/colour/srgb';
+import { decodeSrgb } from '@/core/colour/srgb';
 import type { ColourSpec, ColoursSpec, Rgb, Value, ValueSpec } from '@/core/steps/define';
-import { formatNumber } from '../parts/format-value';
+import { formatNumber, toHex } from '../parts/format-value';
 import { IconButton } from '../parts/IconButton';
 import { Options } from '../parts/Options';
 import { NumberField } from './NumberField';
@@ -89,14 +89,6 @@ export function ValueField({ id, spec, value, onPreview, onCommit, onPick }: Pro
   }
 }
 
-const toHex = (c: Rgb) =>
-  `#${c
-    .map((v) =>
-      Math.round(Math.min(1, encodeSrgb(v)) * 255)
-        .toString(16)
-        .padStart(2, '0'),
-    )
-    .join('')}`;
 const fromHex = (hex: string): Rgb =>
   [1, 3, 5].map((i) =>
     Number(decodeSrgb(Number.parseInt(hex.slice(i, i + 2), 16) / 255).toFixed(5)),
@@ -154,7 +146,7 @@ function ColoursField({
 }
 
 /** A linear colour: a swatch that opens a picker, and its three numbers. */
-function ColourField({ spec, value, onPreview, onCommit, onPick }: ColourProps) {
+export function ColourField({ spec, value, onPreview, onCommit, onPick }: ColourProps) {
   return (
     <details className="text-[13px]" title={spec.says}>
       <summary className="flex cursor-pointer list-none items-center gap-2">

@@ -1,10 +1,13 @@
 import { Activity, Columns2, Crop } from 'lucide-react';
 import { useState } from 'react';
+import { toast } from 'sonner';
 import { type DrawTool, useShot, useShotStore } from '@/browser/shot-store';
+import { useEngine } from '@/browser/use-engine';
 import { useShown } from '@/browser/use-shown';
-import { chooseObjects } from '@/core/finish/edits';
+import { chooseObjects, setValues } from '@/core/finish/edits';
 import { findStep, stepName } from '@/core/finish/finish';
 import { type Look, looks } from '@/core/kernels/display';
+import { stepSpec } from '@/core/steps/registry';
 import type { ShotDetail } from '@/server/shots/shots';
 import { FirstLook } from '../help/FirstLook';
 import { CompareBar } from './CompareBar';
@@ -52,6 +55,7 @@ export function Viewer({ shot }: { shot: ShotDetail }) {
   const before = useShot((s) => s.before);
   const change = useShot((s) => s.change);
   const store = useShotStore();
+  const started = useEngine();
   const tool = useShot((s) => s.tool);
   const region = useShot((s) => s.region);
   const scopes = useShot((s) => s.scopes);
@@ -73,8 +77,25 @@ export function Viewer({ shot }: { shot: ShotDetail }) {
     const others = head.objects.filter((o) => o !== name);
     edit(chooseObjects(finish, selected!, shift ? others : [...others, name]));
   };
+  /** The place in the scene under a click becomes the step's. */
+  const pickPosition = async (stepId: string, at: Pointed) => {
+    const { finish, frame, edit } = store.getState();
+    const keys = stepSpec(findStep(finish, stepId)?.step.type ?? '')?.picksPosition;
+    const found = await started?.engine.pixel(finish, stepId, frame, at.x, at.y);
+    if (!keys || !found) return;
+    if (!found.slice(0, 3).every(Number.isFinite)) {
+      toast.error('Nothing of the scene is there: the position is endless. Click on a surface.');
+      return;
+    }
+    const values = Object.fromEntries(keys.map((key, i) => [key, Number(found[i].toPrecision(5))]));
+    edit(setValues(finish, stepId, values, frame));
+  };
   const pick = (at: Pointed, shift: boolean) => {
     const { tool, finish } = store.getState();
+    if (tool?.sort === 'pick-position') {
+      change({ tool: undefined });
+      return pickPosition(tool.step, at);
+    }
     if (tool?.sort !== 'pick-colour') return ids ? pickObject(at, shift) : setPicked(at);
     const value = shown && pixelOf(shown, at);
     if (value) store.getState().edit(pickColour(finish, tool, value));
@@ -194,6 +215,7 @@ export function Viewer({ shot }: { shot: ShotDetail }) {
         <FirstLook shot={shot} />
         {before && <Note>Without {shows === 'finished' ? 'any step' : 'the selected step'}</Note>}
         {tool?.sort === 'region' && <Note>Drag a frame: only what is in it is computed. Esc leaves.</Note>}
+        {tool?.sort === 'pick-position' && <Note>Click a surface on the picture. Esc leaves.</Note>}
         {tool?.sort === 'pick-colour' && <Note>Click a colour on the picture. Esc leaves.</Note>}
         {tool?.sort === 'draw' && <Note>{drawHints[tool.with]} Esc leaves.</Note>}
         {!shown && !problem && <Note>Waiting for the frame…</Note>}

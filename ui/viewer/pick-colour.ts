@@ -7,7 +7,7 @@ import type { Rgb } from '@/core/steps/define';
 /** Puts a colour of the picture, not multiplied by its alpha, into a value of a step. */
 export function pickColour(
   finish: Finish,
-  { step: id, key, adds }: Extract<Tool, { sort: 'pick-colour' }>,
+  { step: id, key, adds, row }: Extract<Tool, { sort: 'pick-colour' }>,
   [r, g, b, a]: readonly number[],
 ): Edit {
   const colour = [r, g, b].map((v) => {
@@ -16,5 +16,15 @@ export function pickColour(
   }) as unknown as Rgb;
   const found = findStep(finish, id);
   const now = found && originalOf(finish, found.step).values[key];
+  if (row !== undefined) {
+    const rows = (now ?? []) as readonly (readonly number[])[];
+    // The last three columns of a row are its colour.
+    return setValue(
+      finish,
+      id,
+      key,
+      rows.map((r, i) => (i === row ? [...r.slice(0, -3), ...colour] : r)),
+    );
+  }
   return setValue(finish, id, key, adds ? [...((now as readonly Rgb[]) ?? []), colour] : colour);
 }

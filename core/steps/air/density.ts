@@ -233,3 +233,21 @@ export function veilOf(
   };
   return mistVeil(desk, depth, mist);
 }
+
+/** Density at a depth, without stops, height and noise, for the plot of it. */
+export function densityAt(
+  v: Pick<Density, 'near' | 'far' | 'curve' | 'by' | 'visibility' | 'extinction' | 'turned' | 'cap'>,
+  z: number,
+) {
+  const x = Math.min(1, Math.max(0, (z - v.near) / Math.max(1e-6, v.far - v.near)));
+  const beta = v.by === 'visibility' ? koschmieder / v.visibility : v.extinction;
+  const curves = {
+    linear: x,
+    smooth: x * x * (3 - 2 * x),
+    squared: x * x,
+    early: 1 - (1 - x) ** 2,
+    exponential: 1 - Math.exp(-beta * Math.max(0, z - v.near)),
+  };
+  const f = curves[v.curve];
+  return Math.min(v.cap, v.turned ? 1 - f : f);
+}

@@ -1,0 +1,36 @@
+import { type Edit, edit } from './edit';
+import type { Finish } from './finish';
+import type { MixedPass, MixHead } from './heads';
+
+/** Edits of the passes at a mix's head; one is told by its place in their order. */
+
+const mixOf = (doc: Finish, strandId: string): MixHead | undefined => {
+  const head = doc.strands.find((s) => s.id === strandId)?.head;
+  return head?.type === 'mix' ? head : undefined;
+};
+
+const saysOf = (part: Partial<MixedPass>): string => {
+  if ('gain' in part) return 'set the gain of';
+  if ('tint' in part) return 'tint';
+  if ('off' in part) return part.off ? 'leave out' : 'take in';
+  if ('solo' in part) return part.solo ? 'show alone' : 'show with the others';
+  return part.within ? 'keep to a matte the gain of' : 'let hold everywhere the gain of';
+};
+
+/** Gain, tint, whether it counts, and where. What is given as undefined is as at first again. */
+export const setMixed = (doc: Finish, strandId: string, index: number, part: Partial<MixedPass>): Edit =>
+  edit(`${saysOf(part)} ${mixOf(doc, strandId)?.passes[index]?.pass ?? 'a pass'}`, (draft) => {
+    const pass = mixOf(draft, strandId)?.passes[index];
+    if (!pass) return;
+    Object.assign(pass, part);
+    for (const key of ['tint', 'off', 'solo', 'within'] as const)
+      if (pass[key] === undefined) delete pass[key];
+  });
+
+/** Shows the sum, or what the beauty has beyond it. */
+export const showMix = (strandId: string, show: 'sum' | 'residual'): Edit =>
+  edit(show === 'residual' ? 'show the residual' : 'show the sum', (draft) => {
+    const head = mixOf(draft, strandId);
+    if (head && show === 'residual') head.show = show;
+    else if (head) delete head.show;
+  });

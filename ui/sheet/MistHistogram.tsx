@@ -1,0 +1,192 @@
+import { scaleLinear } from 'd3-scale';
+import { area, curveMonotoneX, line } from 'd3-shape';
+import { type PointerEvent, useEffect, useRef, useState } from 'react';
+import { useShot } from '@/browser/shot-store';
+import { useEngine } from '@/browser/use-engine';
+import { mistStart } from '@/core/finish/depth-steps';
+import type { ValueHistogram } from '@/core/scopes/values';
+import { type Density, densityAt } from '@/core/steps/air/density';
+import type { Value } from '@/core/steps/define';
+import { formatNumber, toHex } from '../parts/format-value';
+import { MistStops } from './MistStops';
+
+type Rows = readonly (readonly number[])[];
+type Props = {
+  stepId: string;
+  /** The slot whose depth is read; what comes to the step if there is none. */
+  slot?: string;
+  values: Record<string, Value>;
+  onPreview(to: Record<string, Value>): void;
+  onCommit(to: Record<string, Value>): void;
+};
+
+const width = 240;
+const [top, floor, strip, height] = [8, 66, 84, 100];
+
+/** How depth lies in the picture, and the mist over it: near and far are dragged, and its stops on the strip below. */
+export function MistHistogram({ stepId, slot, values, onPreview, onCommit }: Props) {
+  const started = useEngine();
+  const finish = useShot((s) => s.finish);
+  const frame = useShot((s) => s.frame);
+  const [histogram, set] = useState<ValueHistogram | null>(null);
+  const [stop, choose] = useState(0);
+  const dragging = useRef<'near' | 'far' | { stop: number } | null>(null);
+  useEffect(() => {
+    if (!started) return;
+    let current = true;
+    const timer = setTimeout(async () => {
+      const made = await started.engine.values(finish, stepId, 'red', frame, slot).catch(() => undefined);
+      if (current) set(made ?? null);
+    }, 60);
+    return () => {
+      current = false;
+      clearTimeout(timer);
+    };
+  }, [started, finish, stepId, slot, frame]);
+
+  const v = values as unknown as Density;
+  const stops = values.stops as Rows | undefined;
+  const [near, far] = v.reads === 'mist' ? [0, 1] : [v.near, v.far];
+  const [from, to] = [
+    Math.min(histogram?.from ?? 0, near),
+    Math.max(histogram?.to ?? 1, Math.min(far, (histogram?.to ?? far) * 1.25)),
+  ];
+  const x = scaleLinear([from, to], [0, width]).clamp(true);
+  const counts = histogram?.counts ?? [];
+  const y = scaleLinear([0, Math.log1p(Math.max(1, ...counts))], [floor, top + 6]);
+  const depthOf = (i: number) =>
+    histogram ? histogram.from + ((i + 0.5) / counts.length) * (histogram.to - histogram.from) : 0;
+  const shape = area<number>()
+    .x((_, i) => x(depthOf(i)))
+    .y0(floor)
+    .y1((c) => y(Math.log1p(c)))
+    .curve(curveMonotoneX)(counts);
+  const density = line<number>()
+    .x((px) => px)
+    .y((px) => floor - (floor - top) * densityAt({ ...v, near, far }, x.invert(px)))(
+    Array.from({ length: 61 }, (_, i) => i * 4),
+  );
+  const placeOf = (at: number) => x(near + at * (far - near));
+  const point = (e: PointerEvent<SVGSVGElement>) => {
+    const box = e.currentTarget.getBoundingClientRect();
+    return {
+      px: ((e.clientX - box.left) / box.width) * width,
+      py: ((e.clientY - box.top) / box.height) * height,
+    };
+  };
+  const round = (n: number) => Number(n.toPrecision(4));
+  const moved = (px: number): Record<string, Value> => {
+    const what = dragging.current;
+    const z = x.invert(px);
+    if (what === 'near') return { near: round(Math.min(z, far - 1e-3)) };
+    if (what === 'far') return { far: round(Math.max(z, near + 1e-3)) };
+    if (!what || !stops) return {};
+    const at = round(Math.min(1, Math.max(0, (z - near) / Math.max(1e-6, far - near))));
+    return { stops: stops.map((row, i) => (i === what.stop ? [at, ...row.slice(1)] : row)) };
+  };
+  const grab = (px: number, py: number) => {
+    if (stops && py > floor + 6) {
+      const nearest = stops
+        .map((row, i) => ({ i, far: Math.abs(placeOf(row[0]) - px) }))
+        .sort((a, b) => a.far - b.far)[0];
+      choose(nearest.i);
+      dragging.current = { stop: nearest.i };
+    } else if (v.reads === 'depth')
+      dragging.current = Math.abs(px - x(near)) <= Math.abs(px - x(far)) ? 'near' : 'far';
+  };
+  return (
+    <figure className="m-0 grid gap-1">
+      <svg
+        viewBox={`0 0 ${width} ${height}`}
+        className="w-full cursor-ew-resize touch-none rounded bg-base-200 select-none"
+        data-testid="mist-histogram"
+        role="img"
+        aria-label={`Histogram of the depth; mist from ${formatNumber(near)} to ${formatNumber(far)}`}
+        onPointerDown={(e) => {
+          e.currentTarget.setPointerCapture(e.pointerId);
+          const { px, py } = point(e);
+          grab(px, py);
+        }}
+        onPointerMove={(e) => dragging.current && onPreview(moved(point(e).px))}
+        onPointerUp={(e) => {
+          if (dragging.current) onCommit(moved(point(e).px));
+          dragging.current = null;
+        }}
+      >
+        {x.ticks(5).map((m) => (
+          <line key={m} x1={x(m)} x2={x(m)} y1={top} y2={floor} stroke="#333" />
+        ))}
+        {shape && <path d={shape} fill="#6d6d6d" />}
+        {density && <path d={density} fill="none" stroke="var(--color-primary)" strokeWidth={1.5} />}
+        {v.reads === 'depth' &&
+          [near, far].map((z, i) => (
+            <g key={i === 0 ? 'near' : 'far'}>
+              <line x1={x(z)} x2={x(z)} y1={top} y2={floor} stroke="var(--color-secondary)" />
+              <path d={`M${x(z) - 4} ${top - 6}h8l-4 6z`} fill="var(--color-secondary)" />
+            </g>
+          ))}
+        {stops && (
+          <>
+            <defs>
+              <linearGradient id={`mist-${stepId}`}>
+                {[...stops]
+                  .sort((a, b) => a[0] - b[0])
+                  .map(([at, , r, g, b]) => (
+                    <stop key={`${at}/${r}/${g}/${b}`} offset={at} stopColor={toHex([r, g, b])} />
+                  ))}
+              </linearGradient>
+            </defs>
+            <rect
+              x={placeOf(0)}
+              width={Math.max(1, placeOf(1) - placeOf(0))}
+              y={floor + 6}
+              height={strip - floor - 6}
+              fill={`url(#mist-${stepId})`}
+            />
+            {stops.map((row, i) => (
+              <circle
+                // biome-ignore lint/suspicious/noArrayIndexKey: stops have no other name
+                key={i}
+                data-stop={i}
+                cx={placeOf(row[0])}
+                cy={strip + 6}
+                r={5}
+                fill={toHex([row[2], row[3], row[4]])}
+                stroke={i === stop ? 'var(--color-primary)' : '#999'}
+                strokeWidth={i === stop ? 2 : 1}
+              />
+            ))}
+          </>
+        )}
+      </svg>
+      <figcaption className="flex items-center text-[11px] text-quiet">
+        <span>
+          {formatNumber(from)} to {formatNumber(to)} scene units
+        </span>
+        {histogram && histogram.endless > 0 && (
+          <span className="ml-2">{(histogram.endless * 100).toFixed(0)} % sky</span>
+        )}
+        {histogram && v.reads === 'depth' && (
+          <button
+            type="button"
+            className="ml-auto cursor-pointer text-primary hover:underline"
+            title="Begins where the nearest twentieth ends; nearly all lies before its far end."
+            onClick={() => onCommit(mistStart(histogram))}
+          >
+            From the picture
+          </button>
+        )}
+      </figcaption>
+      {stops && (
+        <MistStops
+          stepId={stepId}
+          stops={stops}
+          chosen={Math.min(stop, stops.length - 1)}
+          onChoose={choose}
+          onPreview={(to) => onPreview({ stops: to })}
+          onCommit={(to) => onCommit({ stops: to })}
+        />
+      )}
+    </figure>
+  );
+}

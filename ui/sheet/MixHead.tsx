@@ -1,0 +1,156 @@
+import { ChevronDown, ChevronRight, Eye, EyeOff } from 'lucide-react';
+import { useEffect, useState } from 'react';
+import { previewed, useShot } from '@/browser/shot-store';
+import { useEngine } from '@/browser/use-engine';
+import type { Edit } from '@/core/finish/edit';
+import type { MixHead as Head, Strand } from '@/core/finish/finish';
+import { kindAt } from '@/core/finish/flow';
+import { setMixed, showMix } from '@/core/finish/mix-edits';
+import type { ColourSpec, Rgb } from '@/core/steps/define';
+import { number } from '@/core/steps/numbers';
+import { formatNumber } from '../parts/format-value';
+import { IconButton } from '../parts/IconButton';
+import { NumberField } from './NumberField';
+import { ColourField } from './ValueField';
+
+const tintSpec: ColourSpec = {
+  type: 'colour',
+  band: 'lay',
+  name: 'Tint',
+  says: 'Multiplies the pass channel by channel.',
+  default: [1, 1, 1],
+};
+
+/** The passes of a mix: gain, tint, which count, and where; how far their sum is from the beauty. */
+export function MixHead({ strand, head }: { strand: Strand; head: Head }) {
+  const finish = useShot((s) => s.finish);
+  const edit = useShot((s) => s.edit);
+  const change = useShot((s) => s.change);
+  const shown = useShot(previewed).strands.find((s) => s.id === strand.id)?.head;
+  const [open, setOpen] = useState<number | null>(null);
+  const passes = shown?.type === 'mix' ? shown.passes : head.passes;
+  const mattes = finish.strands.filter((s) => s.id !== strand.id && kindAt(finish, s.id, 'end') === 'matte');
+  const preview = (to: Edit) => change({ preview: to });
+  const set = (i: number, part: Parameters<typeof setMixed>[3]) => setMixed(finish, strand.id, i, part);
+  return (
+    <section className="border-b border-line px-4 py-2.5 text-[13px]" aria-label="Passes of the mix">
+      <h3 className="font-semibold text-secondary">Passes</h3>
+      <ol className="mt-1 grid gap-0.5">
+        {passes.map((pass, i) => (
+          <li key={pass.pass} className={open === i ? 'rounded bg-base-200 pb-2' : ''}>
+            <div className="flex items-center gap-1">
+              <IconButton
+                icon={pass.off ? EyeOff : Eye}
+                label={pass.off ? `Take ${pass.pass} in` : `Leave ${pass.pass} out`}
+                pressed={pass.off}
+                onClick={() => edit(set(i, { off: pass.off ? undefined : true }))}
+              />
+              <div className="min-w-0 flex-1">
+                <NumberField
+                  id={`gain-${pass.pass}`}
+                  spec={number('ratio', 'lay', pass.pass, `Gain of ${pass.pass}.`, 1, {
+                    from: 0,
+                    to: 1000,
+                    soft: [0, 2],
+                  })}
+                  value={pass.gain}
+                  onPreview={(gain) => preview(set(i, { gain }))}
+                  onCommit={(gain) => edit(set(i, { gain }))}
+                />
+              </div>
+              <IconButton
+                icon={open === i ? ChevronDown : ChevronRight}
+                label={open === i ? `Close ${pass.pass}` : `Open ${pass.pass}`}
+                onClick={() => setOpen(open === i ? null : i)}
+              />
+            </div>
+            {open === i && (
+              <div className="grid gap-1.5 px-2">
+                <label className="flex cursor-pointer items-center" title="Only passes shown alone count.">
+                  Shown alone
+                  <input
+                    type="checkbox"
+                    className="toggle toggle-xs toggle-primary ml-auto"
+                    checked={pass.solo ?? false}
+                    onChange={(e) => edit(set(i, { solo: e.target.checked || undefined }))}
+                  />
+                </label>
+                <ColourField
+                  spec={tintSpec}
+                  value={(pass.tint ?? [1, 1, 1]) as Rgb}
+                  onPreview={(tint) => preview(set(i, { tint: tint as Rgb }))}
+                  onCommit={(tint) => edit(set(i, { tint: tint as Rgb }))}
+                />
+                <label className="flex items-center gap-2" title="The objects on which gain and tint hold.">
+                  Holds
+                  <select
+                    className="select select-xs ml-auto w-36"
+                    aria-label={`Where the gain of ${pass.pass} holds`}
+                    value={pass.within?.strand ?? ''}
+                    onChange={(e) =>
+                      edit(
+                        set(i, {
+                          within: e.target.value ? { strand: e.target.value, after: 'end' } : undefined,
+                        }),
+                      )
+                    }
+                  >
+                    <option value="">Everywhere</option>
+                    {mattes.map((m) => (
+                      <option key={m.id} value={m.id}>
+                        In {m.name}
+                      </option>
+                    ))}
+                  </select>
+                </label>
+                {mattes.length === 0 && (
+                  <p className="text-xs text-quiet">Start a strand of objects to keep the gain to them.</p>
+                )}
+              </div>
+            )}
+          </li>
+        ))}
+      </ol>
+      {head.beauty !== undefined && <Residual strand={strand} head={head} />}
+    </section>
+  );
+}
+
+/** How far the sum is from the beauty, as numbers and as a picture. */
+function Residual({ strand, head }: { strand: Strand; head: Head }) {
+  const started = useEngine();
+  const finish = useShot((s) => s.finish);
+  const edit = useShot((s) => s.edit);
+  const frame = useShot((s) => s.frame);
+  const [told, tell] = useState<{ mean: number; most: number } | null>(null);
+  useEffect(() => {
+    if (!started) return;
+    let current = true;
+    const timer = setTimeout(async () => {
+      const made = await started.engine.residual(finish, strand.id, frame).catch(() => undefined);
+      if (current) tell(made ?? null);
+    }, 300);
+    return () => {
+      current = false;
+      clearTimeout(timer);
+    };
+  }, [started, finish, strand.id, frame]);
+  return (
+    <label
+      className="mt-2 flex cursor-pointer items-center gap-2"
+      title="What the beauty has beyond the sum of the passes."
+    >
+      Residual
+      <span className="text-xs text-quiet" data-testid="residual">
+        {told ? `${formatNumber(told.mean)} on average, ${formatNumber(told.most)} at most` : '…'}
+      </span>
+      <input
+        type="checkbox"
+        className="toggle toggle-xs toggle-primary ml-auto"
+        aria-label="Show the residual"
+        checked={head.show === 'residual'}
+        onChange={(e) => edit(showMix(strand.id, e.target.checked ? 'residual' : 'sum'))}
+      />
+    </label>
+  );
+}
