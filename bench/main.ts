@@ -81,6 +81,12 @@ const inputs = crews.map((crew) => {
     }
     return ranks;
   });
+  const depth = desk.picture(width, height);
+  for (let i = 0; i < depth.data.length; i++) {
+    const [x, y] = [(i >> 2) % width, Math.floor((i >> 2) / width)];
+    const ground = y > 300 ? 5000 / (y - 290) : Number.POSITIVE_INFINITY;
+    depth.data[i] = x % 240 < 40 ? 8 : ground;
+  }
   return {
     crew,
     p,
@@ -91,6 +97,7 @@ const inputs = crews.map((crew) => {
       ids,
       lamps,
       half: shrink(desk, lamps, 0.5),
+      depth,
       spectrum: kernelSpectrum(crew, kernel, width, height),
     },
   };

@@ -1,3 +1,4 @@
+import { mixPasses } from '../core/kernels/air';
 import { cover, type Outline } from '../core/kernels/cover';
 import type { Desk } from '../core/kernels/desk';
 import { toDisplay } from '../core/kernels/display';
@@ -34,6 +35,8 @@ export type Extra = {
   ids: Picture[];
   lamps: Picture;
   half: Picture;
+  /** Metres: a ground that runs away, sky above it, and columns in front. */
+  depth: Picture;
 };
 
 /** Shapes of 20 points that fill a good part of the frame together. */
@@ -146,6 +149,27 @@ const drawings: Subject[] = (
   },
 }));
 
+/** Of a depth that runs away, with a step where something stands in front; and eight passes in one sum. */
+const airs: Subject[] = [
+  {
+    name: 'Depth mist',
+    copies: 6,
+    run(d, p, _q, _m, { depth }) {
+      const spec = stepSpec('depth-mist')!;
+      spec.run(d, p, { depth }, { ...defaultsOf(spec.values), near: 2, far: 90 } as never);
+    },
+  },
+  {
+    name: 'Pass mix, 8 passes',
+    copies: 10,
+    run(d, p, q, _m, { lamps }) {
+      const gains = [0.5, 1, 0.8] as const;
+      const passes = [p, q, lamps, p, q, lamps, p, q].map((picture) => ({ picture, gains }));
+      mixPasses(d, passes, undefined, false);
+    },
+  },
+];
+
 const seven = Array.from({ length: 7 }, (_, i) => ({ sigma: 48 / 2 ** i, weight: 1 / 7 }));
 /** Everything that is timed, in the order of the tables. */
 export const subjects: Subject[] = [
@@ -202,6 +226,7 @@ export const subjects: Subject[] = [
   ...mattes,
   ...lights,
   ...drawings,
+  ...airs,
   { name: 'to half size, area mean', against: ['shrink', 'OpenCV'], run: (d, p) => shrink(d, p, 0.5) },
   {
     name: 'to 8-bit sRGB, exact',

@@ -309,12 +309,13 @@ const engine = {
       });
     }),
 
-  /** How far the light passes of a mix are from their beauty, by channel: on average, and at the most. */
+  /** How far the passes of a mix, as they were rendered, are from their beauty, by channel: on average, and at the most. */
   residual: (number: number, finish: Finish, strandId: string, frame: number) =>
     queue('histogram', number, async (run): Promise<{ mean: number; most: number } | undefined> => {
       const strand = finish.strands.find((s) => s.id === strandId);
       if (strand?.head.type !== 'mix' || strand.head.beauty === undefined) return;
-      const head = { ...strand.head, show: 'residual' as const };
+      const passes = strand.head.passes.map(({ pass }) => ({ pass, gain: 1 }));
+      const head = { ...strand.head, passes, show: 'residual' as const };
       const shown = { ...finish, strands: finish.strands.map((s) => (s === strand ? { ...s, head } : s)) };
       return evaluate(
         { finish: shown, place: { strand: strandId, after: 'head' }, frame, scale: 1 },

@@ -8,15 +8,15 @@ type Rgb = readonly [number, number, number];
 const rowPiece = 16;
 
 /**
- * How mist thickens from near (x = 0) to far (x = 1); the last, which does not end there, is the law of Beer and Lambert,
- * 1 − e^(−β(z − near)).
+ * How mist thickens from near (x = 0) to far (x = 1): x, x²(3 − 2x), x², 1 − (1 − x)²; the last, which does not end there, is the law
+ * of Beer and Lambert, 1 − e^(−β(z − near)).
  */
 export const mistCurves = {
-  linear: 'Evenly, x',
-  smooth: 'Smoothly, x²(3 − 2x)',
-  squared: 'Late, x²',
-  early: 'Early, 1 − (1 − x)²',
-  exponential: 'As air does, 1 − e^(−β·distance)',
+  linear: 'Evenly',
+  smooth: 'Smoothly',
+  squared: 'Late',
+  early: 'Early',
+  exponential: 'As air does',
 } as const;
 export type MistCurve = keyof typeof mistCurves;
 
@@ -63,17 +63,26 @@ function stopTable(stops: readonly MistStop[]): number[] {
   }).flat();
 }
 
-/** Mist in front of everything: its light times its density, and its density f as alpha and as a plane. */
-export type Veil = { light: Picture; density: Picture };
+/** Mist in front of everything: its density f as a plane, and what tells its colour. All of it lies on the desk. */
+export type Veil = {
+  density: Picture;
+  /** How far from near to far each pixel lies, where the stops' colours differ. */
+  places?: Picture;
+  stops: number;
+  colour?: Picture;
+};
 
 /** The veil of a depth in the first channel of `depth`. Density 0 to 1. */
 export function mistVeil(desk: Desk, depth: Picture, m: Mist): Veil {
   const { width, height } = depth;
-  const light = desk.picture(width, height);
   const density = planeLike(desk, depth);
   const frame = frameOf(desk, depth);
   const { noise, height: tall } = m;
-  const table = desk.floats(stopTable(m.stops));
+  const [first] = m.stops;
+  const oneColour =
+    m.colour !== undefined || m.stops.every((s) => s.colour.every((c, i) => c === first.colour[i]));
+  const places = oneColour ? undefined : planeLike(desk, depth);
+  const stops = desk.floats(stopTable(m.stops));
   const options = desk.floats([
     m.near,
     1 / Math.max(1e-6, m.far - m.near),
@@ -89,26 +98,24 @@ export function mistVeil(desk: Desk, depth: Picture, m: Mist): Veil {
     frame.y + 0.5 - (noise?.moved[1] ?? 0),
     noise?.phase ?? 0,
   ]);
-  const sort = Object.keys(mistCurves).indexOf(m.curve);
   desk.machine.run(
-    'mistVeil',
-    height,
-    rowPiece,
-    light.at,
+    'mistDensity',
+    width * height,
+    pixelPiece,
     density.at,
+    places?.at ?? 0,
     depth.at,
-    table,
-    m.colour?.at ?? 0,
+    m.stops.every((s) => s.density === 1) ? 0 : stops,
     tall?.positions.at ?? 0,
     width,
-    sort,
+    Object.keys(mistCurves).indexOf(m.curve),
     m.turned ? 1 : 0,
     tall?.up ?? 0,
     options,
     noise?.seed ?? 0,
   );
-  for (const taken of [table, options]) desk.drop(taken);
-  return { light, density };
+  desk.drop(options);
+  return { density, places, stops, colour: m.colour };
 }
 
 /**
@@ -120,13 +127,17 @@ export function mistVeil(desk: Desk, depth: Picture, m: Mist): Veil {
 export function layMist(
   desk: Desk,
   picture: Picture,
-  { light, density }: Veil,
+  { density, places, stops, colour }: Veil,
   { coverage, turned }: { coverage?: Picture; turned: boolean },
 ): Picture {
   const { width, height } = picture;
   const out = desk.picture(width, height);
-  const args = [picture.at, light.at, density.at, coverage?.at ?? 0, width, height, turned ? 1 : 0];
+  const edges = desk.bytes(width * height);
+  desk.machine.run('mistEdges', height, rowPiece, edges, density.at, width, height);
+  const veil = [density.at, places?.at ?? 0, stops, colour?.at ?? 0];
+  const args = [edges, picture.at, ...veil, coverage?.at ?? 0, width, height, turned ? 1 : 0];
   desk.machine.run('layMist', height, rowPiece, out.at, ...args);
+  desk.drop(edges);
   return out;
 }
 

@@ -18,7 +18,7 @@ export type ValueHistogram = {
 
 const at = { red: 0, green: 1, blue: 2, alpha: 3 } as const;
 
-/** The histogram of a channel. Of a picture's light from −8 to 10 stops; of others between the least and the greatest value. */
+/** The histogram of a channel. Of a picture's light from −8 to 10 stops; of others between the least and the greatest value, or where nearly all lie. */
 export function valueHistogram(
   { data }: Pick<Picture, 'data'>,
   channel: BandChannel,
@@ -36,7 +36,10 @@ export function valueHistogram(
   const sorted = values.subarray(0, finite).sort();
   const share = (p: number) => sorted[Math.min(finite - 1, Math.floor(p * finite))] ?? 0;
   const scale = channel === 'luminance' ? 'stops' : 'linear';
-  const [least, most] = [sorted[0] ?? 0, sorted[finite - 1] ?? 1];
+  const least = sorted[0] ?? 0;
+  // A few values far beyond all others (a glimpse of the horizon) do not press the rest together: they count in the last bin.
+  const [nearly, last] = [least + (share(0.98) - least) * 1.15, sorted[finite - 1] ?? 1];
+  const most = last > least + (nearly - least) * 3 && nearly > least ? nearly : last;
   const [from, to] = scale === 'stops' ? [-8, 10] : [least, most > least ? most : least + 1];
   const counts = new Array<number>(bins).fill(0);
   for (const v of sorted) {

@@ -159,9 +159,9 @@ export function MistHistogram({ stepId, slot, values, onPreview, onCommit }: Pro
           </>
         )}
       </svg>
-      <figcaption className="flex items-center text-[11px] text-quiet">
-        <span>
-          {formatNumber(from)} to {formatNumber(to)} scene units
+      <figcaption className="flex items-center text-[11px] whitespace-nowrap text-quiet">
+        <span title="Depth in scene units; what lies beyond counts at the right end.">
+          {formatNumber(from)} to {formatNumber(to)}
         </span>
         {histogram && histogram.endless > 0 && (
           <span className="ml-2">{(histogram.endless * 100).toFixed(0)} % sky</span>

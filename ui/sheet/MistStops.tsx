@@ -50,7 +50,7 @@ export function MistStops({ stepId, stops, chosen, onChoose, onPreview, onCommit
         </span>
         <IconButton
           icon={Pipette}
-          label="Pick the mist's colour on the picture"
+          label="Pick the colour of the mist on the picture"
           onClick={() =>
             change({ tool: { sort: 'pick-colour', step: stepId, key: 'stops', adds: false, row: chosen } })
           }

@@ -8,7 +8,6 @@ import { kindAt } from '@/core/finish/flow';
 import { setMixed, showMix } from '@/core/finish/mix-edits';
 import type { ColourSpec, Rgb } from '@/core/steps/define';
 import { number } from '@/core/steps/numbers';
-import { formatNumber } from '../parts/format-value';
 import { IconButton } from '../parts/IconButton';
 import { NumberField } from './NumberField';
 import { ColourField } from './ValueField';
@@ -116,7 +115,9 @@ export function MixHead({ strand, head }: { strand: Strand; head: Head }) {
   );
 }
 
-/** How far the sum is from the beauty, as numbers and as a picture. */
+const short = (v: number) => (v === 0 ? '0' : v.toPrecision(2));
+
+/** How far the passes as rendered are from the beauty, as numbers, and the sum as it is now, as a picture. */
 function Residual({ strand, head }: { strand: Strand; head: Head }) {
   const started = useEngine();
   const finish = useShot((s) => s.finish);
@@ -142,7 +143,7 @@ function Residual({ strand, head }: { strand: Strand; head: Head }) {
     >
       Residual
       <span className="text-xs text-quiet" data-testid="residual">
-        {told ? `${formatNumber(told.mean)} on average, ${formatNumber(told.most)} at most` : '…'}
+        {told ? `as rendered ${short(told.mean)}, at most ${short(told.most)}` : '…'}
       </span>
       <input
         type="checkbox"

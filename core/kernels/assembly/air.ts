@@ -1,68 +1,101 @@
 /** Air between things and the lens. */
+import { gather, some } from './fours';
+import { add, alphas, clamp01, F, finite, L, ld, luma, mul, sp, st, sub } from './vector';
 import { layered } from './warp';
-import { add, clamp01, F, finite, ld, luma, mul, sp, st, sub } from './vector';
 
-/** 1 − e^(−x) for x from 0 up, to about 1e-7. The same bits on every host. */
+/** 1 − e^(−x) of four numbers from 0 up, to about 1e-7. The same bits on every host. */
 // @ts-expect-error: decorator
-@inline function lost(x: f32): f32 {
-  if (x < <f32>0.02) return x * (1 - x * (<f32>0.5 - x * (<f32>0.166666667 - x * <f32>0.0416666667)));
-  const t: f32 = x * <f32>-1.44269504;
-  if (t < -126) return 1;
-  const whole = Mathf.floor(t + 0.5), r: f32 = t - whole;
-  const two: f32 = 1 + r * (<f32>0.693147181 + r * (<f32>0.240226507 + r * (<f32>0.0555041087 + r * (<f32>0.00961812911 + r * (<f32>0.00133335581 + r * <f32>0.000154035304)))));
-  return 1 - two * reinterpret<f32>((<i32>whole + 127) << 23);
+@inline function losts(x: v128): v128 {
+  const t = f32x4.pmax(sp(-126), mul(x, sp(<f32>-1.44269504)));
+  const whole = f32x4.nearest(t), r = sub(t, whole);
+  // 2^r = 1 + u; without the 1 nothing is lost where the difference is small.
+  let u = sp(<f32>0.000154035304);
+  u = add(mul(u, r), sp(<f32>0.00133335581));
+  u = add(mul(u, r), sp(<f32>0.00961812911));
+  u = add(mul(u, r), sp(<f32>0.0555041087));
+  u = add(mul(u, r), sp(<f32>0.240226507));
+  u = mul(add(mul(u, r), sp(<f32>0.693147181)), r);
+  const power = i32x4.shl(i32x4.add(i32x4.trunc_sat_f32x4_s(whole), i32x4.splat(127)), 23);
+  return sub(sub(sp(1), power), mul(power, u));
 }
+function lost(x: f32): f32 { return f32x4.extract_lane(losts(sp(x)), 0); }
 
 /** How dense it is `x` of the way from near to far, `z` scene units beyond near. */
 // @ts-expect-error: decorator
-@inline function curve(kind: i32, x: f32, z: f32, beta: f32): f32 {
+@inline function curves(kind: i32, x: v128, z: v128, beta: f32): v128 {
+  const one = sp(1);
   if (kind == 0) return x;
-  if (kind == 1) return x * x * (3 - 2 * x);
-  if (kind == 2) return x * x;
-  if (kind == 3) return 1 - (1 - x) * (1 - x);
-  return z > 0 ? lost(z * beta) : 0;
+  if (kind == 1) return mul(mul(x, x), sub(sp(3), add(x, x)));
+  if (kind == 2) return mul(x, x);
+  if (kind == 3) { const y = sub(one, x); return sub(one, mul(y, y)); }
+  return losts(mul(f32x4.pmax(sp(0), z), sp(beta)));
+}
+
+/** Of 257 stops (colour, density) from near to far what holds at a place between them. */
+// @ts-expect-error: decorator
+@inline function stopAt(table: usize, x: f32): v128 {
+  const t: f32 = x * 256, k = <i32>min<f32>(255, t), e = table + (<usize>k << 4), a = ld(e);
+  return add(a, mul(sub(v128.load(e, 16), a), sp(t - <f32>k)));
 }
 
 /**
- * Rows `lo` … `hi` of a veil: mist · f, and f as its alpha and once more in the plane `q`. `s` holds depth in its first channel; `table` 257
- * stops of (density, colour) from near to far; `m` the colour of another picture in place of theirs; `h` positions. `o` holds: near,
- * 1/(far − near), β, cap, sky, amount, height's base, 1/its fall, share of noise, its cells, its place x and y, its phase.
+ * Densities to the plane `q`, and to the plane `at` (if there is one) the places from near to far, of pixels `lo` … `hi`. `s` holds depth in
+ * its first channel, `table` the stops (0: all of density 1), `h` positions. `o` holds: near, 1/(far − near), β, cap, sky,
+ * amount, height's base, 1/its fall, share of noise, its cells, its place x and y, its phase.
  */
-export function mistVeil(
-  d: usize, q: usize, s: usize, table: usize, m: usize, h: usize, w: i32, kind: i32, turned: i32, up: i32, o: usize, seed: i32, lo: i32, hi: i32, scratch: usize,
+export function mistDensity(
+  q: usize, at: usize, s: usize, table: usize, h: usize, w: i32, kind: i32, turned: i32, up: i32, o: usize, seed: i32, lo: i32, hi: i32, scratch: usize,
 ): void {
-  const near = F(o), scale = F(o + 4), beta = F(o + 8), cap = F(o + 12), sky = F(o + 16), amount = F(o + 20);
+  const near = L(o), scale = L(o + 4), beta = F(o + 8), cap = L(o + 12), sky = L(o + 16), amount = L(o + 20);
   const base = F(o + 24), fall = F(o + 28), share = F(o + 32), cells = F(o + 36), ox = F(o + 40), oy = F(o + 44), phase = F(o + 48);
-  for (let y = lo; y < hi; y++) {
-    for (let x = 0; x < w; x++) {
-      const i = y * w + x, p = <usize>i << 4, z = F(s + p);
-      let f: f32 = sky, at: f32 = 1, stop: v128;
-      if (finite(z)) {
-        at = clamp01((z - near) * scale);
-        const t: f32 = at * 256, k = <i32>min<f32>(255, t), e = table + (<usize>k << 4), a = ld(e);
-        stop = add(a, mul(sub(v128.load(e, 16), a), sp(t - <f32>k)));
-        f = curve(kind, at, z - near, beta);
-        if (turned) f = 1 - f;
-        f = min<f32>(cap, f * f32x4.extract_lane(stop, 3));
-      } else stop = ld(table + 4096);
-      if (h) {
-        const high = F(h + p + (<usize>up << 2)) - base;
-        if (high > 0) f *= finite(high) ? 1 - lost(high * fall) : 0;
-      }
-      if (share > 0) f *= 1 - share * <f32>0.5 * (1 + layered((<f32>x + ox) * cells, (<f32>y + oy) * cells, phase, 3, seed));
-      f = clamp01(f * amount);
-      store<f32>(q + (<usize>i << 2), f);
-      st(d + p, f32x4.replace_lane(mul(m ? ld(m + p) : stop, sp(f)), 3, f));
+  const one = sp(1), none = sp(0);
+  for (let i = lo; i < hi; i += 4) {
+    const z = gather(s + (<usize>i << 4), 0), count = hi - i;
+    // What is finite: less itself it is 0.
+    const there = f32x4.eq(sub(z, z), none), beyond = sub(z, near);
+    const x = v128.bitselect(f32x4.pmin(one, f32x4.pmax(none, mul(beyond, scale))), one, there);
+    let f = curves(kind, x, beyond, beta);
+    if (turned) f = sub(one, f);
+    if (table) {
+      const k = f32x4.replace_lane(
+        f32x4.replace_lane(
+          f32x4.replace_lane(sp(dense(table, f32x4.extract_lane(x, 0))), 1, dense(table, f32x4.extract_lane(x, 1))),
+          2, dense(table, f32x4.extract_lane(x, 2)),
+        ),
+        3, dense(table, f32x4.extract_lane(x, 3)),
+      );
+      f = mul(f, k);
     }
+    f = v128.bitselect(f32x4.pmin(cap, f), sky, there);
+    if (h || share > 0) {
+      v128.store(scratch, f);
+      for (let k = 0; k < min(4, count); k++) {
+        let g = F(scratch + (<usize>k << 2));
+        if (h) {
+          const high = F(h + (<usize>(i + k) << 4) + (<usize>up << 2)) - base;
+          if (high > 0) g *= finite(high) ? 1 - lost(high * fall) : 0;
+        }
+        if (share > 0) {
+          const px = <f32>((i + k) % w), py = <f32>((i + k) / w);
+          g *= 1 - share * <f32>0.5 * (1 + layered((px + ox) * cells, (py + oy) * cells, phase, 3, seed));
+        }
+        store<f32>(scratch + (<usize>k << 2), g);
+      }
+      f = v128.load(scratch);
+    }
+    f = f32x4.pmin(one, f32x4.pmax(none, mul(f, amount)));
+    if (count >= 4) { st(q + (<usize>i << 2), f); if (at) st(at + (<usize>i << 2), x); }
+    else { some(q + (<usize>i << 2), f, count); if (at) some(at + (<usize>i << 2), x, count); }
   }
 }
+// @ts-expect-error: decorator
+@inline function dense(table: usize, x: f32): f32 { return f32x4.extract_lane(stopAt(table, x), 3); }
 
 /** Densities of neighbours that lie further apart are an edge of something. */
 const step: f32 = 0.03;
 
-/** Most and least of a plane around a pixel. */
-// @ts-expect-error: decorator
-@inline function apart(q: usize, w: i32, h: i32, x: i32, y: i32): f32 {
+/** Most less least of a plane around a pixel. */
+function apart(q: usize, w: i32, h: i32, x: i32, y: i32): f32 {
   let most: f32 = -1, least: f32 = 2;
   for (let v = max(0, y - 1); v <= min(h - 1, y + 1); v++)
     for (let u = max(0, x - 1); u <= min(w - 1, x + 1); u++) {
@@ -70,6 +103,33 @@ const step: f32 = 0.03;
       most = max(most, f); least = min(least, f);
     }
   return most - least;
+}
+
+/** Rows `lo` … `hi` of bytes: 1 where the densities `q` around a pixel lie apart, 0 where it is one thing alone. */
+export function mistEdges(e: usize, q: usize, w: i32, h: i32, lo: i32, hi: i32, scratch: usize): void {
+  const limit = sp(step), S: usize = <usize>w << 2;
+  for (let y = lo; y < hi; y++) {
+    let x = 0;
+    if (y > 0 && y < h - 1 && w >= 12) {
+      store<u8>(e + <usize>(y * w), apart(q, w, h, 0, y) > step ? 1 : 0);
+      // Most and least of three rows, of the four columns before, here and after.
+      let r = q + <usize>(y * w + 1) * 4;
+      let a = ld(r - S), b = ld(r), c = ld(r + S);
+      const u = max(F(r - S - 4), max(F(r - 4), F(r + S - 4))), l = min(F(r - S - 4), min(F(r - 4), F(r + S - 4)));
+      let most0 = sp(u), least0 = sp(l);
+      let most1 = f32x4.pmax(a, f32x4.pmax(b, c)), least1 = f32x4.pmin(a, f32x4.pmin(b, c));
+      for (x = 1; x < w - 8; x += 4, r += 16) {
+        a = v128.load(r - S, 16); b = v128.load(r, 16); c = v128.load(r + S, 16);
+        const most2 = f32x4.pmax(a, f32x4.pmax(b, c)), least2 = f32x4.pmin(a, f32x4.pmin(b, c));
+        const most = f32x4.pmax(most1, f32x4.pmax(v128.shuffle<f32>(most0, most1, 3, 4, 5, 6), v128.shuffle<f32>(most1, most2, 1, 2, 3, 4)));
+        const least = f32x4.pmin(least1, f32x4.pmin(v128.shuffle<f32>(least0, least1, 3, 4, 5, 6), v128.shuffle<f32>(least1, least2, 1, 2, 3, 4)));
+        const bits = i32x4.bitmask(f32x4.gt(sub(most, least), limit));
+        store<u32>(e + <usize>(y * w + x), (bits & 1) | ((bits & 2) << 7) | ((bits & 4) << 14) | ((bits & 8) << 21));
+        most0 = most1; least0 = least1; most1 = most2; least1 = least2;
+      }
+    }
+    for (; x < w; x++) store<u8>(e + <usize>(y * w + x), apart(q, w, h, x, y) > step ? 1 : 0);
+  }
 }
 
 // @ts-expect-error: decorator
@@ -84,12 +144,32 @@ const step: f32 = 0.03;
 }
 
 /**
+ * The mist before pixel `i`: its light times its density, its density as alpha. The colour is that of the picture `m`, or of the stops in
+ * `table` at the place in the plane `at`, or the one at `table` where there is no such plane.
+ */
+// @ts-expect-error: decorator
+@inline function veilAt(q: usize, at: usize, table: usize, m: usize, i: i32): v128 {
+  const f = F(q + (<usize>i << 2));
+  return f32x4.replace_lane(mul(lightAt(at, table, m, i), sp(f)), 3, f);
+}
+// @ts-expect-error: decorator
+@inline function lightAt(at: usize, table: usize, m: usize, i: i32): v128 {
+  return m ? ld(m + (<usize>i << 4)) : at ? stopAt(table, F(at + (<usize>i << 2))) : ld(table);
+}
+/** A pixel in mist of a density; where that is 0 no bit changes, and alpha nowhere. */
+// @ts-expect-error: decorator
+@inline function misty(c: v128, f: v128, light: v128): v128 {
+  const there = add(mul(c, sub(sp(1), f)), mul(mul(light, f), alphas(c)));
+  return v128.shuffle<f32>(v128.bitselect(there, c, f32x4.gt(f, sp(0))), c, 0, 1, 2, 7);
+}
+
+/**
  * A pixel in which two things meet that lie at different depths. What is purely the one and purely the other nearby tells its share of
  * each (or `m` does, the share of the nearer), and each lies under its own veil. Where one of them is nowhere pure (a hair) the pixel is
  * what its own depth says.
  */
-function meeting(p: usize, v: usize, q: usize, m: usize, w: i32, h: i32, x: i32, y: i32, turned: i32): v128 {
-  const i = y * w + x, own = ld(p + (<usize>i << 4)), ownVeil = ld(v + (<usize>i << 4)), ownF = F(q + (<usize>i << 2));
+function meeting(e: usize, p: usize, q: usize, at: usize, table: usize, colour: usize, m: usize, w: i32, h: i32, x: i32, y: i32, turned: i32): v128 {
+  const i = y * w + x, own = ld(p + (<usize>i << 4)), ownVeil = veilAt(q, at, table, colour, i), ownF = F(q + (<usize>i << 2));
   let most: f32 = -1, least: f32 = 2;
   for (let b = max(0, y - 1); b <= min(h - 1, y + 1); b++)
     for (let a = max(0, x - 1); a <= min(w - 1, x + 1); a++) {
@@ -101,9 +181,9 @@ function meeting(p: usize, v: usize, q: usize, m: usize, w: i32, h: i32, x: i32,
   for (let b = max(0, y - 2); b <= min(h - 1, y + 2); b++)
     for (let a = max(0, x - 2); a <= min(w - 1, x + 2); a++) {
       const k = b * w + a, c = ld(p + (<usize>k << 4));
-      if (apart(q, w, h, a, b) > step || !finite(luma(c) + f32x4.extract_lane(c, 3))) continue;
-      if (F(q + (<usize>k << 2)) > middle) { dense = add(dense, c); denseVeil = add(denseVeil, ld(v + (<usize>k << 4))); denses++; }
-      else { thin = add(thin, c); thinVeil = add(thinVeil, ld(v + (<usize>k << 4))); thins++; }
+      if (load<u8>(e + <usize>k) || !finite(luma(c) + f32x4.extract_lane(c, 3))) continue;
+      if (F(q + (<usize>k << 2)) > middle) { dense = add(dense, c); denseVeil = add(denseVeil, veilAt(q, at, table, colour, k)); denses++; }
+      else { thin = add(thin, c); thinVeil = add(thinVeil, veilAt(q, at, table, colour, k)); thins++; }
     }
   if (thins == 0 || denses == 0) return under(own, ownVeil);
   thin = mul(thin, sp(1 / thins)); thinVeil = mul(thinVeil, sp(1 / thins));
@@ -118,43 +198,41 @@ function meeting(p: usize, v: usize, q: usize, m: usize, w: i32, h: i32, x: i32,
   return add(add(under(one, thinVeil), under(other, denseVeil)), under(rest, veil));
 }
 
-/** Rows `lo` … `hi`: the picture `p` under the veil `v`, whose densities stand in `q` too; `m` is the coverage of what is nearer, if it is known. Alpha stays. */
-export function layMist(d: usize, p: usize, v: usize, q: usize, m: usize, w: i32, h: i32, turned: i32, lo: i32, hi: i32, scratch: usize): void {
-  const limit = sp(step), S: usize = <usize>w << 2;
-  for (let y = lo; y < hi; y++) {
-    const inside = y > 0 && y < h - 1;
+/**
+ * Rows `lo` … `hi`: the picture `p` in mist of the densities `q`, whose edges `e` marks and whose colours `veilAt` tells; `m` is the coverage of what is nearer, if it
+ * is known. Alpha stays.
+ */
+export function layMist(
+  d: usize, e: usize, p: usize, q: usize, at: usize, table: usize, colour: usize, m: usize, w: i32, h: i32, turned: i32, lo: i32, hi: i32, scratch: usize,
+): void {
+  const even = ld(table), varied = colour != 0 || at != 0;
+  for (let y = lo; y < hi; y++)
     for (let x = 0; x < w; ) {
-      const i = y * w + x;
+      const i = y * w + x, o: usize = <usize>i << 4;
       // Four at once where no edge is near.
-      if (inside && x > 0 && x < w - 4) {
-        const r = q + (<usize>i << 2);
-        let most = ld(r), least = most;
-        for (let k = -1; k <= 1; k++) {
-          const t = <usize>(<isize>r + <isize>k * <isize>S);
-          const a = ld(t - 4), b = ld(t), c = ld(t + 4);
-          most = f32x4.pmax(most, f32x4.pmax(a, f32x4.pmax(b, c)));
-          least = f32x4.pmin(least, f32x4.pmin(a, f32x4.pmin(b, c)));
+      if (x <= w - 4 && load<u32>(e + <usize>i) == 0) {
+        const f = ld(q + (<usize>i << 2)), f0 = v128.shuffle<f32>(f, f, 0, 0, 0, 0), f1 = v128.shuffle<f32>(f, f, 1, 1, 1, 1);
+        const f2 = v128.shuffle<f32>(f, f, 2, 2, 2, 2), f3 = v128.shuffle<f32>(f, f, 3, 3, 3, 3);
+        const from = p + o, to = d + o;
+        if (varied) {
+          st(to, misty(ld(from), f0, lightAt(at, table, colour, i)));
+          v128.store(to, misty(v128.load(from, 16), f1, lightAt(at, table, colour, i + 1)), 16);
+          v128.store(to, misty(v128.load(from, 32), f2, lightAt(at, table, colour, i + 2)), 32);
+          v128.store(to, misty(v128.load(from, 48), f3, lightAt(at, table, colour, i + 3)), 48);
+        } else {
+          st(to, misty(ld(from), f0, even));
+          v128.store(to, misty(v128.load(from, 16), f1, even), 16);
+          v128.store(to, misty(v128.load(from, 32), f2, even), 32);
+          v128.store(to, misty(v128.load(from, 48), f3, even), 48);
         }
-        if (!v128.any_true(f32x4.gt(sub(most, least), limit))) {
-          for (let k = 0; k < 4; k++) plain(d, p, v, i + k);
-          x += 4;
-          continue;
-        }
+        x += 4;
+        continue;
       }
-      if (apart(q, w, h, x, y) > step) {
-        const c = ld(p + (<usize>i << 4));
-        st(d + (<usize>i << 4), f32x4.replace_lane(meeting(p, v, q, m, w, h, x, y, turned), 3, f32x4.extract_lane(c, 3)));
-      } else plain(d, p, v, i);
+      const c = ld(p + o);
+      if (load<u8>(e + <usize>i)) st(d + o, f32x4.replace_lane(meeting(e, p, q, at, table, colour, m, w, h, x, y, turned), 3, f32x4.extract_lane(c, 3)));
+      else st(d + o, misty(c, L(q + (<usize>i << 2)), lightAt(at, table, colour, i)));
       x++;
     }
-  }
-}
-
-// @ts-expect-error: decorator
-@inline function plain(d: usize, p: usize, v: usize, i: i32): void {
-  const at = <usize>i << 4, c = ld(p + at), veil = ld(v + at);
-  // Where there is no mist no bit changes.
-  st(d + at, f32x4.extract_lane(veil, 3) == 0 ? c : f32x4.replace_lane(under(c, veil), 3, f32x4.extract_lane(c, 3)));
 }
 
 /** A picture times a plane, in all four channels; what is not finite counts as nothing. `lo` … `hi` counts pixels. */
@@ -190,19 +268,26 @@ export function softened(d: usize, s: usize, f: usize, blurs: usize, lo: i32, hi
 /**
  * The sum of passes, each times three gains: `table` holds for each 5 words: its address, that of a matte inside which alone the gains hold
  * (0: everywhere), and the gains. Alpha is that of `a`. With `b` what is left of that picture without the sum. `lo` … `hi` counts pixels.
+ * A short piece of one pass after the other: pictures of one size lie so that all at once would push each other out of the cache.
  */
 export function mixPasses(d: usize, table: usize, count: i32, a: usize, b: usize, lo: i32, hi: i32, scratch: usize): void {
   const one = sp(1);
-  for (let i = lo; i < hi; i++) {
-    const at = <usize>i << 4;
-    let all = sp(0);
+  for (let from = lo; from < hi; from += 256) {
+    const n = min(256, hi - from), bytes = <usize>n << 4, at = <usize>from << 4;
     for (let k = 0; k < count; k++) {
-      const e = table + <usize>(k * 20), c = ld(<usize>load<u32>(e) + at), m = <usize>load<u32>(e, 4);
-      let gain = v128.load(e, 8);
-      if (m) gain = add(one, mul(sub(gain, one), sp(clamp01(F(m + (<usize>i << 2))))));
-      all = add(all, mul(c, gain));
+      const e = table + <usize>(k * 20), s = <usize>load<u32>(e) + at, m = <usize>load<u32>(e, 4);
+      // The last lane is not used: what stands behind the gains would be slow to multiply by.
+      const gain = f32x4.replace_lane(v128.load(e, 8), 3, 1);
+      if (m) {
+        const more = sub(gain, one);
+        for (let i = 0; i < n; i++) {
+          const o: usize = <usize>i << 4, c = mul(ld(s + o), add(one, mul(more, sp(clamp01(F(m + (<usize>(from + i) << 2)))))));
+          st(scratch + o, k ? add(ld(scratch + o), c) : c);
+        }
+      } else if (k) for (let o: usize = 0; o < bytes; o += 16) st(scratch + o, add(ld(scratch + o), mul(ld(s + o), gain)));
+      else for (let o: usize = 0; o < bytes; o += 16) st(scratch + o, mul(ld(s + o), gain));
     }
-    if (b) all = sub(ld(b + at), all);
-    st(d + at, f32x4.replace_lane(all, 3, F(a + at + 12)));
+    if (b) for (let o: usize = 0; o < bytes; o += 16) st(scratch + o, sub(ld(b + at + o), ld(scratch + o)));
+    for (let o: usize = 0; o < bytes; o += 16) st(d + at + o, f32x4.replace_lane(ld(scratch + o), 3, F(a + at + o + 12)));
   }
 }

@@ -1,6 +1,6 @@
 /** All kernels in one small module. Each works on a range `lo` … `hi` so that threads share it, with scratch of its own. */
 
-export { layMist, mistVeil, mixPasses, softened, timesPlane } from './air';
+export { layMist, mistDensity, mistEdges, mixPasses, softened, timesPlane } from './air';
 export { unpredict } from './bytes';
 export { display, floatsToHalves, halvesToFloats } from './convert';
 export { cover } from './cover';

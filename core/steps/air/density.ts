@@ -90,7 +90,7 @@ export const densityValues = {
     type: 'choice',
     band: 'spread',
     name: 'Thickens',
-    says: 'How it becomes denser from near to far.',
+    says: 'How it becomes denser from near to far: x, x²(3 − 2x), x², 1 − (1 − x)², or 1 − e^(−β·distance) past far too.',
     options: mistCurves,
     default: 'exponential',
   },

@@ -1,5 +1,5 @@
 import { layMist } from '../../kernels/air';
-import { copy } from '../../kernels/point';
+import { copy, fill } from '../../kernels/point';
 import { defineStep } from '../define';
 import { kept } from '../kept';
 import { keep, keepSlots } from '../light/lay';
@@ -56,7 +56,10 @@ export const depthMist = defineStep({
   run(desk, picture, { depth, positions, colour, coverage, where }, v, _around, frame = 0) {
     if (!depth) return copy(desk, picture);
     const veil = veilOf(desk, depth, { positions, colour }, v, v.amount, frame);
-    if (v.show === 'mist') return veil.light;
+    if (v.show === 'mist') {
+      const black = fill(desk, picture.width, picture.height, [0, 0, 0, 1]);
+      return layMist(desk, black, veil, { turned: v.turned });
+    }
     return kept(desk, picture, layMist(desk, picture, veil, { coverage, turned: v.turned }), where, v.invert);
   },
 });

@@ -1,0 +1,146 @@
+import { describe, expect, test } from 'vitest';
+import { planOf } from '../evaluate/plan';
+import type { Pass } from '../formats/passes';
+import { densityAt } from '../steps/air/density';
+import { depthPass, fromPicture, mistStart, readsDepth, withDepth } from './depth-steps';
+import { addStep, newFinish } from './edits';
+import { type Finish, type MixHead, parseFinish } from './finish';
+import { setMixed, showMix } from './mix-edits';
+import { allBeginnings, startJoined, startStrand } from './new-strand';
+
+const pass = (name: string, kind: Pass['kind'] = 'picture'): Pass => ({
+  name,
+  label: name || 'beauty',
+  kind,
+  part: 0,
+  channels: ['R', 'G', 'B'],
+  types: ['half', 'half', 'half'],
+});
+const media = [
+  {
+    name: 'hall',
+    passes: [
+      pass(''),
+      pass('sun'),
+      pass('reflection'),
+      pass('emission', 'emission'),
+      pass('depth', 'depth'),
+      pass('normal', 'normal'),
+      pass('position', 'position'),
+    ],
+  },
+];
+const from = { strand: 'main', after: 'end', name: 'Frame' };
+const plain = () => newFinish('f', 'F', { type: 'pass', media: 'hall', pass: '' });
+const read = (doc: Finish) => parseFinish(JSON.parse(JSON.stringify(doc)));
+const beginning = (name: string) => allBeginnings(media, from).find((b) => b.name === name)!;
+const nodes = (finish: Finish, strand = 'main') =>
+  planOf({ finish, place: { strand, after: 'end' }, frame: 1, scale: 1 }, (m, f) => `${m}@${f}`).nodes;
+
+describe('a mix of passes at a head', () => {
+  const mixed = () => startStrand(plain(), beginning('Pass mix')).edit.apply(plain());
+  const head = (doc: Finish) => doc.strands[1].head as MixHead;
+
+  test('begins with the light passes, measured against the beauty', () => {
+    const doc = read(mixed());
+    expect(head(doc).passes.map((p) => p.pass)).toEqual(['sun', 'reflection', 'emission']);
+    const node = nodes(doc, 'strand').find((n) => n.type === 'mix');
+    expect(node?.type === 'mix' && [node.passes.length, node.beauty !== undefined, node.residual]).toEqual([
+      3,
+      true,
+      false,
+    ]);
+  });
+
+  test('gains, tints, what is left out or alone, and the matte inside which they hold reach what is computed', () => {
+    let doc = mixed();
+    const edit = (...of: Parameters<typeof setMixed> extends [unknown, ...infer R] ? R : never) => {
+      doc = read(setMixed(doc, ...of).apply(doc));
+    };
+    const gains = () => {
+      const node = nodes(doc, 'strand').find((n) => n.type === 'mix');
+      return node?.type === 'mix' ? node.passes.map((p) => p.gains) : [];
+    };
+    edit('strand', 0, { gain: 2 });
+    edit('strand', 0, { tint: [1, 0.5, 0] });
+    edit('strand', 1, { off: true });
+    expect(gains()).toEqual([
+      [2, 1, 0],
+      [1, 1, 1],
+    ]);
+    edit('strand', 1, { solo: true });
+    expect(gains()).toEqual([[1, 1, 1]]);
+    edit('strand', 1, { solo: undefined });
+    // A mix of nothing is black, and as large as its first pass.
+    edit('strand', 0, { off: true });
+    edit('strand', 2, { off: true });
+    expect(gains()).toEqual([[0, 0, 0]]);
+    expect(() =>
+      setMixed(doc, 'strand', 0, { within: { strand: 'strand', after: 'end' } }).apply(doc),
+    ).toThrow('would feed itself');
+    expect(head(read(showMix('strand', 'residual').apply(doc))).show).toBe('residual');
+  });
+});
+
+test('Fresnel reflection is a ready chain: a reflection brought on where surfaces turn away, in one step back', () => {
+  const doc = plain();
+  const { edit, selects } = startJoined(doc, beginning('Fresnel reflection'), { strand: 'main', index: 0 });
+  expect(edit.says).toBe('add Fresnel reflection');
+  const made = read(edit.apply(doc));
+  expect(made.strands[0].steps.map((s) => [s.id, s.type, s.values.mode])).toEqual([
+    [selects, 'join', 'plus'],
+  ]);
+  const { picture, where } = made.strands[0].steps[0].slots;
+  const strand = (id: string) => made.strands.find((s) => s.id === id)!;
+  expect(strand(picture.strand).steps.map((s) => s.type)).toEqual(['unpremultiply', 'premultiply']);
+  expect(strand(where.strand).head).toMatchObject({ pass: 'normal' });
+  expect(strand(where.strand).steps[0]).toMatchObject({
+    type: 'facing',
+    values: { sort: 'exact', black: 0.04 },
+  });
+  expect(strand(strand(where.strand).steps[0].slots.positions.strand).head).toMatchObject({
+    pass: 'position',
+  });
+});
+
+test('depth mist begins with the depth pass, from the percentiles of its values, in one step back', () => {
+  expect([readsDepth('depth-mist'), readsDepth('bloom'), readsDepth('light-rays')]).toEqual([
+    true,
+    false,
+    false,
+  ]);
+  const lies = {
+    scale: 'linear' as const,
+    from: 1,
+    to: 90,
+    counts: [],
+    low: 4.1234,
+    middle: 9,
+    high: 30.5,
+    endless: 0.1,
+  };
+  const added = addStep('main', 0, 'depth-mist', 'mist');
+  const edit = fromPicture(withDepth(added, 'mist', depthPass(media)!), 'mist', lies);
+  expect(edit.says).toBe('add Depth mist');
+  const doc = read(edit.apply(plain()));
+  expect(doc.strands[0].steps[0].values).toMatchObject({ near: 4.12, far: 30.5, visibility: 52.8 });
+  expect(doc.strands[1].head).toMatchObject({ pass: 'depth' });
+  // One depth everywhere still has a far end behind its near one.
+  const { near, far } = mistStart({ low: 5, high: 5 });
+  expect(far).toBeGreaterThanOrEqual(near);
+});
+
+test('the plot of density is the density that is computed', () => {
+  const v = {
+    near: 2,
+    far: 10,
+    by: 'extinction',
+    extinction: 0.2,
+    visibility: 1,
+    turned: false,
+    cap: 0.9,
+  } as const;
+  expect(densityAt({ ...v, curve: 'smooth' }, 6)).toBe(0.5);
+  expect(densityAt({ ...v, curve: 'exponential' }, 7)).toBeCloseTo(1 - Math.exp(-1), 12);
+  expect(densityAt({ ...v, curve: 'linear', turned: true }, 1)).toBe(0.9);
+});
