@@ -1,7 +1,7 @@
 /** Air between things and the lens. */
 import { gather, some } from './fours';
 import { add, alphas, clamp01, F, finite, L, ld, luma, mul, sp, st, sub } from './vector';
-import { layered } from './warp';
+import { layers } from './warp';
 
 /** 1 − e^(−x) of four numbers from 0 up, to about 1e-7. The same bits on every host. */
 // @ts-expect-error: decorator
@@ -48,7 +48,7 @@ export function mistDensity(
 ): void {
   const near = L(o), scale = L(o + 4), beta = F(o + 8), cap = L(o + 12), sky = L(o + 16), amount = L(o + 20);
   const base = F(o + 24), fall = F(o + 28), share = F(o + 32), cells = F(o + 36), ox = F(o + 40), oy = F(o + 44), phase = F(o + 48);
-  const one = sp(1), none = sp(0);
+  const one = sp(1), none = sp(0), steps = f32x4.replace_lane(f32x4.replace_lane(f32x4.replace_lane(sp(0), 1, 1), 2, 2), 3, 3);
   for (let i = lo; i < hi; i += 4) {
     const z = gather(s + (<usize>i << 4), 0), count = hi - i;
     // What is finite: less itself it is 0.
@@ -67,21 +67,23 @@ export function mistDensity(
       f = mul(f, k);
     }
     f = v128.bitselect(f32x4.pmin(cap, f), sky, there);
-    if (h || share > 0) {
+    if (h) {
       v128.store(scratch, f);
       for (let k = 0; k < min(4, count); k++) {
-        let g = F(scratch + (<usize>k << 2));
-        if (h) {
-          const high = F(h + (<usize>(i + k) << 4) + (<usize>up << 2)) - base;
-          if (high > 0) g *= finite(high) ? 1 - lost(high * fall) : 0;
-        }
-        if (share > 0) {
-          const px = <f32>((i + k) % w), py = <f32>((i + k) / w);
-          g *= 1 - share * <f32>0.5 * (1 + layered((px + ox) * cells, (py + oy) * cells, phase, 3, seed));
-        }
-        store<f32>(scratch + (<usize>k << 2), g);
+        const high = F(h + (<usize>(i + k) << 4) + (<usize>up << 2)) - base;
+        if (high > 0) store<f32>(scratch + (<usize>k << 2), F(scratch + (<usize>k << 2)) * (finite(high) ? 1 - lost(high * fall) : 0));
       }
       f = v128.load(scratch);
+    }
+    if (share > 0) {
+      // Four pixels of one row, or of two.
+      const px = i % w, y = (<f32>(i / w) + oy) * cells;
+      let n = layers(mul(add(add(sp(<f32>px), steps), sp(ox)), sp(cells)), y, phase, 3, seed);
+      if (px > w - 4) {
+        const next = layers(mul(add(add(sp(<f32>(px - w)), steps), sp(ox)), sp(cells)), (<f32>(i / w + 1) + oy) * cells, phase, 3, seed);
+        n = v128.bitselect(n, next, f32x4.lt(add(sp(<f32>px), steps), sp(<f32>w)));
+      }
+      f = mul(f, sub(one, mul(sp(share * <f32>0.5), add(one, n))));
     }
     f = f32x4.pmin(one, f32x4.pmax(none, mul(f, amount)));
     if (count >= 4) { st(q + (<usize>i << 2), f); if (at) st(at + (<usize>i << 2), x); }

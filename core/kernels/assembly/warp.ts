@@ -1,56 +1,64 @@
 /** Pictures pushed about by smooth noise. */
-import { add, ld, mul, sp, st, sub } from './vector';
-
-/** A number that looks random, from three places of a grid and a seed. */
-// @ts-expect-error: decorator
-@inline function scramble(x: i32, y: i32, z: i32, seed: i32): u32 {
-  let h: u32 = <u32>x * 0x9e3779b1 ^ <u32>y * 0x85ebca6b ^ <u32>z * 0xc2b2ae35 ^ <u32>seed * 0x27d4eb2f;
-  h = (h ^ (h >> 15)) * 0x2c1b3c6d;
-  h = (h ^ (h >> 12)) * 0x297a2d39;
-  return h ^ (h >> 15);
-}
-
-/** The slope of one corner along (x, y, z): one of twelve directions to the edges of a cube (Perlin 2002, *Improving Noise*). */
-// @ts-expect-error: decorator
-@inline function slope(h: u32, x: f32, y: f32, z: f32): f32 {
-  const k = h & 15;
-  const u = k < 8 ? x : y, v = k < 4 ? y : k == 12 || k == 14 ? x : z;
-  return (k & 1 ? -u : u) + (k & 2 ? -v : v);
-}
+import { add, F, ld, mul, sp, st, sub } from './vector';
 
 // @ts-expect-error: decorator
 @inline function ease(t: f32): f32 { return t * t * t * (t * (t * 6 - 15) + 10); }
 // @ts-expect-error: decorator
-@inline function mix1(a: f32, b: f32, t: f32): f32 { return a + (b - a) * t; }
+@inline function eases(t: v128): v128 { return mul(mul(mul(t, t), t), add(mul(t, sub(mul(t, sp(6)), sp(15))), sp(10))); }
+// @ts-expect-error: decorator
+@inline function mixes(a: v128, b: v128, t: v128): v128 { return add(a, mul(sub(b, a), t)); }
 
-/** Gradient noise in three dimensions, about −1 … 1, 0 at whole places. */
-export function noiseAt(x: f32, y: f32, z: f32, seed: i32): f32 {
-  const fx = Mathf.floor(x), fy = Mathf.floor(y), fz = Mathf.floor(z);
-  const ix = <i32>fx, iy = <i32>fy, iz = <i32>fz, dx = x - fx, dy = y - fy, dz = z - fz;
-  const u = ease(dx), v = ease(dy);
-  const near = mix1(
-    mix1(slope(scramble(ix, iy, iz, seed), dx, dy, dz), slope(scramble(ix + 1, iy, iz, seed), dx - 1, dy, dz), u),
-    mix1(slope(scramble(ix, iy + 1, iz, seed), dx, dy - 1, dz), slope(scramble(ix + 1, iy + 1, iz, seed), dx - 1, dy - 1, dz), u),
+/**
+ * The slopes of four corners in a row of the grid along (x, y, z): each one of twelve directions to the edges of a cube (Perlin 2002,
+ * *Improving Noise*), by a number that looks random from the corner's place. `x` differs; `y`, `z` and what `row` scrambles do not.
+ */
+// @ts-expect-error: decorator
+@inline function slopes(ix: v128, row: u32, x: v128, y: f32, z: f32): v128 {
+  let h = v128.xor(i32x4.mul(ix, i32x4.splat(0x9e3779b1)), i32x4.splat(row));
+  h = i32x4.mul(v128.xor(h, i32x4.shr_u(h, 15)), i32x4.splat(0x2c1b3c6d));
+  h = i32x4.mul(v128.xor(h, i32x4.shr_u(h, 12)), i32x4.splat(0x297a2d39));
+  h = v128.xor(h, i32x4.shr_u(h, 15));
+  const k = v128.and(h, i32x4.splat(15)), ys = sp(y), zs = sp(z);
+  const u = v128.bitselect(x, ys, i32x4.lt_s(k, i32x4.splat(8)));
+  // Twelve and fourteen: all but their second bit.
+  const far = v128.bitselect(x, zs, i32x4.eq(v128.and(k, i32x4.splat(13)), i32x4.splat(12)));
+  const v = v128.bitselect(ys, far, i32x4.lt_s(k, i32x4.splat(4)));
+  return add(v128.xor(u, i32x4.shl(h, 31)), v128.xor(v, i32x4.shl(v128.and(h, i32x4.splat(2)), 30)));
+}
+
+/** Gradient noise in three dimensions, about −1 … 1, 0 at whole places; of four places that differ in x alone. */
+function noises(x: v128, y: f32, z: f32, seed: i32): v128 {
+  const fx = f32x4.floor(x), fy = Mathf.floor(y), fz = Mathf.floor(z);
+  const ix = i32x4.trunc_sat_f32x4_s(fx), next = i32x4.add(ix, i32x4.splat(1));
+  const dx = sub(x, fx), before = sub(dx, sp(1)), dy = y - fy, dz = z - fz;
+  const u = eases(dx), v = sp(ease(dy));
+  const iy = <u32><i32>fy, iz = <u32><i32>fz;
+  const base = <u32>seed * 0x27d4eb2f, here = iz * 0xc2b2ae35 ^ base, top = iy * 0x85ebca6b, under = (iy + 1) * 0x85ebca6b;
+  const near = mixes(
+    mixes(slopes(ix, top ^ here, dx, dy, dz), slopes(next, top ^ here, before, dy, dz), u),
+    mixes(slopes(ix, under ^ here, dx, dy - 1, dz), slopes(next, under ^ here, before, dy - 1, dz), u),
     v,
   );
   if (dz == 0) return near;
-  const far = mix1(
-    mix1(slope(scramble(ix, iy, iz + 1, seed), dx, dy, dz - 1), slope(scramble(ix + 1, iy, iz + 1, seed), dx - 1, dy, dz - 1), u),
-    mix1(slope(scramble(ix, iy + 1, iz + 1, seed), dx, dy - 1, dz - 1), slope(scramble(ix + 1, iy + 1, iz + 1, seed), dx - 1, dy - 1, dz - 1), u),
+  const there = (iz + 1) * 0xc2b2ae35 ^ base;
+  const far = mixes(
+    mixes(slopes(ix, top ^ there, dx, dy, dz - 1), slopes(next, top ^ there, before, dy, dz - 1), u),
+    mixes(slopes(ix, under ^ there, dx, dy - 1, dz - 1), slopes(next, under ^ there, before, dy - 1, dz - 1), u),
     v,
   );
-  return mix1(near, far, ease(dz));
+  return mixes(near, far, sp(ease(dz)));
 }
 
-/** Sizes in each other: each half as large and half as strong as the one before. */
-export function layered(x: f32, y: f32, z: f32, octaves: i32, seed: i32): f32 {
-  let sum: f32 = 0, amount: f32 = 1, all: f32 = 0;
+/** Sizes in each other, each half as large and half as strong as the one before; of four places that differ in x alone. */
+// @ts-expect-error: decorator
+@inline export function layers(x: v128, y: f32, z: f32, octaves: i32, seed: i32): v128 {
+  let sum = sp(0), amount: f32 = 1, all: f32 = 0;
   for (let k = 0; k < octaves; k++) {
-    sum += noiseAt(x, y, z, seed + k * 101) * amount;
+    sum = add(sum, mul(noises(x, y, z, seed + k * 101), sp(amount)));
     all += amount;
-    amount *= 0.5; x *= 2; y *= 2;
+    amount *= 0.5; x = add(x, x); y *= 2;
   }
-  return sum / all;
+  return f32x4.div(sum, sp(all));
 }
 
 /** A pixel of `s`, or what lies outside: nothing, or with `edge` the border's pixel. */
@@ -76,17 +84,23 @@ export function warp(
     const squares = busy + <usize>((y >> 5) * across);
     let o = d + (<usize>(y * w) << 4);
     const ny = (<f32>y + oy) * cells;
-    for (let x = 0; x < w; x++, o += 16) {
-      if (!load<u8>(squares + <usize>(x >> 5))) { st(o, sp(0)); continue; }
-      const nx = (<f32>x + ox) * cells;
-      const first = layered(nx, ny, z, octaves, seed);
-      const second = one ? first : layered(nx, ny, z, octaves, seed + 5003);
-      const fx = <f32>x + first * ax, fy = <f32>y + second * ay;
-      const bx = Mathf.floor(fx), by = Mathf.floor(fy), ix = <i32>bx, iy = <i32>by, tx = sp(fx - bx);
-      const a = pixel(s, w, h, ix, iy, edge), b = pixel(s, w, h, ix + 1, iy, edge);
-      const c = pixel(s, w, h, ix, iy + 1, edge), e = pixel(s, w, h, ix + 1, iy + 1, edge);
-      const top = add(a, mul(sub(b, a), tx)), bottom = add(c, mul(sub(e, c), tx));
-      st(o, add(top, mul(sub(bottom, top), sp(fy - by))));
+    const steps = f32x4.replace_lane(f32x4.replace_lane(f32x4.replace_lane(sp(0), 1, 1), 2, 2), 3, 3);
+    for (let x4 = 0; x4 < w; x4 += 4) {
+      const n = min(4, w - x4);
+      // Four pixels lie in one square.
+      if (!load<u8>(squares + <usize>(x4 >> 5))) { memory.fill(o, 0, <usize>n << 4); o += <usize>n << 4; continue; }
+      const nx = mul(add(add(sp(<f32>x4), steps), sp(ox)), sp(cells));
+      const firsts = layers(nx, ny, z, octaves, seed);
+      v128.store(scratch, firsts);
+      v128.store(scratch, one ? firsts : layers(nx, ny, z, octaves, seed + 5003), 16);
+      for (let k = 0; k < n; k++, o += 16) {
+        const fx = <f32>(x4 + k) + F(scratch + (<usize>k << 2)) * ax, fy = <f32>y + F(scratch + 16 + (<usize>k << 2)) * ay;
+        const bx = Mathf.floor(fx), by = Mathf.floor(fy), ix = <i32>bx, iy = <i32>by, tx = sp(fx - bx);
+        const a = pixel(s, w, h, ix, iy, edge), b = pixel(s, w, h, ix + 1, iy, edge);
+        const c = pixel(s, w, h, ix, iy + 1, edge), e = pixel(s, w, h, ix + 1, iy + 1, edge);
+        const top = add(a, mul(sub(b, a), tx)), bottom = add(c, mul(sub(e, c), tx));
+        st(o, add(top, mul(sub(bottom, top), sp(fy - by))));
+      }
     }
   }
 }
