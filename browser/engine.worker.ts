@@ -435,7 +435,7 @@ const engine = {
           const covers = shown.channels === 1 ? coveredShare(shown) : undefined;
           const picture = toLookAt(desk, shown);
           const told = pixelShares(picture);
-          if (!data) broken[id] = told.broken;
+          broken[id] = data ? told.noNumber : told.broken;
           if (id === (lastOf.get(finish.main) ?? finish.main)) beyondAlpha = told.beyondAlpha;
           const small = (data ? pickCentres : shrink)(
             desk,

@@ -103,6 +103,11 @@ describe('each rule names the place, says what to do, and its fix takes it away'
       at: 'main',
       says: '1.0 % of pixels are not finite in the frame at the head of Frame',
     });
+    const depth = { type: 'pass', media: 'hall', pass: 'depth' } as const;
+    const deep = addStrand(lit, depth, 'data', 'depth').apply(lit);
+    expect(adviceOn(deep, { ...facts, broken: { strand: 0.02 } }).map((a) => a.says)).toContain(
+      '2.0 % of the numbers of depth are not a number',
+    );
   });
 
   test('a second step with a source of its own is no second halo', () => {

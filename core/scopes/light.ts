@@ -67,16 +67,22 @@ export function finiteRange({ channels, data }: Pick<Picture, 'channels' | 'data
   return low < high ? [low, high] : [0, 1];
 }
 
-/** Shares of pixels: not finite in any channel; with colour beyond their alpha by more than a code of 8 bits. */
-export function pixelShares({ data }: Pick<Picture, 'data'>): { broken: number; beyondAlpha: number } {
-  let [broken, beyond] = [0, 0];
+/**
+ * Shares of pixels: not finite in any channel; whose first channel is no number at all (endless depth is one); with colour beyond
+ * their alpha by more than a code of 8 bits.
+ */
+export function pixelShares({
+  data,
+}: Pick<Picture, 'data'>): Record<'broken' | 'noNumber' | 'beyondAlpha', number> {
+  let [broken, noNumber, beyond] = [0, 0, 0];
   for (let p = 0; p < data.length; p += 4) {
     const [r, g, b, a] = [data[p], data[p + 1], data[p + 2], data[p + 3]];
     const sum = r + g + b + a;
+    if (Number.isNaN(r)) noNumber++;
     if (sum - sum !== 0) broken++;
     // Above 1 colour is light of its own: only what alpha leaves uncovered counts.
     else if (a < 1 && Math.min(1, Math.max(r, g, b)) > a + 1 / 255) beyond++;
   }
   const count = data.length / 4 || 1;
-  return { broken: broken / count, beyondAlpha: beyond / count };
+  return { broken: broken / count, noNumber: noNumber / count, beyondAlpha: beyond / count };
 }
