@@ -139,6 +139,18 @@ try {
   await settled();
   await shot(`${folder}/theatre.png`);
 
+  await driver.get(`${address}/shots/1?finish=3`);
+  await located('[data-testid=viewer]');
+  await settled();
+  await click("//*[@data-step='mist']");
+  await settled();
+  await driver.sleep(6000);
+  await shot(`${folder}/mist.png`);
+  await click("//button[@aria-label='Strand Frame']");
+  await click("//button[@aria-label='Open emission']");
+  await driver.sleep(2500);
+  await shot(`${folder}/mix.png`);
+
   const shotAndWait = async (path: string, name: string) => {
     await driver.get(`${address}${path}`);
     await located('[data-testid=viewer]');
@@ -148,7 +160,7 @@ try {
     await driver.sleep(8000);
     await shot(`${folder}/${name}.png`);
   };
-  await shotAndWait('/shots/2?finish=4', 'drawings-before');
+  await shotAndWait('/shots/2?finish=5', 'drawings-before');
   await shotAndWait('/shots/2', 'drawings-after');
   await driver.executeScript("document.querySelector('[role=tree]').scrollTo(800, 0)");
   await click("//button[@aria-label='Strand Moth']");
