@@ -8,6 +8,7 @@ import type { BandChannel } from '@/core/kernels/key';
 import type { ValueHistogram } from '@/core/scopes/values';
 import type { NumberSpec, StepSpec, Value } from '@/core/steps/define';
 import { formatNumber } from '../parts/format-value';
+import { svgPoint } from './svg-point';
 
 type Ends = { low: number; lowSoft: number; high: number; highSoft: number };
 type Props = {
@@ -67,12 +68,7 @@ export function BandHistogram({ stepId, spec, values, onPreview, onCommit }: Pro
       .curve(curveMonotoneX)(histogram.counts);
   const [a, b, c, d] = [at(low - lowSoft), at(low), at(high), high >= most ? width : at(high + highSoft)];
 
-  const placeOf = (e: PointerEvent<SVGSVGElement>) => {
-    const box = e.currentTarget.getBoundingClientRect();
-    return {
-      px: ((e.clientX - box.left) / box.width) * width,
-      py: ((e.clientY - box.top) / box.height) * height,
-    };
+  const placeOf = (e: PointerEvent<SVGSVGElement>) => svgPoint(e, width, height);
   };
   /** The end or softness nearest to where the hand comes down. */
   const nearest = (px: number, py: number): keyof Ends => {

@@ -9,6 +9,7 @@ import { type Density, densityAt } from '@/core/steps/air/density';
 import type { Value } from '@/core/steps/define';
 import { formatNumber, toHex } from '../parts/format-value';
 import { MistStops } from './MistStops';
+import { svgPoint } from './svg-point';
 
 type Rows = readonly (readonly number[])[];
 type Props = {
@@ -67,12 +68,7 @@ export function MistHistogram({ stepId, slot, values, onPreview, onCommit }: Pro
     Array.from({ length: 61 }, (_, i) => i * 4),
   );
   const placeOf = (at: number) => x(near + at * (far - near));
-  const point = (e: PointerEvent<SVGSVGElement>) => {
-    const box = e.currentTarget.getBoundingClientRect();
-    return {
-      px: ((e.clientX - box.left) / box.width) * width,
-      py: ((e.clientY - box.top) / box.height) * height,
-    };
+  const point = (e: PointerEvent<SVGSVGElement>) => svgPoint(e, width, height);
   };
   const round = (n: number) => Number(n.toPrecision(4));
   const moved = (px: number): Record<string, Value> => {
