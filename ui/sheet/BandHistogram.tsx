@@ -69,7 +69,6 @@ export function BandHistogram({ stepId, spec, values, onPreview, onCommit }: Pro
   const [a, b, c, d] = [at(low - lowSoft), at(low), at(high), high >= most ? width : at(high + highSoft)];
 
   const placeOf = (e: PointerEvent<SVGSVGElement>) => svgPoint(e, width, height);
-  };
   /** The end or softness nearest to where the hand comes down. */
   const nearest = (px: number, py: number): keyof Ends => {
     const above = py < (top + floor) / 2;

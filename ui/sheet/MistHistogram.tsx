@@ -69,7 +69,6 @@ export function MistHistogram({ stepId, slot, values, onPreview, onCommit }: Pro
   );
   const placeOf = (at: number) => x(near + at * (far - near));
   const point = (e: PointerEvent<SVGSVGElement>) => svgPoint(e, width, height);
-  };
   const round = (n: number) => Number(n.toPrecision(4));
   const moved = (px: number): Record<string, Value> => {
     const what = dragging.current;
