@@ -2,9 +2,10 @@ import { useState } from 'react';
 import type { Strand } from '@/core/finish/finish';
 import { worksOn } from '@/core/finish/flow';
 import { fitsAt, usualPlace } from '@/core/finish/usual-place';
-import { type Kind, kindsOf } from '@/core/steps/define';
+import { type Kind, kindsOf, type StepSpec } from '@/core/steps/define';
 import { steps } from '@/core/steps/registry';
 import { Modal } from '../parts/Modal';
+import { nameRank } from './search';
 
 type Props = {
   strand: Strand;
@@ -15,7 +16,7 @@ type Props = {
   onClose(): void;
 };
 
-/** The steps there are, by name or by what they are for; those that fit this place come first. */
+/** The steps there are, by name or by what they are for; what has them in its name comes first, then what fits this place. */
 export function StepPalette({ strand, index, kind, onPick, onClose }: Props) {
   const [words, setWords] = useState('');
   const [at, setAt] = useState(0);
@@ -25,8 +26,9 @@ export function StepPalette({ strand, index, kind, onPick, onClose }: Props) {
   );
   const works = (type: string) => worksOn(type, kind);
   const fitting = (type: string) => works(type) && fitsAt(strand, index, type);
-  const order = (type: string) => (fitting(type) ? 0 : works(type) ? 1 : 2);
-  const fits = [0, 1, 2].flatMap((rank) => found.filter((s) => order(s.id) === rank));
+  const order = ({ id, name }: StepSpec) =>
+    (works(id) ? 0 : 100) + nameRank(name, words) * 10 + (fitting(id) ? 0 : 1);
+  const fits = [...found].sort((a, b) => order(a) - order(b));
   const chosen = Math.min(at, fits.length - 1);
   return (
     <Modal label="Add a step" box="w-[28rem] p-3" atTop onClose={onClose}>

@@ -2,6 +2,7 @@ import { useState } from 'react';
 import { allBeginnings, type Beginning } from '@/core/finish/new-strand';
 import type { ShotDetail } from '@/server/shots/shots';
 import { Modal } from '../parts/Modal';
+import { nameRank } from './search';
 
 type Props = {
   shot: ShotDetail;
@@ -14,9 +15,9 @@ type Props = {
 /** What a new strand may begin at. */
 export function StrandPalette({ shot, from, onPick, onClose }: Props) {
   const [words, setWords] = useState('');
-  const fits = allBeginnings(shot.media, from).filter((c) =>
-    `${c.name} ${c.says}`.toLowerCase().includes(words.toLowerCase()),
-  );
+  const fits = allBeginnings(shot.media, from)
+    .filter((c) => `${c.name} ${c.says}`.toLowerCase().includes(words.toLowerCase()))
+    .sort((a, b) => nameRank(a.name, words) - nameRank(b.name, words));
   return (
     <Modal label="Add a strand" box="w-96 p-3" atTop onClose={onClose}>
       <input
