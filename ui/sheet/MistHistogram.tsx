@@ -50,9 +50,10 @@ export function MistHistogram({ stepId, slot, values, onPreview, onCommit }: Pro
   const [near, far] = v.reads === 'mist' ? [0, 1] : [v.near, v.far];
   const [from, to] = [
     Math.min(histogram?.from ?? 0, near),
-    Math.max(histogram?.to ?? 1, Math.min(far, (histogram?.to ?? far) * 1.25)),
+    Math.max(histogram?.to ?? 1, Math.min(far, (histogram?.to ?? far) * 2)),
   ];
-  const x = scaleLinear([from, to], [0, width]).clamp(true);
+  // Marks at both ends are not cut off.
+  const x = scaleLinear([from, to], [6, width - 6]).clamp(true);
   const counts = histogram?.counts ?? [];
   const y = scaleLinear([0, Math.log1p(Math.max(1, ...counts))], [floor, top + 6]);
   const depthOf = (i: number) =>
