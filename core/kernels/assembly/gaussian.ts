@@ -208,6 +208,17 @@ function across(o: usize, c: usize, k: usize, n: i32): void {
 /** Pixels of all rows of a ring: they stay in a core's second cache. */
 const ringPixels: i32 = 49152;
 const widestTile: i32 = 2048;
+/** Bytes of 64 pixels. */
+const span: usize = 1024;
+
+/** True where anything from `from` to `to` is not 0. */
+function isLit(from: usize, to: usize): bool {
+  let p = from;
+  for (; p + 64 <= to; p += 64)
+    if (v128.any_true(v128.or(v128.or(ld(p), v128.load(p, 16)), v128.or(v128.load(p, 32), v128.load(p, 48))))) return true;
+  for (; p < to; p += 16) if (v128.any_true(ld(p))) return true;
+  return false;
+}
 
 /**
  * Rows `lo` … `hi`: d = weight · blur(s), or d + that with `adds`; black outside. Rows and columns in one go through a ring of
@@ -223,6 +234,8 @@ export function blurInto(
   const pairs = scratch + <usize>count * ringStride;
   const line = pairs + <usize>((reach * 8 + 63) & ~63);
   const W = sp(weight);
+  // Which spans of which rows of the ring hold light at all: lamps are few, and the rest of their picture is black.
+  const spans: usize = <usize>widestTile * 16 / span, flags = line + <usize>(widestTile + 2 * reach + 8) * 16;
   for (let x0 = 0; x0 < w; x0 += tileWidth) {
     const tw = min(tileWidth, w - x0);
     const before = max(0, reach - x0), from = x0 - reach + before, past = min(w, x0 + tw + reach);
@@ -230,17 +243,23 @@ export function blurInto(
     const bytes: usize = <usize>tw * 16;
     for (let y = lo - reach; y < hi + reach; y++) {
       const slot = scratch + <usize>((y + count * 4096) % count) * ringStride;
-      if (y < 0 || y >= h) memory.fill(slot, 0, bytes);
-      else {
+      if (y < 0 || y >= h) {
+        memory.fill(slot, 0, bytes);
+        memory.fill(flags + <usize>((y + count * 4096) % count) * spans, 0, spans);
+      } else {
         memory.fill(line, 0, <usize>before * 16);
         memory.copy(line + <usize>before * 16, row(s, y, stride) + <usize>from * 16, <usize>(past - from) * 16);
         memory.fill(line + <usize>(before + past - from) * 16, 0, <usize>(tw + 2 * reach + 4 - before - past + from) * 16);
-        if (reach == 1) for (let x: usize = 0; x < bytes; x += 64) across(slot + x, middle + x, taps, 1);
-        else if (reach == 3) for (let x: usize = 0; x < bytes; x += 64) across(slot + x, middle + x, taps, 3);
-        else if (reach == 5) for (let x: usize = 0; x < bytes; x += 64) across(slot + x, middle + x, taps, 5);
-        else if (reach == 6) for (let x: usize = 0; x < bytes; x += 64) across(slot + x, middle + x, taps, 6);
+        for (let start: usize = 0; start < bytes; start += span) {
+        const end = min(bytes, start + span), lit = isLit(middle + start - <usize>reach * 16, middle + end + <usize>reach * 16);
+        store<u8>(flags + <usize>((y + count * 4096) % count) * spans + start / span, lit);
+        if (!lit) { memory.fill(slot + start, 0, end - start); continue; }
+        if (reach == 1) for (let x = start; x < end; x += 64) across(slot + x, middle + x, taps, 1);
+        else if (reach == 3) for (let x = start; x < end; x += 64) across(slot + x, middle + x, taps, 3);
+        else if (reach == 5) for (let x = start; x < end; x += 64) across(slot + x, middle + x, taps, 5);
+        else if (reach == 6) for (let x = start; x < end; x += 64) across(slot + x, middle + x, taps, 6);
         else
-        for (let x: usize = 0; x < bytes; x += 64) {
+        for (let x = start; x < end; x += 64) {
           const c = middle + x;
           let k = L(taps), t = taps, p = c, m = c;
           let a0 = mul(ld(c), k), a1 = mul(v128.load(c, 16), k), a2 = mul(v128.load(c, 32), k), a3 = mul(v128.load(c, 48), k);
@@ -250,6 +269,7 @@ export function blurInto(
           }
           const o = slot + x;
           st(o, a0); v128.store(o, a1, 16); v128.store(o, a2, 32); v128.store(o, a3, 48);
+        }
         }
       }
       const out = y - reach;
@@ -264,18 +284,24 @@ export function blurInto(
         store<usize>(pairs + <usize>j * 8, scratch + <usize>dn * ringStride, 4);
       }
       const pairsEnd = pairs + <usize>reach * 8;
+      for (let start: usize = 0; start < bytes; start += span) {
+      const end = min(bytes, start + span);
+      // Where none of the rows has light there is none.
+      let any: u32 = 0;
+      for (let j = 0; j < count; j++) any |= load<u8>(flags + <usize>j * spans + start / span);
+      if (!any) { if (!adds) memory.fill(to + start, 0, end - start); continue; }
       if (reach == 3 && !adds) {
         // The commonest narrow blur: rows and taps held.
         const k0 = mul(L(taps), W), k1 = mul(v128.load_splat<f32>(taps, 4), W), k2 = mul(v128.load_splat<f32>(taps, 8), W), k3 = mul(v128.load_splat<f32>(taps, 12), W);
         const c = scratch + <usize>at * ringStride;
         const u1 = load<usize>(pairs), d1 = load<usize>(pairs, 4), u2 = load<usize>(pairs, 8), d2 = load<usize>(pairs, 12), u3 = load<usize>(pairs, 16), d3 = load<usize>(pairs, 20);
-        for (let x: usize = 0; x < bytes; x += 16) {
+        for (let x = start; x < end; x += 16) {
           const near = add(mul(ld(c + x), k0), mul(add(ld(u1 + x), ld(d1 + x)), k1));
           st(to + x, add(near, add(mul(add(ld(u2 + x), ld(d2 + x)), k2), mul(add(ld(u3 + x), ld(d3 + x)), k3))));
         }
         continue;
       }
-      for (let x: usize = 0; x < bytes; x += 64) {
+      for (let x = start; x < end; x += 64) {
         let k = L(taps), t = taps;
         const c = scratch + <usize>at * ringStride + x;
         let a0 = mul(ld(c), k), a1 = mul(v128.load(c, 16), k), a2 = mul(v128.load(c, 32), k), a3 = mul(v128.load(c, 48), k);
@@ -297,6 +323,7 @@ export function blurInto(
           if (n > 32) v128.store(o, mul(a2, W), 32);
           if (n > 48) v128.store(o, mul(a3, W), 48);
         }
+      }
       }
     }
   }

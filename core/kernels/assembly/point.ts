@@ -1,4 +1,5 @@
 /** Kernels that work on each pixel by itself. `lo` … `hi` counts pixels; pictures are RGBA, 16 bytes a pixel. */
+import { gather } from './fours';
 import { power01 } from './power';
 import { add, alphas, clamp01, F, finite, L, ld, luma, mul, sp, st, sub } from './vector';
 
@@ -94,23 +95,35 @@ export function take(
   const low = threshold - knee,
     high = threshold + knee,
     none = sp(0);
-  for (let i: usize = lo * 16, e: usize = hi * 16; i < e; i += 16) {
-    const v = ld(s + i);
-    const y = luma(v);
-    if (!(y > 0) || !finite(y)) {
-      st(d + i, none);
-      continue;
+  // Most of a picture is darker than what is taken: four such pixels are passed over at once. A hair below, for the order of the sum.
+  const least = sp(low * <f32>0.99999), wr = sp(0.2126), wg = sp(0.7152), wb = sp(0.0722);
+  for (let i: usize = lo * 16, e: usize = hi * 16; i < e; ) {
+    if (low > 0 && i + 64 <= e) {
+      const p = s + i, y = add(add(mul(gather(p, 0), wr), mul(gather(p, 1), wg)), mul(gather(p, 2), wb));
+      if (i32x4.all_true(f32x4.lt(y, least))) {
+        const o = d + i;
+        st(o, none); v128.store(o, none, 16); v128.store(o, none, 32); v128.store(o, none, 48);
+        i += 64;
+        continue;
+      }
     }
-    const capped: f32 = limit > 0 && y > limit ? limit / y : 1;
-    const z = y * capped;
-    let weight: f32 = 0;
-    if (z >= high) weight = (z - threshold) / y;
-    else if (z > low) {
-      const above = z - low;
-      weight = (above * above) / (<f32>4 * knee * y);
+    for (const four = min(e, i + 64); i < four; i += 16) {
+      const v = ld(s + i), y = luma(v);
+      if (!(y > 0) || !finite(y)) {
+        st(d + i, none);
+        continue;
+      }
+      const capped: f32 = limit > 0 && y > limit ? limit / y : 1;
+      const z = y * capped;
+      let weight: f32 = 0;
+      if (z >= high) weight = (z - threshold) / y;
+      else if (z > low) {
+        const above = z - low;
+        weight = (above * above) / (<f32>4 * knee * y);
+      }
+      if (m) weight *= F(m + (i >> 2));
+      st(d + i, weight > 0 ? mul(mul(v, sp(weight)), tint) : none);
     }
-    if (m) weight *= F(m + (i >> 2));
-    st(d + i, weight > 0 ? mul(mul(v, sp(weight)), tint) : none);
   }
 }
 
