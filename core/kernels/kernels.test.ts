@@ -15,7 +15,7 @@ import type { Picture } from '../picture/picture';
 import { type Look, looks, toDisplay } from './display';
 import { cosTurns, exp, ln, power, sinTurns } from './elementary';
 import { convolveWith, transformLength } from './fourier';
-import { exactGaussian, gaussian, gaussianPlane, recursiveGaussian } from './gaussian';
+import { blurInto, exactGaussian, gaussian, gaussianPlane, recursiveGaussian } from './gaussian';
 import * as point from './point';
 import { addUp, bottom, down, sumOfGaussians } from './pyramid';
 import { type Filter, radialGather, resample, shrink } from './sample';
@@ -195,6 +195,40 @@ describe('Gaussians', () => {
       for (let c = 0; c < 4; c++)
         expect(apart(channel(out, c).data, plainGaussian(channel(p, c), sigma).data)).toBeLessThan(2e-6);
     });
+  });
+
+  test('a few lights in the dark, across the spans that are passed over', () => {
+    const given = pictureOf(300, 40, () => 0);
+    for (const [x, y] of [
+      [0, 0],
+      [63, 12],
+      [64, 25],
+      [130, 39],
+      [191, 20],
+      [255, 5],
+      [299, 39],
+    ])
+      given.data.set([3, 2, 1, 1], (y * 300 + x) * 4);
+    for (const sigma of [0.7, 1.4, 3, 9]) {
+      const [out, more] = [desk.picture(300, 40), pictureOf(300, 40, () => 0.25)];
+      blurInto(desk, out, given, sigma, 0.5, false);
+      blurInto(desk, more, given, sigma, 2, true);
+      for (const c of [0, 3]) {
+        const exact = plainGaussian(channel(given, c), sigma).data;
+        expect(
+          apart(
+            channel(out, c).data,
+            exact.map((v) => v / 2),
+          ),
+        ).toBeLessThan(2e-6);
+        expect(
+          apart(
+            channel(more, c).data,
+            exact.map((v) => 0.25 + 2 * v),
+          ),
+        ).toBeLessThan(4e-6);
+      }
+    }
   });
 
   test('with the border continued, an even picture stays even', () => {
