@@ -125,16 +125,19 @@ function timeOurs(subject: Subject, input: (typeof inputs)[number]): number {
   return millis;
 }
 
-type Line = { ours: number; two?: number; theirs?: number; ratio?: number };
+/** `times`: two threads' time in that of a plain copy beside it, round by round. */
+type Line = { ours: number; two?: number; theirs?: number; ratio?: number; times?: number };
 async function measure(
   ours: (threads: number) => number | Promise<number>,
   command?: string,
   twice = true,
+  beside?: () => number,
 ): Promise<Line> {
-  const [one, two, reference, ratios]: number[][] = [[], [], [], []];
+  const [one, two, reference, ratios, times]: number[][] = [[], [], [], [], []];
   for (let i = 0; i <= rounds; i++) {
     const a = await ours(1);
     const r = command ? await references.time(command, 1) : Number.NaN;
+    const plain = beside?.() ?? Number.NaN;
     const b = twice ? await ours(2) : Number.NaN;
     // The first round warms up.
     if (i === 0) continue;
@@ -142,12 +145,14 @@ async function measure(
     two.push(b);
     reference.push(r);
     ratios.push(a / r);
+    times.push(b / plain);
   }
   return {
     ours: median(one),
     two: twice ? median(two) : undefined,
     theirs: command && median(reference) ? median(reference) : undefined,
     ratio: median(ratios),
+    times: median(times),
   };
 }
 
@@ -159,18 +164,20 @@ const row = (name: string, reference: string, line: Line, goal?: number) =>
     `| ${name} | ${cell(line.ours)} | ${cell(line.two)} | ${line.two ? cell(line.ours / line.two, 2) : ''} | ${reference} ${cell(line.theirs)} | ${cell(line.ratio, 3)} | ${goal ?? ''} |`,
   );
 
+const plain = subjects.find((s) => s.name === 'copy')!;
 let [plainCopy, twoCopy] = [0, 0];
 const inCopies: string[] = [];
 /** `ZAFIRO_BENCH_ONLY` times only the kernels whose names it fits, and the copy. */
 const only = new RegExp(process.env.ZAFIRO_BENCH_ONLY ?? '');
 for (const subject of subjects.filter((s) => s.name === 'copy' || only.test(s.name))) {
   process.stderr.write(`${subject.name} …\n`);
-  const line = await measure((threads) => timeOurs(subject, inputs[threads - 1]), subject.against?.[0]);
+  const beside = subject.copies === undefined ? undefined : () => timeOurs(plain, inputs[1]);
+  const ours = (threads: number) => timeOurs(subject, inputs[threads - 1]);
+  const line = await measure(ours, subject.against?.[0], true, beside);
   if (subject.name === 'copy') [plainCopy, twoCopy] = [line.ours, line.two!];
   if (subject.copies !== undefined) {
-    const times = line.two! / twoCopy;
     inCopies.push(
-      `| ${subject.name} | ${cell(line.ours)} | ${cell(line.two)} | ${times.toFixed(1)} | ${subject.copies} |`,
+      `| ${subject.name} | ${cell(line.ours)} | ${cell(line.two)} | ${cell(line.times)} | ${subject.copies} |`,
     );
     continue;
   }
@@ -219,7 +226,7 @@ ${width} × ${height} RGBA float32, median milliseconds of ${rounds} alternating
 |---|---|---|---|---|---|---|
 ${rows.join('\n')}
 
-As multiples of a plain copy of an RGBA picture on two threads (${cell(twoCopy)} ms) in the same run:
+As multiples of a plain copy of an RGBA picture on two threads (${cell(twoCopy)} ms), timed beside each round:
 
 | kernel | one thread | two threads | copies | goal |
 |---|---|---|---|---|
