@@ -106,13 +106,17 @@ const mattes: Subject[] = [
   },
 ];
 
-/** A light step as the interface begins it, on the whole picture. */
+/** A step as the interface begins it, on the whole picture. */
+function runStep(d: Desk, id: string, p: Picture, slots: Record<string, Picture>, values: Values) {
+  const spec = stepSpec(id)!;
+  spec.run(d, p, slots, { ...defaultsOf(spec.values), ...values } as never);
+}
+/** A light step on a picture with lamps. */
 const light = (name: string, id: string, copies: number, values: Values = {}): Subject => ({
   name,
   copies,
   run(d, _p, _q, _m, { lamps }) {
-    const spec = stepSpec(id)!;
-    spec.run(d, lamps, {}, { ...defaultsOf(spec.values), threshold: 2, ...values } as never);
+    runStep(d, id, lamps, {}, { threshold: 2, ...values });
   },
 });
 const halfOf = (of: Subject): Subject => ({
@@ -143,9 +147,7 @@ const drawings: Subject[] = (
   name,
   copies,
   run(d, p, _q, m) {
-    const spec = stepSpec(id)!;
-    const slots = spec.slots.shape ? { shape: m } : {};
-    spec.run(d, p, slots, { ...defaultsOf(spec.values), ...values } as never);
+    runStep(d, id, p, stepSpec(id)!.slots.shape ? { shape: m } : {}, values);
   },
 }));
 
@@ -155,8 +157,7 @@ const airs: Subject[] = [
     name: 'Depth mist',
     copies: 6,
     run(d, p, _q, _m, { depth }) {
-      const spec = stepSpec('depth-mist')!;
-      spec.run(d, p, { depth }, { ...defaultsOf(spec.values), near: 2, far: 90 } as never);
+      runStep(d, 'depth-mist', p, { depth }, { near: 2, far: 90 });
     },
   },
   {

@@ -3,7 +3,7 @@ import type { Facts } from '../core/advice/advice';
 import { PictureCache } from '../core/evaluate/cache';
 import { type Place, planOf, type Request, regionGiven } from '../core/evaluate/plan';
 import { evaluate, Overtaken, type Run } from '../core/evaluate/run';
-import { type Finish, findStep, headTaps, passesUsed, type Tap } from '../core/finish/finish';
+import { type Finish, findStep, headTaps, passesUsed, placeAbove, type Tap } from '../core/finish/finish';
 import { kindAt, kindsAlong } from '../core/finish/flow';
 import { type Desk, openDesk } from '../core/kernels/desk';
 import { toDisplay } from '../core/kernels/display';
@@ -198,7 +198,7 @@ function placeBefore(finish: Finish, stepId: string): Place | undefined {
   const found = findStep(finish, stepId);
   if (!found) return;
   const { strand, index } = found;
-  return { strand: strand.id, after: index > 0 ? strand.steps[index - 1].id : 'head' };
+  return { strand: strand.id, after: placeAbove(strand, index) };
 }
 
 const engine = {
@@ -350,11 +350,9 @@ const engine = {
   /** Luminance of the light that a step takes from. */
   histogram: (number: number, finish: Finish, stepId: string, frame: number) =>
     queue('histogram', number, async (run): Promise<LightHistogram | undefined> => {
-      const found = findStep(finish, stepId);
-      if (!found) return;
-      const { strand, index, step } = found;
-      const before = { strand: strand.id, after: index > 0 ? strand.steps[index - 1].id : 'head' };
-      return evaluate({ finish, place: step.slots.light ?? before, frame, scale: 1 }, run, (p) =>
+      const place = findStep(finish, stepId)?.step.slots.light ?? placeBefore(finish, stepId);
+      if (!place) return;
+      return evaluate({ finish, place, frame, scale: 1 }, run, (p) =>
         withDesk(run, (desk) => lightHistogram(toLookAt(desk, p))),
       );
     }),
@@ -390,11 +388,7 @@ const engine = {
   ) =>
     queue('coverage', number, async (run) => {
       const carries = kindAt(finish, place.strand, place.after);
-      const found = findStep(finish, place.after);
-      const before = found && {
-        strand: place.strand,
-        after: found.index > 0 ? found.strand.steps[found.index - 1].id : 'head',
-      };
+      const before = placeBefore(finish, place.after);
       for (const frame of frames) {
         try {
           const at = <T>(p: Place, use: (picture: Picture) => T | Promise<T>) =>

@@ -1,6 +1,6 @@
 import { useEffect, useRef, useState } from 'react';
 import type { Place } from '../core/evaluate/plan';
-import { type Finish, findStep, type Tap } from '../core/finish/finish';
+import { type Finish, findStep, placeAbove, type Tap } from '../core/finish/finish';
 import { kindAt } from '../core/finish/flow';
 import type { Against, Shown } from './engine.worker';
 import { previewed, type ShotState, useShot } from './shot-store';
@@ -19,7 +19,7 @@ export function placeShown(s: Pick<ShotState, 'finish' | 'shows' | 'selected' | 
   if (!found)
     return { strand: s.finish.strands.find((x) => x.id === s.selected)?.id ?? main.strand, after: 'head' };
   const { strand, index } = found;
-  const after = s.before ? (index > 0 ? strand.steps[index - 1].id : 'head') : found.step.id;
+  const after = s.before ? placeAbove(strand, index) : found.step.id;
   return { strand: strand.id, after };
 }
 

@@ -9,7 +9,8 @@ import type { MatteFrom } from '../kernels/point';
 import type { StackedLayer } from '../kernels/stack';
 import { drafted, grown, type Region } from '../picture/region';
 import { draftSize } from '../picture/scale';
-import { type Kind, kindsOf, type StepSpec, type Values } from '../steps/define';
+import { type Kind, kindsOf, type StepSpec, type ValueSpecs, type Values } from '../steps/define';
+import { placeValues } from '../steps/prepare/transform';
 import { stepSpec } from '../steps/registry';
 
 /** A place on a strand: after a step, after its head, or at its end. */
@@ -71,11 +72,11 @@ const contentKey = (...parts: unknown[]): string => {
 };
 
 /** Values with lengths in pixels of the draft in place of the full frame. */
-function draftValues(spec: StepSpec, values: Values, scale: number): Values {
+function draftValues(specs: ValueSpecs, values: Values, scale: number): Values {
   if (scale === 1) return values;
   return Object.fromEntries(
     Object.entries(values).map(([key, value]) => {
-      const declared = spec.values[key];
+      const declared = specs[key];
       return [key, declared.type === 'number' && declared.unit === 'px' ? (value as number) * scale : value];
     }),
   );
@@ -83,15 +84,7 @@ function draftValues(spec: StepSpec, values: Values, scale: number): Values {
 
 /** A layer's place in the draft; none where it stays put. */
 const draftPlace = (place: LayerPlace | undefined, scale: number): LayerPlace | undefined =>
-  place && !staysPut(place)
-    ? {
-        ...place,
-        moveX: place.moveX * scale,
-        moveY: place.moveY * scale,
-        pivotX: place.pivotX * scale,
-        pivotY: place.pivotY * scale,
-      }
-    : undefined;
+  place && !staysPut(place) ? (draftValues(placeValues, place, scale) as LayerPlace) : undefined;
 
 /** A place on a frame, and the part of it that is wanted, in pixels of the draft. */
 type At = { frame: number; region?: Region };
@@ -236,7 +229,7 @@ export function planOf(request: Request, identity: (media: string, frame: number
     const values = valuesOn(finish, step, on.frame);
     const rests = step.bypass || !kindsOf(spec).includes(kinds[count - 1]);
     if (rests || spec.neutral(values as never)) return after(strand, kinds, count - 1, on);
-    const used = draftValues(spec, values, scale);
+    const used = draftValues(spec.values, values, scale);
     const region = on.region && grown(on.region, spec.reach(used as never));
     const input = after(strand, kinds, count - 1, { frame: on.frame, region });
     const around = (spec.frames?.(values as never) ?? []).flatMap((by) => {

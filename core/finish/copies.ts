@@ -2,7 +2,7 @@ import { current, isDraft } from 'immer';
 import { stepSpec } from '../steps/registry';
 import { type Edit, edit, freeId, place } from './edit';
 import { type Finish, type Head, originalOf, type Step, type Strand, stepName } from './finish';
-import { leadingId } from './layer-edits';
+import { copiedLayer } from './layer-edits';
 
 /** What a step is set to: its values, and the keys of those that change over time. */
 const settingsOf = (step: Step): Pick<Step, 'values' | 'keys'> => {
@@ -62,12 +62,7 @@ export function duplicateStep(doc: Finish, stepId: string, linked: boolean): Edi
 /** Layers of a copied stack have places of their own, or follow those they were copied from. */
 function copiedHead(draft: Finish, head: Head, linked: boolean): Head {
   if (head.type !== 'stack') return { ...head };
-  const layers = head.layers.map((layer) => {
-    const { id, place, ...rest } = layer;
-    if (!linked) return { ...rest, ...(place ? { place: { ...place } } : {}) };
-    return { ...rest, follows: leadingId(draft, layer) };
-  });
-  return { ...head, layers };
+  return { ...head, layers: head.layers.map((layer) => copiedLayer(draft, layer, linked)) };
 }
 
 /** A second strand with the same head and steps; `linked` steps follow their originals. Links inside it lead to its own steps. */

@@ -27,6 +27,14 @@ export const andThen = (first: Edit, next: (doc: Finish) => Edit): Edit => ({
   },
 });
 
+/** Changes what a part names; what it gives as undefined goes. */
+export function assignPart<T extends object>(target: T, part: Partial<T>) {
+  for (const key of Object.keys(part) as (keyof T)[]) {
+    if (part[key] === undefined) delete target[key];
+    else target[key] = part[key] as T[keyof T];
+  }
+}
+
 /** Where a step stands. @throws {FinishError} */
 export const place = (doc: Finish, stepId: string) => {
   const found = findStep(doc, stepId);

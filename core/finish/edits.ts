@@ -1,7 +1,7 @@
 import { defaultsOf, type Value } from '../steps/define';
 import { stepSpec } from '../steps/registry';
 import { releaseCopies } from './copies';
-import { dropUnused, type Edit, edit, freeId, place, tapsOf } from './edit';
+import { assignPart, dropUnused, type Edit, edit, freeId, place, tapsOf } from './edit';
 import {
   type Finish,
   FinishError,
@@ -10,6 +10,7 @@ import {
   headTaps,
   originalOf,
   type PassHead,
+  placeAbove,
   type Step,
   type Strand,
   stepName,
@@ -69,7 +70,7 @@ export function joinAt(doc: Finish, strandId: string, index: number, tap: Tap, i
 export function removeStep(doc: Finish, stepId: string): Edit {
   return edit(`remove ${stepName(place(doc, stepId).step)}`, (draft) => {
     const { strand, index } = place(draft, stepId);
-    const above = index > 0 ? strand.steps[index - 1].id : 'head';
+    const above = placeAbove(strand, index);
     const [removed] = strand.steps.splice(index, 1);
     releaseCopies(draft, [removed]);
     // What tapped the removed step taps the place it stood at.
@@ -89,7 +90,7 @@ export function moveStepTo(doc: Finish, stepId: string, strandId: string, index:
   return edit(`move ${stepName(step)}${where}`, (draft) => {
     const { strand, index: at } = place(draft, stepId);
     const target = draft.strands.find((s) => s.id === strandId)!;
-    const above = at > 0 ? strand.steps[at - 1].id : 'head';
+    const above = placeAbove(strand, at);
     const [moved] = strand.steps.splice(at, 1);
     if (target.id !== strand.id) {
       // A tap after the step stays on the strand it named.
@@ -135,10 +136,7 @@ export function changeStrand(
     'name' in part ? 'rename' : 'output' in part ? 'set the output of' : part.folded ? 'fold' : 'unfold';
   return edit(`${says} ${strand?.name ?? 'strand'}`, (draft) => {
     const changed = draft.strands.find((s) => s.id === strandId)!;
-    for (const [key, value] of Object.entries(part)) {
-      if (value === undefined) delete changed[key as 'output'];
-      else Object.assign(changed, { [key]: value });
-    }
+    assignPart(changed, part);
   });
 }
 

@@ -185,6 +185,20 @@ export function placeIndex({ steps }: Strand, after: string): number {
   return after === 'end' ? steps.length : steps.findIndex((s) => s.id === after) + 1;
 }
 
+/** The place above the step at `index` of a strand. */
+export const placeAbove = ({ steps }: Pick<Strand, 'steps'>, index: number): string =>
+  index > 0 ? steps[index - 1].id : 'head';
+
+/** A strand's head, if it is of that type. */
+export function headOf<T extends Head['type']>(
+  doc: Finish,
+  strandId: string,
+  type: T,
+): Extract<Head, { type: T }> | undefined {
+  const head = doc.strands.find((s) => s.id === strandId)?.head;
+  return head?.type === type ? (head as Extract<Head, { type: T }>) : undefined;
+}
+
 /**
  * Goes through every place of a finish, each after all that it takes from: a strand's head (index 0), and each of its steps (from 1). One
  * strand may take from another's beginning and give to its end.

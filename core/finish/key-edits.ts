@@ -1,7 +1,7 @@
 import { stepSpec } from '../steps/registry';
 import { type Edit, edit, place } from './edit';
 import { type Finish, originalOf, type Step, stepName } from './finish';
-import { type Key, valuesOn, type Way } from './keys';
+import { holdingKey, type Key, valuesOn, type Way } from './keys';
 
 /** Edits of the keys of a step's numbers; of a linked copy those of its original. */
 
@@ -21,8 +21,8 @@ const keysEdit = (
 export function keyOn(keys: readonly Key[], frame: number, value: number): Key[] {
   const there = keys.find((k) => k.frame === frame);
   if (there) return keys.map((k) => (k === there ? { ...k, value } : k));
-  const before = keys.findLast((k) => k.frame < frame) ?? keys[0];
-  const added: Key = { frame, value, ...(before?.way ? { way: before.way } : {}) };
+  const way = keys.length > 0 ? holdingKey(keys, frame).way : undefined;
+  const added: Key = { frame, value, ...(way ? { way } : {}) };
   return [...keys, added].sort((a, b) => a.frame - b.frame);
 }
 
@@ -53,8 +53,7 @@ export const setWay = (doc: Finish, stepId: string, key: string, frame: number, 
     `go on ${way === 'curve' ? 'eased' : way === 'linear' ? 'straight' : 'held'} with`,
     (step) => {
       const list = step.keys?.[key];
-      const from = list?.findLast((k) => k.frame <= frame) ?? list?.[0];
-      if (from) from.way = way;
+      if (list) holdingKey(list, frame).way = way;
     },
   );
 

@@ -88,6 +88,10 @@ export function valuesOn(doc: Finish, step: Step, frame: number): Values {
   return now;
 }
 
+/** The key that holds on a frame: the last up to it, or the first of all. */
+export const holdingKey = (keys: readonly Key[], frame: number): Key =>
+  keys.findLast((k) => k.frame <= frame) ?? keys[0];
+
 /** The nearest frame with a key of a value before (−1) or after (1) a frame. */
 export const nextKey = (keys: readonly Key[], frame: number, by: 1 | -1): number | undefined =>
   by > 0 ? keys.find((k) => k.frame > frame)?.frame : keys.findLast((k) => k.frame < frame)?.frame;

@@ -1,24 +1,28 @@
 import type { JoinMode } from '../kernels/join';
 import { joinModes } from '../kernels/join';
-import { dropUnused, type Edit, edit, freeId } from './edit';
-import { type Finish, layerHead } from './finish';
-import type { Layer, LayerPlace, StackHead } from './heads';
+import { assignPart, dropUnused, type Edit, edit, freeId } from './edit';
+import { type Finish, headOf, layerHead } from './finish';
+import type { Layer, LayerPlace } from './heads';
 import { findLayer, layerPlaceOf, layersOf } from './layers';
 
 /** Edits of the layers at the head of a strand; a layer is told by its place in their order, the lowest 0. */
 
-const stackOf = (doc: Finish, strandId: string): StackHead | undefined => {
-  const head = doc.strands.find((s) => s.id === strandId)?.head;
-  return head?.type === 'stack' ? head : undefined;
-};
+const stackOf = (doc: Finish, strandId: string) => headOf(doc, strandId, 'stack');
 const nameOf = (doc: Finish, strandId: string, index: number) =>
   stackOf(doc, strandId)?.layers[index]?.media ?? 'a layer';
 
 /** The id by which a layer is followed: its own, or that of the layer it follows itself. */
-export function leadingId(draft: Finish, layer: Layer): string {
+function leadingId(draft: Finish, layer: Layer): string {
   if (layer.follows !== undefined) return layer.follows;
   layer.id ??= freeId(draft, 'layer');
   return layer.id;
+}
+
+/** A layer once more: in a place of its own, or in that of the one it follows from then on. */
+export function copiedLayer(draft: Finish, layer: Layer, following: boolean): Layer {
+  const { id, place, ...rest } = layer;
+  if (following) return { ...rest, follows: leadingId(draft, layer) };
+  return { ...rest, ...(place ? { place: { ...place } } : {}) };
 }
 
 const layersEdit = (strandId: string, says: string, change: (layers: Layer[], draft: Finish) => void): Edit =>
@@ -49,9 +53,7 @@ const saysOf = ({ show, solo, mode, ...part }: Partial<Looks>): string => {
 /** Shown or hidden, shown alone, its opacity, how it goes onto those below. */
 export const setLayer = (doc: Finish, strandId: string, index: number, part: Partial<Looks>): Edit =>
   layersEdit(strandId, `${saysOf(part)} ${nameOf(doc, strandId, index)}`, (layers) => {
-    Object.assign(layers[index], part);
-    for (const key of ['solo', 'mode'] as const)
-      if (layers[index][key] === undefined) delete layers[index][key];
+    assignPart(layers[index], part);
     if (layers[index].mode === 'over') delete layers[index].mode;
   });
 
@@ -112,11 +114,7 @@ export const duplicateLayer = (doc: Finish, strandId: string, index: number, fol
     strandId,
     `${following ? 'make a following copy of' : 'duplicate'} ${nameOf(doc, strandId, index)}`,
     (layers, draft) => {
-      const { id, place, ...rest } = layers[index];
-      if (!following) layers.splice(index + 1, 0, { ...rest, ...(place ? { place: { ...place } } : {}) });
-      else {
-        layers.splice(index + 1, 0, { ...rest, follows: leadingId(draft, layers[index]) });
-      }
+      layers.splice(index + 1, 0, copiedLayer(draft, layers[index], following));
     },
   );
 

@@ -1,13 +1,10 @@
-import { type Edit, edit } from './edit';
-import type { Finish } from './finish';
-import type { MixedPass, MixHead } from './heads';
+import { assignPart, type Edit, edit } from './edit';
+import { type Finish, headOf } from './finish';
+import type { MixedPass } from './heads';
 
 /** Edits of the passes at a mix's head; one is told by its place in their order. */
 
-const mixOf = (doc: Finish, strandId: string): MixHead | undefined => {
-  const head = doc.strands.find((s) => s.id === strandId)?.head;
-  return head?.type === 'mix' ? head : undefined;
-};
+const mixOf = (doc: Finish, strandId: string) => headOf(doc, strandId, 'mix');
 
 const saysOf = (part: Partial<MixedPass>): string => {
   if ('gain' in part) return 'set the gain of';
@@ -21,10 +18,7 @@ const saysOf = (part: Partial<MixedPass>): string => {
 export const setMixed = (doc: Finish, strandId: string, index: number, part: Partial<MixedPass>): Edit =>
   edit(`${saysOf(part)} ${mixOf(doc, strandId)?.passes[index]?.pass ?? 'a pass'}`, (draft) => {
     const pass = mixOf(draft, strandId)?.passes[index];
-    if (!pass) return;
-    Object.assign(pass, part);
-    for (const key of ['tint', 'off', 'solo', 'within'] as const)
-      if (pass[key] === undefined) delete pass[key];
+    if (pass) assignPart(pass, part);
   });
 
 /** Shows the sum, or what the beauty has beyond it. */

@@ -1,20 +1,18 @@
 import type { PathPoint } from '../mattes/path';
 import { pathAt, pivotOf, placeAt } from '../mattes/shapes';
-import { type Edit, edit } from './edit';
-import type { Finish } from './finish';
+import { assignPart, type Edit, edit } from './edit';
+import { type Finish, headOf } from './finish';
 import type { Shape, ShapePlace, ShapesHead } from './heads';
 
 /** Edits of the drawn shapes at a strand's head. */
 
-export const shapesOf = (doc: Finish, strandId: string): readonly Shape[] => {
-  const head = doc.strands.find((s) => s.id === strandId)?.head;
-  return head?.type === 'shapes' ? head.shapes : [];
-};
+export const shapesOf = (doc: Finish, strandId: string): readonly Shape[] =>
+  headOf(doc, strandId, 'shapes')?.shapes ?? [];
 
 const shapesEdit = (strandId: string, says: string, change: (head: ShapesHead) => void): Edit =>
   edit(says, (draft) => {
-    const head = draft.strands.find((s) => s.id === strandId)?.head;
-    if (head?.type === 'shapes') change(head);
+    const head = headOf(draft, strandId, 'shapes');
+    if (head) change(head);
   });
 
 const nameOf = (doc: Finish, strandId: string, shapeId: string) =>
@@ -78,10 +76,7 @@ export const changeShape = (
     `set ${Object.keys(part).join(' and ')} of ${nameOf(doc, strandId, shapeId)}`,
     (head) => {
       const shape = head.shapes.find((s) => s.id === shapeId)!;
-      for (const [key, value] of Object.entries(part)) {
-        if (value === undefined) delete shape[key as 'hidden'];
-        else Object.assign(shape, { [key]: value });
-      }
+      assignPart(shape, part);
     },
   );
 

@@ -1,4 +1,4 @@
-import { decodeSrgb } from '../../core/colour/srgb';
+import { linearOfHex } from '../../core/colour/srgb';
 import { type CoverSort, cover } from '../../core/kernels/cover';
 import type { Desk } from '../../core/kernels/desk';
 import { colourWhere } from '../../core/kernels/plane';
@@ -18,9 +18,6 @@ export type Stroke = {
   within?: readonly PathPoint[];
 };
 
-const linear = (hex: string) =>
-  [1, 3, 5].map((i) => decodeSrgb(Number.parseInt(hex.slice(i, i + 2), 16) / 255));
-
 /** Strokes over each other, the first the lowest, on nothing; exact coverage, premultiplied scene-linear light. */
 export function painted(desk: Desk, strokes: readonly Stroke[]): Picture {
   const { width, height } = size;
@@ -31,7 +28,7 @@ export function painted(desk: Desk, strokes: readonly Stroke[]): Picture {
       outline(joined(paths.map((p) => edgesOf(p, 1, soft))), 'add'),
       ...(within ? [outline(edgesOf(within), 'intersect')] : []),
     ]);
-    const solid = colourWhere(desk, matte, linear(colour));
+    const solid = colourWhere(desk, matte, linearOfHex(colour));
     const faded = opacity === 1 ? solid : weightedSum(desk, solid, opacity, solid, 0);
     const next = over(desk, faded, below);
     for (const p of new Set([matte, solid, faded, below])) desk.drop(p);

@@ -1,4 +1,4 @@
-import { decodeSrgb } from '../../core/colour/srgb';
+import { linearOfHex } from '../../core/colour/srgb';
 import { newFinish, renameStep, setValue } from '../../core/finish/edits';
 import type { Finish, Head } from '../../core/finish/finish';
 import { setWay, toggleKey } from '../../core/finish/key-edits';
@@ -22,10 +22,7 @@ const stack = (...media: string[]): Head => ({
   type: 'stack',
   layers: media.map((m) => ({ media: m, pass: '', show: true, opacity: 1 })),
 });
-const linear = (hex: string): Rgb =>
-  [1, 3, 5].map((i) =>
-    Number(decodeSrgb(Number.parseInt(hex.slice(i, i + 2), 16) / 255).toFixed(4)),
-  ) as unknown as Rgb;
+const linear = (hex: string) => linearOfHex(hex).map((v) => Number(v.toFixed(4))) as unknown as Rgb;
 
 /** The layers over each other, as they were drawn. */
 const asDrawn = (): Finish =>

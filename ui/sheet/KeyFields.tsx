@@ -1,7 +1,7 @@
 import { ChevronLeft, ChevronRight, Diamond } from 'lucide-react';
 import { useShot } from '@/browser/shot-store';
 import { moveKey, setWay, toggleKey } from '@/core/finish/key-edits';
-import { type Key, nextKey, type Way, ways } from '@/core/finish/keys';
+import { holdingKey, type Key, nextKey, type Way, ways } from '@/core/finish/keys';
 import { IconButton } from '../parts/IconButton';
 import { Options } from '../parts/Options';
 
@@ -34,7 +34,7 @@ export function KeyRow({ stepId, valueKey, name, keys }: Props & { keys: readonl
   const finish = useShot((s) => s.finish);
   const edit = useShot((s) => s.edit);
   const change = useShot((s) => s.change);
-  const holds = keys.findLast((k) => k.frame <= frame) ?? keys[0];
+  const holds = holdingKey(keys, frame);
   const here = holds.frame === frame;
   const [before, after] = [nextKey(keys, frame, -1), nextKey(keys, frame, 1)];
   return (

@@ -17,23 +17,13 @@ import {
 import { layerPlaceOf } from '@/core/finish/layers';
 import { joinModes } from '@/core/kernels/join';
 import { layerModes } from '@/core/kernels/stack';
-import type { NumberSpec } from '@/core/steps/define';
-import { angle, number } from '@/core/steps/numbers';
+import { placeValues } from '@/core/steps/prepare/transform';
 import type { ShotDetail } from '@/server/shots/shots';
 import { IconButton } from '../parts/IconButton';
 import { Options } from '../parts/Options';
 import { MediaFields } from './MediaFields';
 import { NumberField } from './NumberField';
 
-const far = { from: -32768, to: 32768, soft: [-500, 500] } as const;
-const placeSpecs: Record<keyof LayerPlace, NumberSpec> = {
-  moveX: number('px', 'place', 'Move x', 'To the right.', 0, far),
-  moveY: number('px', 'place', 'Move y', 'Upwards.', 0, far),
-  turn: angle('place', 'Turn', 'Counter-clockwise about the pivot.', 0),
-  scale: number('ratio', 'place', 'Scale', 'About the pivot.', 1, { from: 0.01, to: 100, soft: [0, 2] }),
-  pivotX: number('px', 'place', 'Pivot x', 'From the middle of the picture to the right.', 0, far),
-  pivotY: number('px', 'place', 'Pivot y', 'From the middle of the picture upwards.', 0, far),
-};
 const modeNames = Object.fromEntries(layerModes.map((m) => [m, joinModes[m]]));
 
 type Props = {
@@ -162,11 +152,11 @@ export function LayerFields({ strand, index, layer, shot, onPreview, onCommit, o
           ))}
         </select>
       </label>
-      {(Object.keys(placeSpecs) as (keyof LayerPlace)[]).map((key) => (
+      {(Object.keys(placeValues) as (keyof LayerPlace)[]).map((key) => (
         <NumberField
           key={key}
           id={`layer-${key}`}
-          spec={placeSpecs[key]}
+          spec={placeValues[key]}
           value={place[key]}
           onPreview={(v) => onPreview(placeLayer(finish, strand.id, index, { [key]: v }))}
           onCommit={(v) => onCommit(placeLayer(finish, strand.id, index, { [key]: v }))}

@@ -1,7 +1,7 @@
 import { useShot, useShotStore } from '@/browser/shot-store';
 import { tryEdit } from '@/browser/try-edit';
 import { linkPass, linkSlot } from '@/core/finish/edits';
-import { type Step, type Strand, stepName } from '@/core/finish/finish';
+import { placeAbove, type Step, type Strand, stepName } from '@/core/finish/finish';
 import { kindAt, kindsAlong } from '@/core/finish/flow';
 import { matteBeginnings, startForSlot } from '@/core/finish/new-strand';
 import { strandKind } from '@/core/formats/passes';
@@ -54,7 +54,7 @@ export function SlotField({ slotKey, slot, step, strand, shot }: Props) {
   const index = strand.steps.indexOf(step);
   const above = {
     strand: strand.id,
-    after: index > 0 ? strand.steps[index - 1].id : 'head',
+    after: placeAbove(strand, index),
     name: strand.name,
   };
   const fresh = slot.kind === 'matte' ? matteBeginnings(shot.media, above) : [];

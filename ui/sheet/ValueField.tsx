@@ -1,6 +1,6 @@
 import { Pipette } from 'lucide-react';
 import { HexColorPicker } from 'react-colorful';
-import { decodeSrgb } from '@/core/colour/srgb';
+import { linearOfHex } from '@/core/colour/srgb';
 import type { ColourSpec, ColoursSpec, Rgb, Value, ValueSpec } from '@/core/steps/define';
 import { formatNumber, toHex } from '../parts/format-value';
 import { IconButton } from '../parts/IconButton';
@@ -89,10 +89,7 @@ export function ValueField({ id, spec, value, onPreview, onCommit, onPick }: Pro
   }
 }
 
-const fromHex = (hex: string): Rgb =>
-  [1, 3, 5].map((i) =>
-    Number(decodeSrgb(Number.parseInt(hex.slice(i, i + 2), 16) / 255).toFixed(5)),
-  ) as unknown as Rgb;
+const fromHex = (hex: string) => linearOfHex(hex).map((v) => Number(v.toFixed(5))) as unknown as Rgb;
 
 type ColourProps = {
   spec: ColourSpec;

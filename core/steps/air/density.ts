@@ -49,25 +49,8 @@ const stops = {
       soft: [0, 2],
     }),
   },
-  sets: {
-    even: { name: 'One colour', rows: [[0, 1, 0.5, 0.55, 0.62]] },
-    morning: {
-      name: 'Warm near, cool far',
-      rows: [
-        [0, 1, 0.75, 0.62, 0.45],
-        [0.5, 1, 0.62, 0.62, 0.6],
-        [1, 1, 0.5, 0.58, 0.7],
-      ],
-    },
-    layer: {
-      name: 'A bank in the middle',
-      rows: [
-        [0.2, 0, 0.5, 0.55, 0.62],
-        [0.45, 1, 0.55, 0.58, 0.62],
-        [0.7, 0.3, 0.6, 0.62, 0.64],
-      ],
-    },
-  },
+  // They are edited on the histogram, which begins with its own.
+  sets: {},
   default: [
     [0, 1, 0.5, 0.55, 0.62],
     [1, 1, 0.5, 0.55, 0.62],

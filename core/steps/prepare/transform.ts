@@ -8,6 +8,16 @@ import { angle, number } from '../numbers';
 const length = (name: string, says: string) =>
   number('px', 'place', name, says, 0, { from: -32768, to: 32768, soft: [-500, 500] });
 
+/** Where something lies; a layer of a stack has the same. */
+export const placeValues = {
+  moveX: length('Move x', 'To the right.'),
+  moveY: length('Move y', 'Upwards.'),
+  turn: angle('place', 'Turn', 'Counter-clockwise about the pivot.', 0),
+  scale: number('ratio', 'place', 'Scale', 'About the pivot.', 1, { from: 0.01, to: 100, soft: [0, 2] }),
+  pivotX: length('Pivot x', 'From the middle of the picture to the right.'),
+  pivotY: length('Pivot y', 'From the middle of the picture upwards.'),
+};
+
 export const transform = defineStep({
   id: 'transform',
   name: 'Transform',
@@ -31,12 +41,7 @@ export const transform = defineStep({
     },
   ],
   values: {
-    moveX: length('Move x', 'To the right.'),
-    moveY: length('Move y', 'Upwards.'),
-    turn: angle('place', 'Turn', 'Counter-clockwise about the pivot.', 0),
-    scale: number('ratio', 'place', 'Scale', 'About the pivot.', 1, { from: 0.01, to: 100, soft: [0, 2] }),
-    pivotX: length('Pivot x', 'From the middle of the picture to the right.'),
-    pivotY: length('Pivot y', 'From the middle of the picture upwards.'),
+    ...placeValues,
     filter: {
       type: 'choice',
       band: 'place',
