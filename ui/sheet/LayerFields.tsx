@@ -21,6 +21,7 @@ import { placeValues } from '@/core/steps/prepare/transform';
 import type { ShotDetail } from '@/server/shots/shots';
 import { IconButton } from '../parts/IconButton';
 import { Options } from '../parts/Options';
+import { Toggle } from '../parts/Toggle';
 import { MediaFields } from './MediaFields';
 import { NumberField } from './NumberField';
 
@@ -113,17 +114,12 @@ export function LayerFields({ strand, index, layer, shot, onPreview, onCommit, o
           Pulled out as {finish.strands.find((s) => s.id === layer.from?.strand)?.name ?? 'a strand'}.
         </p>
       )}
-      <label className="flex cursor-pointer items-center" title="Hides all layers that are not shown alone.">
-        Shown alone
-        <input
-          type="checkbox"
-          className="toggle toggle-xs toggle-primary ml-auto"
-          checked={layer.solo ?? false}
-          onChange={(e) =>
-            onCommit(setLayer(finish, strand.id, index, { solo: e.target.checked || undefined }))
-          }
-        />
-      </label>
+      <Toggle
+        label="Shown alone"
+        title="Hides all layers that are not shown alone."
+        checked={layer.solo ?? false}
+        onChange={(on) => onCommit(setLayer(finish, strand.id, index, { solo: on || undefined }))}
+      />
       <label className="flex items-center gap-2" title="How it goes onto the layers below.">
         Lies
         <select

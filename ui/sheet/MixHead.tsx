@@ -9,6 +9,7 @@ import { setMixed, showMix } from '@/core/finish/mix-edits';
 import type { ColourSpec, Rgb } from '@/core/steps/define';
 import { number } from '@/core/steps/numbers';
 import { IconButton } from '../parts/IconButton';
+import { Toggle } from '../parts/Toggle';
 import { NumberField } from './NumberField';
 import { ColourField } from './ValueField';
 
@@ -65,15 +66,12 @@ export function MixHead({ strand, head }: { strand: Strand; head: Head }) {
             </div>
             {open === i && (
               <div className="grid gap-1.5 px-2">
-                <label className="flex cursor-pointer items-center" title="Only passes shown alone count.">
-                  Shown alone
-                  <input
-                    type="checkbox"
-                    className="toggle toggle-xs toggle-primary ml-auto"
-                    checked={pass.solo ?? false}
-                    onChange={(e) => edit(set(i, { solo: e.target.checked || undefined }))}
-                  />
-                </label>
+                <Toggle
+                  label="Shown alone"
+                  title="Only passes shown alone count."
+                  checked={pass.solo ?? false}
+                  onChange={(on) => edit(set(i, { solo: on || undefined }))}
+                />
                 <ColourField
                   spec={tintSpec}
                   value={(pass.tint ?? [1, 1, 1]) as Rgb}

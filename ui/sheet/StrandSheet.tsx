@@ -9,6 +9,7 @@ import { kindAt } from '@/core/finish/flow';
 import { passUses } from '@/core/formats/pass-kinds';
 import type { ShotDetail } from '@/server/shots/shots';
 import { IconButton } from '../parts/IconButton';
+import { Toggle } from '../parts/Toggle';
 import { CoverageChart } from './CoverageChart';
 import { LayersHead } from './LayersHead';
 import { MediaFields } from './MediaFields';
@@ -128,17 +129,11 @@ function StrandFields({ strand }: { strand: Strand }) {
           />
         </label>
       )}
-      <label className="flex cursor-pointer items-center">
-        Folded
-        <input
-          type="checkbox"
-          className="toggle toggle-xs toggle-primary ml-auto"
-          checked={strand.folded ?? false}
-          onChange={(e) =>
-            tryEdit(store, () => changeStrand(finish, strand.id, { folded: e.target.checked || undefined }))
-          }
-        />
-      </label>
+      <Toggle
+        label="Folded"
+        checked={strand.folded ?? false}
+        onChange={(on) => tryEdit(store, () => changeStrand(finish, strand.id, { folded: on || undefined }))}
+      />
     </section>
   );
 }

@@ -5,6 +5,7 @@ import type { ColourSpec, ColoursSpec, Rgb, Value, ValueSpec } from '@/core/step
 import { formatNumber, toHex } from '../parts/format-value';
 import { IconButton } from '../parts/IconButton';
 import { Options } from '../parts/Options';
+import { Toggle } from '../parts/Toggle';
 import { NumberField } from './NumberField';
 import { RowsField } from './RowsField';
 
@@ -26,17 +27,7 @@ export function ValueField({ id, spec, value, onPreview, onCommit, onPick }: Pro
         <NumberField id={id} spec={spec} value={value as number} onPreview={onPreview} onCommit={onCommit} />
       );
     case 'toggle':
-      return (
-        <label className="flex cursor-pointer items-center text-[13px]" title={spec.says}>
-          {spec.name}
-          <input
-            type="checkbox"
-            className="toggle toggle-xs toggle-primary ml-auto"
-            checked={value as boolean}
-            onChange={(e) => onCommit(e.target.checked)}
-          />
-        </label>
-      );
+      return <Toggle label={spec.name} title={spec.says} checked={value as boolean} onChange={onCommit} />;
     case 'choice':
       return (
         <label className="flex items-center gap-2 text-[13px]" title={spec.says}>
