@@ -1,5 +1,17 @@
-import type { Finish, Head, IdsHead, LayerPlace, PassHead, ShapesHead, Strand, Tap } from '../finish/finish';
-import { FinishError, layerHead, leadingPass, placeIndex } from '../finish/finish';
+import type {
+  Finish,
+  Head,
+  IdsHead,
+  LayerPlace,
+  MixHead,
+  PassHead,
+  ShapesHead,
+  StackHead,
+  Strand,
+  Tap,
+  TapHead,
+} from '../finish/finish';
+import { FinishError, layerHead, leadingPass } from '../finish/finish';
 import { kindAt, kindsAlong } from '../finish/flow';
 import { valuesOn } from '../finish/keys';
 import { layerPlaceOf, shownLayers } from '../finish/layers';
@@ -86,6 +98,21 @@ function draftValues(specs: ValueSpecs, values: Values, scale: number): Values {
 const draftPlace = (place: LayerPlace | undefined, scale: number): LayerPlace | undefined =>
   place && !staysPut(place) ? (draftValues(placeValues, place, scale) as LayerPlace) : undefined;
 
+/** Strands by id, and how many steps of each stand before a point: undefined where it has no such step. */
+function pointsOf({ strands }: Finish) {
+  type Found = { strand: Strand; counts: Map<string, number> };
+  return {
+    strands: new Map(
+      strands.map((strand): [string, Found] => [
+        strand.id,
+        { strand, counts: new Map(strand.steps.map((s, i): [string, number] => [s.id, i + 1])) },
+      ]),
+    ),
+    count: ({ strand, counts }: Found, after: string): number | undefined =>
+      after === 'head' ? 0 : after === 'end' ? strand.steps.length : counts.get(after),
+  };
+}
+
 /** A place on a frame, and the part of it that is wanted, in pixels of the draft. */
 type At = { frame: number; region?: Region };
 
@@ -97,6 +124,9 @@ type At = { frame: number; region?: Region };
 export function planOf(request: Request, identity: (media: string, frame: number) => string): Plan {
   const { finish, scale } = request;
   const nodes = new Map<string, Node>();
+  const points = pointsOf(finish);
+  /** Keys of what was planned, by strand, number of steps, frame and region. */
+  const planned = new Map<string, string>();
   const add = (node: Node) => {
     if (!nodes.has(node.key)) nodes.set(node.key, node);
     return node.key;
@@ -157,84 +187,116 @@ export function planOf(request: Request, identity: (media: string, frame: number
     return add({ key: draft, type: 'draft', strand, input: key, scale, data: false });
   };
 
-  const headKey = (strand: string, head: Head, kind: Strand['kind'], { frame, region }: At): string => {
-    if (head.type === 'tap') return at(head, { frame, region });
-    const all = (() => {
-      switch (head.type) {
-        case 'pass':
-          return passKey(strand, head, kind, frame);
-        case 'colour':
-        case 'gradient': {
-          const input = sizeKey(strand, frame);
-          return add({ key: contentKey('plain', head, input), type: 'plain', strand, input, head });
-        }
-        case 'ids':
-          return idsKey(strand, head, frame);
-        case 'shapes': {
-          const input = sizeKey(strand, frame);
-          const key = contentKey('shapes', head, frame, scale, input);
-          return add({ key, type: 'shapes', strand, input, head, frame, scale });
-        }
-        case 'stack': {
-          const layers = shownLayers(head).map((l) => {
-            const pass = layerHead(l);
-            const input = l.from ? slotKey(l.from, 'picture', { frame }) : passKey(strand, pass, kind, frame);
-            const place = draftPlace(layerPlaceOf(finish, l), scale);
-            return { input, opacity: l.opacity, mode: l.mode, place };
-          });
-          const [first] = layers;
-          if (layers.length === 1 && first.opacity === 1 && !first.place) return first.input;
-          return add({ key: contentKey('stack', layers), type: 'stack', strand, layers });
-        }
-        case 'mix': {
-          const pass = (name: string) =>
-            passKey(strand, { type: 'pass', media: head.media, pass: name }, 'picture', frame);
-          const alone = head.passes.some((p) => p.solo);
-          const counts = head.passes.filter((p) => (alone ? p.solo : !p.off));
-          // A mix of nothing is as large as its first pass.
-          const used = counts.length > 0 ? counts : [{ ...head.passes[0], gain: 0, within: undefined }];
-          const passes = used.map(({ pass: name, gain, tint = [1, 1, 1], within }) => ({
-            input: pass(name),
-            gains: [tint[0] * gain, tint[1] * gain, tint[2] * gain] as const,
-            within: within && slotKey(within, 'matte', { frame }),
-          }));
-          const beauty = head.beauty === undefined ? undefined : pass(head.beauty);
-          const residual = head.show === 'residual';
-          const key = contentKey('mix', passes, beauty, residual);
-          return add({ key, type: 'mix', strand, passes, beauty, residual });
-        }
-      }
-    })();
-    return cutTo(strand, all, region);
+  const stackKey = (strand: string, head: StackHead, kind: Strand['kind'], frame: number): string => {
+    const layers = shownLayers(head).map((l) => {
+      const pass = layerHead(l);
+      const input = l.from ? slotKey(l.from, 'picture', { frame }) : passKey(strand, pass, kind, frame);
+      const place = draftPlace(layerPlaceOf(finish, l), scale);
+      return { input, opacity: l.opacity, mode: l.mode, place };
+    });
+    const [first] = layers;
+    if (layers.length === 1 && first.opacity === 1 && !first.place) return first.input;
+    return add({ key: contentKey('stack', layers), type: 'stack', strand, layers });
   };
 
+  const mixKey = (strand: string, head: MixHead, frame: number): string => {
+    const pass = (name: string) =>
+      passKey(strand, { type: 'pass', media: head.media, pass: name }, 'picture', frame);
+    const alone = head.passes.some((p) => p.solo);
+    const counts = head.passes.filter((p) => (alone ? p.solo : !p.off));
+    // A mix of nothing is as large as its first pass.
+    const used = counts.length > 0 ? counts : [{ ...head.passes[0], gain: 0, within: undefined }];
+    const passes = used.map(({ pass: name, gain, tint = [1, 1, 1], within }) => ({
+      input: pass(name),
+      gains: [tint[0] * gain, tint[1] * gain, tint[2] * gain] as const,
+      within: within && slotKey(within, 'matte', { frame }),
+    }));
+    const beauty = head.beauty === undefined ? undefined : pass(head.beauty);
+    const residual = head.show === 'residual';
+    const key = contentKey('mix', passes, beauty, residual);
+    return add({ key, type: 'mix', strand, passes, beauty, residual });
+  };
+
+  const plainKey = (strand: string, head: PlainHead, frame: number): string => {
+    const input = sizeKey(strand, frame);
+    return add({ key: contentKey('plain', head, input), type: 'plain', strand, input, head });
+  };
+
+  const shapesKey = (strand: string, head: ShapesHead, frame: number): string => {
+    const input = sizeKey(strand, frame);
+    const key = contentKey('shapes', head, frame, scale, input);
+    return add({ key, type: 'shapes', strand, input, head, frame, scale });
+  };
+
+  const wholeHead = (strand: string, head: Exclude<Head, TapHead>, kind: Strand['kind'], frame: number) => {
+    switch (head.type) {
+      case 'pass':
+        return passKey(strand, head, kind, frame);
+      case 'colour':
+      case 'gradient':
+        return plainKey(strand, head, frame);
+      case 'ids':
+        return idsKey(strand, head, frame);
+      case 'shapes':
+        return shapesKey(strand, head, frame);
+      case 'stack':
+        return stackKey(strand, head, kind, frame);
+      case 'mix':
+        return mixKey(strand, head, frame);
+    }
+  };
+
+  const headKey = ({ id, head, kind }: Strand, { frame, region }: At): string =>
+    head.type === 'tap' ? at(head, { frame, region }) : cutTo(id, wholeHead(id, head, kind, frame), region);
+
   const at = (place: Place, on: At): string => {
-    const strand = finish.strands.find((s) => s.id === place.strand);
-    if (!strand) throw new FinishError(`There is no strand “${place.strand}”`, 'request', 'Reload the shot.');
-    const count = placeIndex(strand, place.after);
-    if (count === 0 && place.after !== 'head' && place.after !== 'end')
+    const found = points.strands.get(place.strand);
+    if (!found) throw new FinishError(`There is no strand “${place.strand}”`, 'request', 'Reload the shot.');
+    const count = points.count(found, place.after);
+    if (count === undefined)
       throw new FinishError(
-        `Strand “${strand.name}” has no step “${place.after}”`,
+        `Strand “${found.strand.name}” has no step “${place.after}”`,
         'request',
         'Choose another place.',
       );
-    return after(strand, kindsAlong(finish, strand), count, on);
+    return after(found.strand, count, on);
   };
 
-  /** What stands after the first `count` steps of a strand. */
-  const after = (strand: Strand, kinds: Kind[], count: number, on: At): string => {
-    if (count === 0) return headKey(strand.id, strand.head, strand.kind, on);
+  /**
+   * What stands after the first `count` steps of a strand. Each is planned once for a frame and a region, however many take from
+   * it; the steps above are planned first, one after the other, so that a long strand does not make a deep stack.
+   */
+  const after = (strand: Strand, count: number, on: At): string => {
+    const suffix = `${on.frame}/${on.region ? JSON.stringify(on.region) : ''}`;
+    const keyOf = (n: number) => `${strand.id}/${n}/${suffix}`;
+    const known = planned.get(keyOf(count));
+    if (known !== undefined) return known;
+    if (!on.region)
+      for (let n = 0; n < count; n++)
+        if (!planned.has(keyOf(n)))
+          planned.set(keyOf(n), n === 0 ? headKey(strand, on) : stepKey(strand, n, on));
+    const key = count === 0 ? headKey(strand, on) : stepKey(strand, count, on);
+    planned.set(keyOf(count), key);
+    return key;
+  };
+
+  const stepKey = (strand: Strand, count: number, on: At): string => {
     const step = strand.steps[count - 1];
     const spec = stepSpec(step.type)!;
     const values = valuesOn(finish, step, on.frame);
-    const rests = step.bypass || !kindsOf(spec).includes(kinds[count - 1]);
-    if (rests || spec.neutral(values as never)) return after(strand, kinds, count - 1, on);
+    const rests = step.bypass || !kindsOf(spec).includes(kindsAlong(finish, strand)[count - 1]);
+    if (rests || spec.neutral(values as never)) return after(strand, count - 1, on);
     const used = draftValues(spec.values, values, scale);
     const region = on.region && grown(on.region, spec.reach(used as never));
-    const input = after(strand, kinds, count - 1, { frame: on.frame, region });
-    const around = (spec.frames?.(values as never) ?? []).flatMap((by) => {
+    const input = after(strand, count - 1, { frame: on.frame, region });
+    const looked = spec.frames?.(values as never) ?? [];
+    const lookedAt = spec.framesOf === undefined ? undefined : step.slots[spec.framesOf];
+    const around = looked.flatMap((by) => {
       try {
-        return after(strand, kinds, count - 1, { frame: on.frame + by, region });
+        const there = { frame: on.frame + by, region };
+        return lookedAt
+          ? slotKey(lookedAt, spec.slots[spec.framesOf!].kind, there)
+          : after(strand, count - 1, there);
       } catch {
         // Before the first frame and after the last there is nothing to look at.
         return [];

@@ -4,9 +4,10 @@ import type { Pass } from '../formats/passes';
 import { densityAt } from '../steps/air/density';
 import { depthPass, fromPicture, mistStart, readsDepth, withDepth } from './depth-steps';
 import { addStep, newFinish } from './edits';
-import { type Finish, type MixHead, parseFinish } from './finish';
+import type { Finish, MixHead } from './finish';
 import { setMixed, showMix } from './mix-edits';
 import { allBeginnings, startJoined, startStrand } from './new-strand';
+import { parseFinish } from './validation';
 
 const pass = (name: string, kind: Pass['kind'] = 'picture'): Pass => ({
   name,

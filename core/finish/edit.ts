@@ -1,31 +1,51 @@
-import { produce } from 'immer';
-import { checkLinks, type Finish, FinishError, findStep, headTaps } from './finish';
+import { current, enablePatches, type Patch, produceWithPatches } from 'immer';
+import { type Finish, FinishError, findStep, headTaps } from './finish';
 import { layersOf } from './layers';
+import { checkFinish } from './validation';
+
+enablePatches();
 
 /**
- * Edits are pure: a finish in, a new finish out, the old one untouched; unchanged parts are shared. Each carries
- * the words for "Undo: …".
+ * An edit changes a draft of whatever document is there when it is done, so one that was prepared on an older document still does its
+ * work on today's. It carries the words for "Undo: …".
  */
-export type Edit = { says: string; apply(doc: Finish): Finish };
+export type Edit = {
+  says: string;
+  change(draft: Finish): void;
+  /** The document with the edit done, the old one untouched. @throws {FinishError} */
+  apply(doc: Finish): Finish;
+};
 
-/** An edit that changes a draft of the document; one that leaves a document with a loop throws. */
-export const edit = (says: string, change: (doc: Finish) => void): Edit => ({
+/** What an edit made of a document, and the patches that lead there and back. */
+export type Applied = { finish: Finish; patches: Patch[]; inverse: Patch[] };
+
+/**
+ * Does an edit: unchanged parts are shared, and what comes out has passed every check that the server makes.
+ * @throws {FinishError} where the document must refuse it; nothing has changed then.
+ */
+export function applyEdit(doc: Finish, { change }: Pick<Edit, 'change'>): Applied {
+  const [finish, patches, inverse] = produceWithPatches(doc, (draft) => {
+    change(draft as Finish);
+  });
+  if (finish !== doc) checkFinish(finish);
+  return { finish, patches, inverse };
+}
+
+export const edit = (says: string, change: (draft: Finish) => void): Edit => ({
   says,
-  apply: (doc) => {
-    const next = produce(doc, change);
-    checkLinks(next);
-    return next;
-  },
+  change,
+  apply: (doc) => applyEdit(doc, { change }).finish,
 });
 
 /** One edit and then another, as one step back by the name of the first. */
-export const andThen = (first: Edit, next: (doc: Finish) => Edit): Edit => ({
-  says: first.says,
-  apply: (doc) => {
-    const done = first.apply(doc);
-    return next(done).apply(done);
-  },
-});
+export const andThen = (first: Edit, next: (doc: Finish) => Edit): Edit =>
+  edit(first.says, (draft) => {
+    first.change(draft);
+    next(current(draft as never) as Finish).change(draft);
+  });
+
+/** The same edit under another name. */
+export const called = (says: string, { change }: Edit): Edit => edit(says, change);
 
 /** Changes what a part names; what it gives as undefined goes. */
 export function assignPart<T extends object>(target: T, part: Partial<T>) {

@@ -5,7 +5,6 @@ import { assignPart, dropUnused, type Edit, edit, freeId, place, tapsOf } from '
 import {
   type Finish,
   FinishError,
-  finishFormat,
   type Head,
   headTaps,
   originalOf,
@@ -18,6 +17,7 @@ import {
 } from './finish';
 import { keyOn } from './key-edits';
 import { releaseLayers } from './layer-edits';
+import { finishFormat } from './schema';
 
 /** A new finish: one strand that begins at a pass. */
 export function newFinish(
@@ -61,9 +61,8 @@ export function joinAt(doc: Finish, strandId: string, index: number, tap: Tap, i
   const name = doc.strands.find((s) => s.id === tap.strand)?.name ?? 'strand';
   const add = addStep(strandId, index, 'join', id);
   return edit(`join ${name}`, (draft) => {
-    const strand = draft.strands.find((s) => s.id === strandId)!;
-    const added = add.apply(doc).strands.find((s) => s.id === strandId)!.steps[index];
-    strand.steps.splice(index, 0, { ...added, slots: { picture: tap } });
+    add.change(draft);
+    place(draft, id).step.slots = { picture: tap };
   });
 }
 

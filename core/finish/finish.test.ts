@@ -22,10 +22,11 @@ import {
   setValue,
   splitAt,
 } from './edits';
-import { eachPlace, type Finish, FinishError, findStep, originalOf, parseFinish } from './finish';
+import { eachPlace, type Finish, FinishError, findStep, originalOf } from './finish';
 import { startForSlot } from './new-strand';
 import { rowsOf } from './rows';
 import { fitsAt, usualPlace } from './usual-place';
+import { parseFinish } from './validation';
 
 const head = { type: 'pass', media: 'orrery_hall', pass: '' } as const;
 const emission = { type: 'pass', media: 'orrery_hall', pass: 'emission' } as const;
@@ -283,8 +284,8 @@ describe('parseFinish', () => {
   test.each([
     [
       'a value out of bounds',
-      wrong((d) => (d.strands[0].steps[0].values.amount = 9)),
-      /Amount of Bloom lies between 0 and 8 \(strand main, step bloom\)/,
+      wrong((d) => (d.strands[0].steps[0].values.amount = 1001)),
+      /Amount of Bloom lies between 0 and 1000 \(strand main, step bloom\)/,
     ],
     [
       'a value of another type',

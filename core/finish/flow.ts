@@ -1,20 +1,29 @@
+import { isDraft } from 'immer';
 import { type Kind, kindsOf } from '../steps/define';
 import { stepSpec } from '../steps/registry';
 import { type Finish, placeIndex, type Strand } from './finish';
 
-const headKind = (doc: Finish, strand: Strand, seen: ReadonlySet<string>): Kind => {
-  const { head } = strand;
-  if (head.type === 'ids' || head.type === 'shapes') return 'matte';
-  if (head.type === 'pass') return strand.kind;
-  if (head.type !== 'tap') return 'picture';
-  const tapped = doc.strands.find((s) => s.id === head.strand);
-  return tapped && !seen.has(tapped.id) ? kindAt(doc, tapped.id, head.after, seen) : strand.kind;
-};
+type Known = { strands: Map<string, Strand>; kinds: Map<string, readonly Kind[]> };
 
-/** What a strand carries after its head and after each of its steps: a key makes a matte of a picture. */
-export function kindsAlong(doc: Finish, strand: Strand, seen: ReadonlySet<string> = new Set()): Kind[] {
-  let kind = headKind(doc, strand, new Set([...seen, strand.id]));
-  return [
+/** What was found out of a document; documents never change, and a new one begins anew. */
+const known = new WeakMap<Finish, Known>();
+
+function knownOf(doc: Finish): Known {
+  const before = isDraft(doc) ? undefined : known.get(doc);
+  if (before) return before;
+  const fresh: Known = { strands: new Map(doc.strands.map((s) => [s.id, s])), kinds: new Map() };
+  // A document that is being put together may still change.
+  if (Object.isFrozen(doc)) known.set(doc, fresh);
+  return fresh;
+}
+
+function along(of: Known, strand: Strand): readonly Kind[] {
+  const before = of.kinds.get(strand.id);
+  if (before) return before;
+  // Should a strand lead back to itself, it carries here what it says.
+  of.kinds.set(strand.id, Array(strand.steps.length + 1).fill(strand.kind));
+  let kind = headKind(of, strand);
+  const kinds = [
     kind,
     ...strand.steps.map((step) => {
       const spec = stepSpec(step.type);
@@ -22,13 +31,26 @@ export function kindsAlong(doc: Finish, strand: Strand, seen: ReadonlySet<string
       return kind;
     }),
   ];
+  of.kinds.set(strand.id, kinds);
+  return kinds;
 }
 
+function headKind(of: Known, { head, kind }: Strand): Kind {
+  if (head.type === 'ids' || head.type === 'shapes') return 'matte';
+  if (head.type === 'pass') return kind;
+  if (head.type !== 'tap') return 'picture';
+  const tapped = of.strands.get(head.strand);
+  return tapped ? along(of, tapped)[placeIndex(tapped, head.after)] : kind;
+}
+
+/** What a strand carries after its head and after each of its steps: a key makes a matte of a picture. */
+export const kindsAlong = (doc: Finish, strand: Strand): readonly Kind[] => along(knownOf(doc), strand);
+
 /** What a strand carries at a place. */
-export function kindAt(doc: Finish, strandId: string, after: string, seen?: ReadonlySet<string>): Kind {
-  const strand = doc.strands.find((s) => s.id === strandId);
-  if (!strand) return 'picture';
-  return kindsAlong(doc, strand, seen)[placeIndex(strand, after)];
+export function kindAt(doc: Finish, strandId: string, after: string): Kind {
+  const of = knownOf(doc);
+  const strand = of.strands.get(strandId);
+  return strand ? along(of, strand)[placeIndex(strand, after)] : 'picture';
 }
 
 /** True where a step finds something on its strand that it works on. */

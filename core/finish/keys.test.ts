@@ -5,9 +5,10 @@ import { planOf } from '../evaluate/plan';
 import { duplicateStep, unlinkCopy } from './copies';
 import type { Edit } from './edit';
 import { addStep, newFinish, removeStep, setValue } from './edits';
-import { type Finish, parseFinish } from './finish';
+import type { Finish } from './finish';
 import { moveKey, setWay, toggleKey } from './key-edits';
 import { easedAt, type Key, nextKey, valueOn, valuesOn } from './keys';
+import { parseFinish } from './validation';
 
 // In thousandths: next to 0 the package's own search gives up.
 const share = fc.integer({ min: 0, max: 1000 }).map((v) => v / 1000);

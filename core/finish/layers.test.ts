@@ -3,7 +3,7 @@ import { planOf } from '../evaluate/plan';
 import { duplicateStrand } from './copies';
 import type { Edit } from './edit';
 import { addStep, newFinish, removeStrand } from './edits';
-import { type Finish, parseFinish, type StackHead } from './finish';
+import type { Finish, StackHead } from './finish';
 import {
   addLayer,
   duplicateLayer,
@@ -16,6 +16,7 @@ import {
   setLayer,
 } from './layer-edits';
 import { layerPlaceOf, shownLayers } from './layers';
+import { parseFinish } from './validation';
 
 const layer = (media: string) => ({ media, pass: '', show: true, opacity: 1 });
 const stacked = (...media: string[]) =>

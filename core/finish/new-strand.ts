@@ -3,7 +3,7 @@ import { type Pass, strandKind } from '../formats/passes';
 import type { JoinMode } from '../kernels/join';
 import { defaultsOf, type Values } from '../steps/define';
 import { stepSpec } from '../steps/registry';
-import { andThen, type Edit, edit, freeId, place } from './edit';
+import { andThen, called, type Edit, edit, freeId, place } from './edit';
 import type { Finish, Head, PassHead, Step, Strand } from './finish';
 
 /** What a new strand may begin at: a head, and steps that make something of it at once. */
@@ -277,7 +277,10 @@ export function startJoined(doc: Finish, from: Beginning, onto: { strand: string
   return {
     strand: first.strand,
     selects: id,
-    edit: { ...andThen(strands, () => joined), says: joined.says },
+    edit: called(
+      joined.says,
+      andThen(strands, () => joined),
+    ),
   };
 }
 
@@ -288,5 +291,11 @@ export function startForSlot(doc: Finish, stepId: string, slot: string, from: Be
   const linked = edit(says, (draft) => {
     place(draft, stepId).step.slots[slot] = { strand: started.strand, after: 'end' };
   });
-  return { ...started, edit: { ...andThen(started.edit, () => linked), says } };
+  return {
+    ...started,
+    edit: called(
+      says,
+      andThen(started.edit, () => linked),
+    ),
+  };
 }

@@ -124,6 +124,8 @@ export type StepSpec<V extends ValueSpecs = ValueSpecs, S extends SlotSpecs = Sl
   camera?(values: ValuesOf<V>): boolean;
   /** Other frames that it looks at, from the one asked for. */
   frames?(values: ValuesOf<V>): number[];
+  /** The slot that it looks at on those frames, where one is linked to it; else what comes to the step. */
+  framesOf?: keyof S & string;
   /** True where its result goes by the number of the frame too. */
   moves?(values: ValuesOf<V>): boolean;
   /** Stands anywhere in the order of a camera: its stage says only where it is listed. */

@@ -52,6 +52,19 @@ const telling: Record<string, Values> = {
 const valuesOf = (spec: StepSpec) => ({ ...defaultsOf(spec.values), ...telling[spec.id] }) as never;
 const kindOf = (spec: StepSpec): Kind => spec.on?.[0] ?? 'picture';
 
+/** Something for every slot of a step but the matte inside which it acts. */
+const slotsOf = (spec: StepSpec): Record<string, Picture> =>
+  Object.fromEntries(
+    Object.entries(spec.slots)
+      .filter(([key]) => key !== 'where')
+      .map(([key, slot], i) => [key, given(slot.kind, 11 + i)]),
+  );
+/** The other frames that a step looks at. */
+const around = (spec: StepSpec): Picture[] =>
+  (spec.frames?.(valuesOf(spec)) ?? []).map((_, i) => given(kindOf(spec), 31 + i));
+const same = (a: Picture, b: Picture) =>
+  a.data.length === b.data.length && a.data.every((v, i) => Object.is(v, b.data[i]));
+
 describe.each(steps.map((s) => [s.id, s] as const))('%s', (_, spec) => {
   const kind = kindOf(spec);
   const makes = spec.makes ?? kind;
@@ -115,6 +128,37 @@ describe.each(steps.map((s) => [s.id, s] as const))('%s', (_, spec) => {
       worst = Math.max(worst, Math.abs(part.data[i] - whole.data[i]) / Math.max(1, Math.abs(whole.data[i])));
     partial.clear();
     expect(worst).toBeLessThan(spec.stage === 'light' ? 4e-3 : 1e-5);
+  });
+
+  test('with all of its slots filled: nothing outside the matte, the other way round with Invert', () => {
+    const before = given(kind);
+    const where = pictureOf(width, height, (i) => i % 2, 1);
+    const full = { ...slotsOf(spec), where };
+    const [plain, turned] = [false, true].map((invert) =>
+      spec.run(desk, before, full, { ...(valuesOf(spec) as object), invert } as never, around(spec)),
+    );
+    const n = plain.channels;
+    const outsideOf = (i: number) => (makes !== kind ? 0 : before.data[i]);
+    let worst = 0;
+    for (let i = 0; i < plain.data.length; i++) {
+      const out = Math.floor(i / n) % 2 === 0 ? plain : turned;
+      if (!Object.is(out.data[i], outsideOf(i))) worst = Math.max(worst, 1);
+    }
+    expect(worst).toBe(0);
+    expect(plain.data.every(Number.isFinite) && turned.data.every(Number.isFinite)).toBe(true);
+    if (n === 1) expect(plain.data.every((m) => m >= 0 && m <= 1)).toBe(true);
+  });
+
+  test('Invert without a matte changes nothing', () => {
+    if (!spec.values.invert) return;
+    const before = given(kind);
+    const shows = spec.values.show ? ['result', 'light', 'taken'] : [undefined];
+    for (const show of shows) {
+      const values = { ...(valuesOf(spec) as object), ...(show ? { show } : {}) };
+      const plain = spec.run(desk, before, slotsOf(spec), { ...values, invert: false } as never, around(spec));
+      const turned = spec.run(desk, before, slotsOf(spec), { ...values, invert: true } as never, around(spec));
+      expect(same(plain, turned)).toBe(true);
+    }
   });
 
   test('can be looked at', () => {

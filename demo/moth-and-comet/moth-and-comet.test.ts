@@ -1,6 +1,6 @@
 import { afterEach, expect, test } from 'vitest';
 import { planOf } from '../../core/evaluate/plan';
-import { parseFinish } from '../../core/finish/finish';
+import { parseFinish } from '../../core/finish/validation';
 import { mothAndComet } from '../../server/seed/moth-and-comet';
 import { desk, machine } from '../../tests/machine';
 import { fileOf, layers, patternOf, strokesOn } from './layers';

@@ -1,4 +1,5 @@
-import { type Finish, parseFinish } from '../../core/finish/finish';
+import type { Finish } from '../../core/finish/finish';
+import { parseFinish } from '../../core/finish/validation';
 import { NotFound } from '../answer';
 import { type Connection, database, type Row, rows, transaction } from '../db/connect';
 

@@ -6,7 +6,7 @@ type Props = {
   strands: Strand[];
   rows: Map<string, number>;
   /** What each strand carries after its head and each step. */
-  kinds: Map<string, Kind[]>;
+  kinds: Map<string, readonly Kind[]>;
   selected?: string;
   endY: number;
   first: number;

@@ -1,5 +1,6 @@
 import * as v from 'valibot';
-import { forOutput, parseFinish } from '@/core/finish/finish';
+import { forOutput } from '@/core/finish/finish';
+import { parseFinish } from '@/core/finish/validation';
 import { parseFrames } from '@/core/formats/frame-pattern';
 import { formats } from '@/engine/node/encode';
 import { answer, BadRequest, wholeNumber } from '@/server/answer';

@@ -28,7 +28,7 @@ export const glow = defineStep({
   name: 'Glow',
   stage: 'light',
   says: 'A part of the picture glows: evenly, or along an angle.',
-  version: 1,
+  version: 2,
   slots: { ...takeSlots, ...keepSlots },
   handles: [{ sort: 'arm', name: 'Angle', angle: 'angle', onlyIf: ['along', 'along'] }],
   values: {
@@ -87,6 +87,7 @@ export const glow = defineStep({
   // To know how the light moves the whole of it must be seen.
   reach: (v) => (v.along === 'moving' ? Number.POSITIVE_INFINITY : 4 * v.size + 2),
   frames: (v) => (v.along === 'moving' ? [-1, 1] : []),
+  framesOf: 'light',
   run(desk, picture, slots, v, around = []) {
     const tint = v.colour === 'one' ? ([1, 1, 1] as const) : v.tint;
     return lightStep(desk, picture, slots, v, tint, (taken) => {
@@ -97,7 +98,7 @@ export const glow = defineStep({
       }));
       const way =
         v.along === 'moving'
-          ? movement(desk, [...around, picture], v)
+          ? movement(desk, [...around, slots.light ?? picture], v)
           : v.along === 'along'
             ? v.angle
             : undefined;

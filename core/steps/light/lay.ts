@@ -35,7 +35,7 @@ export const lay = {
   },
   amount: number('ratio', 'lay', 'Amount', 'How much of the light goes back.', 0.5, {
     from: 0,
-    to: 8,
+    to: 1000,
     soft: [0, 2],
   }),
   alphaGrows: {
@@ -72,11 +72,14 @@ export function lightStep(
   const { show } = v;
   const light = show === 'taken' ? taken : spread(taken);
   const amount = show === 'taken' ? 1 : v.amount;
+  // What was taken is shown whole, wherever its light may land.
   const where = show === 'taken' ? undefined : slots.where;
   return layLight(desk, picture, light, {
     ...v,
     amount,
     where,
+    // There is nothing to turn around without a matte.
+    invert: where !== undefined && v.invert,
     show: show === 'result' ? 'result' : 'light',
   });
 }

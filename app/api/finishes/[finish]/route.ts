@@ -1,5 +1,5 @@
 import * as v from 'valibot';
-import { parseFinish } from '@/core/finish/finish';
+import { parseFinish } from '@/core/finish/validation';
 import { answer, BadRequest, NotFound, wholeNumber } from '@/server/answer';
 import { loadFinish, saveFinish } from '@/server/shots/finishes';
 

@@ -1,0 +1,11 @@
+/** A finish that cannot be used: what is wrong, at which place of the document, and the remedy. */
+export class FinishError extends Error {
+  constructor(
+    readonly problem: string,
+    readonly place: string,
+    readonly mend: string,
+  ) {
+    super(`${problem} (${place}). ${mend}`);
+    this.name = 'FinishError';
+  }
+}

@@ -1,0 +1,78 @@
+import * as v from 'valibot';
+import type { Value } from '../steps/define';
+import { stepSpec, steps } from '../steps/registry';
+import { headSchema, id, name } from './heads';
+import { type Key, stepFrame, stepSchema, type tapSchema } from './step-schema';
+
+/** The version of the finish format that this program writes; earlier ones are upgraded when they are read. */
+export const finishFormat = 1;
+
+export type Tap = v.InferOutput<typeof tapSchema>;
+
+const frame = v.object(stepFrame);
+export type Step = v.InferOutput<typeof frame> & {
+  slots: Record<string, Tap>;
+  values: Record<string, Value>;
+  /** Numbers that change over time, in place of their values: keys in the order of their frames. */
+  keys?: Record<string, Key[]>;
+};
+
+const unknownStep = v.object({
+  type: v.pipe(
+    v.string('A step needs a type'),
+    v.check(
+      () => false,
+      ({ input }) => `There is no step “${input}”`,
+    ),
+  ),
+});
+
+/** A step by the declaration of its type. */
+const step = v.lazy((input) => {
+  const type = (input as { type?: unknown } | null)?.type;
+  const spec = typeof type === 'string' ? stepSpec(type) : undefined;
+  return spec ? stepSchema(spec) : unknownStep;
+}) as unknown as v.GenericSchema<unknown, Step>;
+
+const strandOf = <S extends v.GenericSchema<unknown, Step>>(steps: S) =>
+  v.strictObject({
+    id,
+    name,
+    kind: v.picklist(['picture', 'matte', 'data']),
+    /** Made for a slot: it goes with the last link to it, as long as nobody put a step on it. */
+    forSlot: v.optional(v.literal(true)),
+    /** Its end can be exported under this name, beside the main strand's. */
+    output: v.optional(
+      v.pipe(
+        v.string(),
+        v.regex(/^[\w-]{1,60}$/, 'an output’s name has letters, digits, dashes and underscores'),
+      ),
+    ),
+    /** Shown on the board as its head alone. */
+    folded: v.optional(v.literal(true)),
+    head: headSchema,
+    steps: v.array(steps),
+  });
+
+const finishOf = <S extends v.GenericSchema<unknown, Step>>(steps: S) =>
+  v.strictObject({
+    format: v.literal('zafiro-finish'),
+    version: v.literal(finishFormat),
+    id,
+    name,
+    main: id,
+    strands: v.pipe(v.array(strandOf(steps)), v.minLength(1, 'a finish needs a strand')),
+    /** Advice that is not to be given again, by its key. */
+    dismissed: v.optional(v.array(v.pipe(v.string(), v.maxLength(300)))),
+  });
+
+/** The structure of a finish, each step by its declaration. */
+export const finishSchema = finishOf(step);
+export const strandSchema = finishSchema.entries.strands.pipe[0].item;
+
+/** The same with every type of step spelled out, for the JSON Schema that is published. */
+export const publishedFinishSchema = () =>
+  finishOf(v.variant('type', steps.map(stepSchema) as never) as v.GenericSchema<unknown, Step>);
+
+export type Finish = v.InferOutput<typeof finishSchema>;
+export type Strand = Finish['strands'][number];

@@ -1,0 +1,186 @@
+import * as v from 'valibot';
+import type { NumberSpec, StepSpec, ValueSpec, ValueSpecs } from '../steps/define';
+import { after, finite, id, name } from './heads';
+
+/**
+ * Schemas of steps, generated from their declarations: the document, edits, the clipboard, the CLI and the server all check values
+ * by these and by nothing else. Each message is a whole sentence without its full stop.
+ */
+
+export const tapSchema = v.strictObject({
+  strand: id,
+  after,
+  /** How a picture becomes a matte, where the slot takes a matte. */
+  as: v.optional(v.picklist(['alpha', 'luminance'])),
+});
+
+const longestNote = 2000;
+const note = v.pipe(
+  v.string(),
+  v.maxLength(
+    longestNote,
+    ({ input }) => `A note has at most ${longestNote} letters, this one has ${input.length}`,
+  ),
+);
+
+/** What every step has, whatever its type. */
+export const stepFrame = {
+  id,
+  type: v.string(),
+  name: v.optional(name),
+  /** Words of the user about it. */
+  note: v.optional(note),
+  /** A linked copy: its values are those of this step. */
+  follows: v.optional(id),
+  bypass: v.optional(v.boolean(), false),
+};
+
+const handle = v.pipe(v.tuple([finite, finite]), v.readonly());
+/** How the way from a key to the next one goes. */
+export const ways = {
+  curve: 'Eased',
+  linear: 'Straight',
+  hold: 'Held',
+} as const;
+export type Way = keyof typeof ways;
+
+const keyEntries = {
+  frame: v.pipe(v.number(), v.integer()),
+  /** How it goes on to the next key; eased if it is not said. */
+  way: v.optional(v.picklist(Object.keys(ways) as Way[])),
+  /** Handles of the eased way in and out, from the key: frames and value. A third of the way, level, if they are not said. */
+  in: v.optional(handle),
+  out: v.optional(handle),
+};
+export const keySchema = v.strictObject({ ...keyEntries, value: finite });
+export type Key = v.InferOutput<typeof keySchema>;
+
+/** A record whose keys are exactly those declared: what an object inherits, such as `toString`, is none of them. */
+const declared = <T extends v.GenericSchema>(entries: Record<string, T>, unknown: (key: string) => string) =>
+  v.strictObject(Object.assign(Object.create(null), entries) as Record<string, T>, (issue) =>
+    issue.expected === 'never' ? unknown(JSON.parse(issue.received)) : 'This is no object',
+  );
+
+const numberSchema = ({ from, to, whole }: NumberSpec, called: string) => {
+  const bounds = `${called} lies between ${from} and ${to}`;
+  const schema = v.pipe(
+    v.number(`${called} takes a number`),
+    v.minValue(from, bounds),
+    v.maxValue(to, bounds),
+  );
+  return whole ? v.pipe(schema, v.integer(`${called} takes a whole number`)) : schema;
+};
+
+const colourSchema = (called: string) => {
+  const part = v.pipe(
+    v.number(`${called} takes three numbers, red, green and blue`),
+    v.finite(`${called} takes finite numbers`),
+    v.minValue(0, `${called} takes numbers from 0 up`),
+  );
+  return v.pipe(
+    v.strictTuple([part, part, part], `${called} takes three numbers, red, green and blue`),
+    v.readonly(),
+  );
+};
+
+/** The schema of a value as it is declared; `called` is what messages call it. */
+export function valueSchema(spec: ValueSpec, called: string = spec.name): v.GenericSchema {
+  switch (spec.type) {
+    case 'number':
+      return numberSchema(spec, called);
+    case 'toggle':
+      return v.boolean(`${called} is true or false`);
+    case 'choice': {
+      const options = Object.keys(spec.options);
+      return v.picklist(options, `${called} is one of ${options.join(', ')}`);
+    }
+    case 'text':
+      return v.pipe(
+        v.string(`${called} is a text`),
+        v.maxLength(spec.longest, `${called} has at most ${spec.longest} letters`),
+      );
+    case 'colour':
+      return colourSchema(called);
+    case 'rows': {
+      const columns = Object.values(spec.columns);
+      const row = v.strictTuple(
+        columns.map((c) => numberSchema(c, `${called} has a ${c.name.toLowerCase()} that is wrong: it`)),
+        `${called} takes rows of ${columns.length} numbers`,
+      );
+      return v.pipe(
+        v.array(v.pipe(row, v.readonly()), `${called} takes rows of ${columns.length} numbers`),
+        v.maxLength(spec.most, `${called} takes at most ${spec.most} rows`),
+        v.readonly(),
+      );
+    }
+    case 'colours': {
+      const count = `${called} takes 1 to ${spec.most} colours`;
+      return v.pipe(
+        v.array(colourSchema(`A colour of ${called}`), `${called} takes a list of colours`),
+        v.minLength(1, count),
+        v.maxLength(spec.most, count),
+        v.readonly(),
+      );
+    }
+  }
+}
+
+/** The values of a step by their declarations; what is left out takes its default. */
+const valuesSchema = ({ name, values }: StepSpec) =>
+  declared(
+    Object.fromEntries(
+      Object.entries(values).map(([key, spec]) => [
+        key,
+        v.optional(valueSchema(spec, `${spec.name} of ${name}`), spec.default),
+      ]),
+    ),
+    (key) => `${name} has no value “${key}”`,
+  );
+
+const keysSchema = (step: string, values: ValueSpecs) =>
+  declared(
+    Object.fromEntries(
+      Object.entries(values).flatMap(([key, spec]) => {
+        if (spec.type !== 'number') return [];
+        const called = `${spec.name} of ${step}`;
+        const value = numberSchema(spec, called);
+        return [
+          [
+            key,
+            v.optional(
+              v.pipe(
+                v.array(v.strictObject({ ...keyEntries, value })),
+                v.minLength(1, 'keys are missing'),
+                v.check(
+                  (list) => list.every((k, i) => i === 0 || list[i - 1].frame < k.frame),
+                  `Keys of ${spec.name} stand out of order`,
+                ),
+              ),
+            ),
+          ],
+        ];
+      }),
+    ),
+    (key) => `${step} has no number “${key}” to put keys on`,
+  );
+
+const made = new WeakMap<StepSpec, v.GenericSchema>();
+
+/** The whole of a step of one type. */
+export function stepSchema(spec: StepSpec): v.GenericSchema {
+  const known = made.get(spec);
+  if (known) return known;
+  const slots = Object.fromEntries(Object.keys(spec.slots).map((key) => [key, v.optional(tapSchema)]));
+  const schema = v.strictObject({
+    ...stepFrame,
+    type: v.literal(spec.id),
+    slots: v.optional(
+      declared(slots, (key) => `${spec.name} has no slot “${key}”`),
+      {},
+    ),
+    values: v.optional(valuesSchema(spec), {}),
+    keys: v.optional(keysSchema(spec.name, spec.values)),
+  });
+  made.set(spec, schema);
+  return schema;
+}

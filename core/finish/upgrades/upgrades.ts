@@ -1,0 +1,52 @@
+import { FinishError } from '../finish-error';
+import { finishFormat } from '../schema';
+
+/** A document as it was read, of whatever version. */
+export type Json = Record<string, unknown>;
+
+/**
+ * One step of the way from an earlier version of the format to today's: makes a document of version `from` into one of version
+ * `from + 1`. Pure, and never changed once it was released; stored documents of every version are opened in the tests.
+ */
+export type Upgrade = { from: number; upgrade(document: Json): Json };
+
+/** Every upgrade there is, the oldest first: raising `finishFormat` means adding its file and a line here. */
+export const upgrades: readonly Upgrade[] = [];
+
+/**
+ * A document in today's version of the format; what else is right or wrong with it is not looked at.
+ * @throws {FinishError} where it is no finish, or comes from a newer program.
+ */
+export function upgraded(
+  json: unknown,
+  way: readonly Upgrade[] = upgrades,
+  today: number = finishFormat,
+): Json {
+  const given = json as Json | null;
+  if (typeof given !== 'object' || given?.format !== 'zafiro-finish')
+    throw new FinishError(
+      'This is not a Zafiro finish',
+      'format',
+      'Its first line says "format": "zafiro-finish".',
+    );
+  const { version } = given;
+  if (!Number.isInteger(version) || (version as number) < 1)
+    throw new FinishError(
+      'The finish does not say its format version',
+      'version',
+      `Write "version": ${today}.`,
+    );
+  if ((version as number) > today)
+    throw new FinishError(
+      `The finish has format version ${version}, this Zafiro reads versions up to ${today}`,
+      'version',
+      'Open it with a newer Zafiro.',
+    );
+  let document = given;
+  for (let at = version as number; at < today; at++) {
+    const next = way.find((u) => u.from === at);
+    if (!next) throw new Error(`There is no upgrade from format version ${at}.`);
+    document = { ...next.upgrade(document), version: at + 1 };
+  }
+  return document;
+}
