@@ -19,6 +19,7 @@ const facts: Facts = {
   frame: 1,
   broken: {},
   emptyMattes: [],
+  byAlpha: [],
   beyondAlpha: 0,
 };
 const head = { type: 'pass', media: 'hall', pass: '' } as const;
@@ -120,6 +121,31 @@ describe('each rule names the place, says what to do, and its fix takes it away'
       addStrand(doubled, { type: 'colour', colour: [1, 1, 1], alpha: 1 }, 'picture', 'Sky').apply(doubled),
     );
     expect(keys(own)).toEqual([]);
+  });
+
+  test('two steps of one sort whose light comes from other mattes take other light', () => {
+    const masks = ['one', 'two'].reduce(
+      (doc, name) => addStrand(doc, { type: 'shapes', shapes: [] }, 'matte', name).apply(doc),
+      doubled,
+    );
+    const [one, two] = masks.strands.slice(1);
+    const within = (doc: Finish, step: string, strand: string) =>
+      linkSlot(doc, step, 'within', { strand, after: 'end' }).apply(doc);
+    const apart = within(within(masks, 'bloom', one.id), 'second', two.id);
+    expect(keys(apart)).not.toContain('twice-the-light/second');
+    const together = within(within(masks, 'bloom', one.id), 'second', one.id);
+    expect(keys(together)).toContain('twice-the-light/second');
+  });
+
+  test('a slot that reads the luminance of something black is told to read alpha', () => {
+    const more = { emptyMattes: ['bloom/where'], byAlpha: ['bloom/where'] };
+    const [finding] = adviceOn(kept, { ...facts, ...more });
+    expect(finding).toMatchObject({
+      key: 'empty-matte/bloom/where/alpha',
+      says: 'Where of Bloom reads the luminance of something black',
+    });
+    const mended = finding.fix!.apply(kept);
+    expect(mended.strands[0].steps[0].slots.where.as).toBe('alpha');
   });
 
   test('what was dismissed for a finish is not said again', () => {

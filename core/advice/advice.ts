@@ -13,6 +13,8 @@ export type Facts = {
   broken: Record<string, number>;
   /** Slots whose matte is empty on this frame: `step/slot`. */
   emptyMattes: readonly string[];
+  /** Those of them that read luminance where alpha has something. */
+  byAlpha: readonly string[];
   /** Share of pixels of the finished picture whose colour exceeds their alpha. */
   beyondAlpha: number;
 };

@@ -4,12 +4,24 @@ import { stepSpec } from '../steps/registry';
 import type { Rule } from './advice';
 
 /** A step whose matte is empty on this frame changes nothing here. */
-export const emptyMatte: Rule = (finish, { emptyMattes, frame }) =>
+export const emptyMatte: Rule = (finish, { emptyMattes, byAlpha, frame }) =>
   emptyMattes.flatMap((place) => {
     const [stepId, slot] = place.split('/');
     const step = findStep(finish, stepId)?.step;
     const told = step && stepSpec(step.type)?.slots[slot];
-    if (!step || step.bypass || !step.slots[slot] || told?.sometimes) return [];
+    const tap = step?.slots[slot];
+    if (!step || step.bypass || !tap) return [];
+    if (byAlpha.includes(place))
+      return [
+        {
+          key: `empty-matte/${place}/alpha`,
+          at: stepId,
+          says: `${told?.name ?? slot} of ${stepName(step)} reads the luminance of something black`,
+          mend: 'Nothing is bright there, but its alpha covers a part of the picture. Read alpha.',
+          fix: linkSlot(finish, stepId, slot, { ...tap, as: 'alpha' }),
+        },
+      ];
+    if (told?.sometimes) return [];
     return [
       {
         key: `empty-matte/${place}/${frame}`,

@@ -9,8 +9,14 @@ export const twiceTheLight: Rule = (finish) =>
     const seen = new Map<string, string>();
     return strand.steps.flatMap((t) => {
       if (t.bypass || stepSpec(t.type)?.stage !== 'light' || t.values.show === 'light') return [];
-      const { light } = t.slots;
-      const source = `${t.type} ${light ? `${light.strand}/${light.after}` : 'own'} ${t.slots.where?.strand ?? ''}`;
+      // All that says which light is taken, and where it may land: other mattes mean other light.
+      const source = [
+        t.type,
+        ...Object.entries(t.slots)
+          .map(([slot, { strand, after, as }]) => `${slot} ${strand}/${after} ${as ?? ''}`)
+          .sort(),
+        t.values.invert,
+      ].join(' ');
       const before = seen.get(source);
       seen.set(source, stepName(t));
       if (!before) return [];

@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import { plainMachine } from '../../tests/machine';
-import { addStep, linkPass, newFinish, setBypass, setHead, setValue } from '../finish/edits';
+import { addStep, linkPass, newFinish, setBypass, setHead, setValue, splitAt } from '../finish/edits';
 import type { Finish } from '../finish/finish';
 import { type Desk, openDesk } from '../kernels/desk';
 import type { Picture } from '../picture/picture';
@@ -58,6 +58,57 @@ describe('the plan', () => {
     expect(steps(setValue(doc, 'b', 'amount', 0).apply(doc))).toHaveLength(2);
     const depth = setHead(doc, 'main', { ...head, pass: 'depth' }, 'data', 'depth').apply(doc);
     expect(steps(depth)).toHaveLength(0);
+  });
+
+  test('a place is planned once, however many take from it', () => {
+    // Each takes its light from the point above it: the ways through the plan double with every step.
+    let long: Finish = newFinish('long', 'Long', head);
+    const count = 300;
+    long = {
+      ...long,
+      strands: [
+        {
+          ...long.strands[0],
+          steps: Array.from({ length: count }, (_, i) => ({
+            ...doc.strands[0].steps[0],
+            id: `s${i}`,
+            slots: { light: { strand: 'main', after: i === 0 ? 'head' : `s${i - 1}` } },
+          })),
+        },
+      ],
+    };
+    expect(keys(long).nodes).toHaveLength(count + 1);
+    const split = Array.from({ length: 60 }, (_, i) => i).reduce<Finish>(
+      (d) => splitAt(d, d.strands.at(-1)!.id, 'head').apply(d),
+      doc,
+    );
+    const last = split.strands.at(-1)!.id;
+    const plan = planOf({ ...request(split), place: { strand: last, after: 'end' } }, source().identity);
+    expect(plan.nodes).toHaveLength(1);
+  });
+
+  test('a glow along its movement looks at the light it is linked to, on the frames around', () => {
+    const glow = addStep('main', 0, 'glow', 'glow').apply(newFinish('hall', 'Hall', head));
+    const moving = setValue(glow, 'glow', 'along', 'moving').apply(glow);
+    const linked = linkPass(moving, 'glow', 'light', emission, 'emission').apply(moving);
+    const looked = (finish: Finish) => {
+      const { nodes } = keys(finish, 5);
+      const node = nodes.at(-1)!;
+      return node.type === 'step'
+        ? node.around.map((key) => {
+            const head = nodes.find((n) => n.key === key)!;
+            return head.type === 'head' && [head.head.pass, head.frame];
+          })
+        : [];
+    };
+    expect(looked(moving)).toEqual([
+      ['', 4],
+      ['', 6],
+    ]);
+    expect(looked(linked)).toEqual([
+      ['emission', 4],
+      ['emission', 6],
+    ]);
   });
 
   test('keys change with everything a result depends on, and with nothing else', () => {

@@ -2,11 +2,13 @@ import { describe, expect, test } from 'vitest';
 import { planOf } from '../evaluate/plan';
 import type { Pass } from '../formats/passes';
 import { densityAt } from '../steps/air/density';
-import { depthPass, fromPicture, mistStart, readsDepth, withDepth } from './depth-steps';
+import { mistStart } from '../steps/start';
+import { depthPass, readsDepth, withDepth } from './depth-steps';
 import { addStep, newFinish } from './edits';
 import type { Finish, MixHead } from './finish';
 import { setMixed, showMix } from './mix-edits';
 import { allBeginnings, startJoined, startStrand } from './new-strand';
+import { startedFrom } from './start-values';
 import { parseFinish } from './validation';
 
 const pass = (name: string, kind: Pass['kind'] = 'picture'): Pass => ({
@@ -121,7 +123,7 @@ test('depth mist begins with the depth pass, from the percentiles of its values,
     endless: 0.1,
   };
   const added = addStep('main', 0, 'depth-mist', 'mist');
-  const edit = fromPicture(withDepth(added, 'mist', depthPass(media)!), 'mist', lies);
+  const edit = startedFrom(withDepth(added, 'mist', depthPass(media)!), 'mist', { values: lies });
   expect(edit.says).toBe('add Depth mist');
   const doc = read(edit.apply(plain()));
   expect(doc.strands[0].steps[0].values).toMatchObject({ near: 4.12, far: 30.5, visibility: 52.8 });

@@ -1,6 +1,6 @@
 import { current, isDraft } from 'immer';
 import { stepSpec } from '../steps/registry';
-import { type Edit, edit, freeId, place } from './edit';
+import { derivedName, type Edit, edit, freeId, freeName, place } from './edit';
 import { type Finish, type Head, originalOf, type Step, type Strand, stepName } from './finish';
 import { copiedLayer } from './layer-edits';
 
@@ -74,7 +74,7 @@ export function duplicateStrand(doc: Finish, strandId: string, linked: boolean):
     const copy: Strand = {
       ...rest,
       id: freeId(draft, 'strand'),
-      name: `${name} copy`,
+      name: freeName(draft, derivedName(name, 'copy')),
       head: copiedHead(draft, source.head, linked),
       steps: [],
     };

@@ -73,6 +73,19 @@ export function freeId(doc: Finish, base: string): string {
   return id;
 }
 
+/** The first of `base`, `base 2`, `base 3` … that no strand of the finish is called. */
+export function freeName({ strands }: Pick<Finish, 'strands'>, base: string): string {
+  const taken = new Set(strands.map((s) => s.name));
+  const stem = base.slice(0, 190);
+  let name = stem;
+  for (let n = 2; taken.has(name); n++) name = `${stem} ${n}`;
+  return name;
+}
+
+/** What a copy or a split of something is called, also of one that was copied or split itself. */
+export const derivedName = (of: string, what: 'copy' | 'split'): string =>
+  `${of.replace(new RegExp(` ${what}( \\d+)?$`), '')} ${what}`;
+
 /** Every link of a finish: slots of steps, heads that are split off, and layers that are pulled out. */
 export function tapsOf(doc: Finish): { strand: string; after: string }[] {
   return doc.strands.flatMap((s) => [...headTaps(s.head), ...s.steps.flatMap((t) => Object.values(t.slots))]);

@@ -1,7 +1,17 @@
 import { defaultsOf, type Value } from '../steps/define';
 import { stepSpec } from '../steps/registry';
 import { releaseCopies } from './copies';
-import { assignPart, dropUnused, type Edit, edit, freeId, place, tapsOf } from './edit';
+import {
+  assignPart,
+  derivedName,
+  dropUnused,
+  type Edit,
+  edit,
+  freeId,
+  freeName,
+  place,
+  tapsOf,
+} from './edit';
 import {
   type Finish,
   FinishError,
@@ -156,7 +166,13 @@ export function splitAt(doc: Finish, strandId: string, after: string): Edit {
   const id = freeId(doc, 'strand');
   return edit(`split ${strand.name}`, (draft) => {
     const head = { type: 'tap', strand: strandId, after } as const;
-    draft.strands.push({ id, name: `${strand.name} split`, kind: strand.kind, head, steps: [] });
+    draft.strands.push({
+      id,
+      name: freeName(draft, derivedName(strand.name, 'split')),
+      kind: strand.kind,
+      head,
+      steps: [],
+    });
   });
 }
 
@@ -219,6 +235,19 @@ export function setHead(
   );
 }
 
+/** What a matte of objects is called as long as nobody calls it otherwise. */
+function objectsName(objects: readonly string[]): string {
+  if (objects.length === 0) return 'Objects';
+  const [first, second] = objects;
+  const name =
+    objects.length === 1
+      ? first
+      : objects.length === 2
+        ? `${first}, ${second}`
+        : `${first} and ${objects.length - 1} more`;
+  return name.slice(0, 190);
+}
+
 /** Which objects an ids head takes. */
 export const chooseObjects = (doc: Finish, strandId: string, objects: readonly string[]): Edit => {
   const strand = doc.strands.find((s) => s.id === strandId);
@@ -227,8 +256,15 @@ export const chooseObjects = (doc: Finish, strandId: string, objects: readonly s
   const removed = before.find((o) => !objects.includes(o));
   const says = added ? `take ${added} into` : removed ? `take ${removed} out of` : 'set';
   return edit(`${says} ${strand?.name ?? 'strand'}`, (draft) => {
-    const { head } = draft.strands.find((s) => s.id === strandId)!;
-    if (head.type === 'ids') head.objects = [...new Set(objects)];
+    const chosen = draft.strands.find((s) => s.id === strandId)!;
+    if (chosen.head.type !== 'ids') return;
+    const named = chosen.name === objectsName(chosen.head.objects) || /^Objects( \d+)?$/.test(chosen.name);
+    chosen.head.objects = [...new Set(objects)];
+    // A name that nobody has typed tells what is in it.
+    if (named) {
+      chosen.name = '';
+      chosen.name = freeName(draft, objectsName(chosen.head.objects));
+    }
   });
 };
 
@@ -236,7 +272,7 @@ export const chooseObjects = (doc: Finish, strandId: string, objects: readonly s
 export function addStrand(doc: Finish, head: Head, kind: Strand['kind'], label: string): Edit {
   const id = freeId(doc, 'strand');
   return edit(`start a strand from ${label}`, (draft) => {
-    draft.strands.push({ id, name: label, kind, head, steps: [] });
+    draft.strands.push({ id, name: freeName(draft, label), kind, head, steps: [] });
   });
 }
 
@@ -287,10 +323,12 @@ export function linkPass(
 ): Edit {
   const begins = ({ head: other }: Finish['strands'][number]) =>
     other.type === 'pass' && other.media === head.media && other.pass === head.pass;
-  const same = doc.strands.find((s) => s.id !== doc.main && s.steps.length === 0 && begins(s));
+  const same = doc.strands.find(
+    (s) => s.id !== doc.main && s.steps.length === 0 && s.kind === kind && begins(s),
+  );
   const id = same?.id ?? freeId(doc, 'strand');
   return edit(`take ${slot} from ${label}`, (draft) => {
-    if (!same) draft.strands.push({ id, name: label, kind, forSlot: true, head, steps: [] });
+    if (!same) draft.strands.push({ id, name: freeName(draft, label), kind, forSlot: true, head, steps: [] });
     place(draft, stepId).step.slots[slot] = { strand: id, after: 'end', ...(as ? { as } : {}) };
     dropUnused(draft);
   });

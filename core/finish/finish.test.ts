@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
+import type { Pass } from '../formats/passes';
 import type { Value } from '../steps/define';
 import { stepSpec } from '../steps/registry';
 import { copyOf, duplicateStep, duplicateStrand, pasteStep, unlinkCopy } from './copies';
@@ -8,6 +9,7 @@ import {
   addStep,
   addStrand,
   changeStrand,
+  chooseObjects,
   linkPass,
   linkSlot,
   moveStep,
@@ -23,13 +25,14 @@ import {
   splitAt,
 } from './edits';
 import { eachPlace, type Finish, FinishError, findStep, originalOf } from './finish';
-import { startForSlot } from './new-strand';
+import { allBeginnings, startForSlot, startStrand } from './new-strand';
 import { rowsOf } from './rows';
 import { fitsAt, usualPlace } from './usual-place';
 import { parseFinish } from './validation';
 
 const head = { type: 'pass', media: 'orrery_hall', pass: '' } as const;
 const emission = { type: 'pass', media: 'orrery_hall', pass: 'emission' } as const;
+const onePass: Pass = { name: '', label: '', kind: 'picture', part: 0, channels: [], types: [] };
 const bare = newFinish('hall', 'Hall', head);
 const lit = addStep('main', 0, 'bloom', 'bloom').apply(bare);
 const two = addStep('main', 1, 'bloom', 'bloom-2').apply(lit);
@@ -252,6 +255,39 @@ describe('edits', () => {
     expect(one.strands).toHaveLength(2);
     expect(removeStep(one, 'bloom-2').apply(one).strands).toHaveLength(1);
   });
+});
+
+test('strands that are added have names of their own, which say what is in them', () => {
+  const media = [{ name: 'glass', passes: [{ ...onePass, label: 'picture' }] }];
+  const from = { strand: 'main', after: 'end', name: 'Frame' };
+  const beginning = (key: string) => allBeginnings(media, from).find((b) => b.key === key)!;
+  const add = (doc: Finish, key: string) => startStrand(doc, beginning(key)).edit.apply(doc);
+  let doc = ['shapes', 'shapes', 'glass/', 'glass/', 'colour'].reduce(add, two);
+  doc = duplicateStrand(doc, 'main', false).apply(doc);
+  doc = duplicateStrand(doc, 'main', true).apply(doc);
+  doc = splitAt(doc, 'main', 'bloom').apply(doc);
+  doc = splitAt(doc, 'main', 'bloom').apply(doc);
+  const names = doc.strands.map((s) => s.name);
+  expect(names).toEqual([
+    'Frame',
+    ...['Shapes', 'Shapes 2', 'glass', 'glass 2', 'Colour'],
+    ...['Frame copy', 'Frame copy 2', 'Frame split', 'Frame split 2'],
+  ]);
+});
+
+test('a matte of objects is called by them, as long as nobody gives it a name', () => {
+  const ids = { type: 'ids', media: 'hall', pass: 'crypto', sort: 'ranked', ranks: 3, objects: [] } as const;
+  const started = addStrand(bare, { ...ids, objects: [] }, 'matte', 'Objects').apply(bare);
+  const id = started.strands[1].id;
+  const choose = (doc: Finish, ...objects: string[]) => chooseObjects(doc, id, objects).apply(doc);
+  const name = (doc: Finish) => doc.strands[1].name;
+  const one = choose(started, 'globe');
+  expect(name(one)).toBe('globe');
+  expect(name(choose(one, 'globe', 'ring'))).toBe('globe, ring');
+  expect(name(choose(one, 'globe', 'ring', 'arm'))).toBe('globe and 2 more');
+  expect(name(choose(one))).toBe('Objects');
+  const named = changeStrand(one, id, { name: 'Brass' }).apply(one);
+  expect(name(choose(named, 'ring'))).toBe('Brass');
 });
 
 describe('parseFinish', () => {

@@ -1,6 +1,6 @@
 import type { JoinMode } from '../kernels/join';
 import { joinModes } from '../kernels/join';
-import { assignPart, dropUnused, type Edit, edit, freeId } from './edit';
+import { assignPart, dropUnused, type Edit, edit, freeId, freeName } from './edit';
 import { type Finish, headOf, layerHead } from './finish';
 import type { Layer, LayerPlace } from './heads';
 import { findLayer, layerPlaceOf, layersOf } from './layers';
@@ -135,7 +135,7 @@ export function pullLayerOut(doc: Finish, strandId: string, index: number): { ed
       const layer = layers[index];
       draft.strands.push({
         id: strand,
-        name: layer.media,
+        name: freeName(draft, layer.media),
         kind: 'picture',
         forSlot: true,
         head: layerHead(layer),

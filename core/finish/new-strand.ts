@@ -1,9 +1,9 @@
 import { wordsOf } from '../formats/pass-kinds';
-import { type Pass, strandKind } from '../formats/passes';
+import { type Pass, passTitle, strandKind } from '../formats/passes';
 import type { JoinMode } from '../kernels/join';
 import { defaultsOf, type Values } from '../steps/define';
 import { stepSpec } from '../steps/registry';
-import { andThen, called, type Edit, edit, freeId, place } from './edit';
+import { andThen, called, type Edit, edit, freeId, freeName, place } from './edit';
 import type { Finish, Head, PassHead, Step, Strand } from './finish';
 
 /** What a new strand may begin at: a head, and steps that make something of it at once. */
@@ -205,7 +205,7 @@ export const allBeginnings = (
     m.passes.map(
       (p): Beginning => ({
         key: `${m.name}/${p.name}`,
-        name: p.label,
+        name: passTitle(m.name, p),
         says: `${p.kind} of ${m.name}`,
         head: passHead(m.name, p.name),
         kind: strandKind(p),
@@ -251,8 +251,21 @@ export function startStrand(doc: Finish, from: Beginning): { edit: Edit; strand:
     selects: steps[0]?.id ?? strand,
     edit: edit(`start a strand from ${from.name}`, (draft) => {
       for (const { id, head } of slots)
-        draft.strands.push({ id, name: head.pass, kind: 'data', forSlot: true, head, steps: [] });
-      draft.strands.push({ id: strand, name: from.name, kind: from.kind, head: from.head, steps });
+        draft.strands.push({
+          id,
+          name: freeName(draft, head.pass),
+          kind: 'data',
+          forSlot: true,
+          head,
+          steps: [],
+        });
+      draft.strands.push({
+        id: strand,
+        name: freeName(draft, from.name),
+        kind: from.kind,
+        head: from.head,
+        steps,
+      });
     }),
   };
 }

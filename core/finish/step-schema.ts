@@ -35,7 +35,7 @@ export const stepFrame = {
   bypass: v.optional(v.boolean(), false),
 };
 
-const handle = v.pipe(v.tuple([finite, finite]), v.readonly());
+export const handleSchema = v.pipe(v.tuple([finite, finite]), v.readonly());
 /** How the way from a key to the next one goes. */
 export const ways = {
   curve: 'Eased',
@@ -44,13 +44,13 @@ export const ways = {
 } as const;
 export type Way = keyof typeof ways;
 
-const keyEntries = {
+export const keyEntries = {
   frame: v.pipe(v.number(), v.integer()),
   /** How it goes on to the next key; eased if it is not said. */
   way: v.optional(v.picklist(Object.keys(ways) as Way[])),
   /** Handles of the eased way in and out, from the key: frames and value. A third of the way, level, if they are not said. */
-  in: v.optional(handle),
-  out: v.optional(handle),
+  in: v.optional(handleSchema),
+  out: v.optional(handleSchema),
 };
 export const keySchema = v.strictObject({ ...keyEntries, value: finite });
 export type Key = v.InferOutput<typeof keySchema>;

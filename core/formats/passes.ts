@@ -98,4 +98,8 @@ export function passesOf(parts: readonly PartChannels[]): Pass[] {
   return passes.sort((a, b) => rank(a) - rank(b));
 }
 
+/** What a strand is called that begins at a pass: of a media that has nothing but a picture, the media's name. */
+export const passTitle = (media: string, { label }: Pick<Pass, 'label'>): string =>
+  label === 'picture' ? media : label;
+
 export const strandKind = (pass: Pass): 'picture' | 'data' => strandKindOf(pass.kind);

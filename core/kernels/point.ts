@@ -107,7 +107,7 @@ export type LayOptions = {
   amount: number;
   alphaGrows: boolean;
   show: 'result' | 'light';
-  /** Where the light may land, 0…1; its complement if `invert`. */
+  /** Where the light may land, 0…1; its complement if `invert`, which without one means nothing. */
   where?: Picture;
   invert: boolean;
 };
@@ -119,7 +119,7 @@ export type LayOptions = {
  * `alphaGrows`. Outside `where` no bit changes; at 0.5 the result is half-way. With `show: 'light'` the light alone, over opaque black.
  */
 export function layLight(desk: Desk, picture: Picture, light: Picture, o: LayOptions): Picture {
-  const flags = (o.alphaGrows ? 1 : 0) | (o.show === 'light' ? 2 : 0) | (o.invert ? 4 : 0);
+  const flags = (o.alphaGrows ? 1 : 0) | (o.show === 'light' ? 2 : 0) | (o.where && o.invert ? 4 : 0);
   const where = o.where?.at ?? 0;
   return onPixels(
     desk,

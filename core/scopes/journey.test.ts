@@ -14,3 +14,12 @@ test.each([
   if (_ === 'held') expect(changesOf(before, after)[0]).toBe(told[0]);
   else expect(changesOf(before, after)).toEqual(told);
 });
+
+test('mattes and data are told in their own words, not in stops of light', () => {
+  const of = (v: number) => [v, v, v, 1] as const;
+  expect(changesOf(undefined, of(0.42), 'matte')).toEqual(['42 % covered']);
+  expect(changesOf(of(0.42), of(0.004), 'matte')).toEqual(['42 % → 0.40 % covered']);
+  expect(changesOf(of(0.42), of(0.42), 'matte')).toEqual([]);
+  expect(changesOf(undefined, of(49.3), 'data')).toEqual(['49.3']);
+  expect(changesOf(of(49.3), of(Number.POSITIVE_INFINITY), 'data')).toEqual(['49.3 → endless']);
+});

@@ -1,9 +1,23 @@
 import { luminance } from '../colour/luminance';
+import type { Kind } from '../steps/define';
 
 type Rgba = readonly [number, number, number, number];
 
-/** What became of a pixel from one place to the next, in words; empty where nothing did. */
-export function changesOf(before: Rgba | undefined, after: Rgba): string[] {
+/** A number of the scene, as long as it says something. */
+const sceneNumber = (v: number) => (Number.isFinite(v) ? String(Number(v.toPrecision(4))) : 'endless');
+
+/** What became of a matte or of data: how much is covered, or the number that stands there. */
+function numberChanges(before: Rgba | undefined, [now]: Rgba, kind: 'matte' | 'data'): string[] {
+  const say = (v: number) =>
+    kind === 'matte' ? `${(v * 100).toFixed(v > 0 && v < 0.01 ? 2 : 0)} %` : sceneNumber(v);
+  if (!before) return [kind === 'matte' ? `${say(now)} covered` : say(now)];
+  if (before[0] === now) return [];
+  return [kind === 'matte' ? `${say(before[0])} → ${say(now)} covered` : `${say(before[0])} → ${say(now)}`];
+}
+
+/** What became of a pixel from one place to the next, in words; empty where nothing did. Of mattes and data not in words of light. */
+export function changesOf(before: Rgba | undefined, after: Rgba, kind: Kind = 'picture'): string[] {
+  if (kind !== 'picture') return numberChanges(before, after, kind);
   const finite = (p: Rgba) => p.every(Number.isFinite);
   if (!finite(after)) return !before || finite(before) ? ['became not finite'] : [];
   if (!before || !finite(before)) return [];

@@ -1,6 +1,6 @@
 import { expect, test } from 'vitest';
 import { desk } from '../../tests/machine';
-import { addedShare, lightHistogram } from './light';
+import { addedShare, lightHistogram, lightThreshold } from './light';
 
 const blank = (width: number, height: number) => desk.blank(width, height);
 
@@ -20,4 +20,28 @@ test('the share of added light is what was added over what is there', () => {
   const after = { ...before, data: before.data.map((v) => v * 4) };
   expect(addedShare(before, after)).toBeCloseTo(0.75, 6);
   expect(addedShare(before, before)).toBe(0);
+});
+
+test('a start threshold takes a fifth of the light of a dull frame, and lamps alone where there are some', () => {
+  const frame = (light: (i: number) => number) => {
+    const p = blank(100, 10);
+    for (let i = 0; i < 1000; i++) p.data.fill(light(i), i * 4, i * 4 + 3);
+    return p;
+  };
+  const taken = (p: ReturnType<typeof frame>, threshold: number) => {
+    let [above, all] = [0, 0];
+    for (let i = 0; i < p.data.length; i += 4) {
+      above += Math.max(0, p.data[i] - threshold);
+      all += p.data[i];
+    }
+    return above / all;
+  };
+  const dull = frame((i) => 0.02 + 0.3 * (i / 1000));
+  const found = lightThreshold(lightHistogram(dull))!;
+  expect(found).toBeLessThan(0.3);
+  expect(taken(dull, found)).toBeCloseTo(0.2, 1);
+  // Lamps hold most of the light: what is past 1 is theirs.
+  const night = frame((i) => (i < 4 ? 40 : 0.02));
+  expect(lightThreshold(lightHistogram(night))).toBe(1);
+  expect(lightThreshold(lightHistogram(frame(() => 0)))).toBeUndefined();
 });

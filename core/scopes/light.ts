@@ -39,6 +39,30 @@ export function lightHistogram(
   return { from, to, counts, below, broken, max };
 }
 
+/**
+ * The luminance above which, in excess of it, `part` of all light lies, but no more than `most`; undefined where there is no light. A
+ * threshold there takes something of dull frames and the lamps alone of others.
+ */
+export function lightThreshold(
+  { from, to, counts, max }: Pick<LightHistogram, 'from' | 'to' | 'counts' | 'max'>,
+  part = 0.2,
+  most = 1,
+): number | undefined {
+  const perBin = (to - from) / counts.length;
+  const lightAt = (bin: number) => Math.min(max, midGrey * 2 ** (from + bin * perBin));
+  const whole = counts.reduce((sum, n, i) => sum + n * lightAt(i + 0.5), 0);
+  if (!(whole > 0)) return undefined;
+  // From the brightest bin downwards: pixels above, and their light.
+  let [pixels, light] = [0, 0];
+  for (let bin = counts.length - 1; bin >= 0; bin--) {
+    pixels += counts[bin];
+    light += counts[bin] * lightAt(bin + 0.5);
+    const threshold = lightAt(bin);
+    if (light - pixels * threshold >= part * whole) return Number(Math.min(most, threshold).toPrecision(3));
+  }
+  return 0;
+}
+
 /** Share of the light of `after` that it has more than `before`: 0 where nothing was added. */
 export function addedShare(before: Pick<Picture, 'data'>, after: Pick<Picture, 'data'>): number {
   let [added, whole] = [0, 0];

@@ -1,5 +1,6 @@
 import type { Desk } from '../kernels/desk';
 import type { Picture } from '../picture/picture';
+import type { StartFacts } from './start';
 
 /** The usual order of steps, as a real camera would add them. */
 export const stages = ['prepare', 'isolate', 'surface', 'air', 'light', 'lens', 'finish'] as const;
@@ -118,6 +119,8 @@ export type StepSpec<V extends ValueSpecs = ValueSpecs, S extends SlotSpecs = Sl
   makes?: Kind;
   /** Three numbers, x, y and z, that a click on the picture takes from the positions that come to it. */
   picksPosition?: readonly [keyof V & string, keyof V & string, keyof V & string];
+  /** Values that a step which is added takes from the picture, in place of their defaults. */
+  start?(facts: StartFacts): Values;
   /** What of it can be dragged on the picture. */
   handles?: readonly Handle[];
   /** True where the values `cameraX`, `cameraY` and `cameraZ` are to be those that the frame's file tells. */

@@ -155,8 +155,20 @@ describe.each(steps.map((s) => [s.id, s] as const))('%s', (_, spec) => {
     const shows = spec.values.show ? ['result', 'light', 'taken'] : [undefined];
     for (const show of shows) {
       const values = { ...(valuesOf(spec) as object), ...(show ? { show } : {}) };
-      const plain = spec.run(desk, before, slotsOf(spec), { ...values, invert: false } as never, around(spec));
-      const turned = spec.run(desk, before, slotsOf(spec), { ...values, invert: true } as never, around(spec));
+      const plain = spec.run(
+        desk,
+        before,
+        slotsOf(spec),
+        { ...values, invert: false } as never,
+        around(spec),
+      );
+      const turned = spec.run(
+        desk,
+        before,
+        slotsOf(spec),
+        { ...values, invert: true } as never,
+        around(spec),
+      );
       expect(same(plain, turned)).toBe(true);
     }
   });

@@ -78,7 +78,8 @@ export async function encodePng16(picture: Picture): Promise<Encoded> {
   for (let p = 0; p < data.length; p += 4) {
     const a = data[p + 3];
     if (!(a > 0)) {
-      if (data[p] > 0 || data[p + 1] > 0 || data[p + 2] > 0) lost++;
+      // Light that a file of 16 bits would not show is not missed.
+      if (code(Math.max(data[p], data[p + 1], data[p + 2])) > 0) lost++;
       continue;
     }
     for (let c = 0; c < 3; c++) straight[p + c] = code(encodeSrgb(data[p + c] / a));

@@ -43,7 +43,7 @@ export function layLight(
   const to = new Float32Array(from.length);
   for (let i = 0, p = 0; p < from.length; i++, p += 4) {
     const matte = o.where ? o.where.data[i] : 1;
-    const where = o.invert ? 1 - matte : matte;
+    const where = o.where && o.invert ? 1 - matte : matte;
     const r = lr[i] * o.amount;
     const g = lg[i] * o.amount;
     const b = lb[i] * o.amount;

@@ -4,6 +4,7 @@ import { defineStep } from '../define';
 import { kept } from '../kept';
 import { keep, keepSlots } from '../light/lay';
 import { number } from '../numbers';
+import { mistStart } from '../start';
 import { densitySlots, densityValues, drifting, veilOf } from './density';
 
 export const depthMist = defineStep({
@@ -49,6 +50,7 @@ export const depthMist = defineStep({
     },
   },
   telling: 'curve',
+  start: ({ values }) => (values ? mistStart(values) : {}),
   neutral: (v) => v.amount === 0 && v.show === 'result',
   moves: (v) => drifting(v),
   // Edges are looked at within two pixels, and those within one more.

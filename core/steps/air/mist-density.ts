@@ -1,6 +1,7 @@
 import { defineStep } from '../define';
 import { keptKey } from '../kept';
 import { keep, keepSlots } from '../light/lay';
+import { mistStart } from '../start';
 import { densitySlots, densityValues, drifting, veilOf } from './density';
 
 const { stops: _, ...values } = densityValues;
@@ -17,6 +18,7 @@ export const mistDensity = defineStep({
   slots: { ...densitySlots, ...keepSlots },
   values: { ...values, ...keep },
   telling: 'curve',
+  start: ({ values }) => (values ? mistStart(values) : {}),
   neutral: () => false,
   moves: (v) => drifting({ ...v, stops: [] }),
   reach: () => 0,

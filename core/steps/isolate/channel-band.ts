@@ -3,6 +3,7 @@ import { defineStep } from '../define';
 import { keptKey } from '../kept';
 import { keep, keepSlots } from '../light/lay';
 import { number } from '../numbers';
+import { bandStart } from '../start';
 
 const value = (name: string, says: string, initial: number) =>
   number('scene', 'take', name, says, initial, { from: -1e6, to: 1e6, soft: [-1, 2] });
@@ -39,6 +40,7 @@ export const channelBand = defineStep({
     ...keep,
   },
   telling: 'channel',
+  start: ({ values }) => (values ? bandStart(values, 1e6) : {}),
   neutral: () => false,
   reach: () => 0,
   run(desk, picture, slots, v) {

@@ -3,6 +3,7 @@ import { defineStep } from '../define';
 import { keptKey } from '../kept';
 import { keep, keepSlots } from '../light/lay';
 import { number } from '../numbers';
+import { bandStart } from '../start';
 
 const far = 1e6;
 const depth = (name: string, says: string, initial: number) =>
@@ -26,6 +27,7 @@ export const depthBand = defineStep({
     ...keep,
   },
   telling: 'high',
+  start: ({ values }) => (values ? bandStart(values, far) : {}),
   neutral: () => false,
   reach: () => 0,
   run(desk, picture, slots, v) {

@@ -3,6 +3,7 @@ import { defineStep } from '../define';
 import { keptKey } from '../kept';
 import { keep, keepSlots } from '../light/lay';
 import { number } from '../numbers';
+import { bandStart } from '../start';
 
 const light = (name: string, says: string, initial: number) =>
   number('light', 'take', name, says, initial, { from: 0, to: 65504, soft: [0, 16] });
@@ -24,6 +25,7 @@ export const luminanceKey = defineStep({
     ...keep,
   },
   telling: 'low',
+  start: ({ values }) => (values ? bandStart(values, 65504) : {}),
   neutral: () => false,
   reach: () => 0,
   run(desk, picture, slots, v) {

@@ -2,6 +2,7 @@ import { convolve, keptSpectrum, squareSpectrum } from '../../kernels/fourier';
 import { aperturePlanes } from '../../optics/aperture';
 import { defineStep } from '../define';
 import { angle, number, seed } from '../numbers';
+import { lightStart } from '../start';
 import { addsNothing, keep, keepSlots, lay, lightStep } from './lay';
 import { take, takeSlots, tint } from './take';
 
@@ -41,6 +42,7 @@ export const apertureSpikes = defineStep({
     amount: { ...lay.amount, default: 0.6 },
   },
   telling: 'blades',
+  start: lightStart,
   neutral: addsNothing,
   reach: (v) => v.size + 2,
   run(desk, picture, slots, v) {

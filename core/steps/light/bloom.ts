@@ -4,6 +4,7 @@ import { tinted, weightedSum } from '../../kernels/point';
 import { sumOfGaussians } from '../../kernels/pyramid';
 import { defineStep } from '../define';
 import { number } from '../numbers';
+import { lightStart } from '../start';
 import { addsNothing, keep, keepSlots, lay, lightStep } from './lay';
 import { take, takeSlots, tint } from './take';
 
@@ -75,6 +76,7 @@ export const bloom = defineStep({
     ...lay,
   },
   telling: 'amount',
+  start: lightStart,
   neutral: addsNothing,
   reach: (v) => v.radius * 2,
   run(desk, picture, slots, v) {

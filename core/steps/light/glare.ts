@@ -5,6 +5,7 @@ import { filmLaws } from '../../optics/film';
 import { type GlareModel, glareAt, glareModels, glarePlanes } from '../../optics/glare';
 import { defineStep } from '../define';
 import { number } from '../numbers';
+import { lightStart } from '../start';
 import { addsNothing, keep, keepSlots, lay, lightStep } from './lay';
 import { take, takeSlots, tint } from './take';
 
@@ -89,6 +90,7 @@ export const glare = defineStep({
     },
   },
   telling: 'model',
+  start: lightStart,
   neutral: addsNothing,
   // A part of the picture needs a good part of its width around it: all of it, mostly.
   reach: () => Number.POSITIVE_INFINITY,

@@ -78,8 +78,6 @@ export function lightStep(
     ...v,
     amount,
     where,
-    // There is nothing to turn around without a matte.
-    invert: where !== undefined && v.invert,
     show: show === 'result' ? 'result' : 'light',
   });
 }

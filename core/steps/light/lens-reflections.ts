@@ -5,6 +5,7 @@ import { aperturePlane } from '../../optics/aperture';
 import type { Picture } from '../../picture/picture';
 import { defineStep, type NumberSpec, type Rgb, type RowsSpec } from '../define';
 import { angle, number } from '../numbers';
+import { lightStart } from '../start';
 import { addsNothing, keep, keepSlots, lay, lightStep } from './lay';
 import { take, takeSlots } from './take';
 
@@ -110,6 +111,7 @@ export const lensReflections = defineStep({
     amount: { ...lay.amount, default: 0.3 },
   },
   telling: 'list',
+  start: lightStart,
   neutral: (v) => addsNothing(v) || v.list.length === 0,
   reach: () => Number.POSITIVE_INFINITY,
   run(desk, picture, slots, v) {

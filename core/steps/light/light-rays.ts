@@ -7,6 +7,7 @@ import { lightStrength } from '../../kernels/point';
 import type { Picture } from '../../picture/picture';
 import { defineStep } from '../define';
 import { angle, number } from '../numbers';
+import { centreStart, lightStart } from '../start';
 import { addsNothing, keep, keepSlots, lay, lightStep } from './lay';
 import { middleOfLight, take, takeSlots, tint } from './take';
 
@@ -164,6 +165,7 @@ export const lightRays = defineStep({
     amount: { ...lay.amount, default: 1 },
   },
   telling: 'length',
+  start: (facts) => ({ ...lightStart(facts), ...centreStart(facts) }),
   neutral: addsNothing,
   moves: (v) => v.breaks > 0 && (v.drift !== 0 || v.change > 0),
   // Rays cross the whole picture.

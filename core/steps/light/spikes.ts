@@ -4,6 +4,7 @@ import { drawnOut, type Streak, type Tail } from '../../kernels/lines';
 import type { Rgb } from '../define';
 import { defineStep } from '../define';
 import { angle, number, seed } from '../numbers';
+import { lightStart } from '../start';
 import { addsNothing, keep, keepSlots, lay, lightStep } from './lay';
 import { take, takeSlots, tint } from './take';
 
@@ -101,6 +102,7 @@ export const spikes = defineStep({
     amount: { ...lay.amount, default: 1 },
   },
   telling: 'rays',
+  start: lightStart,
   neutral: addsNothing,
   // A thousandth of a ray's light lies past 2.3 lengths.
   reach: (v) => v.length * 2.5 * (1 + Math.abs(v.shift) / 2) + 4 * v.width,
