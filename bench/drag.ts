@@ -2,11 +2,11 @@ import { mkdirSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { By, until } from 'selenium-webdriver';
+import type { SavedFinish } from '../api/finishes';
 import { addStep, setValue } from '../core/finish/edits';
 import { readExr } from '../core/formats/exr/read';
 import { writeExr } from '../core/formats/exr/write';
 import { nodeZlib } from '../engine/node/zlib';
-import type { SavedFinish } from '../server/shots/finishes';
 import { openBrowser } from '../tests/browser/chromium';
 import { json, remove, startInstance } from '../tests/server/instance';
 
@@ -50,7 +50,12 @@ try {
     doc = setValue(doc, `b${i}`, 'radius', 60 + 50 * i).apply(doc);
     doc = setValue(doc, `b${i}`, 'amount', 0.1).apply(doc);
   }
-  const put = JSON.stringify({ from: saved.version, says: 'bench', document: doc });
+  const put = JSON.stringify({
+    from: saved.version,
+    says: 'bench',
+    save: crypto.randomUUID(),
+    document: doc,
+  });
   await json(`${zaf.address}/api/finishes/1`, { method: 'PUT', body: put });
   await driver.get(`${zaf.address}/shots/1`);
   await driver.wait(

@@ -1,50 +1,48 @@
 import * as v from 'valibot';
-import { type CopiedStep, pasteStep } from '../core/finish/copies';
+import { type CopiedStep, duplicateStep, pasteStep } from '../core/finish/copies';
 import { freeId } from '../core/finish/edit';
 import { findStep, strandOf } from '../core/finish/finish';
+import { stepSchema } from '../core/finish/step-schema';
 import { stepSpec } from '../core/steps/registry';
-import type { ShotStore } from './shot-store';
-import { tryEdit } from './try-edit';
+import type { ShotStore } from './session/store';
 
 /** Copied steps wait here, for this shot and others, also in another tab. */
 const key = 'zafiro-copied-step';
 
-const copied = v.object({
-  type: v.pipe(
-    v.string(),
-    v.check((t) => stepSpec(t) !== undefined),
-  ),
-  name: v.optional(v.string()),
-  note: v.optional(v.string()),
-  bypass: v.boolean(),
-  values: v.record(
-    v.string(),
-    v.union([
-      v.number(),
-      v.string(),
-      v.boolean(),
-      v.pipe(v.tuple([v.number(), v.number(), v.number()]), v.readonly()),
-    ]),
-  ),
-});
-
 export const keepCopied = (step: CopiedStep) => localStorage.setItem(key, JSON.stringify(step));
 
+/** What waits, if it is a step as the document takes it. */
 export function copiedStep(): CopiedStep | undefined {
   const text = localStorage.getItem(key);
   if (!text) return undefined;
-  const found = v.safeParse(copied, JSON.parse(text));
-  return found.success ? found.output : undefined;
+  try {
+    const given = JSON.parse(text);
+    const spec = stepSpec(String(given?.type));
+    const found = spec && v.safeParse(stepSchema(spec), { ...given, id: 'copied', slots: {} });
+    if (!found?.success) return undefined;
+    const { id: _, slots: __, ...step } = found.output as CopiedStep & { id: string; slots: object };
+    return step;
+  } catch {
+    return undefined;
+  }
 }
 
 /** Puts what was copied below the selected step, or at the top of the selected strand. */
 export function pasteHere(store: ShotStore) {
   const step = copiedStep();
   if (!step) return;
-  const { finish, selected = '', change } = store.getState();
+  const { finish, selected = '', change, edit } = store.getState();
   const found = findStep(finish, selected);
   const strand = strandOf(finish, selected);
   const id = freeId(finish, step.type);
-  if (tryEdit(store, () => pasteStep(strand.id, found ? found.index + 1 : 0, step, id)))
-    change({ selected: id });
+  if (edit(pasteStep(strand.id, found ? found.index + 1 : 0, step, id))) change({ selected: id });
+}
+
+/** A second step below one, which is then the one that is worked on; a `linked` copy follows the first. */
+export function duplicateHere(store: ShotStore, stepId: string, linked: boolean) {
+  const { finish, change, edit } = store.getState();
+  const step = findStep(finish, stepId)?.step;
+  if (!step) return;
+  const id = freeId(finish, step.type);
+  if (edit((doc) => duplicateStep(doc, stepId, linked))) change({ selected: id });
 }

@@ -4,9 +4,10 @@ import { parseArgs } from 'node:util';
 import { encodings } from '../core/colour/encoding';
 import { forOutput, leadingPass } from '../core/finish/finish';
 import { parseFinish } from '../core/finish/validation';
+import { type ExportFormat, exportFormats } from '../core/formats/export-formats';
 import { parseFrames, parsePattern, pathOf } from '../core/formats/frame-pattern';
 import { gapRules } from '../core/formats/gap-rules';
-import { extension, type Format, formats } from '../engine/node/encode';
+import { extension } from '../engine/node/encode';
 import { framesOnDisk, type MediaSpecs } from '../engine/node/media';
 import { fileProblem } from '../engine/node/media-file';
 import { renderPool } from '../engine/node/pool';
@@ -68,8 +69,9 @@ export async function run(args: string[]): Promise<number> {
   if (positionals.length !== 1 || !values.out) throw new UsageError(`Use: ${usage}`);
   const scale = Number(values.scale);
   if (!(scale > 0 && scale <= 1)) throw new UsageError('--scale takes a number above 0, up to 1.');
-  const format = (values.format ?? (values.out.endsWith('.png') ? 'png16' : 'exr')) as Format;
-  if (!(format in formats)) throw new UsageError(`--format takes ${Object.keys(formats).join(' or ')}.`);
+  const format = (values.format ?? (values.out.endsWith('.png') ? 'png16' : 'exr')) as ExportFormat;
+  if (!Object.hasOwn(exportFormats, format))
+    throw new UsageError(`--format takes ${Object.keys(exportFormats).join(' or ')}.`);
   if (!values.out.endsWith(`.${extension[format]}`)) {
     throw new UsageError(`--out ends in .${extension[format]} for the format ${format}.`);
   }

@@ -14,7 +14,19 @@ import {
  * claim pieces of its range from one counter until none is left; then the driver waits for the last helper. The same in
  * browser workers and Node threads. A browser's main thread may not wait, so the driver is a worker there.
  */
-const slot = { job: 0, kernel: 1, next: 2, total: 3, piece: 4, busy: 5, args: 6, stop: 7, end: 8 } as const;
+const slot = {
+  job: 0,
+  kernel: 1,
+  next: 2,
+  total: 3,
+  piece: 4,
+  busy: 5,
+  args: 6,
+  stop: 7,
+  end: 8,
+  begun: 9,
+  broken: 10,
+} as const;
 const argumentsAt = 256;
 
 /** What a helper needs to begin. */
@@ -27,32 +39,43 @@ const controlOf = (memory: WebAssembly.Memory): Control => ({
 });
 
 /** Claims pieces until the range is spent. */
-function work({ word }: Control, kernel: Kernels[KernelName], args: number[], scratch: number) {
+function work({ word }: Control, kernel: Kernels[KernelName] | undefined, args: number[], scratch: number) {
   const total = word[slot.total];
   const piece = word[slot.piece];
   for (;;) {
     const from = Atomics.add(word, slot.next, piece);
     if (from >= total || Atomics.load(word, slot.stop)) return;
+    if (!kernel) throw new Error('The programs are from another build than the kernels.');
     kernel(...args, from, Math.min(total, from + piece), scratch);
   }
 }
 
-/** A helper's life: waits for jobs until the crew ends. Blocks its thread. */
+/** A thread of the engine that does not begin, traps, or no longer answers: what was asked cannot be computed on this crew. */
+export class CrewError extends Error {
+  override name = 'CrewError';
+}
+
+/** Pieces take milliseconds: a crew that does not move for so long has lost a thread. */
+const stalledMillis = 20_000;
+
+/** A helper's life: waits for jobs until the crew ends. Blocks its thread. What breaks in it is told to the driver, and it goes on. */
 export function help({ module, memory, scratch }: HelperStart) {
   const control = controlOf(memory);
   const { word, args } = control;
   const kernels = instantiate(module, memory);
+  Atomics.add(word, slot.begun, 1);
   let seen = 0;
   for (;;) {
     Atomics.wait(word, slot.job, seen);
     seen = Atomics.load(word, slot.job);
     if (Atomics.load(word, slot.end)) return;
-    work(
-      control,
-      kernels[kernelNames[word[slot.kernel]]],
-      Array.from(args.subarray(0, word[slot.args])),
-      scratch,
-    );
+    try {
+      const given = Array.from(args.subarray(0, word[slot.args]));
+      work(control, kernels[kernelNames[word[slot.kernel]]], given, scratch);
+    } catch {
+      Atomics.store(word, slot.broken, 1);
+      Atomics.store(word, slot.stop, 1);
+    }
     if (Atomics.sub(word, slot.busy, 1) === 1) Atomics.notify(word, slot.busy);
   }
 }
@@ -78,6 +101,25 @@ export function crew(
   const checkpoint = () => {
     if (stopped()) throw whenStopped();
   };
+  /** Until every helper is through with its pieces. @throws {CrewError} where one is lost or has trapped. */
+  const join = (name: string) => {
+    let [left, moved] = [-1, performance.now()];
+    for (let busy = Atomics.load(word, slot.busy); busy > 0; busy = Atomics.load(word, slot.busy)) {
+      Atomics.wait(word, slot.busy, busy, 1000);
+      const now = Atomics.load(word, slot.next) + busy;
+      if (now !== left) [left, moved] = [now, performance.now()];
+      else if (performance.now() - moved > stalledMillis) {
+        const begun = Atomics.load(word, slot.begun);
+        throw new CrewError(
+          begun < helpers
+            ? `Only ${begun} of ${helpers} threads of the engine have started.`
+            : `A thread of the engine does not answer (${name}).`,
+        );
+      }
+    }
+    if (Atomics.exchange(word, slot.broken, 0))
+      throw new CrewError(`A thread of the engine failed (${name}).`);
+  };
   return {
     arena: new Arena(memory, firstFree + (helpers + 1) * scratchBytes),
     threads: helpers + 1,
@@ -99,18 +141,23 @@ export function crew(
       Atomics.add(word, slot.job, 1);
       Atomics.notify(word, slot.job);
       const kernel = kernels[name];
-      for (;;) {
-        const from = Atomics.add(word, slot.next, piece);
-        if (from >= total) break;
-        if (stopped()) {
-          Atomics.store(word, slot.stop, 1);
-          break;
+      try {
+        for (;;) {
+          const from = Atomics.add(word, slot.next, piece);
+          if (from >= total || Atomics.load(word, slot.stop)) break;
+          if (stopped()) {
+            Atomics.store(word, slot.stop, 1);
+            break;
+          }
+          kernel(...args, from, Math.min(total, from + piece), firstFree);
         }
-        kernel(...args, from, Math.min(total, from + piece), firstFree);
+      } catch (error) {
+        // The helpers are still at work on the same pictures.
+        Atomics.store(word, slot.stop, 1);
+        join(name);
+        throw error;
       }
-      for (let busy = Atomics.load(word, slot.busy); busy > 0; busy = Atomics.load(word, slot.busy)) {
-        Atomics.wait(word, slot.busy, busy);
-      }
+      join(name);
       checkpoint();
     },
     end() {

@@ -11,4 +11,13 @@ export function isFromHere(request: Request): boolean {
 }
 
 export const refusal = () =>
-  Response.json({ error: 'Zafiro answers only to pages of this machine.' }, { status: 403 });
+  Response.json(
+    { error: { code: 'forbidden', message: 'Zafiro answers only to pages of this machine.' } },
+    { status: 403 },
+  );
+
+type Handler = (request: Request, at: never) => Promise<Response>;
+
+/** A route that asks for itself where a request comes from: those of uploads, which the proxy leaves out. */
+export const fromHere = <H extends Handler>(handler: H): H =>
+  ((request: Request, at: never) => (isFromHere(request) ? handler(request, at) : refusal())) as unknown as H;

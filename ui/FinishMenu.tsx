@@ -1,23 +1,36 @@
 import { ChevronDown } from 'lucide-react';
+import { useRouter } from 'next/navigation';
 import { useState } from 'react';
-import { useShot, useShotStore } from '@/browser/shot-store';
-import { tryEdit } from '@/browser/try-edit';
+import { copyFinish } from '@/api/finishes';
+import type { ShotDetail } from '@/api/shots';
+import { request } from '@/browser/request';
+import { useRefusing, useShot } from '@/browser/session/store';
+import { useSession } from '@/browser/session/use-session';
 import { renameFinish } from '@/core/finish/edits';
-import type { ShotDetail } from '@/server/shots/shots';
 import { Dropdown } from './parts/Dropdown';
+import { TextField } from './parts/TextField';
 
 /** The finishes of a shot: another is opened, this one named anew or copied. */
-export function FinishMenu({ shot, finish }: { shot: ShotDetail; finish: number }) {
-  const store = useShotStore();
+export function FinishMenu({ shot }: { shot: ShotDetail }) {
+  const { finish, autosave } = useSession();
   const name = useShot((s) => s.finish.name);
+  const refusing = useRefusing();
+  const router = useRouter();
   const [problem, setProblem] = useState('');
-  const open = (id: number) => location.assign(`/shots/${shot.id}?finish=${id}`);
+  /** Leaves for another finish once all of this one is saved. */
+  const open = async (id: number) => {
+    await autosave.flush();
+    if (autosave.isClean()) router.push(`/shots/${shot.id}?finish=${id}`);
+    else setProblem('The last edits are not saved yet. Save them first, or undo them.');
+  };
   const copy = async () => {
-    const body = JSON.stringify({ copy: finish, name: `${name}, copy` });
-    const response = await fetch('/api/finishes', { method: 'POST', body }).catch(() => null);
-    const told = await response?.json().catch(() => null);
-    if (response?.ok) open(told.finish);
-    else setProblem(told?.error ?? 'The server does not answer. Try again.');
+    await autosave.flush();
+    try {
+      const body = { copy: finish, name: `${name}, copy` };
+      await open((await request(copyFinish, { body })).finish);
+    } catch (error) {
+      setProblem((error as Error).message);
+    }
   };
   return (
     <Dropdown
@@ -47,20 +60,17 @@ export function FinishMenu({ shot, finish }: { shot: ShotDetail; finish: number 
             </li>
           ))}
         </ul>
-        <label className="flex items-center gap-2 border-t border-line px-2 pt-2">
+        <div className="flex items-center gap-2 border-t border-line px-2 pt-2">
           Name
-          <input
-            key={name}
-            className="input input-xs ml-auto w-40"
-            defaultValue={name}
-            maxLength={200}
-            onBlur={(e) => {
-              const to = e.target.value.trim();
-              if (to && to !== name) tryEdit(store, () => renameFinish(to));
-            }}
-            onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()}
-          />
-        </label>
+          <span className="ml-auto w-40">
+            <TextField
+              label="Name"
+              className="input input-xs w-full"
+              value={name}
+              onCommit={(text) => (text.trim() ? refusing(renameFinish(text.trim())) : undefined)}
+            />
+          </span>
+        </div>
         <button
           type="button"
           className="cursor-pointer rounded px-2 py-1 text-left hover:bg-base-300"

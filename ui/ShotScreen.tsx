@@ -1,22 +1,21 @@
 'use client';
 
-import { QueryClient, QueryClientProvider, useQuery } from '@tanstack/react-query';
-import { useEffect, useMemo, useRef, useState } from 'react';
-import { Toaster } from 'sonner';
-import { type Autosave, startAutosave } from '@/browser/autosave';
-import type { MediaEntry, MediaIndex } from '@/browser/pass-source';
-import { recallUndo, rememberUndo } from '@/browser/remembered-undo';
-import { createShotStore, ShotContext, type ShotStore, useShot } from '@/browser/shot-store';
-import { EngineContext, useStartedEngine } from '@/browser/use-engine';
-import { useSavedVersions, VersionsContext } from '@/browser/versions';
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
+import { useEffect, useState } from 'react';
+import { Toaster, toast } from 'sonner';
+import type { ShotDetail } from '@/api/shots';
+import { EngineContext, useStartedEngine } from '@/browser/engine/use-engine';
+import { ShotContext, type ShotStore, useShot } from '@/browser/session/store';
+import { SessionContext, useOpenedSession, useSession } from '@/browser/session/use-session';
+import { useMediaIndex, useShotData } from '@/browser/session/use-shot-data';
+import { useSavedVersions, VersionsContext } from '@/browser/session/versions';
 import { addStrand } from '@/core/finish/edits';
-import { strandKind } from '@/core/formats/passes';
-import type { SavedFinish } from '@/server/shots/finishes';
-import type { ShotDetail } from '@/server/shots/shots';
+import { passTitle, strandKind } from '@/core/formats/passes';
 import { Board } from './board/Board';
 import { ExportPanel } from './exports/ExportPanel';
 import { KeyHelp } from './help/KeyHelp';
 import { HistoryPanel } from './history/HistoryPanel';
+import { useFreeFocus } from './parts/use-free-focus';
 import { Ribbon } from './ribbon/Ribbon';
 import { Sheet } from './sheet/Sheet';
 import { useShotKeys } from './shot-keys';
@@ -24,56 +23,44 @@ import { TopBar } from './TopBar';
 import { Viewer } from './viewer/Viewer';
 
 /** The screen in which a shot is finished. */
-export function ShotScreen({ shot, saved }: { shot: ShotDetail; saved: SavedFinish }) {
-  const [client] = useState(() => new QueryClient());
-  const [store] = useState(() =>
-    createShotStore(saved.document, shot.first, { width: shot.width, height: shot.height }),
-  );
+export function ShotScreen({ shot, finish }: { shot: ShotDetail; finish: number }) {
+  const [client] = useState(() => new QueryClient({ defaultOptions: { queries: { retry: 1 } } }));
+  const { session, problem, retry } = useOpenedSession(finish, shot.first, {
+    width: shot.width,
+    height: shot.height,
+  });
+  if (!session) return <Opening name={shot.name} problem={problem} onRetry={retry} />;
   return (
     <QueryClientProvider client={client}>
-      <ShotContext.Provider value={store}>
-        <Panels initial={shot} saved={saved} store={store} />
-      </ShotContext.Provider>
+      <SessionContext.Provider value={session}>
+        <ShotContext.Provider value={session.store}>
+          <Panels initial={shot} />
+        </ShotContext.Provider>
+      </SessionContext.Provider>
     </QueryClientProvider>
   );
 }
 
-/** The shot, asked for again as long as frames are arriving. */
-function useArriving(initial: ShotDetail): ShotDetail {
-  const arriving = (shot: ShotDetail) =>
-    shot.media.some((m) => m.frames.filter((f) => f.state === 'ready').length < m.last - m.first + 1);
-  const { data } = useQuery({
-    queryKey: ['shot', initial.id],
-    queryFn: async (): Promise<ShotDetail> => {
-      const response = await fetch(`/api/shots/${initial.id}`);
-      if (!response.ok) throw new Error('The server does not answer.');
-      return response.json();
-    },
-    initialData: initial,
-    // A second, and longer where there is much to tell.
-    refetchInterval: ({ state }) =>
-      state.data && arriving(state.data)
-        ? 1000 + state.data.media.reduce((n, m) => n + m.frames.length, 0)
-        : false,
-  });
-  return data;
-}
-
-/** What the engine needs to know of the shot's frames; the same object until one arrives or changes. */
-function useMediaIndex(shot: ShotDetail): MediaIndex {
-  const key = JSON.stringify(
-    shot.media.map((m) => [
-      m.name,
-      { id: m.id, gaps: m.gaps, read: JSON.stringify([m.encoding, m.kinds]) },
-      m.frames.map((f) => [f.frame, f.content]),
-    ]),
+/** While the document is fetched, or why it could not be. */
+function Opening({ name, problem, onRetry }: { name: string; problem?: string; onRetry(): void }) {
+  return (
+    <main className="grid h-dvh place-content-center justify-items-center gap-4 px-8 text-center">
+      {problem ? (
+        <>
+          <p role="alert" className="max-w-lg text-sm">
+            {name} could not be opened. {problem}
+          </p>
+          <button type="button" className="btn btn-sm btn-primary" onClick={onRetry}>
+            Try again
+          </button>
+        </>
+      ) : (
+        <p className="text-sm text-quiet" role="status">
+          Opening {name}…
+        </p>
+      )}
+    </main>
   );
-  return useMemo(() => {
-    const media = JSON.parse(key) as [string, Omit<MediaEntry, 'contents'>, [number, string][]][];
-    return Object.fromEntries(
-      media.map(([name, entry, frames]) => [name, { ...entry, contents: Object.fromEntries(frames) }]),
-    );
-  }, [key]);
 }
 
 /** The address may ask for a strand (`?strand=media/pass`), as the overview of passes does: it is started once. */
@@ -88,37 +75,49 @@ function useAskedStrand(shot: ShotDetail, store: ShotStore) {
     for (const media of shot.media) {
       const pass = media.passes.find((p) => `${media.name}/${p.name}` === asked);
       if (!pass) continue;
-      const { finish, edit, change } = store.getState();
+      const { edit, change } = store.getState();
       const head = { type: 'pass', media: media.name, pass: pass.name } as const;
-      edit(addStrand(finish, head, strandKind(pass), pass.label));
-      change({ selected: store.getState().finish.strands.at(-1)!.id, shows: 'selected' });
+      const name = passTitle(media.name, pass);
+      if (edit((doc) => addStrand(doc, head, strandKind(pass), name)))
+        change({ selected: store.getState().finish.strands.at(-1)!.id, shows: 'selected' });
     }
   }, []);
 }
 
-function Panels({ initial, saved, store }: { initial: ShotDetail; saved: SavedFinish; store: ShotStore }) {
-  const shot = useArriving(initial);
-  const started = useStartedEngine(useMediaIndex(shot));
+/** Says what the document refused, and what had to be changed of it to open it. */
+function useSpokenRefusals(repairs: readonly string[]) {
+  const refusal = useShot((s) => s.refusal);
+  useEffect(() => {
+    if (refusal) toast.error(refusal.problem, { description: refusal.mend });
+  }, [refusal]);
+  useEffect(() => {
+    if (repairs.length === 0) return;
+    const [first, ...others] = repairs;
+    const more = others.length > 0 ? ` And ${others.length} more.` : '';
+    toast.warning('Values of this finish were brought inside today’s bounds.', {
+      description: `${first}${more} Undo does not lead back; the saved version stays in the history.`,
+      duration: 20_000,
+    });
+  }, [repairs]);
+}
+
+function Panels({ initial }: { initial: ShotDetail }) {
+  const session = useSession();
+  const { store, repairs } = session;
+  const versions = useSavedVersions(session.finish);
+  const { shot, away } = useShotData(initial, session, versions);
+  const engine = useStartedEngine(useMediaIndex(shot));
   const theatre = useShot((s) => s.theatre);
   const [exporting, setExporting] = useState(false);
-  const autosave = useRef<Autosave>(undefined);
-  useEffect(() => {
-    const running = startAutosave(store, saved.id, saved.version);
-    autosave.current = running;
-    return () => running.end();
-  }, [store, saved]);
-  const versions = useSavedVersions(saved.id);
   const [history, setHistory] = useState(false);
-  useEffect(() => {
-    recallUndo(store, saved.id);
-    return rememberUndo(store, saved.id);
-  }, [store, saved]);
   useShotKeys(shot);
+  useFreeFocus();
   useAskedStrand(shot, store);
+  useSpokenRefusals(repairs);
 
   const side = theatre ? 'hidden' : '';
   return (
-    <EngineContext.Provider value={started}>
+    <EngineContext.Provider value={engine}>
       <VersionsContext.Provider value={versions}>
         <div
           className={`grid h-dvh grid-rows-[44px_minmax(0,1fr)_auto] overflow-hidden ${
@@ -128,8 +127,7 @@ function Panels({ initial, saved, store }: { initial: ShotDetail; saved: SavedFi
           <div className="col-span-full">
             <TopBar
               shot={shot}
-              finish={saved.id}
-              autosave={autosave}
+              away={away}
               onExport={() => setExporting(true)}
               onHistory={() => setHistory(true)}
             />

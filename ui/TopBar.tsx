@@ -1,64 +1,72 @@
-import { Check, CloudAlert, History, Layers, LoaderCircle, Redo2, Share, Undo2 } from 'lucide-react';
-import Link from 'next/link';
-import type { RefObject } from 'react';
-import { useStore } from 'zustand';
-import type { Autosave } from '@/browser/autosave';
-import { type SaveState, useShot, useShotStore } from '@/browser/shot-store';
-import type { ShotDetail } from '@/server/shots/shots';
+import {
+  Check,
+  CloudAlert,
+  CloudOff,
+  History,
+  Layers,
+  LoaderCircle,
+  Redo2,
+  Share,
+  Undo2,
+} from 'lucide-react';
+import { toast } from 'sonner';
+import type { ShotDetail } from '@/api/shots';
+import { useShot } from '@/browser/session/store';
+import { useSession } from '@/browser/session/use-session';
 import { AdviceMenu } from './advice/AdviceMenu';
 import { FinishMenu } from './FinishMenu';
 import { IconButton } from './parts/IconButton';
+import { LeaveLink } from './parts/LeaveLink';
 import { Mark } from './parts/Mark';
 
 type Props = {
   shot: ShotDetail;
-  /** The id of the finish that is open. */
-  finish: number;
-  autosave: RefObject<Autosave | undefined>;
+  /** The server does not answer just now. */
+  away: boolean;
   onExport(): void;
   onHistory(): void;
 };
 
 /** Where one is, whether it is saved, undo and redo, and the way out: export. */
-export function TopBar({ shot, finish, autosave, onExport, onHistory }: Props) {
-  const store = useShotStore();
-  const { pastStates, futureStates, undo, redo } = useStore(store.temporal);
-  const says = useShot((s) => s.says);
-  const save = useShot((s) => s.save);
-  const next = futureStates.at(-1)?.says;
+export function TopBar({ shot, away, onExport, onHistory }: Props) {
+  const { finish } = useSession();
+  const { past, future } = useShot((s) => s.history);
+  const undo = useShot((s) => s.undo);
+  const redo = useShot((s) => s.redo);
+  const [last, next] = [past.at(-1)?.says, future.at(-1)?.says];
   return (
     <header className="flex h-11 items-center gap-2 border-b border-line bg-base-100 px-3">
-      <Link href="/" className="flex items-center gap-2 font-semibold" title="To the projects">
+      <LeaveLink href="/" className="flex items-center gap-2 font-semibold" title="To the projects">
         <Mark /> Zafiro
-      </Link>
+      </LeaveLink>
       <nav className="ml-3 flex items-center gap-2 text-sm text-quiet" aria-label="Where you are">
         <span className="truncate">{shot.project}</span>
         <span aria-hidden="true">›</span>
         <span className="truncate">{shot.name}</span>
         <span aria-hidden="true">›</span>
-        <FinishMenu shot={shot} finish={finish} />
+        <FinishMenu shot={shot} />
       </nav>
       <div className="ml-auto flex items-center gap-1">
         <AdviceMenu shot={shot} />
-        <Saved save={save} autosave={autosave} />
+        <Saved away={away} />
         <IconButton
           icon={Undo2}
-          label={pastStates.length ? `Undo: ${says}` : 'Nothing to undo'}
+          label={last === undefined ? 'Nothing to undo' : `Undo: ${last}`}
           keys="Ctrl Z"
-          disabled={pastStates.length === 0}
+          disabled={last === undefined}
           onClick={() => undo()}
         />
         <IconButton
           icon={Redo2}
-          label={next ? `Redo: ${next}` : 'Nothing to redo'}
+          label={next === undefined ? 'Nothing to redo' : `Redo: ${next}`}
           keys="Ctrl Shift Z"
-          disabled={futureStates.length === 0}
+          disabled={next === undefined}
           onClick={() => redo()}
         />
         <IconButton icon={History} label="History" onClick={onHistory} />
-        <Link href={`/shots/${shot.id}/passes`} className="btn btn-sm ml-2">
+        <LeaveLink href={`/shots/${shot.id}/passes?finish=${finish}`} className="btn btn-sm ml-2">
           <Layers size={15} /> Passes
-        </Link>
+        </LeaveLink>
         <button type="button" className="btn btn-primary btn-sm ml-1" onClick={onExport}>
           <Share size={15} /> Export…
         </button>
@@ -67,36 +75,58 @@ export function TopBar({ shot, finish, autosave, onExport, onHistory }: Props) {
   );
 }
 
-function Saved({ save, autosave }: { save: SaveState; autosave: RefObject<Autosave | undefined> }) {
+/** What became of the last edit, and what to do where it could not be saved. */
+function Saved({ away }: { away: boolean }) {
+  const save = useShot((s) => s.save);
+  const undo = useShot((s) => s.undo);
+  const { autosave } = useSession();
+  const failed = (error: Error) => toast.error(error.message);
   if (save.state === 'conflict') {
     return (
       <div role="alert" data-save="conflict" className="flex items-center gap-2 text-sm text-warning">
         This finish was saved elsewhere meanwhile.
-        <button type="button" className="btn btn-xs" onClick={() => autosave.current?.keepMine(save.newest)}>
+        <button type="button" className="btn btn-xs" onClick={() => autosave.keepMine(save.newest)}>
           Keep mine
         </button>
-        <button type="button" className="btn btn-xs" onClick={() => autosave.current?.takeTheirs()}>
+        <button type="button" className="btn btn-xs" onClick={() => autosave.takeTheirs().catch(failed)}>
           Take the other
         </button>
       </div>
     );
   }
-  const looks = {
-    saved: { icon: Check, text: 'saved', tone: 'text-quiet' },
-    saving: { icon: LoaderCircle, text: 'saving', tone: 'text-quiet' },
-    failed: { icon: CloudAlert, text: 'not saved', tone: 'text-error' },
-  }[save.state];
-  const Icon = looks.icon;
-  const why = save.state === 'failed' ? save.why : undefined;
+  if (save.state === 'failed') {
+    return (
+      <div
+        role={save.lasting ? 'alert' : 'status'}
+        data-save="failed"
+        data-lasting={save.lasting}
+        title={save.why}
+        className="flex min-w-0 items-center gap-2 text-sm text-error"
+      >
+        <CloudAlert size={14} className="shrink-0" />
+        <span className="max-w-80 truncate">not saved: {save.why}</span>
+        {save.lasting ? (
+          <button type="button" className="btn btn-xs" onClick={undo}>
+            Undo the edit
+          </button>
+        ) : (
+          <button type="button" className="btn btn-xs" onClick={() => autosave.flush()}>
+            Now
+          </button>
+        )}
+      </div>
+    );
+  }
+  const Icon = save.state === 'saving' ? LoaderCircle : away ? CloudOff : Check;
   return (
     <span
       role="status"
       data-save={save.state}
-      title={why}
-      className={`mr-2 flex items-center gap-1.5 text-sm ${looks.tone}`}
+      title={away ? 'What arrives is shown once the server answers again.' : undefined}
+      className="mr-2 flex items-center gap-1.5 text-sm whitespace-nowrap text-quiet"
     >
-      <Icon size={14} /> {looks.text}
-      {why && <span className="max-w-72 truncate">: {why}</span>}
+      <Icon size={14} /> {save.state}
+      {away && save.state === 'saved' && ', server away'}
     </span>
   );
 }

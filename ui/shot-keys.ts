@@ -1,12 +1,11 @@
-import { useHotkeys } from 'react-hotkeys-hook';
-import { keepCopied, pasteHere } from '@/browser/clipboard';
-import { useShotStore } from '@/browser/shot-store';
-import { tryEdit } from '@/browser/try-edit';
-import { copyOf, duplicateStep } from '@/core/finish/copies';
+import type { ShotDetail } from '@/api/shots';
+import { duplicateHere, keepCopied, pasteHere } from '@/browser/clipboard';
+import { useShotStore } from '@/browser/session/store';
+import { copyOf } from '@/core/finish/copies';
 import { moveStep, removeStep, setBypass } from '@/core/finish/edits';
 import { findStep, mainStrand, strandOf } from '@/core/finish/finish';
 import { type MatteLook, matteLooks } from '@/core/scopes/looking';
-import type { ShotDetail } from '@/server/shots/shots';
+import { useKey } from './parts/use-key';
 
 /** Keys of the shot screen. They rest while a field is typed in. */
 export function useShotKeys(shot: ShotDetail) {
@@ -34,46 +33,40 @@ export function useShotKeys(shot: ShotDetail) {
   const go = (by: number) =>
     now().change({ frame: Math.max(shot.first, Math.min(shot.last, now().frame + by)) });
 
-  useHotkeys('mod+z', () => store.temporal.getState().undo(), { preventDefault: true });
-  useHotkeys('mod+shift+z, mod+y', () => store.temporal.getState().redo(), { preventDefault: true });
-  useHotkeys('left', () => go(-1), { preventDefault: true });
-  useHotkeys('right', () => go(1), { preventDefault: true });
-  useHotkeys('up', () => select(-1), { preventDefault: true });
-  useHotkeys('down', () => select(1), { preventDefault: true });
-  useHotkeys('shift+left', () => selectStrand(-1), { preventDefault: true });
-  useHotkeys('shift+right', () => selectStrand(1), { preventDefault: true });
-  useHotkeys('alt+up', () => withStep((id) => tryEdit(store, () => moveStep(now().finish, id, -1))), {
-    preventDefault: true,
-  });
-  useHotkeys('alt+down', () => withStep((id) => tryEdit(store, () => moveStep(now().finish, id, 1))), {
-    preventDefault: true,
-  });
-  useHotkeys('delete', () => withStep((id) => now().edit(removeStep(now().finish, id))));
-  useHotkeys('y', () =>
-    withStep((id) => now().edit(setBypass(now().finish, id, !findStep(now().finish, id)!.step.bypass))),
+  useKey('mod+z', () => now().undo(), true);
+  useKey('mod+shift+z, mod+y', () => now().redo(), true);
+  useKey('left', () => go(-1), true);
+  useKey('right', () => go(1), true);
+  useKey('up', () => select(-1), true);
+  useKey('down', () => select(1), true);
+  useKey('shift+left', () => selectStrand(-1), true);
+  useKey('shift+right', () => selectStrand(1), true);
+  useKey('alt+up', () => withStep((id) => now().edit((doc) => moveStep(doc, id, -1))), true);
+  useKey('alt+down', () => withStep((id) => now().edit((doc) => moveStep(doc, id, 1))), true);
+  useKey('delete', () => withStep((id) => now().edit((finish) => removeStep(finish, id))));
+  useKey('y', () =>
+    withStep((id) => now().edit((doc) => setBypass(doc, id, !findStep(doc, id)!.step.bypass))),
   );
-  useHotkeys('mod+c', () => withStep((id) => keepCopied(copyOf(now().finish, id))));
-  useHotkeys('mod+v', () => pasteHere(store));
-  useHotkeys('mod+d', () => withStep((id) => tryEdit(store, () => duplicateStep(now().finish, id, false))), {
-    preventDefault: true,
-  });
-  useHotkeys('w', () => now().change({ before: !now().before }));
-  useHotkeys('c', () => {
+  useKey('mod+c', () => withStep((id) => keepCopied(copyOf(now().finish, id))));
+  useKey('mod+v', () => pasteHere(store));
+  useKey('mod+d', () => withStep((id) => duplicateHere(store, id, false)), true);
+  useKey('w', () => now().change({ before: !now().before }));
+  useKey('c', () => {
     const { compare } = now();
     now().change({ compare: { ...compare, mode: compare.mode === 'off' ? 'wipe' : 'off' } });
   });
-  useHotkeys('s', () => now().change({ scopes: !now().scopes }));
-  useHotkeys('x', () => now().change({ flipped: !now().flipped }));
-  useHotkeys('m', () => {
+  useKey('s', () => now().change({ scopes: !now().scopes }));
+  useKey('x', () => now().change({ flipped: !now().flipped }));
+  useKey('m', () => {
     const looks = Object.keys(matteLooks) as MatteLook[];
     now().change({ matteLook: looks[(looks.indexOf(now().matteLook) + 1) % looks.length] });
   });
-  useHotkeys('r', () => {
+  useKey('r', () => {
     const { region, tool, change } = now();
     change(region || tool ? { region: undefined, tool: undefined } : { tool: { sort: 'region' } });
   });
-  useHotkeys('esc', () => now().tool && now().change({ tool: undefined }));
-  useHotkeys('h', () => now().change({ theatre: !now().theatre }));
+  useKey('esc', () => now().tool && now().change({ tool: undefined }));
+  useKey('h', () => now().change({ theatre: !now().theatre }));
 }
 
 /** The keys, for tips and the help line. */

@@ -24,14 +24,19 @@ export type FrameSource = {
   /**
    * Fetches the pass at full size, and gives what places it on a desk. Errors name the file, the frame and the mend.
    */
-  load(head: PassHead, frame: number): Promise<(desk: Desk) => Picture>;
+  load(head: PassHead, frame: number, signal?: AbortSignal): Promise<(desk: Desk) => Picture>;
   /**
    * The pass already made smaller, with the bits that making it smaller here would give; undefined where the whole pass is as
    * quickly had.
    */
-  draft?(head: PassHead, frame: number, scale: number): Promise<((desk: Desk) => Picture) | undefined>;
+  draft?(
+    head: PassHead,
+    frame: number,
+    scale: number,
+    signal?: AbortSignal,
+  ): Promise<((desk: Desk) => Picture) | undefined>;
   /** Begins to fetch what will be wanted soon, if it is there; says nothing if it fails. */
-  ahead?(head: PassHead, frame: number, scale?: number): Promise<void>;
+  ahead?(head: PassHead, frame: number, scale?: number, signal?: AbortSignal): Promise<void>;
   /** What the frame's file says beside its pixels. */
   told(media: string, frame: number): Promise<FrameTold>;
 };
@@ -49,6 +54,8 @@ export type Run = {
   source: FrameSource;
   cache: PictureCache;
   overtaken?: () => boolean;
+  /** Ends what is being fetched once nobody wants the result. */
+  signal?: AbortSignal;
   /** Lets the host hear what has come in meanwhile. */
   breathe?: () => Promise<void>;
 };
@@ -103,12 +110,12 @@ async function withCamera(
 /** What has to be fetched before the node can be computed. */
 async function prepare(
   node: Node,
-  source: FrameSource,
+  { source, signal }: Pick<Run, 'source' | 'signal'>,
   input: (key: string) => Picture,
 ): Promise<(desk: Desk) => Picture> {
   switch (node.type) {
     case 'head':
-      return source.load(node.head, node.frame);
+      return source.load(node.head, node.frame, signal);
     case 'draft':
       return (desk) => (node.data ? pickCentres : shrink)(desk, input(node.input), node.scale);
     case 'stack': {
@@ -175,7 +182,7 @@ export async function runPlan<T>(
   run: Run,
   use: (picture: Picture) => T | Promise<T>,
 ): Promise<T> {
-  const { machine, source, cache, overtaken, breathe } = run;
+  const { machine, source, cache, overtaken, breathe, signal } = run;
   const byKey = new Map(plan.nodes.map((n) => [n.key, n]));
   const held = new Map<string, Picture>();
   const hold = (key: string, picture: Picture | undefined) => {
@@ -203,7 +210,7 @@ export async function runPlan<T>(
   /** A draft whose full picture is not here is fetched small. */
   const fetchedDraft = async (node: Node) =>
     node.type === 'draft' && node.pass && !held.has(node.input) && !cache.has(node.input)
-      ? source.draft?.(node.pass.head, node.pass.frame, node.scale)
+      ? source.draft?.(node.pass.head, node.pass.frame, node.scale, signal)
       : undefined;
   /** Files come side by side, while the first of them is worked on. */
   const fetchAll = () => {
@@ -212,9 +219,9 @@ export async function runPlan<T>(
       if (seen.has(key) || cache.has(key)) return;
       seen.add(key);
       const node = byKey.get(key)!;
-      if (node.type === 'head') source.ahead?.(node.head, node.frame);
+      if (node.type === 'head') source.ahead?.(node.head, node.frame, 1, signal);
       else if (node.type === 'draft' && node.pass && !cache.has(node.input))
-        source.ahead?.(node.pass.head, node.pass.frame, node.scale);
+        source.ahead?.(node.pass.head, node.pass.frame, node.scale, signal);
       else for (const input of inputsOf(node)) visit(input);
     };
     if (source.ahead) visit(plan.key);
@@ -228,7 +235,7 @@ export async function runPlan<T>(
     for (const input of inputs) await need(input);
     await breathe?.();
     if (overtaken?.()) throw new Overtaken();
-    const work = small ?? (await prepare(node, source, (k) => held.get(k)!));
+    const work = small ?? (await prepare(node, run, (k) => held.get(k)!));
     if (overtaken?.()) throw new Overtaken();
     const picture = cache.put(key, compute(work, node.type === 'step' ? node.region : undefined));
     held.set(key, picture);

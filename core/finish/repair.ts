@@ -53,7 +53,7 @@ const words = (value: unknown): string =>
 
 function repairedStep(step: Json, spec: StepSpec, say: (what: string) => void): Json {
   const called = typeof step.name === 'string' ? step.name : spec.name;
-  const fit = (key: string, given: unknown, where = ''): unknown => {
+  const moved = (key: string, given: unknown, where = ''): unknown => {
     const to = fitted(spec.values[key], given);
     if (JSON.stringify(to) !== JSON.stringify(given))
       say(`${spec.values[key].name} of ${called}${where} was ${words(given)}, now ${words(to)}.`);
@@ -67,7 +67,7 @@ function repairedStep(step: Json, spec: StepSpec, say: (what: string) => void): 
     out.values = Object.fromEntries(
       Object.entries(step.values)
         .filter(known)
-        .map(([key, given]) => [key, fit(key, given)]),
+        .map(([key, given]) => [key, moved(key, given)]),
     );
   }
   if (isRecord(step.keys))
@@ -77,7 +77,9 @@ function repairedStep(step: Json, spec: StepSpec, say: (what: string) => void): 
         .map(([key, list]) => [
           key,
           Array.isArray(list)
-            ? list.map((k) => (isRecord(k) ? { ...k, value: fit(key, k.value, ` on frame ${k.frame}`) } : k))
+            ? list.map((k) =>
+                isRecord(k) ? { ...k, value: moved(key, k.value, ` on frame ${k.frame}`) } : k,
+              )
             : list,
         ]),
     );

@@ -26,7 +26,7 @@ export function toDisplay(desk: Desk, picture: Picture, view: View): Uint8Clampe
   const table = desk.bytes(starts + 4);
   new Uint8Array(memory.buffer, table, starts).set(lowest);
   const [low, high] = view.range ?? [0, 1];
-  const gain = view.range ? 1 / (high - low || 1) : 2 ** view.stops;
+  const gain = 2 ** view.stops / (view.range ? high - low || 1 : 1);
   const shift = view.range ? -low * gain : 0;
   const look = looks.indexOf(view.look);
   desk.machine.run(

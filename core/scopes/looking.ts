@@ -105,3 +105,23 @@ export function coveredShare({ data }: Pick<Picture, 'data'>): number {
   for (let i = 0; i < data.length; i++) sum += data[i];
   return sum / (data.length || 1);
 }
+
+/**
+ * The values of a data pass that are shown darkest and brightest: its 1st and 99th percentiles, so that a glimpse of the horizon does not press
+ * the rest together. [0, 1] where nothing is finite.
+ */
+export function dataRange({ channels, data }: Pick<Picture, 'channels' | 'data'>): [number, number] {
+  // Every so many values are enough for a percentile that only scales a picture.
+  const every = Math.max(1, Math.floor(data.length / channels / 65_536)) * channels;
+  const values: number[] = [];
+  for (let i = 0; i < data.length; i += every)
+    for (let c = 0; c < Math.min(3, channels); c++) {
+      const v = data[i + c];
+      // Some renderers write a very large number where there is nothing.
+      if (Number.isFinite(v) && Math.abs(v) < 1e9) values.push(v);
+    }
+  const sorted = Float64Array.from(values).sort();
+  const at = (share: number) => sorted[Math.min(sorted.length - 1, Math.floor(share * sorted.length))];
+  const [low, high] = [at(0.01), at(0.99)];
+  return low < high ? [low, high] : low !== undefined ? [low, low + 1] : [0, 1];
+}

@@ -1,5 +1,6 @@
 import sharp from 'sharp';
 import { encodeSrgb } from '../../core/colour/srgb';
+import type { ExportFormat } from '../../core/formats/export-formats';
 import type { Attributes, Box } from '../../core/formats/exr/types';
 import { writeExr } from '../../core/formats/exr/write';
 import type { FilePart } from '../../core/formats/file-info';
@@ -7,9 +8,7 @@ import { floatsToHalves } from '../../core/formats/half';
 import type { Picture as Whole } from '../../core/picture/picture';
 import { nodeZlib } from './zlib';
 
-export const formats = { exr: 'EXR, half float', png16: 'PNG, 16 bit' } as const;
-export type Format = keyof typeof formats;
-export const extension = { exr: 'exr', png16: 'png' } as const satisfies Record<Format, string>;
+export const extension = { exr: 'exr', png16: 'png' } as const satisfies Record<ExportFormat, string>;
 
 /** An encoded frame, and what the user should know about it. */
 export type Encoded = { bytes: Uint8Array; note?: string };

@@ -1,9 +1,10 @@
 import { PictureCache } from '../../core/evaluate/cache';
 import { evaluate } from '../../core/evaluate/run';
 import { type Finish, leadingPass } from '../../core/finish/finish';
+import type { ExportFormat } from '../../core/formats/export-formats';
 import { openDesk } from '../../core/kernels/desk';
 import { toLookAt } from '../../core/kernels/plane';
-import { encodeExr, encodePng16, type Format } from './encode';
+import { encodeExr, encodePng16 } from './encode';
 import { fileSource } from './file-source';
 import { threadMachine } from './machine';
 import type { MediaSpecs } from './media';
@@ -17,7 +18,7 @@ export type FrameJob = {
   frame: number;
   scale: number;
   out: string;
-  format: Format;
+  format: ExportFormat;
 };
 
 export type FrameDone = { frame: number; bytes: number; millis: number; note?: string };

@@ -27,8 +27,26 @@ export async function rows<T>(sql: string, values: unknown[] = []): Promise<T[]>
   return found;
 }
 
-/** Runs `work` in one transaction: all of it is committed when this resolves, none of it if it throws. */
+/** Two transactions that wait for each other: one of them is to be done again. */
+const isDeadlock = (error: unknown) =>
+  ['ER_LOCK_DEADLOCK', 'ER_CHECKREAD'].includes(String((error as { code?: unknown }).code));
+const tries = 5;
+
+/**
+ * Runs `work` in one transaction: all of it is committed when this resolves, none of it if it throws. Where the database breaks a deadlock, it is
+ * done again, so `work` changes nothing but the database.
+ */
 export async function transaction<T>(work: (c: Connection) => Promise<T>): Promise<T> {
+  for (let n = 1; ; n++) {
+    try {
+      return await attempted(work);
+    } catch (error) {
+      if (n === tries || !isDeadlock(error)) throw error;
+    }
+  }
+}
+
+async function attempted<T>(work: (c: Connection) => Promise<T>): Promise<T> {
   const connection = await database().getConnection();
   try {
     // Queues are polled with SKIP LOCKED; gap locks of the default level would make claims wait for each other.

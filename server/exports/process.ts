@@ -1,32 +1,43 @@
+import { statSync } from 'node:fs';
 import { setTimeout as sleep } from 'node:timers/promises';
+import { frameFile } from '../../engine/node/media';
 import { renderPool } from '../../engine/node/pool';
+import { announce, nextMessage } from '../changes/bus';
+import { forgetOldChanges } from '../changes/changes';
 import { closeDatabase } from '../db/connect';
-import { allMedia } from '../media/frames';
 import { endReader } from '../media/reader/reader';
-import { registerArrivals } from '../media/register';
-import { type Claim, claimFrame, renewLease, reportFrame } from './exports';
+import { watchMedia } from '../media/watch';
+import { type Claim, claimFrame, leaseSeconds, renewLease, reportFrame } from './queue';
 
 /**
- * The process beside Next: renders the frames of exports, and looks for frames of media that arrive or change.
- * Whatever it holds when it dies goes back to the queue when the lease runs out.
+ * The process beside Next: renders the frames of exports, and registers frames of media that arrive or change. Whatever it holds when it dies
+ * goes back to the queue when the lease runs out.
  */
 const pool = renderPool();
 let stopping = false;
 const stop = () => {
   stopping = true;
+  // Whoever waits for work sees that there is none to come.
+  announce({ zafiro: 'exports' });
 };
 process.on('SIGTERM', stop);
 process.on('SIGINT', stop);
 process.on('disconnect', stop);
 
-/** The database may be starting again; nothing is lost by asking later. */
-async function patiently(what: string, work: () => Promise<unknown>) {
-  try {
-    return await work();
-  } catch (error) {
-    process.stderr.write(`zafiro ${what}: ${(error as Error).message}\n`);
-    await sleep(1000);
-  }
+const complain = (what: string) => (error: Error) =>
+  void process.stderr.write(`zafiro ${what}: ${error.message}\n`);
+
+/** The files that a frame is made of, as they are now: whether one that failed has another chance. */
+function inputsOf({ job }: Claim): string {
+  const stamps = Object.keys(job.media).map((name) => {
+    try {
+      const { size, mtimeMs } = statSync(frameFile(job.media, name, job.frame).path);
+      return `${size}/${mtimeMs}`;
+    } catch {
+      return '';
+    }
+  });
+  return stamps.join();
 }
 
 async function renderClaim(claim: Claim) {
@@ -35,37 +46,42 @@ async function renderClaim(claim: Claim) {
     const held = await renewLease(claim).catch(() => true);
     if (!held || stopping) abort.abort();
   }, 500);
+  const inputs = inputsOf(claim);
   try {
     const { millis, bytes, note } = await pool.render(claim.job, abort.signal);
     await reportFrame(claim, { state: 'done', millis, bytes, note });
   } catch (error) {
     if (abort.signal.aborted) await reportFrame(claim, { state: stopping ? 'waiting' : 'cancelled' });
-    else await reportFrame(claim, { state: 'failed', note: (error as Error).message });
+    // A file that has changed meanwhile was being written: it is read again.
+    else if (inputsOf(claim) !== inputs) await reportFrame(claim, { state: 'waiting' });
+    else await reportFrame(claim, { state: 'failed', note: (error as Error).message, waitsForInput: true });
   } finally {
     clearInterval(keep);
   }
 }
 
+/** Waits for word of work, or until a lease may have run out. */
 async function exportLoop() {
   while (!stopping) {
-    await patiently('exports', async () => {
+    try {
       const claim = await claimFrame();
       if (claim) await renderClaim(claim);
-      else await sleep(300);
-    });
+      else if (!stopping) await nextMessage('exports', leaseSeconds * 1000);
+    } catch (error) {
+      // The database may be starting again; nothing is lost by asking later.
+      complain('exports')(error as Error);
+      await sleep(1000);
+    }
   }
 }
 
-async function arrivalLoop() {
-  while (!stopping) {
-    await patiently('arrivals', async () => {
-      for (const media of await allMedia()) await registerArrivals(media);
-    });
-    await sleep(1000);
-  }
-}
-
-await Promise.all([arrivalLoop(), ...Array.from({ length: pool.threads }, exportLoop)]);
+const watching = await watchMedia(complain('arrivals'));
+const forget = () => forgetOldChanges().catch(complain('changes'));
+await forget();
+const forgetting = setInterval(forget, 3_600_000);
+await Promise.all(Array.from({ length: pool.threads }, exportLoop));
+clearInterval(forgetting);
+await watching.close();
 await pool.close();
 endReader();
 await closeDatabase();

@@ -11,17 +11,23 @@ export type Child = { name: string; process: ChildProcess; ended: Promise<void>;
 
 /**
  * Starts a process in a group of its own (Ctrl-C reaches only the launcher, which then stops all in order), its output
- * appended to `log`. It does not outlive this process.
+ * appended to `log`. It does not outlive this process. One that `talks` has a channel for messages.
  */
 export function start(
   name: string,
   command: string[],
   log: string,
   env: NodeJS.ProcessEnv = process.env,
+  talks = false,
 ): Child {
   const out = openSync(log, 'a');
   const [file, ...args] = [...setpriv, ...command];
-  const child = spawn(file, args, { detached: true, stdio: ['ignore', out, out], env });
+  const child = spawn(file, args, {
+    detached: true,
+    stdio: talks ? ['ignore', out, out, 'ipc'] : ['ignore', out, out],
+    env,
+  });
+  if (talks) child.channel?.unref();
   let alive = true;
   const ended = new Promise<void>((resolve) => {
     const over = () => {

@@ -80,10 +80,19 @@ function options() {
 const children = new Map<string, Child>();
 let stopping = false;
 
+/** What one child sends the others hear: see `server/changes/bus.ts`. */
+function passOn(from: Child) {
+  from.process.on('message', (message) => {
+    for (const other of children.values())
+      if (other !== from && other.process.connected) other.process.send(message as object, () => {});
+  });
+}
+
 /** Starts a child and, if it ends without being asked, starts it again a second later. */
 function keep(name: string, begin: () => Child) {
   const child = begin();
   children.set(name, child);
+  passOn(child);
   child.ended.then(async () => {
     if (stopping) return;
     process.stderr.write(`zafiro: ${name} ended unexpectedly and is started again.\n`);
@@ -191,11 +200,12 @@ async function main() {
         ),
         log('next'),
         env,
+        true,
       ),
     );
     // Nice, so that what is looked at comes first on a machine with few cores.
     keep('exports', () =>
-      start('exports', ['nice', '-n', '5', ...node('dist/exports.mjs')], log('exports'), env),
+      start('exports', ['nice', '-n', '5', ...node('dist/exports.mjs')], log('exports'), env, true),
     );
     await answers(address);
     const seconds = ((performance.now() - began) / 1000).toFixed(1);

@@ -8,6 +8,8 @@ import type { GapRule } from '../../core/formats/gap-rules';
 import { strandKind } from '../../core/formats/passes';
 import { framesOnDisk } from '../../engine/node/media';
 import { MediaError } from '../../engine/node/media-file';
+import { Refused } from '../answer';
+import { announce } from '../changes/bus';
 import { type Connection, type Row, transaction } from '../db/connect';
 import { insertFinish } from '../shots/finishes';
 import { thumbnailFolder, thumbnailHeight } from './frames';
@@ -40,11 +42,23 @@ export type NewShot = {
 
 /** Writes a project (or finds it by name), a shot with its media, and its first finish. */
 export async function insertShot(s: NewShot): Promise<number> {
-  return transaction(async (c) => {
+  const id = await transaction(async (c) => {
     const [known] = await c.query<Row[]>('SELECT id FROM project WHERE name = ?', [s.project]);
     const project =
       known[0]?.id ??
       (await c.query<Row[]>('INSERT INTO project (name) VALUES (?) RETURNING id', [s.project]))[0][0].id;
+    // The project's row is locked, so that no two imports take one name at once.
+    await c.query('SELECT id FROM project WHERE id = ? FOR UPDATE', [project]);
+    const [same] = await c.query<Row[]>('SELECT id FROM shot WHERE project_id = ? AND name = ?', [
+      project,
+      s.shot,
+    ]);
+    if (same.length > 0)
+      throw new Refused(
+        'refused',
+        `The project ${s.project} has a shot ${s.shot} already.`,
+        'Choose another name for the new shot.',
+      );
     const [shot] = await c.query<Row[]>(
       `INSERT INTO shot (project_id, name, first_frame, last_frame, rate, width, height)
        VALUES (?, ?, ?, ?, ?, ?, ?) RETURNING id`,
@@ -59,6 +73,8 @@ export async function insertShot(s: NewShot): Promise<number> {
     await insertFinish(c, id, s.finish, 'begin');
     return id;
   });
+  announce({ zafiro: 'media' });
+  return id;
 }
 
 type KnownFrame = { frame: number; path: string; look: LookAnswer };
@@ -67,9 +83,10 @@ async function insertFrame(c: Connection, shot: number, media: string, { frame, 
   const { size, mtimeMs } = statSync(path);
   await c.query(
     `INSERT INTO media_frame (media_id, frame, state, problem, content, bytes, modified_ms, passes, width, height)
-     SELECT id, ?, 'ready', ?, ?, ?, ?, ?, ?, ? FROM media WHERE shot_id = ? AND name = ?`,
+     SELECT id, ?, ?, ?, ?, ?, ?, ?, ?, ? FROM media WHERE shot_id = ? AND name = ?`,
     [
       frame,
+      look.partial === undefined ? 'ready' : 'partial',
       look.partial ?? null,
       look.content,
       size,

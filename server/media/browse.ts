@@ -1,27 +1,10 @@
 import { readdirSync, statSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
+import type { FoundSequence, Listing } from '../../api/files';
 import { pathOf } from '../../core/formats/frame-pattern';
-import { patternText, type Sequence, sequencesOf } from '../../core/formats/sequences';
+import { patternText, sequencesOf } from '../../core/formats/sequences';
 import { fileProblem, MediaError } from '../../engine/node/media-file';
 import { insideRoots, mediaRoots } from './roots';
-
-/** A sequence found in a folder. `pattern` is a whole path. */
-export type FoundSequence = Pick<Sequence, 'name' | 'frames' | 'gaps'> & {
-  pattern: string;
-  folder: string;
-  bytes: number;
-};
-
-export type Listing = {
-  roots: string[];
-  path: string;
-  /** The folder above, if it may be read. */
-  above: string | null;
-  folders: { name: string; path: string }[];
-  sequences: FoundSequence[];
-  /** More files than are listed. */
-  more: number;
-};
 
 const mostFiles = 20_000;
 

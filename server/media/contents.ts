@@ -14,7 +14,7 @@ const pictureWidth = 960;
 async function placeOf(mediaId: number, frame: number) {
   const media = await wantedMedia(mediaId);
   const [found] = await rows<{ content: string }>(
-    "SELECT content FROM media_frame WHERE media_id = ? AND frame = ? AND state = 'ready'",
+    "SELECT content FROM media_frame WHERE media_id = ? AND frame = ? AND state <> 'failed'",
     [mediaId, frame],
   );
   if (!found) throw new NotFound(`Frame ${frame} has not arrived yet.`);

@@ -1,17 +1,33 @@
-import { statSync } from 'node:fs';
+import { readdir, stat } from 'node:fs/promises';
+import { dirname } from 'node:path';
+import { frameOf, parsePattern } from '../../core/formats/frame-pattern';
 import { fileProblem, MediaError } from '../../engine/node/media-file';
-import { database, rows } from '../db/connect';
+import { changing } from '../changes/changes';
+import { type Row, rows } from '../db/connect';
+import { retryWithInput } from '../exports/queue';
 import { type Media, mediaPath, specOf, thumbnailFolder, thumbnailHeight } from './frames';
 import type { LookAnswer } from './reader/answers';
 import { lookAt } from './reader/reader';
 
+const mostProblem = 2000;
+
+type Stamp = { size: number; modified: number };
+
+const stampOf = async (path: string): Promise<Stamp | undefined> => {
+  try {
+    const { size, mtimeMs } = await stat(path);
+    return { size, modified: Math.round(mtimeMs) };
+  } catch {
+    return;
+  }
+};
+
 /**
- * Looks at one frame's file and notes what is in it: content, size, passes, thumbnail; or why it cannot be used.
- * A frame that is still being written is noted with what is wrong and looked at again once its size or time changes.
+ * Looks at one frame's file and notes what is in it: content, size, passes, thumbnail; or why it cannot be used. A frame of which only some
+ * is there is `partial`: it is looked at again once its size or time changes, and so are the exports that failed for want of it.
  */
-async function registerFrame(media: Media, frame: number): Promise<void> {
+async function registerFrame(media: Media, frame: number, { size, modified }: Stamp): Promise<void> {
   const path = mediaPath(media, frame);
-  const { size, mtimeMs } = statSync(path);
   let found: Partial<LookAnswer> = {};
   let problem: string | null = null;
   try {
@@ -25,30 +41,67 @@ async function registerFrame(media: Media, frame: number): Promise<void> {
   } catch (error) {
     problem = error instanceof MediaError ? error.message : `Frame ${frame}: ${path} ${fileProblem(error)}`;
   }
-  const { content = '', width = null, height = null, passes } = found;
-  await database().query(
-    `INSERT INTO media_frame (media_id, frame, state, problem, content, bytes, modified_ms, passes, width, height)
-     VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
-     ON DUPLICATE KEY UPDATE state = VALUES(state), problem = VALUES(problem), content = VALUES(content),
-       bytes = VALUES(bytes), modified_ms = VALUES(modified_ms), passes = VALUES(passes), width = VALUES(width),
-       height = VALUES(height)`,
-    [
-      media.id,
-      frame,
-      content ? 'ready' : 'failed',
-      problem?.slice(0, 2000) ?? null,
-      content,
-      size,
-      Math.round(mtimeMs),
-      passes ? JSON.stringify(passes) : null,
-      width,
-      height,
-    ],
-  );
+  const { content = '', width = null, height = null, passes, partial } = found;
+  const state = !content ? 'failed' : partial ? 'partial' : 'ready';
+  await changing(async (c, note) => {
+    const [[{ shot_id: shot }]] = await c.query<Row[]>('SELECT shot_id FROM media WHERE id = ?', [media.id]);
+    const [[{ known }]] = await c.query<Row[]>(
+      'SELECT COUNT(*) AS known FROM media_frame WHERE media_id = ? AND passes IS NOT NULL',
+      [media.id],
+    );
+    await c.query(
+      `INSERT INTO media_frame (media_id, frame, state, problem, content, bytes, modified_ms, passes, width, height)
+       VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+       ON DUPLICATE KEY UPDATE state = VALUES(state), problem = VALUES(problem), content = VALUES(content),
+         bytes = VALUES(bytes), modified_ms = VALUES(modified_ms), passes = VALUES(passes), width = VALUES(width),
+         height = VALUES(height)`,
+      [
+        media.id,
+        frame,
+        state,
+        problem?.slice(0, mostProblem) ?? null,
+        content,
+        size,
+        modified,
+        passes ? JSON.stringify(passes) : null,
+        width,
+        height,
+      ],
+    );
+    // The first that can be read tells the passes of all.
+    if (Number(known) === 0 && passes) note(shot, { what: 'shot' });
+    note(shot, { what: 'frame', subject: media.id, part: frame });
+    await retryWithInput(
+      c,
+      note,
+      shot,
+      parsePattern(media.pattern).still || steps(media) ? undefined : frame,
+    );
+  });
 }
 
-/** Looks for files of the media's frames that are new or have changed, and registers them. Gives how many. */
-export async function registerArrivals(media: Media): Promise<number> {
+/** A media that is held or empty between its frames stands on others too. */
+const steps = ({ gaps }: Media) => gaps !== 'missing';
+
+/** Frames of a media whose files are there, by one look into their folder. */
+async function framesThere(media: Media): Promise<number[]> {
+  const pattern = parsePattern(media.pattern);
+  if (pattern.still) return [1];
+  const folder = dirname(`${pattern.before}x`);
+  const names = await readdir(folder).catch(() => []);
+  const inside = folder === '/' ? '/' : `${folder}/`;
+  return names
+    .map((name) => frameOf(pattern, inside + name))
+    .filter((f) => f !== undefined)
+    .filter((f) => f >= media.first && f <= media.last)
+    .sort((a, b) => a - b);
+}
+
+/**
+ * Looks for files of the media's frames that are new or have changed, of all or of the frames named, and registers them. Gives how many.
+ */
+export async function registerArrivals(media: Media, wanted?: readonly number[]): Promise<number> {
+  const frames = wanted ?? (await framesThere(media));
   const known = new Map(
     (
       await rows<{ frame: number; bytes: number; modified_ms: number }>(
@@ -58,12 +111,12 @@ export async function registerArrivals(media: Media): Promise<number> {
     ).map((r) => [r.frame, r]),
   );
   let count = 0;
-  for (let frame = media.first; frame <= media.last; frame++) {
-    const stat = statSync(mediaPath(media, frame), { throwIfNoEntry: false });
-    if (!stat) continue;
+  for (const frame of frames) {
+    const stamp = await stampOf(mediaPath(media, frame));
+    if (!stamp) continue;
     const before = known.get(frame);
-    if (before && before.bytes === stat.size && before.modified_ms === Math.round(stat.mtimeMs)) continue;
-    await registerFrame(media, frame);
+    if (before && before.bytes === stamp.size && before.modified_ms === stamp.modified) continue;
+    await registerFrame(media, frame, stamp);
     count++;
   }
   return count;

@@ -1,18 +1,23 @@
+import type { SavedFinish, Version } from '../../api/finishes';
 import type { Finish } from '../../core/finish/finish';
-import { parseFinish } from '../../core/finish/validation';
-import { NotFound } from '../answer';
-import { type Connection, database, type Row, rows, transaction } from '../db/connect';
+import { openFinish } from '../../core/finish/validation';
+import { NotFound, Refused } from '../answer';
+import { changing } from '../changes/changes';
+import { type Connection, type Row, rows } from '../db/connect';
 
-export type SavedFinish = { id: number; shot: number; version: number; document: Finish };
+const gone = 'This finish is not there any more.';
+const goneVersion = 'This version is not there any more.';
 
-/** The newest version of a finish. */
-export async function loadFinish(id: number): Promise<SavedFinish | undefined> {
+/** The newest version of a finish, brought to today's format and bounds. @throws {NotFound} */
+export async function loadFinish(id: number): Promise<SavedFinish> {
   const [found] = await rows<{ id: number; shot: number; version: number; document: unknown }>(
     `SELECT f.id, f.shot_id AS shot, f.version, v.document FROM finish f
      JOIN finish_version v ON v.finish_id = f.id AND v.version = f.version WHERE f.id = ?`,
     [id],
   );
-  return found && { ...found, document: parseFinish(found.document) };
+  if (!found) throw new NotFound(gone);
+  const { finish, repairs } = openFinish(found.document);
+  return { ...found, document: finish, repairs };
 }
 
 /** A new finish of a shot, as version 1. */
@@ -36,37 +41,48 @@ export async function insertFinish(
 }
 
 /**
- * Saves a document that was made from version `from`. Committed to disk when this resolves.
- * Gives the new version, or `conflict` with the newest where somebody else saved in between; nothing is written then.
+ * Saves a document that was made from version `from`. Committed to disk when this resolves. The same save asked for again gives the version
+ * that it became.
+ * @throws {Refused} `conflict` with the newest version where somebody else saved in between; nothing is written then.
  */
 export async function saveFinish(
   id: number,
-  from: number,
-  document: Finish,
-  says: string,
-): Promise<{ version: number } | { conflict: number } | undefined> {
-  return transaction(async (c) => {
-    const [found] = await c.query<Row[]>('SELECT version FROM finish WHERE id = ? FOR UPDATE', [id]);
-    if (found.length === 0) return;
-    const { version } = found[0] as unknown as { version: number };
-    if (version !== from) return { conflict: version };
-    const next = version + 1;
-    await c.query('INSERT INTO finish_version (finish_id, version, says, document) VALUES (?, ?, ?, ?)', [
-      id,
-      next,
-      says,
-      JSON.stringify(document),
-    ]);
-    await c.query('UPDATE finish SET version = ?, name = ? WHERE id = ?', [next, document.name, id]);
-    return { version: next };
+  { from, document, says, save }: { from: number; document: Finish; says: string; save: string },
+): Promise<number> {
+  return changing(async (c, note) => {
+    const [[found]] = await c.query<Row[]>(
+      'SELECT shot_id, version, name FROM finish WHERE id = ? FOR UPDATE',
+      [id],
+    );
+    if (!found) throw new NotFound(gone);
+    if (found.version !== from) {
+      const [[before]] = await c.query<Row[]>(
+        'SELECT version FROM finish_version WHERE finish_id = ? AND save_id = ?',
+        [id, save],
+      );
+      if (before) return before.version as number;
+      throw new Refused(
+        'conflict',
+        'This finish was saved elsewhere meanwhile.',
+        'Keep yours, or take the other.',
+        found.version,
+      );
+    }
+    const version = found.version + 1;
+    await c.query(
+      'INSERT INTO finish_version (finish_id, version, says, document, save_id) VALUES (?, ?, ?, ?, ?)',
+      [id, version, says, JSON.stringify(document), save],
+    );
+    await c.query('UPDATE finish SET version = ?, name = ? WHERE id = ?', [version, document.name, id]);
+    note(found.shot_id, { what: 'version', subject: id, part: version });
+    if (found.name !== document.name) note(found.shot_id, { what: 'shot' });
+    return version;
   });
 }
 
-export type VersionRow = { version: number; says: string; label: string | null; savedAt: string };
-
 /** Saved versions of a finish, the newest first: those of late, and all that have a name. */
-export async function listVersions(id: number): Promise<VersionRow[]> {
-  type Found = Omit<VersionRow, 'savedAt'> & { saved_at: Date };
+export async function listVersions(id: number): Promise<Version[]> {
+  type Found = Omit<Version, 'savedAt'> & { saved_at: Date };
   const found = await rows<Found>(
     `(SELECT version, says, label, saved_at FROM finish_version WHERE finish_id = ? ORDER BY version DESC LIMIT 200)
      UNION (SELECT version, says, label, saved_at FROM finish_version WHERE finish_id = ? AND label IS NOT NULL)
@@ -76,29 +92,45 @@ export async function listVersions(id: number): Promise<VersionRow[]> {
   return found.map(({ saved_at, ...v }) => ({ ...v, savedAt: saved_at.toISOString() }));
 }
 
-/** The document of one version. */
-export async function loadVersion(id: number, version: number): Promise<Finish | undefined> {
+/** The document of one version, brought to today's format and bounds. @throws {NotFound} */
+export async function loadVersion(id: number, version: number): Promise<Finish> {
   const [found] = await rows<{ document: unknown }>(
     'SELECT document FROM finish_version WHERE finish_id = ? AND version = ?',
     [id, version],
   );
-  return found && parseFinish(found.document);
+  if (!found) throw new NotFound(goneVersion);
+  return openFinish(found.document).finish;
 }
 
-/** Gives a version a name, or takes it. False where there is no such version. */
-export async function labelVersion(id: number, version: number, label: string | null): Promise<boolean> {
-  const [done] = await database().query(
-    'UPDATE finish_version SET label = ? WHERE finish_id = ? AND version = ?',
-    [label, id, version],
-  );
-  return (done as { affectedRows: number }).affectedRows > 0;
+/** Gives a version a name, or takes it. @throws {NotFound} */
+export async function labelVersion(id: number, version: number, label: string | null): Promise<void> {
+  await changing(async (c, note) => {
+    const [[found]] = await c.query<Row[]>(
+      `SELECT f.shot_id FROM finish f JOIN finish_version v ON v.finish_id = f.id
+       WHERE f.id = ? AND v.version = ?`,
+      [id, version],
+    );
+    if (!found) throw new NotFound(goneVersion);
+    await c.query('UPDATE finish_version SET label = ? WHERE finish_id = ? AND version = ?', [
+      label,
+      id,
+      version,
+    ]);
+    note(found.shot_id, { what: 'version', subject: id, part: version });
+  });
 }
 
-/** A copy of a finish beside it, under a name of its own: its id. @throws {NotFound} */
+/** A copy of a finish beside it: its id. Its name gets a number where the shot has that name already. @throws {NotFound} */
 export async function copyFinish(id: number, name: string): Promise<number> {
   const from = await loadFinish(id);
-  if (!from) throw new NotFound('This finish is not there any more.');
-  return transaction((c) =>
-    insertFinish(c, from.shot, { ...from.document, name }, `copy ${from.document.name}`),
-  );
+  return changing(async (c, note) => {
+    const [others] = await c.query<Row[]>('SELECT name FROM finish WHERE shot_id = ? FOR UPDATE', [
+      from.shot,
+    ]);
+    const taken = new Set(others.map((o) => o.name));
+    let free = name;
+    for (let n = 2; taken.has(free); n++) free = `${name.slice(0, 190)} ${n}`;
+    note(from.shot, { what: 'shot' });
+    return insertFinish(c, from.shot, { ...from.document, name: free }, `copy ${from.document.name}`);
+  });
 }

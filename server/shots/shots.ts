@@ -1,42 +1,13 @@
+import type { ProjectSummary, ShotDetail, ShotSummary } from '../../api/shots';
+import { parsePattern } from '../../core/formats/frame-pattern';
 import type { Pass } from '../../core/formats/passes';
 import type { MediaSpecs } from '../../engine/node/media';
-import { database, rows } from '../db/connect';
+import { NotFound } from '../answer';
+import { announce } from '../changes/bus';
+import { changing, newestChange } from '../changes/changes';
+import { type Row, rows } from '../db/connect';
+import { framesOfShot } from '../media/frame-states';
 import { type Media, mediaColumns, specOf } from '../media/frames';
-
-export type ShotSummary = {
-  id: number;
-  name: string;
-  first: number;
-  last: number;
-  rate: number;
-  width: number;
-  height: number;
-  /** Media and frame of the poster, once there is one. */
-  poster: { media: number; frame: number; content: string } | null;
-  arrived: number;
-  expected: number;
-};
-export type ProjectSummary = { id: number; name: string; shots: ShotSummary[] };
-
-export type FrameState = {
-  frame: number;
-  state: 'ready' | 'failed';
-  problem: string | null;
-  content: string;
-  /** As large as its file is. */
-  bytes: number;
-  /** Another size, or other passes, than the media's first frame. */
-  differs: string | null;
-};
-export type MediaDetail = Media & {
-  frames: FrameState[];
-  passes: Pass[];
-};
-export type ShotDetail = Omit<ShotSummary, 'poster' | 'arrived' | 'expected'> & {
-  project: string;
-  media: MediaDetail[];
-  finishes: { id: number; name: string }[];
-};
 
 /** All projects with their shots, newest first. */
 export async function listProjects(): Promise<ProjectSummary[]> {
@@ -49,8 +20,8 @@ export async function listProjects(): Promise<ProjectSummary[]> {
   const shots = await rows<Found>(
     `SELECT s.id, s.project_id, s.name, s.first_frame AS first, s.last_frame AS last, s.rate, s.width, s.height,
        m.id AS media, m.last_frame - m.first_frame + 1 AS expected,
-       COUNT(f.frame) AS arrived,
-       MIN(IF(f.state = 'ready', CONCAT(LPAD(f.frame + 1000000, 8, '0'), ':', f.content), NULL)) AS poster
+       COUNT(IF(f.state = 'ready', 1, NULL)) AS arrived,
+       MIN(IF(f.state <> 'failed', CONCAT(LPAD(f.frame + 1000000, 8, '0'), ':', f.content), NULL)) AS poster
      FROM shot s LEFT JOIN media m ON m.shot_id = s.id LEFT JOIN media_frame f ON f.media_id = m.id
      GROUP BY s.id, m.id ORDER BY s.id, m.id`,
   );
@@ -70,58 +41,41 @@ export async function listProjects(): Promise<ProjectSummary[]> {
   }));
 }
 
-type FrameRow = Omit<FrameState, 'differs'> & {
-  media_id: number;
-  width: number | null;
-  height: number | null;
-  passes: string | null;
-};
-
-function stateOf(
-  { frame, state, problem, content, bytes, width, height, passes }: FrameRow,
-  first?: FrameRow,
-): FrameState {
-  const differences = [
-    ...(first && state === 'ready' && (width !== first.width || height !== first.height)
-      ? [`${width} by ${height} pixels in place of ${first.width} by ${first.height}`]
-      : []),
-    ...(first && state === 'ready' && passes !== first.passes
-      ? [`other passes than frame ${first.frame}`]
-      : []),
-  ];
-  const differs = differences.length > 0 ? `Frame ${frame} has ${differences.join(' and ')}.` : null;
-  return { frame, state, problem, content, bytes, differs };
-}
-
-/** A shot with its media, the frames that arrived, the passes of the first ready frame, and its finishes. */
+/** A shot with its media, the frames that arrived, the passes of the first frame of each that is here, and its finishes. */
 export async function shotDetail(id: number): Promise<ShotDetail | undefined> {
-  const [shot] = await rows<Omit<ShotDetail, 'media' | 'finishes'>>(
+  // Read first: what changes while the rest is read is told as an event once more.
+  const seq = await newestChange(id);
+  const [shot] = await rows<Omit<ShotDetail, 'media' | 'finishes' | 'seq'>>(
     `SELECT s.id, s.name, p.name AS project, s.first_frame AS first, s.last_frame AS last, s.rate, s.width, s.height
      FROM shot s JOIN project p ON p.id = s.project_id WHERE s.id = ?`,
     [id],
   );
   if (!shot) return;
   const media = await rows<Media>(`SELECT ${mediaColumns} FROM media WHERE shot_id = ? ORDER BY id`, [id]);
-  const frames = await rows<FrameRow>(
-    `SELECT media_id, frame, state, problem, content, bytes, width, height, MD5(passes) AS passes FROM media_frame
-     WHERE media_id IN (SELECT id FROM media WHERE shot_id = ?) ORDER BY frame`,
+  const frames = await framesOfShot(id);
+  const passes = await rows<{ media_id: number; passes: Pass[] }>(
+    `SELECT f.media_id, f.passes FROM media_frame f JOIN
+       (SELECT g.media_id, MIN(g.frame) AS frame FROM media_frame g JOIN media m ON m.id = g.media_id
+        WHERE m.shot_id = ? AND g.passes IS NOT NULL GROUP BY g.media_id) AS first
+     ON first.media_id = f.media_id AND first.frame = f.frame`,
     [id],
   );
+  const passesOf = new Map(passes.map((p) => [p.media_id, p.passes]));
   const finishes = await rows<{ id: number; name: string }>(
     'SELECT id, name FROM finish WHERE shot_id = ? ORDER BY id',
     [id],
   );
-  const detailed = media.map(async (m): Promise<MediaDetail> => {
-    const [known] = await rows<{ passes: Pass[] }>(
-      "SELECT passes FROM media_frame WHERE media_id = ? AND state = 'ready' ORDER BY frame LIMIT 1",
-      [m.id],
-    );
-    const own = frames.filter((f) => f.media_id === m.id);
-    const first = own.find((f) => f.state === 'ready');
-    const passes = (known?.passes ?? []).map((p) => ({ ...p, kind: m.kinds?.[p.name] ?? p.kind }));
-    return { ...m, frames: own.map((f) => stateOf(f, first)), passes };
-  });
-  return { ...shot, media: await Promise.all(detailed), finishes };
+  return {
+    ...shot,
+    media: media.map((m) => ({
+      ...m,
+      still: parsePattern(m.pattern).still,
+      frames: frames.get(m.id) ?? [],
+      passes: (passesOf.get(m.id) ?? []).map((p) => ({ ...p, kind: m.kinds?.[p.name] ?? p.kind })),
+    })),
+    finishes,
+    seq,
+  };
 }
 
 /** Media of a shot by the names its finishes use. */
@@ -130,18 +84,23 @@ export async function mediaOfShot(shotId: number): Promise<MediaSpecs> {
   return Object.fromEntries(media.map((m) => [m.name, specOf(m)]));
 }
 
-/** Changes how a media is read. False where there is no such media. */
+/** Changes how a media is read. @throws {NotFound} */
 export async function changeMedia(
   id: number,
   { gaps, encoding, kinds }: Partial<Pick<Media, 'gaps' | 'encoding' | 'kinds'>>,
-): Promise<boolean> {
-  const [done] = await database().query(
-    `UPDATE media SET gaps = COALESCE(?, gaps), kinds = COALESCE(?, kinds),
-       encoding = IF(?, ?, encoding) WHERE id = ?`,
-    [gaps ?? null, kinds ? JSON.stringify(kinds) : null, encoding !== undefined, encoding ?? null, id],
-  );
-  // Their small pictures are made anew.
-  if (encoding !== undefined)
-    await database().query('UPDATE media_frame SET modified_ms = 0 WHERE media_id = ?', [id]);
-  return (done as { affectedRows: number }).affectedRows > 0;
+): Promise<void> {
+  await changing(async (c, note) => {
+    const [[media]] = await c.query<Row[]>('SELECT shot_id FROM media WHERE id = ? FOR UPDATE', [id]);
+    if (!media) throw new NotFound('This media is not there any more.');
+    await c.query(
+      `UPDATE media SET gaps = COALESCE(?, gaps), kinds = COALESCE(?, kinds),
+         encoding = IF(?, ?, encoding) WHERE id = ?`,
+      [gaps ?? null, kinds ? JSON.stringify(kinds) : null, encoding !== undefined, encoding ?? null, id],
+    );
+    // Their small pictures are made anew.
+    if (encoding !== undefined)
+      await c.query('UPDATE media_frame SET modified_ms = 0 WHERE media_id = ?', [id]);
+    note(media.shot_id, { what: 'shot' });
+  });
+  announce({ zafiro: 'media' });
 }

@@ -1,8 +1,8 @@
 import { Key } from 'selenium-webdriver';
 import { afterAll, beforeAll, expect, test } from 'vitest';
+import type { SavedFinish } from '../../api/finishes';
+import type { ShotDetail } from '../../api/shots';
 import type { Finish, MixHead } from '../../core/finish/finish';
-import type { SavedFinish } from '../../server/shots/finishes';
-import type { ShotDetail } from '../../server/shots/shots';
 import { type Instance, json, remove, startInstance, temporaryFolder, until } from '../server/instance';
 import { type Browser, openBrowser } from './chromium';
 import { onPage } from './page';

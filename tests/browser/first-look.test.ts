@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import type { SavedFinish } from '../../server/shots/finishes';
+import type { SavedFinish } from '../../api/finishes';
 import { type Instance, json, remove, startInstance, temporaryFolder, until } from '../server/instance';
 import { type Browser, openBrowser } from './chromium';
 import { onPage } from './page';

@@ -80,3 +80,7 @@ export function onPage(browser: () => Browser) {
         return { mean: sum / (data.length * 0.75), row };`),
   };
 }
+
+/** The body of a save that somebody else makes. */
+export const saveOf = (from: number, document: unknown, says = 'elsewhere'): string =>
+  JSON.stringify({ from, says, save: crypto.randomUUID(), document });

@@ -2,8 +2,8 @@ import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { By, Key } from 'selenium-webdriver';
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import type { SavedFinish } from '../../server/shots/finishes';
-import type { ShotDetail } from '../../server/shots/shots';
+import type { SavedFinish } from '../../api/finishes';
+import type { ShotDetail } from '../../api/shots';
 import { dump } from '../reference/oiio';
 import {
   type Instance,
@@ -15,7 +15,7 @@ import {
   zafiro,
 } from '../server/instance';
 import { type Browser, openBrowser } from './chromium';
-import { onPage } from './page';
+import { onPage, saveOf } from './page';
 
 /** The real interface in headless Chromium, on two frames of the demo, nothing imported by hand. */
 let zaf: Instance;
@@ -23,7 +23,7 @@ let browser: Browser;
 const data = temporaryFolder();
 const download = join(data, 'downloaded.exr');
 
-const { attribute, button, find, pixels, run, saved, settled, waitFor } = onPage(() => browser);
+const { attribute, button, find, pixels, run, saved, settled, undo, waitFor } = onPage(() => browser);
 
 beforeAll(async () => {
   zaf = await startInstance('demo', data, ['--frames', '2']);
@@ -206,14 +206,40 @@ test('a save from elsewhere meanwhile is said, and both can be had', async () =>
   const theirs = await json<SavedFinish>(address);
   const other = structuredClone(theirs.document);
   other.strands[0].steps[0].values.radius = 33;
-  const body = JSON.stringify({ from: theirs.version, says: 'elsewhere', document: other });
-  await json(address, { method: 'PUT', body });
   await (await find('aside[aria-label=Exports] button[aria-label=Close]')).click();
+  // This page's save is on its way while the other is made.
+  await run(
+    `window.realFetch = window.fetch; window.held = new Promise((go) => { window.go = go; });
+     window.fetch = async (a, b) => { if (b && b.method === 'PUT') await window.held; return window.realFetch(a, b); }`,
+  );
   await type('amount', '1.1');
+  await until('saving', async () => (await saveState()) === 'saving');
+  await json(address, { method: 'PUT', body: saveOf(theirs.version, other) });
+  await run('window.go(); window.fetch = window.realFetch');
   await (await button('Take the other')).click();
   await saved();
   expect(await (await value('radius')).getAttribute('value')).toBe('33.0');
   expect(await (await value('amount')).getAttribute('value')).toBe('1.70');
+});
+
+test('what is saved elsewhere while nothing waits here is shown at once, and can be undone', async () => {
+  const { finishes } = await json<ShotDetail>(`${zaf.address}/api/shots/1`);
+  const address = `${zaf.address}/api/finishes/${finishes[0].id}`;
+  const before = await json<SavedFinish>(address);
+  const other = structuredClone(before.document);
+  other.strands[0].steps[0].values.radius = 77;
+  await json(address, { method: 'PUT', body: saveOf(before.version, other) });
+  await until(
+    'the other radius',
+    async () => (await (await value('radius')).getAttribute('value')) === '77.0',
+  );
+  await saved();
+  await undo();
+  await until(
+    'the radius before',
+    async () => (await (await value('radius')).getAttribute('value')) === '33.0',
+  );
+  await saved();
 });
 
 test('while the server is gone it says not saved, and saves once it is back', async () => {

@@ -1,15 +1,10 @@
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { addStep, newFinish, setValue } from '../../core/finish/edits';
+import type { Finish } from '../../core/finish/finish';
 import { closeDatabase, database, rows } from '../../server/db/connect';
 import { migrate } from '../../server/db/migrate';
-import {
-  cancelExport,
-  claimFrame,
-  createExport,
-  findExport,
-  renewLease,
-  reportFrame,
-} from '../../server/exports/exports';
+import { claimFrame, renewLease, reportFrame } from '../../server/exports/queue';
+import { cancelExport, createExport, exportsWith } from '../../server/exports/runs';
 import { stop } from '../../server/launch/child';
 import { type MariaDb, startMariaDb } from '../../server/launch/mariadb';
 import { insertShot } from '../../server/media/add-shot';
@@ -25,6 +20,8 @@ const finish = addStep('main', 0, 'bloom', 'bloom').apply(
 );
 let shot: number;
 let finishId: number;
+const save = (id: number, from: number, document: Finish, says: string, token = crypto.randomUUID()) =>
+  saveFinish(id, { from, document, says, save: token });
 
 beforeAll(async () => {
   process.env.ZAFIRO_DATA = folder;
@@ -71,49 +68,52 @@ test('a finish is copied beside itself, under its own name, and both go their wa
   const copy = await copyFinish(finishId, 'Lamps, dimmer');
   const there = (await shotDetail(shot))!.finishes;
   expect(there.find((f) => f.id === copy)).toEqual({ id: copy, name: 'Lamps, dimmer' });
-  const before = (await loadFinish(finishId))!;
-  const copied = (await loadFinish(copy))!;
+  const before = await loadFinish(finishId);
+  const copied = await loadFinish(copy);
   expect(copied.document).toEqual({ ...before.document, name: 'Lamps, dimmer' });
   const dimmed = setValue(copied.document, 'bloom', 'amount', 0.1).apply(copied.document);
-  await saveFinish(copy, copied.version, dimmed, 'set Amount');
+  await save(copy, copied.version, dimmed, 'set Amount');
   expect(await loadFinish(finishId)).toEqual(before);
   await expect(copyFinish(9999, 'Nothing')).rejects.toThrow(/not there any more/);
 });
 
 describe('saving a finish', () => {
   test('gives versions in a row and keeps every one', async () => {
-    const before = (await loadFinish(finishId))!;
+    const before = await loadFinish(finishId);
     const edited = setValue(before.document, 'bloom', 'threshold', 3).apply(before.document);
-    expect(await saveFinish(finishId, before.version, edited, 'set Threshold')).toEqual({
-      version: before.version + 1,
-    });
-    const after = (await loadFinish(finishId))!;
+    expect(await save(finishId, before.version, edited, 'set Threshold')).toBe(before.version + 1);
+    const after = await loadFinish(finishId);
     expect(after.document).toEqual(edited);
     const kept = await rows('SELECT version FROM finish_version WHERE finish_id = ?', [finishId]);
     expect(kept.length).toBe(after.version);
   });
 
   test('from an old version is a conflict and writes nothing', async () => {
-    const before = (await loadFinish(finishId))!;
+    const before = await loadFinish(finishId);
     const mine = setValue(before.document, 'bloom', 'amount', 2).apply(before.document);
-    expect(await saveFinish(finishId, before.version - 1, mine, 'late')).toEqual({
-      conflict: before.version,
+    await expect(save(finishId, before.version - 1, mine, 'late')).rejects.toMatchObject({
+      code: 'conflict',
+      newest: before.version,
     });
     expect(await loadFinish(finishId)).toEqual(before);
   });
 
   test('of many at once from the same version lets exactly one through', async () => {
-    const { version, document } = (await loadFinish(finishId))!;
+    const { version, document } = await loadFinish(finishId);
     const saves = await Promise.all(
       Array.from({ length: 6 }, (_, i) =>
-        saveFinish(finishId, version, setValue(document, 'bloom', 'amount', i).apply(document), `save ${i}`),
+        save(finishId, version, setValue(document, 'bloom', 'amount', i).apply(document), `save ${i}`).catch(
+          (error) => error.code,
+        ),
       ),
     );
-    expect(saves.filter((s) => s && 'version' in s)).toEqual([{ version: version + 1 }]);
+    expect(saves.filter((s) => s !== 'conflict')).toEqual([version + 1]);
+    expect(saves.filter((s) => s === 'conflict')).toHaveLength(5);
   });
 });
 
 describe('the export queue', () => {
+  const findExport = async (run: number) => (await exportsWith(new Map([[run, new Set()]])))[0];
   const claimAll = async (count: number) =>
     (await Promise.all(Array.from({ length: count }, () => claimFrame()))).filter((c) => c !== undefined);
 
@@ -123,7 +123,7 @@ describe('the export queue', () => {
     expect(taken.map((c) => c.frame).sort()).toEqual([1, 2, 3, 4, 5]);
     expect(taken.find((c) => c.frame === 1)!.job.out).toMatch(/hall\.0001\.exr$/);
     for (const claim of taken) await reportFrame(claim, { state: 'done', millis: 5, bytes: 10 });
-    const done = (await findExport(run))!;
+    const done = await findExport(run);
     expect(done.frames.every((f) => f.state === 'done' && f.bytes === 10)).toBe(true);
   });
 
@@ -137,11 +137,11 @@ describe('the export queue', () => {
     const [next] = await claimAll(1);
     expect(next).toMatchObject({ run, frame: 7, attempt: 2 });
     await reportFrame(dead, { state: 'done', bytes: 1 });
-    expect((await findExport(run))!.frames[0].state).toBe('rendering');
+    expect((await findExport(run)).frames[0].state).toBe('rendering');
     expect(await renewLease(dead)).toBe(false);
     expect(await renewLease(next)).toBe(true);
     await reportFrame(next, { state: 'failed', note: 'Frame 7: is not there.' });
-    expect((await findExport(run))!.frames[0]).toMatchObject({
+    expect((await findExport(run)).frames[0]).toMatchObject({
       state: 'failed',
       note: 'Frame 7: is not there.',
     });
@@ -156,8 +156,8 @@ describe('the export queue', () => {
         [run],
       );
     }
-    expect((await findExport(run))!.frames[0]).toMatchObject({ state: 'failed' });
-    expect((await findExport(run))!.frames[0].note).toMatch(/Frame 9/);
+    expect((await findExport(run)).frames[0]).toMatchObject({ state: 'failed' });
+    expect((await findExport(run)).frames[0].note).toMatch(/Frame 9/);
   });
 
   test('cancelled: what waits is cancelled at once, what is rendered loses its lease', async () => {
@@ -166,7 +166,7 @@ describe('the export queue', () => {
     await cancelExport(run);
     expect(await renewLease(held)).toBe(false);
     await reportFrame(held, { state: 'cancelled' });
-    expect((await findExport(run))!.frames.map((f) => f.state)).toEqual(['cancelled', 'cancelled']);
+    expect((await findExport(run)).frames.map((f) => f.state)).toEqual(['cancelled', 'cancelled']);
     expect(await claimFrame()).toBeUndefined();
   });
 });

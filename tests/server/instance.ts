@@ -65,7 +65,7 @@ export async function startInstance(
   const began = performance.now();
   const child = spawn(join(root, 'zafiro'), [command, '--port', String(port), ...extra], {
     cwd: root,
-    env: { ...process.env, ZAFIRO_DATA: data },
+    env: { ...process.env, ZAFIRO_DATA: data, ZAFIRO_CHECK_ANSWERS: '1' },
   });
   const end = ended(child);
   await new Promise<void>((ready, fail) => {

@@ -4,15 +4,15 @@ import { createServer } from 'node:net';
 import { join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import type { ExportRun } from '../../api/exports';
+import type { SavedFinish } from '../../api/finishes';
+import type { ShotDetail } from '../../api/shots';
 import { setValue } from '../../core/finish/edits';
 import { readExr } from '../../core/formats/exr/read';
 import { passPicture } from '../../core/formats/pass-picture';
 import { pickCentres, shrink } from '../../core/kernels/sample';
 import { readPass } from '../../engine/node/media-file';
 import { nodeZlib } from '../../engine/node/zlib';
-import type { ExportRun } from '../../server/exports/exports';
-import type { SavedFinish } from '../../server/shots/finishes';
-import type { ShotDetail } from '../../server/shots/shots';
 import { desk } from '../machine';
 import { dump } from '../reference/oiio';
 import {
@@ -35,7 +35,7 @@ const shot = () => json<ShotDetail>(`${zaf.address}/api/shots/1`);
 const put = (finish: SavedFinish, document: unknown) =>
   json<{ version: number }>(`${zaf.address}/api/finishes/${finish.id}`, {
     method: 'PUT',
-    body: JSON.stringify({ from: finish.version, says: 'test', document }),
+    body: JSON.stringify({ from: finish.version, says: 'test', save: crypto.randomUUID(), document }),
   });
 const load = async () => json<SavedFinish>(`${zaf.address}/api/finishes/${(await shot()).finishes[0].id}`);
 const ready = (s: ShotDetail) => s.media[0].frames.filter((f) => f.state === 'ready').length;
@@ -110,13 +110,19 @@ test('bad requests are answered with a sentence', async () => {
         ? {}
         : { method: path.includes('finishes') ? 'PUT' : 'POST', body: JSON.stringify(body) };
     const response = await fetch(`${zaf.address}/api/${path}`, init);
-    return { status: response.status, error: ((await response.json()) as { error?: string }).error };
+    const { error } = (await response.json()) as { error?: { message: string } };
+    return { status: response.status, error: error?.message };
   };
   expect(await answer('shots/999')).toMatchObject({ status: 404 });
   const { id, version, document } = await load();
   const wrong = structuredClone(document) as unknown as { strands: { steps: { values: object }[] }[] };
   wrong.strands[0].steps[0].values = { threshold: -4 };
-  const refused = await answer(`finishes/${id}`, { from: version, says: 'x', document: wrong });
+  const refused = await answer(`finishes/${id}`, {
+    from: version,
+    says: 'x',
+    save: crypto.randomUUID(),
+    document: wrong,
+  });
   expect(refused).toMatchObject({ status: 422 });
   expect(refused.error).toMatch(/Threshold of Bloom lies between 0 and 65504 \(strand main, step bloom\)/);
   const { error } = await answer('exports', { shot: 1, document, frames: '5-2', format: 'exr', name: 'x' });

@@ -1,28 +1,27 @@
 import { Lightbulb } from 'lucide-react';
 import { useMemo } from 'react';
-import { useShot, useShotStore } from '@/browser/shot-store';
-import { tryEdit } from '@/browser/try-edit';
+import type { ShotDetail } from '@/api/shots';
+import { useShot } from '@/browser/session/store';
 import type { Finding } from '@/core/advice/advice';
 import { adviceOn } from '@/core/advice/registry';
 import { dismiss } from '@/core/finish/edits';
 import { FinishError } from '@/core/finish/finish';
-import type { ShotDetail } from '@/server/shots/shots';
 import { Dropdown } from '../parts/Dropdown';
 
 /** What Zafiro notices about the finish: how much, and each with its place and its mend. */
 export function AdviceMenu({ shot }: { shot: ShotDetail }) {
-  const store = useShotStore();
   const finish = useShot((s) => s.finish);
   const frame = useShot((s) => s.frame);
   const noticed = useShot((s) => s.noticed);
   const change = useShot((s) => s.change);
+  const edit = useShot((s) => s.edit);
   const findings = useMemo((): Finding[] => {
     const passes = Object.fromEntries(shot.media.map((m) => [m.name, m.passes]));
     const frames = Object.fromEntries(
       shot.media.map((m) => [
         m.name,
         // What is held or empty is no missing frame.
-        m.gaps === 'missing' ? m.frames.filter((f) => f.state === 'ready').map((f) => f.frame) : [],
+        m.gaps === 'missing' ? m.frames.filter((f) => f.state !== 'failed').map((f) => f.frame) : [],
       ]),
     );
     try {
@@ -56,14 +55,14 @@ export function AdviceMenu({ shot }: { shot: ShotDetail }) {
             <p className="text-xs text-quiet">{f.mend}</p>
             <div className="flex gap-2">
               {f.fix && (
-                <button type="button" className="btn btn-xs" onClick={() => tryEdit(store, () => f.fix!)}>
+                <button type="button" className="btn btn-xs" onClick={() => edit(f.fix!)}>
                   {f.fix.says.replace(/^./, (c) => c.toUpperCase())}
                 </button>
               )}
               <button
                 type="button"
                 className="btn btn-ghost btn-xs text-quiet"
-                onClick={() => tryEdit(store, () => dismiss(f.key))}
+                onClick={() => edit(dismiss(f.key))}
               >
                 Not for this finish
               </button>

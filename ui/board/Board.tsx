@@ -9,20 +9,20 @@ import {
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { Plus } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
-import { useHotkeys } from 'react-hotkeys-hook';
-import { useShot, useShotStore } from '@/browser/shot-store';
-import { tryEdit } from '@/browser/try-edit';
-import { useEngine } from '@/browser/use-engine';
-import { useNoticing } from '@/browser/use-noticing';
-import { depthPass, fromPicture, readsDepth, withDepth } from '@/core/finish/depth-steps';
-import { freeId } from '@/core/finish/edit';
+import type { ShotDetail } from '@/api/shots';
+import { addFromPicture } from '@/browser/add-from-picture';
+import { useEngine } from '@/browser/engine/use-engine';
+import { useNoticing } from '@/browser/engine/use-noticing';
+import { useShot, useShotStore } from '@/browser/session/store';
+import { depthPass, readsDepth, withDepth } from '@/core/finish/depth-steps';
+import { type Edit, freeId } from '@/core/finish/edit';
 import { addStep } from '@/core/finish/edits';
-import { findStep, mainStrand, type Strand, stepName, strandOf } from '@/core/finish/finish';
+import { type Finish, findStep, mainStrand, type Strand, stepName, strandOf } from '@/core/finish/finish';
 import { kindsAlong, worksOn } from '@/core/finish/flow';
 import { type Beginning, startJoined } from '@/core/finish/new-strand';
 import { rowsOf } from '@/core/finish/rows';
 import { stepSpec } from '@/core/steps/registry';
-import type { ShotDetail } from '@/server/shots/shots';
+import { useKey } from '../parts/use-key';
 import { dropped, whereDropped } from './drag';
 import { bottomOf, column, columnX, gap, gutter, rowY, stepHeight, threadX } from './geometry';
 import { HeadCard } from './HeadCard';
@@ -38,9 +38,6 @@ export function Board({ shot }: { shot: ShotDetail }) {
   const store = useShotStore();
   const finish = useShot((s) => s.finish);
   const selected = useShot((s) => s.selected);
-  const change = useShot((s) => s.change);
-  const edit = useShot((s) => s.edit);
-  const frame = useShot((s) => s.frame);
   const started = useEngine();
   useNoticing();
   const { thumbnails } = useShot((s) => s.noticed);
@@ -60,42 +57,39 @@ export function Board({ shot }: { shot: ShotDetail }) {
   const end = bottomOf(rows.get(stepsOf(main).at(-1)?.id ?? main.id)!) + 40;
   const height = bottomOf(lastRow) + 96;
 
-  useHotkeys('insert', () => {
+  useKey('insert', () => {
     const found = findStep(finish, selected ?? '');
     const strand = strandOf(finish, selected ?? '');
     setInserting({ strand: strand.id, index: found ? found.index + 1 : 0 });
   });
-  useHotkeys('shift+insert', () => setStarting(true));
+  useKey('shift+insert', () => setStarting(true));
   const insert = async (type: string, index: number) => {
     if (!inserting) return;
     const id = freeId(finish, type);
+    const { strand } = inserting;
     setInserting(null);
-    const added = addStep(inserting.strand, index, type, id, shot.width);
     const depth = readsDepth(type) ? depthPass(shot.media) : undefined;
-    if (!depth) edit(added);
-    else {
-      const linked = withDepth(added, id, depth);
-      const lies = await started?.engine
-        .values(linked.apply(finish), id, 'red', frame, 'depth')
-        .catch(() => undefined);
-      edit(lies ? fromPicture(linked, id, lies) : linked);
-    }
-    change({ selected: id });
+    /** The step on the document as it is by then, with the depth that there is. */
+    const added = (doc: Finish): Edit => {
+      const steps = doc.strands.find((s) => s.id === strand)?.steps.length ?? 0;
+      const step = addStep(strand, Math.min(index, steps), type, id, shot.width);
+      return depth ? withDepth(step, id, depth) : step;
+    };
+    await addFromPicture(store, started?.engine, added, id);
   };
   const begin = (from: Beginning) => {
     const at = findStep(finish, selected ?? '');
     const onto = strandOf(finish, selected ?? '');
     const index = at ? at.index + 1 : onto.steps.length;
-    const started = startJoined(finish, from, { strand: onto.id, index });
-    edit(started.edit);
-    change({ selected: started.selects });
+    const begun = startJoined(finish, from, { strand: onto.id, index });
     setStarting(false);
+    addFromPicture(store, started?.engine, () => begun.edit, begun.selects);
   };
   const worked = strandOf(finish, selected ?? '');
   const above = findStep(finish, selected ?? '')?.step.id ?? 'head';
   const drop = ({ active, over }: DragEndEvent) => {
     setCarried('');
-    if (over) dropped(store, String(active.id), String(over.id), tryEdit);
+    if (over) dropped(store, String(active.id), String(over.id));
   };
   const nameOf = (id: string) => {
     const step = findStep(finish, id)?.step;

@@ -1,10 +1,10 @@
-import type { Thumbnail } from '@/browser/engine.worker';
-import { useShot } from '@/browser/shot-store';
+import type { ShotDetail } from '@/api/shots';
+import type { Thumbnail } from '@/browser/engine/answers';
+import { useShot } from '@/browser/session/store';
 import { setHead } from '@/core/finish/edits';
 import type { PassHead, Strand } from '@/core/finish/finish';
 import { passKinds } from '@/core/formats/pass-kinds';
 import { strandKind } from '@/core/formats/passes';
-import type { ShotDetail } from '@/server/shots/shots';
 import { PixelCanvas } from '../parts/PixelCanvas';
 import { column, headHeight, rowY, stepHeight } from './geometry';
 import { headLabel } from './head-label';
@@ -53,7 +53,6 @@ export function HeadCard({ strand, x, row, thumbnail, shot }: Props) {
 }
 
 function PassPicker({ strand, head, shot }: { strand: Strand; head: PassHead; shot: ShotDetail }) {
-  const finish = useShot((s) => s.finish);
   const edit = useShot((s) => s.edit);
   const value = `${head.media}/${head.pass}`;
   const pick = (chosen: string) => {
@@ -61,7 +60,7 @@ function PassPicker({ strand, head, shot }: { strand: Strand; head: PassHead; sh
       for (const pass of media.passes) {
         if (`${media.name}/${pass.name}` !== chosen) continue;
         const to = { type: 'pass', media: media.name, pass: pass.name } as const;
-        edit(setHead(finish, strand.id, to, strandKind(pass), pass.label));
+        edit((finish) => setHead(finish, strand.id, to, strandKind(pass), pass.label));
       }
     }
   };

@@ -1,7 +1,7 @@
 import { useDraggable, useDroppable } from '@dnd-kit/core';
 import { Diamond, Link2, StickyNote } from 'lucide-react';
-import type { Thumbnail } from '@/browser/engine.worker';
-import { previewed, useShot } from '@/browser/shot-store';
+import type { Thumbnail } from '@/browser/engine/answers';
+import { previewed, useShot } from '@/browser/session/store';
 import { findStep, originalOf, type Step, stepName } from '@/core/finish/finish';
 import { valuesOn } from '@/core/finish/keys';
 import { type Kind, kindsOf } from '@/core/steps/define';

@@ -1,6 +1,6 @@
 import { useState } from 'react';
+import type { ShotDetail } from '@/api/shots';
 import { allBeginnings, type Beginning } from '@/core/finish/new-strand';
-import type { ShotDetail } from '@/server/shots/shots';
 import { Modal } from '../parts/Modal';
 import { nameRank } from './search';
 

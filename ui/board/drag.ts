@@ -1,6 +1,5 @@
 import { type CollisionDetection, pointerWithin } from '@dnd-kit/core';
-import type { ShotStore } from '@/browser/shot-store';
-import type { tryEdit } from '@/browser/try-edit';
+import type { ShotStore } from '@/browser/session/store';
 import { freeId } from '@/core/finish/edit';
 import { joinAt, linkSlot, moveStepTo } from '@/core/finish/edits';
 import { type Finish, findStep } from '@/core/finish/finish';
@@ -33,24 +32,24 @@ export const whereDropped: CollisionDetection = (args) => {
  * What is dragged is a step by its id, or a link by `tap:strand:after`; where it is dropped is `place:strand:index` between two
  * cards, or `step:id`.
  */
-export function dropped(store: ShotStore, what: string, where: string, edit: typeof tryEdit) {
-  const { finish } = store.getState();
+export function dropped(store: ShotStore, what: string, where: string) {
+  const { finish, edit, change } = store.getState();
   const [sort, ...parts] = where.split(':');
   if (what.startsWith('tap:')) {
     const [, strand, after] = what.split(':');
     if (sort === 'place') {
       // Onto a thread: the picture comes in there.
       const id = freeId(finish, 'join');
-      if (edit(store, () => joinAt(finish, parts[0], Number(parts[1]), { strand, after }, id)))
-        store.getState().change({ selected: id });
+      if (edit((doc) => joinAt(doc, parts[0], Number(parts[1]), { strand, after }, id)))
+        change({ selected: id });
       return;
     }
     const target = sort === 'step' ? parts[0] : undefined;
     const slot = target && freeSlot(finish, target, strand, after);
     if (target && slot) {
       const as = slot.kind === 'matte' ? ('luminance' as const) : undefined;
-      edit(store, () => linkSlot(finish, target, slot.key, { strand, after, ...(as ? { as } : {}) }));
-      store.getState().change({ selected: target });
+      edit((doc) => linkSlot(doc, target, slot.key, { strand, after, ...(as ? { as } : {}) }));
+      change({ selected: target });
     }
     return;
   }
@@ -61,7 +60,7 @@ export function dropped(store: ShotStore, what: string, where: string, edit: typ
   // Counted without the step itself.
   const index = Number(at) - (found.strand.id === strand && found.index < Number(at) ? 1 : 0);
   if (found.strand.id === strand && index === found.index) return;
-  edit(store, () => moveStepTo(finish, what, strand, index));
+  edit((doc) => moveStepTo(doc, what, strand, index));
 }
 
 /** The slot that a link dropped on a step goes to: the first free one of what is carried there, else the first of it. */

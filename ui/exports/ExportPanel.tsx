@@ -1,32 +1,25 @@
-import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQueryClient } from '@tanstack/react-query';
 import { Download, X } from 'lucide-react';
-import { type FormEvent, useCallback, useEffect, useMemo, useState } from 'react';
-import { useShotStore } from '@/browser/shot-store';
-import type { ExportRun } from '@/server/exports/exports';
-import type { ShotDetail } from '@/server/shots/shots';
+import { type FormEvent, useEffect, useState } from 'react';
+import { addressOf } from '@/api/contract';
+import { cancelExport, createExport, downloadExport, type ExportRun, isOver } from '@/api/exports';
+import type { ShotDetail } from '@/api/shots';
+import { request } from '@/browser/request';
+import { useShotStore } from '@/browser/session/store';
+import { useSession } from '@/browser/session/use-session';
+import { exportsKey, useExports } from '@/browser/session/use-shot-data';
+import { type ExportFormat, exportFormats } from '@/core/formats/export-formats';
 import { Options } from '../parts/Options';
-
-const formats = {
-  exr: 'EXR — half float, ZIP, premultiplied, linear',
-  png16: 'PNG — 16 bit, straight alpha, sRGB',
-} as const;
 
 /** Writes a range of finished frames, and shows how far each export is. */
 export function ExportPanel({ shot, onClose }: { shot: ShotDetail; onClose(): void }) {
   const store = useShotStore();
-  const outputs = store.getState().finish.strands.flatMap((s) => s.output ?? []);
+  const { autosave } = useSession();
+  const { finish } = store.getState();
+  const outputs = finish.strands.flatMap((s) => s.output ?? []);
   const client = useQueryClient();
   const [problem, setProblem] = useState('');
-  const key = useMemo(() => ['exports', shot.id], [shot.id]);
-  const { data: runs = [] } = useQuery({
-    queryKey: key,
-    queryFn: async (): Promise<ExportRun[]> => (await fetch(`/api/exports?shot=${shot.id}`)).json(),
-  });
-  const update = useCallback(
-    (run: ExportRun) =>
-      client.setQueryData<ExportRun[]>(key, (all = []) => all.map((r) => (r.id === run.id ? run : r))),
-    [client, key],
-  );
+  const { data: runs = [], error } = useExports(shot.id);
   useEffect(() => {
     const close = (e: KeyboardEvent) => e.key === 'Escape' && onClose();
     window.addEventListener('keydown', close);
@@ -36,12 +29,17 @@ export function ExportPanel({ shot, onClose }: { shot: ShotDetail; onClose(): vo
   async function submit(event: FormEvent<HTMLFormElement>) {
     event.preventDefault();
     setProblem('');
-    const given = Object.fromEntries(new FormData(event.currentTarget));
-    const body = JSON.stringify({ ...given, shot: shot.id, document: store.getState().finish });
-    const response = await fetch('/api/exports', { method: 'POST', body }).catch(() => null);
-    const told = await response?.json().catch(() => null);
-    if (!told?.run) setProblem(told?.error ?? 'The server does not answer. Nothing was started.');
-    await client.invalidateQueries({ queryKey: key });
+    const given = Object.fromEntries(new FormData(event.currentTarget)) as Record<string, string>;
+    const { frames, name, output } = given;
+    const format = given.format as ExportFormat;
+    try {
+      const document = store.getState().finish;
+      const body = { shot: shot.id, document, frames, format, name, ...(output ? { output } : {}) };
+      await request(createExport, { body });
+    } catch (error) {
+      setProblem((error as Error).message);
+    }
+    await client.invalidateQueries({ queryKey: exportsKey(shot.id) });
   }
 
   return (
@@ -87,7 +85,7 @@ export function ExportPanel({ shot, onClose }: { shot: ShotDetail; onClose(): vo
         <label className="grid grid-cols-[64px_1fr] items-center">
           Format
           <select name="format" className="select select-sm w-full">
-            <Options of={formats} />
+            <Options of={exportFormats} />
           </select>
         </label>
         <label className="grid grid-cols-[64px_1fr] items-center">
@@ -95,13 +93,13 @@ export function ExportPanel({ shot, onClose }: { shot: ShotDetail; onClose(): vo
           <input
             name="name"
             className="input input-sm w-full"
-            defaultValue={plain(`${shot.project}_${shot.name}`)}
+            defaultValue={plain(`${shot.name}_${finish.name}_v${autosave.version()}`)}
             required
           />
         </label>
-        {problem && (
+        {(problem || error) && (
           <p role="alert" className="text-error">
-            {problem}
+            {problem || error?.message}
           </p>
         )}
         <button type="submit" className="btn btn-primary btn-sm justify-self-end">
@@ -115,7 +113,7 @@ export function ExportPanel({ shot, onClose }: { shot: ShotDetail; onClose(): vo
           </li>
         )}
         {runs.map((run) => (
-          <Run key={run.id} run={run} onChange={update} />
+          <Run key={run.id} run={run} onProblem={setProblem} />
         ))}
       </ul>
     </aside>
@@ -137,17 +135,11 @@ const tones = {
 } as const;
 
 /** One export: a cell per frame, what went wrong where, and the finished files. */
-function Run({ run, onChange }: { run: ExportRun; onChange(run: ExportRun): void }) {
+function Run({ run, onProblem }: { run: ExportRun; onProblem(problem: string): void }) {
   const { frames } = run;
   const done = frames.filter((f) => f.state === 'done').length;
-  const over = frames.every((f) => f.state !== 'waiting' && f.state !== 'rendering');
+  const over = isOver(run);
   const notes = frames.filter((f) => f.note);
-  useEffect(() => {
-    if (over) return;
-    const events = new EventSource(`/api/exports/${run.id}/events`);
-    events.onmessage = (e) => onChange(JSON.parse(e.data));
-    return () => events.close();
-  }, [run.id, over, onChange]);
   const words = over
     ? run.cancelled && done < frames.length
       ? `cancelled, ${done} of ${frames.length} frames done`
@@ -185,7 +177,7 @@ function Run({ run, onChange }: { run: ExportRun; onChange(run: ExportRun): void
       ))}
       <div className="flex gap-2">
         {done > 0 && (
-          <a className="btn btn-xs" href={`/api/exports/${run.id}/download`} download>
+          <a className="btn btn-xs" href={addressOf(downloadExport, { params: { run: run.id } })} download>
             <Download size={13} /> {done === 1 ? 'Download the frame' : `Download ${done} frames`}
           </a>
         )}
@@ -193,7 +185,11 @@ function Run({ run, onChange }: { run: ExportRun; onChange(run: ExportRun): void
           <button
             type="button"
             className="btn btn-xs btn-ghost"
-            onClick={() => fetch(`/api/exports/${run.id}/cancel`, { method: 'POST' })}
+            onClick={() =>
+              request(cancelExport, { params: { run: run.id } }).catch((error) =>
+                onProblem((error as Error).message),
+              )
+            }
           >
             Cancel
           </button>

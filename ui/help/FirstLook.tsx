@@ -1,10 +1,9 @@
 import { useEffect, useState } from 'react';
-import { useShot, useShotStore } from '@/browser/shot-store';
-import { tryEdit } from '@/browser/try-edit';
+import type { ShotDetail } from '@/api/shots';
+import { useShot } from '@/browser/session/store';
 import { linkPass, setValue } from '@/core/finish/edits';
 import { leadingPass } from '@/core/finish/finish';
 import { stepSpec } from '@/core/steps/registry';
-import type { ShotDetail } from '@/server/shots/shots';
 
 const seen = 'zafiro-first-look';
 
@@ -15,7 +14,7 @@ type Stop = { says: string; offers: string; act(): void };
  * all of which can be skipped. It comes once.
  */
 export function FirstLook({ shot }: { shot: ShotDetail }) {
-  const store = useShotStore();
+  const edit = useShot((s) => s.edit);
   const finish = useShot((s) => s.finish);
   const compare = useShot((s) => s.compare);
   const change = useShot((s) => s.change);
@@ -42,27 +41,21 @@ export function FirstLook({ shot }: { shot: ShotDetail }) {
       offers: `Take the light from ${emission.label}`,
       act: () => {
         change({ selected: step.id });
-        tryEdit(store, () =>
-          linkPass(
-            store.getState().finish,
-            step.id,
-            'light',
-            { type: 'pass', media, pass: emission.name },
-            emission.label,
-          ),
+        edit((finish) =>
+          linkPass(finish, step.id, 'light', { type: 'pass', media, pass: emission.name }, emission.label),
         );
       },
     },
     {
       says: 'A second strand stands on the board now, with a line to the step. Look at what the step adds, alone.',
       offers: 'Show the added light alone',
-      act: () => tryEdit(store, () => setValue(store.getState().finish, step.id, 'show', 'light')),
+      act: () => edit((finish) => setValue(finish, step.id, 'show', 'light')),
     },
     {
       says: 'Only lamps and sky are left. Lay it back, and compare the result with the frame as it came in.',
       offers: 'Show the result, with a wipe',
       act: () => {
-        tryEdit(store, () => setValue(store.getState().finish, step.id, 'show', 'result'));
+        edit((finish) => setValue(finish, step.id, 'show', 'result'));
         change({ compare: { ...compare, mode: 'wipe', with: 'input' } });
       },
     },

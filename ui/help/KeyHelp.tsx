@@ -1,12 +1,13 @@
 import { useState } from 'react';
-import { useHotkeys } from 'react-hotkeys-hook';
 import { Modal } from '../parts/Modal';
+import { useKey } from '../parts/use-key';
 import { keyHelp } from '../shot-keys';
 
 /** All keys, under ?. */
 export function KeyHelp() {
   const [open, setOpen] = useState(false);
-  useHotkeys('shift+slash, ?', () => setOpen(true), { useKey: true });
+  // On every keyboard that has it, with Shift or without.
+  useKey('shift+?, ?', () => setOpen(true));
   return open ? <KeyList onClose={() => setOpen(false)} /> : null;
 }
 

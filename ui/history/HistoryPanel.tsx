@@ -1,8 +1,10 @@
 import { Columns2, RotateCcw, X } from 'lucide-react';
 import { useEffect } from 'react';
-import { useShot } from '@/browser/shot-store';
-import { useVersions, type Version } from '@/browser/versions';
+import type { Version } from '@/api/finishes';
+import { useShot } from '@/browser/session/store';
+import { useVersions } from '@/browser/session/versions';
 import { IconButton } from '../parts/IconButton';
+import { TextField } from '../parts/TextField';
 
 const when = (iso: string) =>
   new Date(iso).toLocaleString('en-GB', {
@@ -33,7 +35,9 @@ export function HistoryPanel({ onClose }: { onClose(): void }) {
           <Entry key={v.version} entry={v} newest={i === 0} />
         ))}
         {versions.list.length === 0 && (
-          <li className="p-4 text-sm text-quiet">Every edit is kept here by its name.</li>
+          <li className="p-4 text-sm text-quiet" role={versions.problem ? 'alert' : undefined}>
+            {versions.problem ?? 'Every edit is kept here by its name.'}
+          </li>
         )}
       </ol>
     </aside>
@@ -64,15 +68,14 @@ function Entry({ entry, newest }: { entry: Version; newest: boolean }) {
         <span className="block truncate">{entry.says.replace(/^./, (c) => c.toUpperCase())}</span>
         <span className="flex items-center gap-2 text-xs text-quiet">
           {when(entry.savedAt)}
-          <input
-            key={entry.label}
+          <TextField
+            label={`Name of version ${entry.version}`}
             className="min-w-0 flex-1 rounded bg-transparent px-1 text-secondary placeholder:opacity-0 group-hover:placeholder:opacity-60 hover:bg-base-300 focus:bg-base-300"
             placeholder="name it"
-            aria-label={`Name of version ${entry.version}`}
-            defaultValue={entry.label ?? ''}
-            onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()}
-            onBlur={(e) => {
-              if (e.target.value !== (entry.label ?? '')) versions.label(entry.version, e.target.value);
+            value={entry.label ?? ''}
+            onCommit={(label) => {
+              versions.label(entry.version, label);
+              return undefined;
             }}
           />
         </span>

@@ -2,7 +2,7 @@ import { type FormEvent, useEffect, useState } from 'react';
 import type { Found } from './found';
 
 type Props = {
-  projects: { name: string; shots: number }[];
+  projects: { name: string; shots: string[] }[];
   wanted: Found[];
   /** The files are sent to the server, not read where they lie. */
   copies: boolean;
@@ -10,10 +10,16 @@ type Props = {
   onImport(project: string, shot: string, stacked: boolean): void;
 };
 
-const nextShot = (projects: Props['projects'], name: string) => {
-  const shots = projects.find((p) => p.name === name)?.shots ?? 0;
-  return `Shot ${String((shots + 1) * 10).padStart(3, '0')}`;
-};
+/** A name for the new shot that its project does not have yet: that of the frames, where they have one. */
+function freeShot({ projects, project, wanted }: Pick<Props, 'projects' | 'wanted'> & { project: string }) {
+  const taken = projects.find((p) => p.name === project)?.shots ?? [];
+  const [first] = wanted;
+  const plain = first?.name.replace(/\.[a-z]+$/i, '').replace(/[\s._-]+$/, '');
+  const base = plain || `Shot ${String((taken.length + 1) * 10).padStart(3, '0')}`;
+  let name = base;
+  for (let n = 2; taken.includes(name); n++) name = `${base} ${n}`;
+  return name;
+}
 
 /** Several transparent drawings of one folder are most likely layers. */
 const looksLikeLayers = (wanted: Found[]) =>
@@ -22,7 +28,9 @@ const looksLikeLayers = (wanted: Found[]) =>
 /** Which shot the frames become. */
 export function Destination({ projects, wanted, copies, busy, onImport }: Props) {
   const [project, setProject] = useState(projects[0]?.name ?? 'First project');
-  const [shot, setShot] = useState(nextShot(projects, project));
+  const [typed, setTyped] = useState<string | null>(null);
+  const shot = typed ?? freeShot({ projects, project, wanted });
+  const isTaken = projects.find((p) => p.name === project.trim())?.shots.includes(shot.trim()) ?? false;
   const [stacked, setStacked] = useState(false);
   const layers = looksLikeLayers(wanted);
   useEffect(() => setStacked(layers), [layers]);
@@ -56,9 +64,15 @@ export function Destination({ projects, wanted, copies, busy, onImport }: Props)
           name="shot"
           required
           value={shot}
-          onChange={(e) => setShot(e.target.value)}
-          className="input input-sm w-40 text-base-content"
+          onChange={(e) => setTyped(e.target.value)}
+          aria-invalid={isTaken}
+          className={`input input-sm w-40 text-base-content ${isTaken ? 'input-error' : ''}`}
         />
+        {isTaken && (
+          <span role="alert" className="text-error">
+            This shot is there already.
+          </span>
+        )}
       </label>
       {wanted.length > 1 && (
         <label className="grid gap-1 text-xs text-quiet">
@@ -84,7 +98,7 @@ export function Destination({ projects, wanted, copies, busy, onImport }: Props)
       <button
         type="submit"
         className="btn btn-primary btn-sm self-center"
-        disabled={busy || wanted.length === 0}
+        disabled={busy || wanted.length === 0 || isTaken}
       >
         {busy ? 'Importing…' : 'Import'}
       </button>

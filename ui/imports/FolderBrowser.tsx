@@ -1,6 +1,7 @@
 import { ChevronUp, Folder } from 'lucide-react';
 import { useCallback, useEffect, useState } from 'react';
-import type { Listing } from '@/server/media/browse';
+import { browse, type Listing } from '@/api/files';
+import { request } from '@/browser/request';
 import { type Found, fromServer } from './found';
 
 /** Folders of the machine that the server runs on; choosing one shows the sequences in it. */
@@ -12,12 +13,10 @@ export function FolderBrowser({ onFound }: { onFound(found: Found[]): void }) {
   const open = useCallback(async (path: string): Promise<Listing | undefined> => {
     setProblem('');
     try {
-      const response = await fetch(`/api/browse?path=${encodeURIComponent(path)}`);
-      const told = await response.json();
-      if (!response.ok) throw new Error(told.error);
-      setListing(told);
-      setTyped(told.path);
-      return told;
+      const found = await request(browse, { query: { path } });
+      setListing(found);
+      setTyped(found.path);
+      return found;
     } catch (error) {
       setProblem((error as Error).message);
     }

@@ -5,6 +5,10 @@ import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useRef, useState } from 'react';
 import { useDropzone } from 'react-dropzone';
+import { beginUpload } from '@/api/files';
+import { addShot } from '@/api/shots';
+import { request } from '@/browser/request';
+import type { Encoding } from '@/core/colour/encoding';
 import { Mark } from '../parts/Mark';
 import { Destination } from './Destination';
 import { FolderBrowser } from './FolderBrowser';
@@ -12,7 +16,7 @@ import { type Found, fromFiles, type GivenFile } from './found';
 import { SequenceTable } from './SequenceTable';
 import { type Progress, sendFiles } from './upload';
 
-type Props = { projects: { name: string; shots: number }[] };
+type Props = { projects: { name: string; shots: string[] }[] };
 
 /** A file's path with at most the folder it lies in, as it was dropped. */
 const shortPath = (file: File & { path?: string; relativePath?: string }) => {
@@ -69,9 +73,7 @@ export function ImportScreen({ projects }: Props) {
       let folder = '';
       if (where === 'page') {
         if (!upload.current) {
-          const begun = await fetch('/api/uploads', { method: 'POST' }).then((r) => r.json());
-          if (!begun.upload) throw new Error(begun.error);
-          upload.current = begun.upload as string;
+          upload.current = (await request(beginUpload, {})).upload;
         }
         const files = wanted.flatMap((f) => [...(f.files?.values() ?? [])]);
         folder = `${await sendFiles(upload.current, files, running.signal, setProgress)}/`;
@@ -79,21 +81,12 @@ export function ImportScreen({ projects }: Props) {
       const media = wanted.map((f) => ({
         pattern: folder + f.pattern,
         gaps: f.gapRule,
-        encoding: encodings[f.key] || undefined,
+        encoding: (encodings[f.key] || undefined) as Encoding | undefined,
       }));
-      const response = await fetch('/api/shots', {
-        method: 'POST',
-        body: JSON.stringify({ project, shot, media, stacked }),
-      });
-      const told = await response.json().catch(() => ({}));
-      if (!response.ok) throw new Error(told.error ?? `The server answered ${response.status}.`);
-      router.push(`/shots/${told.shot}`);
+      const made = await request(addShot, { body: { project, shot, media, stacked } });
+      router.push(`/shots/${made.shot}`);
     } catch (error) {
-      setProblem(
-        error instanceof TypeError
-          ? 'The server does not answer. Start it again, then import again.'
-          : (error as Error).message,
-      );
+      setProblem((error as Error).message);
       setBusy(false);
       setProgress(null);
     }

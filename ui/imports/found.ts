@@ -1,11 +1,11 @@
+import { type FoundSequence, lookAtFirst } from '@/api/files';
+import { request } from '@/browser/request';
 import { readParts } from '@/core/formats/exr/header';
 import { boxHeight, boxWidth } from '@/core/formats/exr/types';
 import { type FramePattern, pathOf } from '@/core/formats/frame-pattern';
 import type { GapRule } from '@/core/formats/gap-rules';
 import { passesOf } from '@/core/formats/passes';
 import { patternText, sequencesOf } from '@/core/formats/sequences';
-import type { FoundSequence } from '@/server/media/browse';
-import type { LookAnswer } from '@/server/media/reader/answers';
 
 /** What is known of a sequence before it is imported. */
 export type Look = { width: number; height: number; passes: string[] } | { problem: string };
@@ -94,10 +94,8 @@ async function lookAtFile(file: File): Promise<Look> {
 export async function lookInto(found: Found): Promise<Look> {
   try {
     if (found.files) return await lookAtFile(found.files.get(found.frames[0])!.file);
-    const response = await fetch(`/api/look?pattern=${encodeURIComponent(found.pattern)}`);
-    const told: LookAnswer & { error?: string } = await response.json();
-    if (!response.ok) return { problem: told.error ?? 'It could not be looked at.' };
-    return { width: told.width, height: told.height, passes: told.passes.map((p) => p.label) };
+    const { width, height, passes } = await request(lookAtFirst, { query: { pattern: found.pattern } });
+    return { width, height, passes: passes.map((p) => p.label) };
   } catch (error) {
     return { problem: (error as Error).message };
   }

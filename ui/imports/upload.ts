@@ -1,3 +1,7 @@
+import * as v from 'valibot';
+import { addressOf, errorSchema } from '@/api/contract';
+import { readUpload, sendFile } from '@/api/files';
+import { request } from '@/browser/request';
 import type { GivenFile } from './found';
 
 const atOnce = 3;
@@ -11,26 +15,27 @@ function send(
   onBytes: (sent: number) => void,
 ): Promise<void> {
   return new Promise((done, failed) => {
-    const request = new XMLHttpRequest();
-    const stop = () => request.abort();
+    const sending = new XMLHttpRequest();
+    const stop = () => sending.abort();
     signal.addEventListener('abort', stop);
-    request.upload.onprogress = (e) => onBytes(e.loaded);
-    request.onloadend = () => {
+    sending.upload.onprogress = (e) => onBytes(e.loaded);
+    sending.onloadend = () => {
       signal.removeEventListener('abort', stop);
-      if (request.status === 200) return done();
+      if (sending.status === 200) return done();
       let said = '';
       try {
-        said = JSON.parse(request.responseText).error;
+        const { error } = v.parse(errorSchema, JSON.parse(sending.responseText));
+        said = [error.message, error.remedy].filter(Boolean).join(' ');
       } catch {
         // No answer, or none of ours.
       }
       const error = new Error(said || `${file.name} could not be sent: the server does not answer.`);
       // What the server refuses it will refuse again.
-      failed(Object.assign(error, { final: request.status >= 400 && request.status < 500 }));
+      failed(Object.assign(error, { final: sending.status >= 400 && sending.status < 500 }));
     };
-    request.open('PUT', address);
-    request.setRequestHeader('x-zafiro-size', String(file.size));
-    request.send(file);
+    sending.open('PUT', address);
+    sending.setRequestHeader('x-zafiro-size', String(file.size));
+    sending.send(file);
   });
 }
 
@@ -46,10 +51,7 @@ export async function sendFiles(
   signal: AbortSignal,
   onProgress: (p: Progress) => void,
 ): Promise<string> {
-  const response = await fetch(`/api/uploads/${upload}`, { signal });
-  const told = await response.json();
-  if (!response.ok) throw new Error(told.error);
-  const there: Record<string, number> = told.files;
+  const { folder, files: there } = await request(readUpload, { params: { upload } }, { signal });
   const total = files.reduce((sum, { file }) => sum + file.size, 0);
   const sent = new Map<string, number>();
   let finished = 0;
@@ -64,7 +66,7 @@ export async function sendFiles(
   const worker = async () => {
     for (let next = queue.shift(); next && !signal.aborted; next = queue.shift()) {
       const { path, file } = next;
-      const address = `/api/uploads/${upload}/${path.split('/').map(encodeURIComponent).join('/')}`;
+      const address = addressOf(sendFile, { params: { upload, name: path } });
       for (let attempt = 1; there[path] !== file.size; attempt++) {
         try {
           await send(address, file, signal, (bytes) => {
@@ -85,5 +87,5 @@ export async function sendFiles(
   await Promise.all(Array.from({ length: atOnce }, worker));
   if (signal.aborted)
     throw new Error('The import was stopped. What was sent is kept; import again to go on.');
-  return told.folder;
+  return folder;
 }

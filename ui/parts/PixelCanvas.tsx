@@ -1,5 +1,5 @@
 import { useEffect, useRef } from 'react';
-import type { Thumbnail } from '@/browser/engine.worker';
+import type { Thumbnail } from '@/browser/engine/answers';
 
 /** A small picture from the engine; an even grey until there is one. */
 export function PixelCanvas({ picture, className }: { picture: Thumbnail | undefined; className: string }) {

@@ -4,31 +4,38 @@ import { QueryClient, QueryClientProvider, useQuery } from '@tanstack/react-quer
 import { ArrowLeft, ChevronLeft, ChevronRight } from 'lucide-react';
 import Link from 'next/link';
 import { useState } from 'react';
-import { useHotkeys } from 'react-hotkeys-hook';
+import { addressOf } from '@/api/contract';
+import { changeMedia, type MediaDetail, readContents, readContentsPicture } from '@/api/media';
+import type { ShotDetail } from '@/api/shots';
+import { request } from '@/browser/request';
 import type { PassKind } from '@/core/formats/pass-kinds';
-import type { MediaDetail, ShotDetail } from '@/server/shots/shots';
 import { IconButton } from '../parts/IconButton';
 import { Mark } from '../parts/Mark';
+import { useKey } from '../parts/use-key';
 import { PassCard } from './PassCard';
 import { PassLarge } from './PassLarge';
 import type { ToldPass } from './told-pass';
 
 /** Every pass of a shot's media at a glance: what is in it, and what it can be used for. */
-export function PassesScreen({ shot }: { shot: ShotDetail }) {
+export function PassesScreen({ shot, finish }: { shot: ShotDetail; finish?: number }) {
   const [client] = useState(() => new QueryClient({ defaultOptions: { queries: { retry: false } } }));
   return (
     <QueryClientProvider client={client}>
-      <Overview shot={shot} />
+      <Overview shot={shot} back={addressOfShot(shot.id, finish)} />
     </QueryClientProvider>
   );
 }
 
-function Overview({ shot }: { shot: ShotDetail }) {
+/** The shot's screen, with the finish that one came from. */
+const addressOfShot = (shot: number, finish?: number) =>
+  `/shots/${shot}${finish === undefined ? '' : `?finish=${finish}`}`;
+
+function Overview({ shot, back }: { shot: ShotDetail; back: string }) {
   const [frame, setFrame] = useState(
-    shot.media[0]?.frames.find((f) => f.state === 'ready')?.frame ?? shot.first,
+    shot.media[0]?.frames.find((f) => f.state !== 'failed')?.frame ?? shot.first,
   );
-  useHotkeys('left', () => setFrame((f) => Math.max(shot.first, f - 1)));
-  useHotkeys('right', () => setFrame((f) => Math.min(shot.last, f + 1)));
+  useKey('left', () => setFrame((f) => Math.max(shot.first, f - 1)));
+  useKey('right', () => setFrame((f) => Math.min(shot.last, f + 1)));
   return (
     <main className="grid h-dvh grid-rows-[44px_minmax(0,1fr)]">
       <header className="flex items-center gap-3 border-b border-line bg-base-100 px-3">
@@ -56,7 +63,7 @@ function Overview({ shot }: { shot: ShotDetail }) {
             disabled={frame >= shot.last}
             onClick={() => setFrame(frame + 1)}
           />
-          <Link href={`/shots/${shot.id}`} className="btn btn-ghost btn-sm ml-2">
+          <Link href={back} className="btn btn-ghost btn-sm ml-2">
             <ArrowLeft size={15} /> Back to the shot
           </Link>
         </div>
@@ -72,27 +79,32 @@ function Overview({ shot }: { shot: ShotDetail }) {
 
 function MediaPasses({ shot, media, frame }: { shot: ShotDetail; media: MediaDetail; frame: number }) {
   const [large, setLarge] = useState<number | null>(null);
+  const [problem, setProblem] = useState('');
   // A still is the same on every frame.
-  const at = media.first === media.last ? media.first : frame;
+  const at = media.still ? media.first : frame;
   const { data, error, isFetching, refetch } = useQuery({
     queryKey: ['contents', media.id, at],
-    queryFn: async (): Promise<{ passes: ToldPass[]; stamp: number }> => {
-      const response = await fetch(`/api/media/${media.id}/frames/${at}/contents`);
-      const told = await response.json();
-      if (!response.ok) throw new Error(told.error);
-      return { passes: told, stamp: Date.now() };
-    },
+    queryFn: async (): Promise<{ passes: ToldPass[]; stamp: string }> => ({
+      passes: await request(readContents, { params: { media: media.id, frame: at } }),
+      stamp: String(Date.now()),
+    }),
     staleTime: Number.POSITIVE_INFINITY,
   });
   const setKind = async (name: string, kind: PassKind) => {
     const kinds = Object.fromEntries((data?.passes ?? []).map(({ pass }) => [pass.name, pass.kind]));
-    await fetch(`/api/media/${media.id}`, {
-      method: 'PATCH',
-      body: JSON.stringify({ kinds: { ...kinds, [name]: kind } }),
-    });
+    const body = { kinds: { ...kinds, [name]: kind } };
+    try {
+      await request(changeMedia, { params: { media: media.id }, body });
+    } catch (error) {
+      setProblem((error as Error).message);
+    }
     await refetch();
   };
-  const pictureOf = (i: number) => `/api/media/${media.id}/frames/${at}/contents/${i}?${data?.stamp}`;
+  const pictureOf = (i: number) =>
+    addressOf(readContentsPicture, {
+      params: { media: media.id, frame: at, pass: i },
+      query: { stamp: data?.stamp },
+    });
   return (
     <section className="pt-5" aria-label={`Passes of ${media.name}`}>
       <h2 className="mb-3 flex items-baseline gap-3 text-base font-semibold">
@@ -102,9 +114,9 @@ function MediaPasses({ shot, media, frame }: { shot: ShotDetail; media: MediaDet
           {isFetching && ' · looking into the frame…'}
         </span>
       </h2>
-      {error && (
+      {(error || problem) && (
         <p role="alert" className="text-sm text-warning">
-          {error.message}
+          {error?.message ?? problem}
         </p>
       )}
       <ul className="grid grid-cols-[repeat(auto-fill,minmax(17.5rem,1fr))] gap-4">

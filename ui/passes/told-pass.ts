@@ -1,8 +1,8 @@
+import type { PassContents } from '@/api/media';
 import { mostIds } from '@/core/scopes/pass-content';
-import type { ContentsAnswer } from '@/server/media/reader/answers';
 
 /** A pass as the server tells of it. */
-export type ToldPass = Omit<ContentsAnswer[number], 'picture'>;
+export type ToldPass = PassContents;
 
 const short = (v: number) =>
   Math.abs(v) >= 1e5 || (v !== 0 && Math.abs(v) < 1e-3)

@@ -4,7 +4,9 @@ import { Clapperboard, Plus } from 'lucide-react';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useEffect } from 'react';
-import type { ProjectSummary, ShotSummary } from '@/server/shots/shots';
+import { addressOf } from '@/api/contract';
+import { readThumbnail } from '@/api/media';
+import type { ProjectSummary, ShotSummary } from '@/api/shots';
 import { Mark } from '../parts/Mark';
 
 /** The home screen: projects with a poster for each shot. */
@@ -65,7 +67,10 @@ function Poster({ shot }: { shot: ShotSummary }) {
       <div className="flex aspect-video items-center justify-center bg-neutral text-quiet">
         {poster ? (
           <img
-            src={`/api/media/${poster.media}/frames/${poster.frame}/thumbnail?content=${poster.content}`}
+            src={addressOf(readThumbnail, {
+              params: { media: poster.media, frame: poster.frame },
+              query: { content: poster.content },
+            })}
             alt={`First frame of ${shot.name}`}
             className="h-full w-full object-cover"
           />

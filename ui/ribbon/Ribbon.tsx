@@ -1,7 +1,9 @@
 import { Diamond } from 'lucide-react';
-import { useShot } from '@/browser/shot-store';
+import { addressOf } from '@/api/contract';
+import { type MediaDetail, readThumbnail } from '@/api/media';
+import type { ShotDetail } from '@/api/shots';
+import { useShot } from '@/browser/session/store';
 import { type Finish, findStep, leadingPass, originalOf, passesUsed } from '@/core/finish/finish';
-import type { MediaDetail, ShotDetail } from '@/server/shots/shots';
 
 const gapWords = {
   missing: 'frames here',
@@ -14,7 +16,7 @@ function mostDrawn(shot: ShotDetail, finish: Finish): MediaDetail | undefined {
   const used = new Set(finish.strands.flatMap((s) => passesUsed(s.head).map((p) => p.media)));
   const drawn = ({ frames }: MediaDetail) => frames.reduce((sum, f) => sum + f.bytes, 0);
   return shot.media
-    .filter((m) => used.has(m.name) && m.first < m.last)
+    .filter((m) => used.has(m.name) && !m.still)
     .reduce<MediaDetail | undefined>((a, b) => (a && drawn(a) >= drawn(b) ? a : b), undefined);
 }
 
@@ -29,14 +31,14 @@ export function Ribbon({ shot }: { shot: ShotDetail }) {
     Object.values((step && originalOf(finish, step).keys) ?? {}).flatMap((keys) => keys.map((k) => k.frame)),
   );
   const leading = shot.media.find((m) => m.name === name) ?? shot.media[0];
-  const media = leading && leading.first < leading.last ? leading : mostDrawn(shot, finish);
+  const media = leading && !leading.still ? leading : (mostDrawn(shot, finish) ?? leading);
   const states = new Map(media?.frames.map((f) => [f.frame, f]));
   /** The drawing that a frame without one holds. */
   const heldOn = (f: number) =>
-    media?.gaps === 'hold' ? media.frames.findLast((k) => k.frame < f && k.state === 'ready') : undefined;
+    media?.gaps === 'hold' ? media.frames.findLast((k) => k.frame < f && k.state !== 'failed') : undefined;
   const frames = Array.from({ length: shot.last - shot.first + 1 }, (_, i) => shot.first + i);
   const ready = media?.frames.filter((f) => f.state === 'ready').length ?? 0;
-  const state = states.get(frame);
+  const state = media?.still ? media.frames[0] : states.get(frame);
   return (
     <section className="flex h-[78px] items-stretch gap-4 px-4 py-2" aria-label="Frames">
       <div className="grid w-32 shrink-0 content-center">
@@ -47,25 +49,30 @@ export function Ribbon({ shot }: { shot: ShotDetail }) {
           {shot.first}–{shot.last} · {shot.rate} fps
         </span>
         <span
-          className={`text-xs ${ready < frames.length ? 'text-secondary' : 'text-quiet'}`}
+          className={`text-xs ${ready < (media?.still ? 1 : frames.length) ? 'text-secondary' : 'text-quiet'}`}
           data-testid="arrived"
         >
-          {ready >= frames.length
-            ? 'all frames here'
-            : `${ready} of ${frames.length} ${gapWords[media?.gaps ?? 'missing']}`}
+          {media?.still
+            ? ready > 0
+              ? 'a still, on every frame'
+              : 'the still is not here yet'
+            : ready >= frames.length
+              ? 'all frames here'
+              : `${ready} of ${frames.length} ${gapWords[media?.gaps ?? 'missing']}`}
         </span>
       </div>
       <ol className="flex min-w-0 flex-1 gap-[3px] overflow-x-auto overflow-y-hidden">
         {frames.map((f) => {
-          const known = states.get(f);
-          const here = known?.state === 'ready';
+          // A still stands on every frame.
+          const known = media?.still ? media.frames[0] : states.get(f);
+          const here = known !== undefined && known.state !== 'failed';
           const held = known ? undefined : heldOn(f);
           const drawing = here ? known : held;
           return (
             <li key={f} className="min-w-[34px] flex-1">
               <button
                 type="button"
-                aria-label={`Frame ${f}${here ? '' : known ? ', failed' : held ? `, holds ${held.frame}` : ', not here yet'}`}
+                aria-label={`Frame ${f}${known?.state === 'partial' ? ', partial' : here ? '' : known ? ', failed' : held ? `, holds ${held.frame}` : ', not here yet'}`}
                 aria-current={f === frame}
                 title={
                   known?.problem ??
@@ -79,7 +86,10 @@ export function Ribbon({ shot }: { shot: ShotDetail }) {
               >
                 {drawing ? (
                   <img
-                    src={`/api/media/${media?.id}/frames/${drawing.frame}/thumbnail?content=${drawing.content}`}
+                    src={addressOf(readThumbnail, {
+                      params: { media: media!.id, frame: drawing.frame },
+                      query: { content: drawing.content },
+                    })}
                     alt=""
                     draggable={false}
                     className={`h-full w-full object-cover ${held ? 'opacity-35' : ''}`}

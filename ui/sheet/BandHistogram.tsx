@@ -1,13 +1,15 @@
 import { scaleLinear } from 'd3-scale';
 import { area, curveMonotoneX } from 'd3-shape';
-import { type PointerEvent, useEffect, useRef, useState } from 'react';
-import { useShot } from '@/browser/shot-store';
-import { useEngine } from '@/browser/use-engine';
+import { useEffect, useState } from 'react';
+import { useEngine } from '@/browser/engine/use-engine';
+import { useShot } from '@/browser/session/store';
 import { fromStops, toStops } from '@/core/colour/luminance';
 import type { BandChannel } from '@/core/kernels/key';
 import type { ValueHistogram } from '@/core/scopes/values';
 import type { NumberSpec, StepSpec, Value } from '@/core/steps/define';
+import { bandStart } from '@/core/steps/start';
 import { formatNumber } from '../parts/format-value';
+import { useDrag } from '../parts/use-drag';
 import { svgPoint } from './svg-point';
 
 type Ends = { low: number; lowSoft: number; high: number; highSoft: number };
@@ -15,7 +17,7 @@ type Props = {
   stepId: string;
   spec: StepSpec;
   values: Record<string, Value>;
-  onPreview(to: Partial<Ends>): void;
+  onPreview(to: Partial<Ends> | undefined): void;
   onCommit(to: Partial<Ends>): void;
 };
 
@@ -30,7 +32,6 @@ export function BandHistogram({ stepId, spec, values, onPreview, onCommit }: Pro
   const finish = useShot((s) => s.finish);
   const frame = useShot((s) => s.frame);
   const [histogram, set] = useState<ValueHistogram | null>(null);
-  const dragging = useRef<keyof Ends | null>(null);
   const channel = (values.channel ?? (spec.id === 'luminance-key' ? 'luminance' : 'red')) as BandChannel;
   useEffect(() => {
     if (!started) return;
@@ -68,7 +69,6 @@ export function BandHistogram({ stepId, spec, values, onPreview, onCommit }: Pro
       .curve(curveMonotoneX)(histogram.counts);
   const [a, b, c, d] = [at(low - lowSoft), at(low), at(high), high >= most ? width : at(high + highSoft)];
 
-  const placeOf = (e: PointerEvent<SVGSVGElement>) => svgPoint(e, width, height);
   /** The end or softness nearest to where the hand comes down. */
   const nearest = (px: number, py: number): keyof Ends => {
     const above = py < (top + floor) / 2;
@@ -91,6 +91,18 @@ export function BandHistogram({ stepId, spec, values, onPreview, onCommit }: Pro
     if (key === 'lowSoft') return { lowSoft: round(Math.max(0, low - v)) };
     return { highSoft: high >= most ? 0 : round(Math.max(0, v - high)) };
   };
+  const press = useDrag<{ end: keyof Ends; svg: Element }>({
+    start: (e) => {
+      const svg = e.currentTarget;
+      const { px, py } = svgPoint(e, svg, width, height);
+      const end = nearest(px, py);
+      onPreview(moved(end, px));
+      return { end, svg };
+    },
+    preview: ({ end, svg }, hand) => onPreview(moved(end, svgPoint(hand, svg, width, height).px)),
+    commit: ({ end, svg }, hand) => onCommit(moved(end, svgPoint(hand, svg, width, height).px)),
+    cancel: () => onPreview(undefined),
+  });
   const marks = stops ? [-6, -3, 0, 3, 6, 9] : x.ticks(5);
   return (
     <figure className="m-0 grid gap-1">
@@ -100,17 +112,7 @@ export function BandHistogram({ stepId, spec, values, onPreview, onCommit }: Pro
         data-testid="band-histogram"
         role="img"
         aria-label={`Histogram of the values; the band goes from ${formatNumber(low)} to ${high >= most ? 'the end' : formatNumber(high)}`}
-        onPointerDown={(e) => {
-          e.currentTarget.setPointerCapture(e.pointerId);
-          const { px, py } = placeOf(e);
-          dragging.current = nearest(px, py);
-          onPreview(moved(dragging.current, px));
-        }}
-        onPointerMove={(e) => dragging.current && onPreview(moved(dragging.current, placeOf(e).px))}
-        onPointerUp={(e) => {
-          if (dragging.current) onCommit(moved(dragging.current, placeOf(e).px));
-          dragging.current = null;
-        }}
+        onPointerDown={press}
       >
         {marks.map((m) => (
           <g key={m}>
@@ -142,15 +144,7 @@ export function BandHistogram({ stepId, spec, values, onPreview, onCommit }: Pro
             type="button"
             className="ml-auto cursor-pointer text-primary hover:underline"
             title="Begins at the middle of the values that are there and ends where nearly all lie."
-            onClick={() => {
-              const { low: p5, middle, high: p95 } = histogram;
-              const round = (n: number) => Number(n.toPrecision(4));
-              onCommit(
-                stops
-                  ? { low: round(p95), lowSoft: round((p95 - middle) / 2), high: most, highSoft: 0 }
-                  : { low: round(p5), lowSoft: 0, high: round(middle), highSoft: round((p95 - middle) / 2) },
-              );
-            }}
+            onClick={() => onCommit(bandStart(histogram, most))}
           >
             From the picture
           </button>

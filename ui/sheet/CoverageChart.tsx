@@ -1,9 +1,14 @@
 import { useEffect, useMemo, useState } from 'react';
-import { useShot } from '@/browser/shot-store';
-import { useEngine } from '@/browser/use-engine';
+import type { ShotDetail } from '@/api/shots';
+import { useEngine } from '@/browser/engine/use-engine';
+import { useShot } from '@/browser/session/store';
 import type { Tap } from '@/core/finish/finish';
-import type { ShotDetail } from '@/server/shots/shots';
 import { axis, Chart } from '../parts/Chart';
+
+/** Of a longer shot frames are left out. */
+const mostFrames = 60;
+/** An edit is seldom the last. */
+const restMillis = 1200;
 
 type Props = {
   place: Tap;
@@ -27,15 +32,21 @@ export function CoverageChart({ place, now, shot, light = false }: Props) {
   useEffect(() => {
     if (!started) return;
     let current = true;
-    setShares({});
-    const frames = Array.from({ length: shot.last - shot.first + 1 }, (_, i) => shot.first + i);
+    // So many tell the course; the one that is looked at is among them.
+    const every = Math.ceil((shot.last - shot.first + 1) / mostFrames);
+    const frames = Array.from(
+      { length: Math.floor((shot.last - shot.first) / every) + 1 },
+      (_, i) => shot.first + i * every,
+    );
     const timer = setTimeout(() => {
+      const fresh: Record<number, number> = {};
       started.engine
         .coverage(finish, { strand, after, as }, frames, (f, share) => {
-          if (current) setShares((known) => ({ ...known, [f]: share }));
+          fresh[f] = share;
+          if (current) setShares({ ...fresh });
         })
         .catch(() => undefined);
-    }, 400);
+    }, restMillis);
     return () => {
       current = false;
       clearTimeout(timer);

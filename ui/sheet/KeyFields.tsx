@@ -1,5 +1,5 @@
 import { ChevronLeft, ChevronRight, Diamond } from 'lucide-react';
-import { useShot } from '@/browser/shot-store';
+import { useShot } from '@/browser/session/store';
 import { moveKey, setWay, toggleKey } from '@/core/finish/key-edits';
 import { holdingKey, type Key, nextKey, type Way, ways } from '@/core/finish/keys';
 import { IconButton } from '../parts/IconButton';
@@ -10,7 +10,6 @@ type Props = { stepId: string; valueKey: string; name: string; keys: readonly Ke
 /** Whether a number changes over time, and has a key on this frame: filled if it has one. */
 export function KeyMark({ stepId, valueKey, name, keys }: Props) {
   const frame = useShot((s) => s.frame);
-  const finish = useShot((s) => s.finish);
   const edit = useShot((s) => s.edit);
   const here = keys?.some((k) => k.frame === frame) ?? false;
   const label = here ? `Take the key of ${name} away` : `Put a key on ${name}`;
@@ -21,7 +20,7 @@ export function KeyMark({ stepId, valueKey, name, keys }: Props) {
       aria-label={label}
       aria-pressed={here}
       title={label}
-      onClick={() => edit(toggleKey(finish, stepId, valueKey, frame))}
+      onClick={() => edit((finish) => toggleKey(finish, stepId, valueKey, frame))}
     >
       <Diamond size={11} fill={here ? 'currentColor' : 'none'} />
     </button>
@@ -31,7 +30,6 @@ export function KeyMark({ stepId, valueKey, name, keys }: Props) {
 /** From key to key, on which frame this one stands, and how the value goes on from it. */
 export function KeyRow({ stepId, valueKey, name, keys }: Props & { keys: readonly Key[] }) {
   const frame = useShot((s) => s.frame);
-  const finish = useShot((s) => s.finish);
   const edit = useShot((s) => s.edit);
   const change = useShot((s) => s.change);
   const holds = holdingKey(keys, frame);
@@ -60,7 +58,7 @@ export function KeyRow({ stepId, valueKey, name, keys }: Props & { keys: readonl
           onBlur={(e) => {
             const to = Math.round(Number(e.target.value));
             if (!Number.isFinite(to) || to === frame || e.target.value === '') return;
-            edit(moveKey(finish, stepId, valueKey, frame, to));
+            edit((finish) => moveKey(finish, stepId, valueKey, frame, to));
             change({ frame: to });
           }}
           onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()}
@@ -79,7 +77,7 @@ export function KeyRow({ stepId, valueKey, name, keys }: Props & { keys: readonl
         aria-label={`How ${name} goes on`}
         title="How the value goes on to the next key."
         value={holds.way ?? 'curve'}
-        onChange={(e) => edit(setWay(finish, stepId, valueKey, frame, e.target.value as Way))}
+        onChange={(e) => edit((finish) => setWay(finish, stepId, valueKey, frame, e.target.value as Way))}
       >
         <Options of={ways} />
       </select>

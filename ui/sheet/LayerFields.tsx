@@ -1,5 +1,6 @@
 import { ArrowDown, ArrowUp, Copy, CornerDownRight, Link2, Trash2, Undo2 } from 'lucide-react';
-import { previewed, useShot } from '@/browser/shot-store';
+import type { ShotDetail } from '@/api/shots';
+import { previewed, useShot } from '@/browser/session/store';
 import type { Edit } from '@/core/finish/edit';
 import type { Strand } from '@/core/finish/finish';
 import type { Layer, LayerPlace } from '@/core/finish/heads';
@@ -18,7 +19,6 @@ import { layerPlaceOf } from '@/core/finish/layers';
 import { joinModes } from '@/core/kernels/join';
 import { layerModes } from '@/core/kernels/stack';
 import { placeValues } from '@/core/steps/prepare/transform';
-import type { ShotDetail } from '@/server/shots/shots';
 import { IconButton } from '../parts/IconButton';
 import { Options } from '../parts/Options';
 import { Toggle } from '../parts/Toggle';
@@ -32,7 +32,7 @@ type Props = {
   index: number;
   layer: Layer;
   shot: ShotDetail;
-  onPreview(edit: Edit): void;
+  onPreview(edit: Edit | undefined): void;
   onCommit(edit: Edit): void;
   onMoved(by: number): void;
   onGone(): void;
@@ -154,7 +154,9 @@ export function LayerFields({ strand, index, layer, shot, onPreview, onCommit, o
           id={`layer-${key}`}
           spec={placeValues[key]}
           value={place[key]}
-          onPreview={(v) => onPreview(placeLayer(finish, strand.id, index, { [key]: v }))}
+          onPreview={(v) =>
+            onPreview(v === undefined ? undefined : placeLayer(finish, strand.id, index, { [key]: v }))
+          }
           onCommit={(v) => onCommit(placeLayer(finish, strand.id, index, { [key]: v }))}
         />
       ))}

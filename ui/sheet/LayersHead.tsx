@@ -1,13 +1,13 @@
 import { ChevronDown, ChevronRight, Eye, EyeOff } from 'lucide-react';
 import { useState } from 'react';
-import { previewed, useShot } from '@/browser/shot-store';
+import type { ShotDetail } from '@/api/shots';
+import { previewed, useShot } from '@/browser/session/store';
 import type { Edit } from '@/core/finish/edit';
 import type { StackHead, Strand } from '@/core/finish/finish';
 import type { Layer } from '@/core/finish/heads';
 import { addLayer, setLayer } from '@/core/finish/layer-edits';
 import type { NumberSpec } from '@/core/steps/define';
 import { number } from '@/core/steps/numbers';
-import type { ShotDetail } from '@/server/shots/shots';
 import { IconButton } from '../parts/IconButton';
 import { LayerFields } from './LayerFields';
 import { NumberField } from './NumberField';
@@ -23,7 +23,7 @@ export function LayersHead({ strand, head, shot }: { strand: Strand; head: Stack
   const pictures = shot.media.flatMap((m) =>
     m.passes.filter((p) => p.kind === 'picture').map((pass) => ({ media: m.name, pass })),
   );
-  const preview = (to: Edit) => change({ preview: to });
+  const preview = (to: Edit | undefined) => change({ preview: to });
   return (
     <section className="border-b border-line px-4 py-2.5 text-[13px]" aria-label="Layers">
       <div className="flex items-center">
@@ -57,15 +57,19 @@ export function LayersHead({ strand, head, shot }: { strand: Strand; head: Stack
                   icon={layer.show ? Eye : EyeOff}
                   label={layer.show ? `Hide ${layer.media}` : `Show ${layer.media}`}
                   pressed={!layer.show}
-                  onClick={() => edit(setLayer(finish, strand.id, index, { show: !layer.show }))}
+                  onClick={() => edit((finish) => setLayer(finish, strand.id, index, { show: !layer.show }))}
                 />
                 <div className="min-w-0 flex-1">
                   <NumberField
                     id={`opacity-${layer.media}`}
                     spec={opacityOf(layer)}
                     value={layer.opacity}
-                    onPreview={(opacity) => preview(setLayer(finish, strand.id, index, { opacity }))}
-                    onCommit={(opacity) => edit(setLayer(finish, strand.id, index, { opacity }))}
+                    onPreview={(opacity) =>
+                      preview(
+                        opacity === undefined ? undefined : setLayer(finish, strand.id, index, { opacity }),
+                      )
+                    }
+                    onCommit={(opacity) => edit((finish) => setLayer(finish, strand.id, index, { opacity }))}
                   />
                 </div>
                 <IconButton

@@ -1,17 +1,19 @@
 import { scaleLinear } from 'd3-scale';
 import { area, curveMonotoneX } from 'd3-shape';
-import { type PointerEvent, useEffect, useRef, useState } from 'react';
-import { useShot } from '@/browser/shot-store';
-import { useEngine } from '@/browser/use-engine';
+import { useEffect, useState } from 'react';
+import { useEngine } from '@/browser/engine/use-engine';
+import { useShot } from '@/browser/session/store';
 import { fromStops, toStops } from '@/core/colour/luminance';
-import type { LightHistogram as Histogram } from '@/core/scopes/light';
+import { type LightHistogram as Histogram, lightThreshold } from '@/core/scopes/light';
 import { formatNumber } from '../parts/format-value';
+import { useDrag } from '../parts/use-drag';
+import { svgPoint } from './svg-point';
 
 type Props = {
   stepId: string;
   threshold: number;
   knee: number;
-  onPreview(threshold: number): void;
+  onPreview(threshold: number | undefined): void;
   onCommit(threshold: number): void;
 };
 
@@ -26,8 +28,6 @@ export function LightHistogram({ stepId, threshold, knee, onPreview, onCommit }:
   const finish = useShot((s) => s.finish);
   const frame = useShot((s) => s.frame);
   const [histogram, set] = useState<Histogram | null>(null);
-  const svg = useRef<SVGSVGElement>(null);
-  const dragging = useRef(false);
 
   useEffect(() => {
     if (!started) return;
@@ -59,30 +59,28 @@ export function LightHistogram({ stepId, threshold, knee, onPreview, onCommit }:
   const line = at(threshold);
   const soft = [at(threshold - knee), at(threshold + knee)];
   const share = histogram && shareAbove(histogram, threshold);
-  const lightAt = (e: PointerEvent) => {
-    const box = svg.current!.getBoundingClientRect();
-    const place = ((e.clientX - box.left) / box.width) * width;
-    return place <= 0 ? 0 : Number(fromStops(x.invert(place)).toPrecision(4));
+  const lightAt = (svg: Element, hand: { clientX: number; clientY: number }) => {
+    const { px } = svgPoint(hand, svg, width, height);
+    return px <= 0 ? 0 : Number(fromStops(x.invert(px)).toPrecision(4));
   };
+  const press = useDrag<Element>({
+    start: (e) => {
+      onPreview(lightAt(e.currentTarget, e));
+      return e.currentTarget;
+    },
+    preview: (svg, hand) => onPreview(lightAt(svg, hand)),
+    commit: (svg, hand) => onCommit(lightAt(svg, hand)),
+    cancel: () => onPreview(undefined),
+  });
   return (
     <figure className="m-0 grid gap-1">
       <svg
-        ref={svg}
         viewBox={`0 0 ${width} ${height}`}
         className="w-full cursor-ew-resize touch-none rounded bg-base-200 select-none"
         data-testid="histogram"
         role="img"
         aria-label={`Histogram of the light in stops; threshold at ${formatNumber(threshold)}`}
-        onPointerDown={(e) => {
-          e.currentTarget.setPointerCapture(e.pointerId);
-          dragging.current = true;
-          onPreview(lightAt(e));
-        }}
-        onPointerMove={(e) => dragging.current && onPreview(lightAt(e))}
-        onPointerUp={(e) => {
-          dragging.current = false;
-          onCommit(lightAt(e));
-        }}
+        onPointerDown={press}
       >
         <clipPath id={`above-${stepId}`}>
           <rect x={line} y={0} width={width - line} height={floor} />
@@ -112,9 +110,12 @@ export function LightHistogram({ stepId, threshold, knee, onPreview, onCommit }:
         <button
           type="button"
           className="cursor-pointer text-primary hover:underline"
-          title="The threshold above which the brightest fiftieth of the picture lies."
+          title="The threshold above which a fifth of the light lies, at most 1."
           disabled={!histogram}
-          onClick={() => histogram && onCommit(brightShare(histogram, 0.02))}
+          onClick={() => {
+            const found = histogram && lightThreshold(histogram);
+            if (found !== undefined && found !== null) onCommit(found);
+          }}
         >
           From the picture
         </button>
@@ -133,13 +134,4 @@ function shareAbove(h: Histogram, light: number): number {
   const above = h.counts.slice(first).reduce((a, b) => a + b, 0);
   const all = h.counts.reduce((a, b) => a + b, 0) + h.below + h.broken;
   return all ? above / all : 0;
-}
-
-/** The luminance above which a share of the pixels lies, by whole bins. */
-function brightShare(h: Histogram, share: number): number {
-  const perBin = (h.to - h.from) / h.counts.length;
-  let left = share * (h.counts.reduce((a, b) => a + b, 0) + h.below);
-  let bin = h.counts.length;
-  while (bin > 0 && left > 0) left -= h.counts[--bin];
-  return Number(fromStops(h.from + bin * perBin).toPrecision(3));
 }

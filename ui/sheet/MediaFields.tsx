@@ -1,8 +1,11 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { encodings } from '@/core/colour/encoding';
-import { gapRules } from '@/core/formats/gap-rules';
-import type { MediaDetail, ShotDetail } from '@/server/shots/shots';
+import { changeMedia, type MediaDetail } from '@/api/media';
+import type { ShotDetail } from '@/api/shots';
+import { request } from '@/browser/request';
+import { shotKey } from '@/browser/session/use-shot-data';
+import { type Encoding, encodings } from '@/core/colour/encoding';
+import { type GapRule, gapRules } from '@/core/formats/gap-rules';
 import { Options } from '../parts/Options';
 
 type Props = { media: MediaDetail; shot: ShotDetail; className?: string };
@@ -11,15 +14,14 @@ type Props = { media: MediaDetail; shot: ShotDetail; className?: string };
 export function MediaFields({ media, shot, className }: Props) {
   const client = useQueryClient();
   const [problem, setProblem] = useState('');
-  const change = async (part: object) => {
+  const change = async (body: Parameters<typeof request<typeof changeMedia>>[1]['body']) => {
     setProblem('');
-    const response = await fetch(`/api/media/${media.id}`, {
-      method: 'PATCH',
-      body: JSON.stringify(part),
-    }).catch(() => null);
-    const told = await response?.json().catch(() => null);
-    if (!response?.ok) setProblem(told?.error ?? 'The server does not answer. Try again.');
-    await client.invalidateQueries({ queryKey: ['shot', shot.id] });
+    try {
+      await request(changeMedia, { params: { media: media.id }, body });
+    } catch (error) {
+      setProblem((error as Error).message);
+    }
+    await client.invalidateQueries({ queryKey: shotKey(shot.id) });
   };
   return (
     <section className={className} aria-label={`Media ${media.name}`}>
@@ -29,7 +31,7 @@ export function MediaFields({ media, shot, className }: Props) {
         <select
           className="select select-xs ml-auto w-44 text-xs"
           value={media.encoding ?? ''}
-          onChange={(e) => change({ encoding: e.target.value || null })}
+          onChange={(e) => change({ encoding: (e.target.value as Encoding) || null })}
         >
           <option value="">As the files say</option>
           <Options of={encodings} />
@@ -40,7 +42,7 @@ export function MediaFields({ media, shot, className }: Props) {
         <select
           className="select select-xs ml-auto w-44 text-xs"
           value={media.gaps}
-          onChange={(e) => change({ gaps: e.target.value })}
+          onChange={(e) => change({ gaps: e.target.value as GapRule })}
         >
           <Options of={gapRules} />
         </select>

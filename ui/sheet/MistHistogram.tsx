@@ -1,23 +1,25 @@
 import { scaleLinear } from 'd3-scale';
 import { area, curveMonotoneX, line } from 'd3-shape';
-import { type PointerEvent, useEffect, useRef, useState } from 'react';
-import { useShot } from '@/browser/shot-store';
-import { useEngine } from '@/browser/use-engine';
-import { mistStart } from '@/core/finish/depth-steps';
+import { useEffect, useState } from 'react';
+import { useEngine } from '@/browser/engine/use-engine';
+import { useShot } from '@/browser/session/store';
 import type { ValueHistogram } from '@/core/scopes/values';
 import { type Density, densityAt } from '@/core/steps/air/density';
 import type { Value } from '@/core/steps/define';
+import { mistStart } from '@/core/steps/start';
 import { formatNumber, toHex } from '../parts/format-value';
+import { useDrag } from '../parts/use-drag';
 import { MistStops } from './MistStops';
 import { svgPoint } from './svg-point';
 
+type Grip = 'near' | 'far' | { stop: number };
 type Rows = readonly (readonly number[])[];
 type Props = {
   stepId: string;
   /** The slot whose depth is read; what comes to the step if there is none. */
   slot?: string;
   values: Record<string, Value>;
-  onPreview(to: Record<string, Value>): void;
+  onPreview(to: Record<string, Value> | undefined): void;
   onCommit(to: Record<string, Value>): void;
 };
 
@@ -31,7 +33,6 @@ export function MistHistogram({ stepId, slot, values, onPreview, onCommit }: Pro
   const frame = useShot((s) => s.frame);
   const [histogram, set] = useState<ValueHistogram | null>(null);
   const [stop, choose] = useState(0);
-  const dragging = useRef<'near' | 'far' | { stop: number } | null>(null);
   useEffect(() => {
     if (!started) return;
     let current = true;
@@ -69,27 +70,38 @@ export function MistHistogram({ stepId, slot, values, onPreview, onCommit }: Pro
     Array.from({ length: 61 }, (_, i) => i * 4),
   );
   const placeOf = (at: number) => x(near + at * (far - near));
-  const point = (e: PointerEvent<SVGSVGElement>) => svgPoint(e, width, height);
   const round = (n: number) => Number(n.toPrecision(4));
-  const moved = (px: number): Record<string, Value> => {
-    const what = dragging.current;
+  const moved = (grip: Grip, px: number): Record<string, Value> => {
     const z = x.invert(px);
-    if (what === 'near') return { near: round(Math.min(z, far - 1e-3)) };
-    if (what === 'far') return { far: round(Math.max(z, near + 1e-3)) };
-    if (!what || !stops) return {};
+    if (grip === 'near') return { near: round(Math.min(z, far - 1e-3)) };
+    if (grip === 'far') return { far: round(Math.max(z, near + 1e-3)) };
     const at = round(Math.min(1, Math.max(0, (z - near) / Math.max(1e-6, far - near))));
-    return { stops: stops.map((row, i) => (i === what.stop ? [at, ...row.slice(1)] : row)) };
+    return { stops: (stops ?? []).map((row, i) => (i === grip.stop ? [at, ...row.slice(1)] : row)) };
   };
-  const grab = (px: number, py: number) => {
+  const gripAt = (px: number, py: number): Grip | undefined => {
     if (stops && py > floor + 6) {
-      const nearest = stops
-        .map((row, i) => ({ i, far: Math.abs(placeOf(row[0]) - px) }))
-        .sort((a, b) => a.far - b.far)[0];
+      const [nearest] = stops
+        .map((row, i) => ({ i, away: Math.abs(placeOf(row[0]) - px) }))
+        .sort((a, b) => a.away - b.away);
       choose(nearest.i);
-      dragging.current = { stop: nearest.i };
-    } else if (v.reads === 'depth')
-      dragging.current = Math.abs(px - x(near)) <= Math.abs(px - x(far)) ? 'near' : 'far';
+      return { stop: nearest.i };
+    }
+    if (v.reads !== 'depth') return undefined;
+    return Math.abs(px - x(near)) <= Math.abs(px - x(far)) ? 'near' : 'far';
   };
+  const press = useDrag<{ grip: Grip; svg: Element }>({
+    start: (e) => {
+      const svg = e.currentTarget;
+      const { px, py } = svgPoint(e, svg, width, height);
+      const grip = gripAt(px, py);
+      return grip && { grip, svg };
+    },
+    preview: ({ grip, svg }, hand) =>
+      hand.moved && onPreview(moved(grip, svgPoint(hand, svg, width, height).px)),
+    commit: ({ grip, svg }, hand) =>
+      hand.moved && onCommit(moved(grip, svgPoint(hand, svg, width, height).px)),
+    cancel: () => onPreview(undefined),
+  });
   return (
     <figure className="m-0 grid gap-1">
       <svg
@@ -98,16 +110,7 @@ export function MistHistogram({ stepId, slot, values, onPreview, onCommit }: Pro
         data-testid="mist-histogram"
         role="img"
         aria-label={`Histogram of the depth; mist from ${formatNumber(near)} to ${formatNumber(far)}`}
-        onPointerDown={(e) => {
-          e.currentTarget.setPointerCapture(e.pointerId);
-          const { px, py } = point(e);
-          grab(px, py);
-        }}
-        onPointerMove={(e) => dragging.current && onPreview(moved(point(e).px))}
-        onPointerUp={(e) => {
-          if (dragging.current) onCommit(moved(point(e).px));
-          dragging.current = null;
-        }}
+        onPointerDown={press}
       >
         {x.ticks(5).map((m) => (
           <line key={m} x1={x(m)} x2={x(m)} y1={top} y2={floor} stroke="#333" />
@@ -179,7 +182,7 @@ export function MistHistogram({ stepId, slot, values, onPreview, onCommit }: Pro
           stops={stops}
           chosen={Math.min(stop, stops.length - 1)}
           onChoose={choose}
-          onPreview={(to) => onPreview({ stops: to })}
+          onPreview={(to) => onPreview(to && { stops: to })}
           onCommit={(to) => onCommit({ stops: to })}
         />
       )}

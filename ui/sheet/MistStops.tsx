@@ -1,10 +1,10 @@
 import { Pipette, Plus, Trash2 } from 'lucide-react';
-import { useShot } from '@/browser/shot-store';
+import { useShot } from '@/browser/session/store';
 import type { ColourSpec, Rgb, Value } from '@/core/steps/define';
 import { number } from '@/core/steps/numbers';
 import { IconButton } from '../parts/IconButton';
+import { ColourField } from './ColourField';
 import { NumberField } from './NumberField';
-import { ColourField } from './ValueField';
 
 type Rows = readonly (readonly number[])[];
 type Props = {
@@ -12,7 +12,7 @@ type Props = {
   stops: Rows;
   chosen: number;
   onChoose(index: number): void;
-  onPreview(to: Rows): void;
+  onPreview(to: Rows | undefined): void;
   onCommit(to: Rows): void;
 };
 
@@ -78,13 +78,13 @@ export function MistStops({ stepId, stops, chosen, onChoose, onPreview, onCommit
         id="stop-density"
         spec={density}
         value={row[1]}
-        onPreview={(d) => onPreview(changed([row[0], d, ...row.slice(2)]))}
+        onPreview={(d) => onPreview(d === undefined ? undefined : changed([row[0], d, ...row.slice(2)]))}
         onCommit={(d) => onCommit(changed([row[0], d, ...row.slice(2)]))}
       />
       <ColourField
         spec={colour}
         value={[row[2], row[3], row[4]]}
-        onPreview={(c) => onPreview(withColour(c))}
+        onPreview={(c) => onPreview(c && withColour(c))}
         onCommit={(c) => onCommit(withColour(c))}
       />
     </div>

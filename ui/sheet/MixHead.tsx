@@ -1,7 +1,7 @@
 import { ChevronDown, ChevronRight, Eye, EyeOff } from 'lucide-react';
 import { useEffect, useState } from 'react';
-import { previewed, useShot } from '@/browser/shot-store';
-import { useEngine } from '@/browser/use-engine';
+import { useEngine } from '@/browser/engine/use-engine';
+import { previewed, useShot } from '@/browser/session/store';
 import type { Edit } from '@/core/finish/edit';
 import type { MixHead as Head, Strand } from '@/core/finish/finish';
 import { kindAt } from '@/core/finish/flow';
@@ -10,8 +10,8 @@ import type { ColourSpec, Rgb } from '@/core/steps/define';
 import { number } from '@/core/steps/numbers';
 import { IconButton } from '../parts/IconButton';
 import { Toggle } from '../parts/Toggle';
+import { ColourField } from './ColourField';
 import { NumberField } from './NumberField';
-import { ColourField } from './ValueField';
 
 const tintSpec: ColourSpec = {
   type: 'colour',
@@ -30,7 +30,7 @@ export function MixHead({ strand, head }: { strand: Strand; head: Head }) {
   const [open, setOpen] = useState<number | null>(null);
   const passes = shown?.type === 'mix' ? shown.passes : head.passes;
   const mattes = finish.strands.filter((s) => s.id !== strand.id && kindAt(finish, s.id, 'end') === 'matte');
-  const preview = (to: Edit) => change({ preview: to });
+  const preview = (to: Edit | undefined) => change({ preview: to });
   const set = (i: number, part: Parameters<typeof setMixed>[3]) => setMixed(finish, strand.id, i, part);
   return (
     <section className="border-b border-line px-4 py-2.5 text-[13px]" aria-label="Passes of the mix">
@@ -54,7 +54,7 @@ export function MixHead({ strand, head }: { strand: Strand; head: Head }) {
                     soft: [0, 2],
                   })}
                   value={pass.gain}
-                  onPreview={(gain) => preview(set(i, { gain }))}
+                  onPreview={(gain) => preview(gain === undefined ? undefined : set(i, { gain }))}
                   onCommit={(gain) => edit(set(i, { gain }))}
                 />
               </div>
@@ -75,8 +75,8 @@ export function MixHead({ strand, head }: { strand: Strand; head: Head }) {
                 <ColourField
                   spec={tintSpec}
                   value={(pass.tint ?? [1, 1, 1]) as Rgb}
-                  onPreview={(tint) => preview(set(i, { tint: tint as Rgb }))}
-                  onCommit={(tint) => edit(set(i, { tint: tint as Rgb }))}
+                  onPreview={(tint) => preview(tint && set(i, { tint }))}
+                  onCommit={(tint) => edit(set(i, { tint }))}
                 />
                 <label className="flex items-center gap-2" title="The objects on which gain and tint hold.">
                   Holds

@@ -1,13 +1,15 @@
-import { type KeyboardEvent, type PointerEvent, useRef, useState } from 'react';
+import { type KeyboardEvent, useRef, useState } from 'react';
 import type { NumberSpec } from '@/core/steps/define';
 import { formatNumber, unitSign } from '../parts/format-value';
+import { RangeInput } from '../parts/RangeInput';
+import { type Hand, useDrag } from '../parts/use-drag';
 
 type Props = {
   id: string;
   spec: NumberSpec;
   value: number;
-  /** While dragging. */
-  onPreview(value: number): void;
+  /** While dragging; undefined once that is given up. */
+  onPreview(value: number | undefined): void;
   /** When let go, typed or stepped. */
   onCommit(value: number): void;
 };
@@ -21,50 +23,43 @@ const round = (v: number) => Number(v.toPrecision(6));
 export function NumberField({ id, spec, value, onPreview, onCommit }: Props) {
   const [low, high] = spec.soft;
   const whole = (v: number) => (spec.whole ? Math.round(v) : v);
-  const hold = (v: number) => whole(Math.min(spec.to, Math.max(spec.from, v)));
+  const inside = (v: number) => whole(Math.min(spec.to, Math.max(spec.from, v)));
   const toSlider = (v: number) => Math.max(0, (Math.min(v, high) - low) / (high - low)) ** (1 / curve(spec));
   const fromSlider = (p: number) => whole(round(low + (high - low) * p ** curve(spec)));
   const fine = spec.whole ? 1 : (high - low) / 100;
 
-  const drag = useRef<{ x: number; from: number; moved: boolean }>(undefined);
-  const amount = (e: PointerEvent) => {
-    const { x, from } = drag.current!;
-    return round(hold(from + (e.clientX - x) * fine * (e.shiftKey ? 5 : e.altKey ? 0.1 : 0.5)));
-  };
+  const dragged = (from: number, hand: Hand) =>
+    round(inside(from + hand.dx * fine * (hand.shiftKey ? 5 : hand.altKey ? 0.1 : 0.5)));
+  const press = useDrag<{ from: number }>({
+    start: () => ({ from: value }),
+    preview: ({ from }, hand) => hand.moved && onPreview(dragged(from, hand)),
+    commit: ({ from }, hand) => hand.moved && onCommit(dragged(from, hand)),
+    cancel: () => onPreview(undefined),
+  });
 
-  const wholeName = `${spec.name}${unitSign[spec.unit] ? ` in ${unitSign[spec.unit]}` : ''}`;
+  const sign = unitSign[spec.unit];
+  const wholeName = `${spec.name}${sign ? ` in ${sign}` : ''}`;
+  const shown = value === 0 && spec.at0 ? spec.at0 : spec.whole ? String(value) : formatNumber(value);
   return (
     <div className="grid grid-cols-[84px_1fr_60px] items-center gap-2 text-[13px]" title={spec.says}>
       <span
         className="cursor-ew-resize touch-none truncate select-none"
         onDoubleClick={() => onCommit(spec.default)}
-        onPointerDown={(e) => {
-          e.currentTarget.setPointerCapture(e.pointerId);
-          drag.current = { x: e.clientX, from: value, moved: false };
-        }}
-        onPointerMove={(e) => {
-          if (!drag.current) return;
-          drag.current.moved = true;
-          onPreview(amount(e));
-        }}
-        onPointerUp={(e) => {
-          if (drag.current?.moved) onCommit(amount(e));
-          drag.current = undefined;
-        }}
+        onPointerDown={press}
       >
         {spec.name}
       </span>
-      <input
-        type="range"
+      <RangeInput
         className="range range-xs range-primary w-full"
         aria-label={wholeName}
+        aria-valuetext={`${shown} ${sign}`.trim()}
         min={0}
         max={1}
         step={0.001}
         value={toSlider(value)}
-        onChange={(e) => onPreview(fromSlider(Number(e.target.value)))}
-        onPointerUp={(e) => onCommit(fromSlider(Number(e.currentTarget.value)))}
-        onKeyUp={(e) => e.key.startsWith('Arrow') && onCommit(fromSlider(Number(e.currentTarget.value)))}
+        onPreview={(p) => onPreview(fromSlider(p))}
+        onCommit={(p) => onCommit(fromSlider(p))}
+        onCancel={() => onPreview(undefined)}
         onDoubleClick={() => onCommit(spec.default)}
       />
       <TypedNumber
@@ -72,8 +67,9 @@ export function NumberField({ id, spec, value, onPreview, onCommit }: Props) {
         name={wholeName}
         spec={spec}
         value={value}
+        shown={shown}
         fine={fine}
-        hold={hold}
+        inside={inside}
         onCommit={onCommit}
       />
     </div>
@@ -82,34 +78,44 @@ export function NumberField({ id, spec, value, onPreview, onCommit }: Props) {
 
 type TypedProps = Pick<Props, 'id' | 'spec' | 'value' | 'onCommit'> & {
   name: string;
+  shown: string;
   fine: number;
-  hold(v: number): number;
+  inside(v: number): number;
 };
 
-function TypedNumber({ id, name, spec, value, fine, hold, onCommit }: TypedProps) {
+function TypedNumber({ id, name, spec, value, shown, fine, inside, onCommit }: TypedProps) {
   const [typed, setTyped] = useState<string | null>(null);
-  const shown = value === 0 && spec.at0 ? spec.at0 : spec.whole ? String(value) : formatNumber(value);
-  const bad =
-    typed !== null &&
-    typed.trim() !== '' &&
-    typed !== spec.at0 &&
-    !Number.isFinite(Number(typed.replace(',', '.')));
+  /** What had to be done to a number to take it. */
+  const [limited, setLimited] = useState('');
+  const given = useRef(false);
+  const numberOf = (text: string) => (text === spec.at0 ? 0 : Number(text.replace(',', '.')));
+  const bad = typed !== null && typed.trim() !== '' && !Number.isFinite(numberOf(typed));
 
-  const finish = () => {
-    if (typed !== null && !bad && typed.trim() !== '') {
-      onCommit(typed === spec.at0 ? 0 : hold(Number(typed.replace(',', '.'))));
+  const take = () => {
+    // Escape has given it up.
+    if (given.current) given.current = false;
+    else if (typed !== null && !bad && typed.trim() !== '') {
+      const wanted = numberOf(typed);
+      const to = inside(wanted);
+      const bound =
+        wanted > spec.to ? `At most ${spec.to}.` : wanted < spec.from ? `At least ${spec.from}.` : '';
+      setLimited(bound || (to !== wanted ? 'Whole numbers only.' : ''));
+      onCommit(to);
     }
     setTyped(null);
   };
   const keys = (e: KeyboardEvent<HTMLInputElement>) => {
-    if (e.key === 'Enter') finish();
-    else if (e.key === 'Escape') setTyped(null);
-    else if (e.key === 'ArrowUp' || e.key === 'ArrowDown') {
-      e.preventDefault();
+    if (e.key === 'Enter') e.currentTarget.blur();
+    else if (e.key === 'Escape') {
+      given.current = typed !== null;
+      e.currentTarget.blur();
+    } else if (e.key === 'ArrowUp' || e.key === 'ArrowDown') {
       const by = fine * (e.shiftKey ? 10 : e.altKey ? 0.1 : 1) * (e.key === 'ArrowUp' ? 1 : -1);
-      onCommit(round(hold(value + by)));
+      onCommit(round(inside(value + by)));
       setTyped(null);
-    }
+    } else return;
+    e.preventDefault();
+    e.stopPropagation();
   };
   return (
     <span className="relative">
@@ -121,14 +127,25 @@ function TypedNumber({ id, name, spec, value, fine, hold, onCommit }: TypedProps
         aria-invalid={bad}
         className={`input input-xs w-full text-right text-xs ${spec.unit === 'px' ? 'pr-5' : ''} ${bad ? 'input-error' : ''}`}
         value={typed ?? shown}
-        onFocus={(e) => e.target.select()}
+        onFocus={(e) => {
+          setLimited('');
+          e.target.select();
+        }}
         onChange={(e) => setTyped(e.target.value)}
-        onBlur={finish}
+        onBlur={take}
         onKeyDown={keys}
       />
       {spec.unit === 'px' && (
         <span className="pointer-events-none absolute top-1/2 right-1.5 -translate-y-1/2 text-[10px] text-quiet">
           px
+        </span>
+      )}
+      {limited && (
+        <span
+          role="status"
+          className="pointer-events-none absolute top-full right-0 z-10 mt-0.5 rounded bg-base-300 px-1.5 py-0.5 text-[11px] whitespace-nowrap text-secondary"
+        >
+          {limited}
         </span>
       )}
     </span>

@@ -1,24 +1,23 @@
 import { X } from 'lucide-react';
 import { useState } from 'react';
-import { useShot } from '@/browser/shot-store';
+import type { ShotDetail } from '@/api/shots';
+import { useShot } from '@/browser/session/store';
 import { chooseObjects } from '@/core/finish/edits';
 import type { IdsHead, Strand } from '@/core/finish/finish';
 import { isPattern, namesMeant } from '@/core/mattes/ids';
-import type { ShotDetail } from '@/server/shots/shots';
 import { useObjects } from './use-objects';
 
 type Props = { strand: Strand; head: IdsHead; shot: ShotDetail };
 
 /** The objects that a matte takes: chosen on the picture, from the list, or by a pattern of names. */
 export function ObjectsHead({ strand, head, shot }: Props) {
-  const finish = useShot((s) => s.finish);
   const edit = useShot((s) => s.edit);
   const frame = useShot((s) => s.frame);
   const { data: known = [], error, isLoading } = useObjects(shot, head, frame);
   const [words, setWords] = useState('');
   const names = known.map((o) => o.name);
   const meant = new Set(namesMeant(head.objects, names));
-  const choose = (objects: string[]) => edit(chooseObjects(finish, strand.id, objects));
+  const choose = (objects: string[]) => edit((finish) => chooseObjects(finish, strand.id, objects));
   const toggle = (name: string) =>
     choose(head.objects.includes(name) ? head.objects.filter((o) => o !== name) : [...head.objects, name]);
   // What was chosen stays in the list on a frame where it is not.

@@ -1,7 +1,7 @@
-import { useState } from 'react';
-import { useShot } from '@/browser/shot-store';
+import { previewed, useRefusing, useShot } from '@/browser/session/store';
+import type { Edit } from '@/core/finish/edit';
 import { setHead } from '@/core/finish/edits';
-import type { Head, Strand } from '@/core/finish/finish';
+import type { Finish, Head, Strand } from '@/core/finish/finish';
 import type { ValueSpec } from '@/core/steps/define';
 import { headLabel } from '../board/head-label';
 import { ValueField } from './ValueField';
@@ -9,12 +9,13 @@ import { ValueField } from './ValueField';
 /** A head that is a colour, a gradient, or split off another strand. */
 export function PlainHead({ strand }: { strand: Strand }) {
   const finish = useShot((s) => s.finish);
-  const edit = useShot((s) => s.edit);
-  const [dragged, setDragged] = useState<Head | undefined>();
-  const head = dragged ?? strand.head;
-  const commit = (to: Head) => {
-    setDragged(undefined);
-    edit(setHead(finish, strand.id, to, 'picture', headLabel(finish, to)));
+  const change = useShot((s) => s.change);
+  const refusing = useRefusing();
+  const shown = useShot(previewed).strands.find((s) => s.id === strand.id);
+  const head = shown?.head ?? strand.head;
+  const to = (doc: Finish, part: object): Edit => {
+    const next = { ...head, ...part } as Head;
+    return setHead(doc, strand.id, next, 'picture', headLabel(doc, next));
   };
   if (head.type === 'tap')
     return <p className="border-b border-line px-4 py-3 text-quiet">Split off, {headLabel(finish, head)}.</p>;
@@ -25,8 +26,8 @@ export function PlainHead({ strand }: { strand: Strand }) {
       id={`head-${key}`}
       spec={{ ...spec, name }}
       value={head[key as never]}
-      onPreview={(v) => setDragged({ ...head, [key]: v } as Head)}
-      onCommit={(v) => commit({ ...head, [key]: v } as Head)}
+      onPreview={(v) => change({ preview: v === undefined ? undefined : to(finish, { [key]: v }) })}
+      onCommit={(v) => refusing((doc) => to(doc, { [key]: v }))}
     />
   );
   const colour = {

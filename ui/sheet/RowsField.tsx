@@ -6,7 +6,12 @@ import { IconButton } from '../parts/IconButton';
 import { NumberField } from './NumberField';
 
 type Rows = readonly (readonly number[])[];
-type Props = { spec: RowsSpec; value: Rows; onPreview(value: Value): void; onCommit(value: Value): void };
+type Props = {
+  spec: RowsSpec;
+  value: Rows;
+  onPreview(value: Value | undefined): void;
+  onCommit(value: Value): void;
+};
 
 /** A small table of numbers: a row is opened to be changed; whole tables to start from. */
 export function RowsField({ spec, value, onPreview, onCommit }: Props) {
@@ -77,7 +82,7 @@ export function RowsField({ spec, value, onPreview, onCommit }: Props) {
                     id={`${i}-${key}`}
                     spec={c}
                     value={row[k]}
-                    onPreview={(v) => onPreview(changed(i, k, v))}
+                    onPreview={(v) => onPreview(v === undefined ? undefined : changed(i, k, v))}
                     onCommit={(v) => onCommit(changed(i, k, v))}
                   />
                 ))}

@@ -1,7 +1,6 @@
 import { ChevronDown, ChevronUp, ClipboardPaste, Copy, Diamond, Trash2 } from 'lucide-react';
-import { useState } from 'react';
 import { toast } from 'sonner';
-import { useShot } from '@/browser/shot-store';
+import { useRefusing, useShot } from '@/browser/session/store';
 import type { Edit } from '@/core/finish/edit';
 import type { Strand } from '@/core/finish/finish';
 import type { Shape } from '@/core/finish/heads';
@@ -19,6 +18,7 @@ import type { PathPoint } from '@/core/mattes/path';
 import { pathAt, placeAt } from '@/core/mattes/shapes';
 import type { NumberSpec } from '@/core/steps/define';
 import { IconButton } from '../parts/IconButton';
+import { TextField } from '../parts/TextField';
 import { NumberField } from './NumberField';
 
 /** A path taken from one frame or shape for another. */
@@ -81,7 +81,7 @@ export function ShapeFields({ shape, strand, count }: { shape: Shape; strand: St
   const change = useShot((s) => s.change);
   const frame = useShot((s) => s.frame);
   const points = useShot((s) => s.points);
-  const [name, setName] = useState<string | undefined>();
+  const refusing = useRefusing();
   const at = strand.head.type === 'shapes' ? strand.head.shapes.findIndex((s) => s.id === shape.id) : 0;
   const keyed = isKeyed(shape, frame);
   const place = placeAt(shape, frame);
@@ -92,7 +92,7 @@ export function ShapeFields({ shape, strand, count }: { shape: Shape; strand: St
       id={id}
       spec={spec}
       value={value}
-      onPreview={(v) => change({ preview: make(v) })}
+      onPreview={(v) => change({ preview: v === undefined ? undefined : make(v) })}
       onCommit={(v) => edit(make(v))}
     />
   );
@@ -101,29 +101,28 @@ export function ShapeFields({ shape, strand, count }: { shape: Shape; strand: St
   return (
     <div className="grid gap-1.5 border-t border-line pt-2">
       <div className="flex items-center">
-        <input
-          className="input input-xs mr-auto w-28"
-          aria-label="Name of the shape"
-          value={name ?? shape.name}
-          onChange={(e) => setName(e.target.value)}
-          onBlur={() => {
-            const to = name?.trim();
-            if (to && to !== shape.name) edit(changeShape(finish, strand.id, shape.id, { name: to }));
-            setName(undefined);
-          }}
-          onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()}
-        />
+        <span className="mr-auto w-28">
+          <TextField
+            label="Name of the shape"
+            className="input input-xs w-full"
+            value={shape.name}
+            onCommit={(text) => {
+              const name = text.trim();
+              return name ? refusing((doc) => changeShape(doc, strand.id, shape.id, { name })) : undefined;
+            }}
+          />
+        </span>
         <IconButton
           icon={ChevronUp}
           label="Earlier"
           disabled={at === 0}
-          onClick={() => edit(moveShape(finish, strand.id, shape.id, -1))}
+          onClick={() => edit((finish) => moveShape(finish, strand.id, shape.id, -1))}
         />
         <IconButton
           icon={ChevronDown}
           label="Later"
           disabled={at === count - 1}
-          onClick={() => edit(moveShape(finish, strand.id, shape.id, 1))}
+          onClick={() => edit((finish) => moveShape(finish, strand.id, shape.id, 1))}
         />
         <IconButton
           icon={Copy}
@@ -136,13 +135,15 @@ export function ShapeFields({ shape, strand, count }: { shape: Shape; strand: St
         <IconButton
           icon={ClipboardPaste}
           label="Paste the copied path here, with a key"
-          onClick={() => copied && edit(setPath(finish, strand.id, shape.id, frame, copied, true))}
+          onClick={() =>
+            copied && edit((finish) => setPath(finish, strand.id, shape.id, frame, copied!, true))
+          }
         />
         <IconButton
           icon={Trash2}
           label="Remove the shape"
           onClick={() => {
-            edit(removeShape(finish, strand.id, shape.id));
+            edit((finish) => removeShape(finish, strand.id, shape.id));
             change({ shape: undefined, points: [] });
           }}
         />

@@ -1,13 +1,13 @@
 import { Circle, Diamond, Download, Eye, EyeOff, Pencil, Spline, Square, Upload } from 'lucide-react';
 import { useRef } from 'react';
 import { toast } from 'sonner';
-import { type DrawTool, drawTools, previewed, useShot } from '@/browser/shot-store';
+import type { ShotDetail } from '@/api/shots';
+import { type DrawTool, drawTools, previewed, useShot } from '@/browser/session/store';
 import type { ShapesHead as Head, Strand } from '@/core/finish/finish';
 import type { Shape } from '@/core/finish/heads';
 import { addShapes, changeShape, freeShapeId, newShape } from '@/core/finish/shape-edits';
 import { placedPath } from '@/core/mattes/shapes';
 import { fromSvg, toSvg } from '@/core/mattes/svg';
-import type { ShotDetail } from '@/server/shots/shots';
 import { IconButton } from '../parts/IconButton';
 import { Options } from '../parts/Options';
 import { ShapeFields } from './ShapeFields';
@@ -115,7 +115,9 @@ export function ShapesHead({ strand, head, shot }: { strand: Strand; head: Head;
               aria-label={`How ${s.name} counts`}
               value={s.sort}
               onChange={(e) =>
-                edit(changeShape(finish, strand.id, s.id, { sort: e.target.value as Shape['sort'] }))
+                edit((finish) =>
+                  changeShape(finish, strand.id, s.id, { sort: e.target.value as Shape['sort'] }),
+                )
               }
             >
               <Options of={sorts} />
@@ -125,7 +127,9 @@ export function ShapesHead({ strand, head, shot }: { strand: Strand; head: Head;
               label={s.hidden ? `Show ${s.name}` : `Hide ${s.name}`}
               pressed={s.hidden}
               onClick={() =>
-                edit(changeShape(finish, strand.id, s.id, { hidden: s.hidden ? undefined : true }))
+                edit((finish) =>
+                  changeShape(finish, strand.id, s.id, { hidden: s.hidden ? undefined : true }),
+                )
               }
             />
           </li>

@@ -1,14 +1,13 @@
 import { ChevronDown, ChevronUp, Eye, EyeOff, Link2, MapPin, Trash2 } from 'lucide-react';
 import type { ReactNode } from 'react';
-import { previewed, useShot, useShotStore } from '@/browser/shot-store';
-import { tryEdit } from '@/browser/try-edit';
-import { moveStep, removeStep, setBypass, setValue, setValues } from '@/core/finish/edits';
+import type { ShotDetail } from '@/api/shots';
+import { previewed, useRefusing, useShot } from '@/browser/session/store';
+import { moveStep, removeStep, setBypass, setValues } from '@/core/finish/edits';
 import { findStep, originalOf, type Strand, stepName } from '@/core/finish/finish';
 import { kindsAlong } from '@/core/finish/flow';
 import { valuesOn } from '@/core/finish/keys';
 import { type Band, bands, matters, type StepSpec, type Value } from '@/core/steps/define';
 import { stepSpec } from '@/core/steps/registry';
-import type { ShotDetail } from '@/server/shots/shots';
 import { IconButton } from '../parts/IconButton';
 import { BandHistogram } from './BandHistogram';
 import { CoverageChart } from './CoverageChart';
@@ -41,21 +40,27 @@ export function Sheet({ shot }: { shot: ShotDetail }) {
 function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; shot: ShotDetail }) {
   const finish = useShot((s) => s.finish);
   const shown = useShot(previewed);
-  const store = useShotStore();
   const edit = useShot((s) => s.edit);
+  const refusing = useRefusing();
   const change = useShot((s) => s.change);
   const { step } = findStep(shown, stepId)!;
   const spec = stepSpec(step.type)!;
   const frame = useShot((s) => s.frame);
   const values = valuesOn(shown, step, frame);
   const keysOf = originalOf(finish, findStep(finish, stepId)!.step).keys;
-  const preview = (key: string) => (value: Value) =>
-    change({ preview: setValue(finish, stepId, key, value, frame) });
-  const commit = (key: string) => (value: Value) => {
-    const now = valuesOn(finish, findStep(finish, stepId)!.step, frame)[key];
-    if (JSON.stringify(now) === JSON.stringify(value)) change({ preview: undefined });
-    else edit(setValue(finish, stepId, key, value, frame));
+  const previewAll = (to: Record<string, Value> | undefined) =>
+    change({ preview: to && setValues(finish, stepId, to, frame) });
+  const commitAll = (to: Record<string, Value>): string | undefined => {
+    const step = findStep(finish, stepId)?.step;
+    const now = step && valuesOn(finish, step, frame);
+    const same = now && Object.keys(to).every((k) => JSON.stringify(now[k]) === JSON.stringify(to[k]));
+    if (!same) return refusing((doc) => setValues(doc, stepId, to, frame));
+    change({ preview: undefined });
+    return undefined;
   };
+  const preview = (key: string) => (value: Value | undefined) =>
+    previewAll(value === undefined ? undefined : { [key]: value });
+  const commit = (key: string) => (value: Value) => commitAll({ [key]: value });
   const field = (key: string) => {
     const value = (
       <ValueField
@@ -80,41 +85,52 @@ function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; s
   const covers = useShot((s) => s.noticed.thumbnails[stepId]?.covers);
   const adds = useShot((s) => s.noticed.thumbnails[stepId]?.share);
   const at = strand.steps.findIndex((s) => s.id === stepId);
+  const begun = useShot((s) => s.started[stepId]);
+  // Those that nobody has changed since.
+  const fromPicture = Object.keys(begun?.values ?? {}).filter(
+    (key) => JSON.stringify(values[key]) === JSON.stringify(begun?.values[key]),
+  );
   return (
     <aside className="h-full overflow-y-auto" aria-label="Step sheet">
       <header className="sticky top-0 z-10 border-b border-line bg-base-100 py-2 pr-1.5 pl-4">
         <div className="flex items-center">
-          <StepTitle key={stepName(step)} stepId={stepId} name={stepName(step)} />
+          <StepTitle stepId={stepId} name={stepName(step)} />
           <IconButton
             icon={ChevronUp}
             label="Move up"
             keys="Alt ↑"
             disabled={at === 0}
-            onClick={() => tryEdit(store, () => moveStep(finish, stepId, -1))}
+            onClick={() => edit((finish) => moveStep(finish, stepId, -1))}
           />
           <IconButton
             icon={ChevronDown}
             label="Move down"
             keys="Alt ↓"
             disabled={at === strand.steps.length - 1}
-            onClick={() => tryEdit(store, () => moveStep(finish, stepId, 1))}
+            onClick={() => edit((finish) => moveStep(finish, stepId, 1))}
           />
           <IconButton
             icon={step.bypass ? EyeOff : Eye}
             label={step.bypass ? 'Bring back' : 'Bypass'}
             keys="Y"
             pressed={step.bypass}
-            onClick={() => edit(setBypass(finish, stepId, !step.bypass))}
+            onClick={() => edit((finish) => setBypass(finish, stepId, !step.bypass))}
           />
           <StepMenu stepId={stepId} strand={strand} />
           <IconButton
             icon={Trash2}
             label="Remove"
             keys="Del"
-            onClick={() => edit(removeStep(finish, stepId))}
+            onClick={() => edit((finish) => removeStep(finish, stepId))}
           />
         </div>
         <p className="pr-2 text-xs text-quiet">{spec.says}</p>
+        {fromPicture.length > 0 && (
+          <p className="pt-1 pr-2 text-xs text-secondary" data-testid="from-picture">
+            From the picture of frame {begun?.frame}:{' '}
+            {fromPicture.map((key) => spec.values[key].name).join(', ')}.
+          </p>
+        )}
         {step.follows !== undefined && (
           <p className="flex items-center gap-1 pt-1 text-xs text-secondary">
             <Link2 size={12} /> Follows {stepName(originalOf(finish, step))}: values change in both.
@@ -133,8 +149,8 @@ function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; s
               stepId={stepId}
               spec={spec}
               values={values}
-              onPreview={(to) => change({ preview: setValues(finish, stepId, to, frame) })}
-              onCommit={(to) => edit(setValues(finish, stepId, to, frame))}
+              onPreview={previewAll as never}
+              onCommit={commitAll as never}
             />
           )}
           {band === 'take' && 'visibility' in values && (
@@ -142,8 +158,8 @@ function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; s
               stepId={stepId}
               slot={spec.slots.depth && 'depth'}
               values={values}
-              onPreview={(to) => change({ preview: setValues(finish, stepId, to, frame) })}
-              onCommit={(to) => edit(setValues(finish, stepId, to, frame))}
+              onPreview={previewAll as never}
+              onCommit={commitAll as never}
             />
           )}
           {band === 'take' && spec.picksPosition && (
@@ -178,7 +194,7 @@ function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; s
       {spec.stage === 'light' && !step.bypass && (
         <CoverageChart light place={{ strand: strand.id, after: stepId }} now={adds} shot={shot} />
       )}
-      <StepNote key={`${stepId} ${step.note ?? ''}`} stepId={stepId} note={step.note ?? ''} />
+      <StepNote stepId={stepId} note={step.note ?? ''} />
     </aside>
   );
 }

@@ -1,12 +1,13 @@
-import { useShot, useShotStore } from '@/browser/shot-store';
-import { tryEdit } from '@/browser/try-edit';
+import type { ShotDetail } from '@/api/shots';
+import { addFromPicture } from '@/browser/add-from-picture';
+import { useEngine } from '@/browser/engine/use-engine';
+import { useShot, useShotStore } from '@/browser/session/store';
 import { linkPass, linkSlot } from '@/core/finish/edits';
 import { placeAbove, type Step, type Strand, stepName } from '@/core/finish/finish';
 import { kindAt, kindsAlong } from '@/core/finish/flow';
 import { matteBeginnings, startForSlot } from '@/core/finish/new-strand';
 import { strandKind } from '@/core/formats/passes';
 import type { SlotSpec } from '@/core/steps/define';
-import type { ShotDetail } from '@/server/shots/shots';
 
 type Props = { slotKey: string; slot: SlotSpec; step: Step; strand: Strand; shot: ShotDetail };
 
@@ -14,6 +15,8 @@ type Props = { slotKey: string; slot: SlotSpec; step: Step; strand: Strand; shot
 export function SlotField({ slotKey, slot, step, strand, shot }: Props) {
   const finish = useShot((s) => s.finish);
   const store = useShotStore();
+  const edit = useShot((s) => s.edit);
+  const engine = useEngine();
   const tap = step.slots[slotKey];
   const tapped = finish.strands.find((s) => s.id === tap?.strand);
   const none =
@@ -31,24 +34,24 @@ export function SlotField({ slotKey, slot, step, strand, shot }: Props) {
         ? `pass:${tapped.head.media}/${tapped.head.pass}`
         : `place:${tap.strand}:${tap.after}`;
   const pick = (chosen: string) => {
-    if (chosen === '') return tryEdit(store, () => linkSlot(finish, step.id, slotKey, undefined));
+    if (chosen === '') return edit((finish) => linkSlot(finish, step.id, slotKey, undefined));
     if (chosen.startsWith('place:')) {
       const [, strandId, after] = chosen.split(':');
-      return tryEdit(store, () =>
+      return edit((finish) =>
         linkSlot(finish, step.id, slotKey, { strand: strandId, after, ...(as ? { as } : {}) }),
       );
     }
     const beginning = fresh.find((b) => `new:${b.key}` === chosen);
     if (beginning) {
       const started = startForSlot(finish, step.id, slotKey, beginning);
-      if (tryEdit(store, () => started.edit)) store.getState().change({ selected: started.selects });
+      addFromPicture(store, engine?.engine, () => started.edit, started.selects);
       return;
     }
     for (const media of shot.media) {
       const pass = media.passes.find((p) => `pass:${media.name}/${p.name}` === chosen);
       if (!pass) continue;
       const head = { type: 'pass', media: media.name, pass: pass.name } as const;
-      return tryEdit(store, () => linkPass(finish, step.id, slotKey, head, pass.label, as, strandKind(pass)));
+      return edit((finish) => linkPass(finish, step.id, slotKey, head, pass.label, as, strandKind(pass)));
     }
   };
   const index = strand.steps.indexOf(step);
@@ -115,7 +118,7 @@ export function SlotField({ slotKey, slot, step, strand, shot }: Props) {
             value={tap.as ?? 'luminance'}
             onChange={(e) => {
               const read = e.target.value as 'alpha' | 'luminance';
-              tryEdit(store, () => linkSlot(finish, step.id, slotKey, { ...tap, as: read }));
+              edit((finish) => linkSlot(finish, step.id, slotKey, { ...tap, as: read }));
             }}
           >
             <option value="luminance">Luminance</option>

@@ -1,8 +1,7 @@
 import { Ellipsis } from 'lucide-react';
-import { copiedStep, keepCopied, pasteHere } from '@/browser/clipboard';
-import { useShot, useShotStore } from '@/browser/shot-store';
-import { tryEdit } from '@/browser/try-edit';
-import { copyOf, duplicateStep, unlinkCopy } from '@/core/finish/copies';
+import { copiedStep, duplicateHere, keepCopied, pasteHere } from '@/browser/clipboard';
+import { useShot, useShotStore } from '@/browser/session/store';
+import { copyOf, unlinkCopy } from '@/core/finish/copies';
 import { splitAt } from '@/core/finish/edits';
 import { findStep, type Strand } from '@/core/finish/finish';
 import { Dropdown } from '../parts/Dropdown';
@@ -10,28 +9,24 @@ import { Dropdown } from '../parts/Dropdown';
 /** What else can be done with a step. */
 export function StepMenu({ stepId, strand }: { stepId: string; strand: Strand }) {
   const store = useShotStore();
+  const edit = useShot((s) => s.edit);
+  const change = useShot((s) => s.change);
   const finish = useShot((s) => s.finish);
   const follows = findStep(finish, stepId)?.step.follows !== undefined;
   const items: [string, string, () => void][] = [
     ['Copy', 'Ctrl C', () => keepCopied(copyOf(finish, stepId))],
     ['Paste below', 'Ctrl V', () => pasteHere(store)],
-    ['Duplicate', 'Ctrl D', () => tryEdit(store, () => duplicateStep(finish, stepId, false))],
-    ['Linked copy', '', () => tryEdit(store, () => duplicateStep(finish, stepId, true))],
+    ['Duplicate', 'Ctrl D', () => duplicateHere(store, stepId, false)],
+    ['Linked copy', '', () => duplicateHere(store, stepId, true)],
     ...(follows
-      ? [
-          ['Unlink', '', () => tryEdit(store, () => unlinkCopy(finish, stepId))] as [
-            string,
-            string,
-            () => void,
-          ],
-        ]
+      ? [['Unlink', '', () => edit((finish) => unlinkCopy(finish, stepId))] as [string, string, () => void]]
       : []),
     [
       'Split here',
       '',
       () => {
-        if (tryEdit(store, () => splitAt(finish, strand.id, stepId)))
-          store.getState().change({ selected: store.getState().finish.strands.at(-1)!.id });
+        if (edit((finish) => splitAt(finish, strand.id, stepId)))
+          change({ selected: store.getState().finish.strands.at(-1)!.id });
       },
     ],
   ];

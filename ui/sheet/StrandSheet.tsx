@@ -1,14 +1,14 @@
 import { Copy, Link2, Trash2 } from 'lucide-react';
-import { useShot, useShotStore } from '@/browser/shot-store';
-import { tryEdit } from '@/browser/try-edit';
+import type { ShotDetail } from '@/api/shots';
+import { useRefusing, useShot } from '@/browser/session/store';
 import { duplicateStrand } from '@/core/finish/copies';
 import { tapsOf } from '@/core/finish/edit';
 import { changeStrand, removeStrand } from '@/core/finish/edits';
 import { passesUsed, type Strand } from '@/core/finish/finish';
 import { kindAt } from '@/core/finish/flow';
 import { passUses } from '@/core/formats/pass-kinds';
-import type { ShotDetail } from '@/server/shots/shots';
 import { IconButton } from '../parts/IconButton';
+import { TextField } from '../parts/TextField';
 import { Toggle } from '../parts/Toggle';
 import { CoverageChart } from './CoverageChart';
 import { LayersHead } from './LayersHead';
@@ -36,19 +36,19 @@ export function StrandSheet({ strand, shot }: { strand: Strand; shot: ShotDetail
         <IconButton
           icon={Copy}
           label="Duplicate the strand"
-          onClick={() => edit(duplicateStrand(finish, strand.id, false))}
+          onClick={() => edit((finish) => duplicateStrand(finish, strand.id, false))}
         />
         <IconButton
           icon={Link2}
           label="Linked copy of the strand"
-          onClick={() => edit(duplicateStrand(finish, strand.id, true))}
+          onClick={() => edit((finish) => duplicateStrand(finish, strand.id, true))}
         />
         {strand.id !== finish.main && (
           <IconButton
             icon={Trash2}
             label={taken ? 'A step takes from this strand' : 'Remove the strand'}
             disabled={taken}
-            onClick={() => edit(removeStrand(finish, strand.id))}
+            onClick={() => edit((finish) => removeStrand(finish, strand.id))}
           />
         )}
       </header>
@@ -93,46 +93,49 @@ export function StrandSheet({ strand, shot }: { strand: Strand; shot: ShotDetail
 /** A strand's name, its output, and whether it is folded. */
 function StrandFields({ strand }: { strand: Strand }) {
   const finish = useShot((s) => s.finish);
-  const store = useShotStore();
+  const edit = useShot((s) => s.edit);
+  const refusing = useRefusing();
   const isMain = strand.id === finish.main;
   return (
     <section className="grid gap-1.5 border-b border-line px-4 py-3" aria-label="Strand">
-      <label className="flex items-center gap-2">
+      <div className="flex items-center gap-2">
         Name
-        <input
-          key={strand.name}
-          className="input input-xs ml-auto w-44"
-          defaultValue={strand.name}
-          onBlur={(e) => {
-            const to = e.target.value.trim();
-            if (to && to !== strand.name) tryEdit(store, () => changeStrand(finish, strand.id, { name: to }));
-          }}
-          onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()}
-        />
-      </label>
+        <span className="ml-auto w-44">
+          <TextField
+            label="Name of the strand"
+            className="input input-xs w-full"
+            value={strand.name}
+            onCommit={(text) => {
+              const name = text.trim();
+              return name ? refusing((doc) => changeStrand(doc, strand.id, { name })) : undefined;
+            }}
+          />
+        </span>
+      </div>
       {!isMain && (
-        <label
+        <div
           className="flex items-center gap-2"
           title="A name under which this strand can be exported beside the finished picture."
         >
           Output
-          <input
-            key={strand.output}
-            className="input input-xs ml-auto w-44"
-            placeholder="none"
-            defaultValue={strand.output}
-            onBlur={(e) => {
-              const to = e.target.value.trim().replace(/[^\w-]+/g, '-') || undefined;
-              if (to !== strand.output) tryEdit(store, () => changeStrand(finish, strand.id, { output: to }));
-            }}
-            onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()}
-          />
-        </label>
+          <span className="ml-auto w-44">
+            <TextField
+              label="Output"
+              className="input input-xs w-full"
+              placeholder="none"
+              value={strand.output ?? ''}
+              onCommit={(text) => {
+                const output = text.trim().replace(/[^\w-]+/g, '-') || undefined;
+                return refusing((doc) => changeStrand(doc, strand.id, { output }));
+              }}
+            />
+          </span>
+        </div>
       )}
       <Toggle
         label="Folded"
         checked={strand.folded ?? false}
-        onChange={(on) => tryEdit(store, () => changeStrand(finish, strand.id, { folded: on || undefined }))}
+        onChange={(on) => edit((finish) => changeStrand(finish, strand.id, { folded: on || undefined }))}
       />
     </section>
   );

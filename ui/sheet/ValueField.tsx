@@ -1,11 +1,11 @@
 import { Pipette } from 'lucide-react';
-import { HexColorPicker } from 'react-colorful';
-import { linearOfHex } from '@/core/colour/srgb';
-import type { ColourSpec, ColoursSpec, Rgb, Value, ValueSpec } from '@/core/steps/define';
+import type { ColoursSpec, Rgb, Value, ValueSpec } from '@/core/steps/define';
 import { formatNumber, toHex } from '../parts/format-value';
 import { IconButton } from '../parts/IconButton';
 import { Options } from '../parts/Options';
+import { TextField } from '../parts/TextField';
 import { Toggle } from '../parts/Toggle';
+import { ColourField, swatch } from './ColourField';
 import { NumberField } from './NumberField';
 import { RowsField } from './RowsField';
 
@@ -13,8 +13,10 @@ type Props = {
   id: string;
   spec: ValueSpec;
   value: Value;
-  onPreview(value: Value): void;
-  onCommit(value: Value): void;
+  /** While it is changed; undefined once that is given up. */
+  onPreview(value: Value | undefined): void;
+  /** Gives the reason where it cannot be taken. */
+  onCommit(value: Value): string | undefined;
   /** Lets the user pick a colour on the picture, in place of the value or added to it. */
   onPick?(adds: boolean): void;
 };
@@ -43,18 +45,18 @@ export function ValueField({ id, spec, value, onPreview, onCommit, onPick }: Pro
       );
     case 'text':
       return (
-        <label className="grid gap-1 text-[13px]" title={spec.says}>
+        <div className="grid gap-1 text-[13px]" title={spec.says}>
           {spec.name}
-          <textarea
-            key={value as string}
+          <TextField
+            label={spec.name}
             className="textarea textarea-xs w-full text-[13px]"
-            rows={2}
-            maxLength={spec.longest}
-            defaultValue={value as string}
-            onChange={(e) => onPreview(e.target.value)}
-            onBlur={(e) => onCommit(e.target.value)}
+            lines={2}
+            rest={400}
+            value={value as string}
+            onPreview={onPreview}
+            onCommit={onCommit}
           />
-        </label>
+        </div>
       );
     case 'colour':
       return (
@@ -79,18 +81,6 @@ export function ValueField({ id, spec, value, onPreview, onCommit, onPick }: Pro
       return <ColoursField spec={spec} value={value as readonly Rgb[]} onCommit={onCommit} onPick={onPick} />;
   }
 }
-
-const fromHex = (hex: string) => linearOfHex(hex).map((v) => Number(v.toFixed(5))) as unknown as Rgb;
-
-type ColourProps = {
-  spec: ColourSpec;
-  value: Rgb;
-  onPreview(value: Value): void;
-  onCommit(value: Value): void;
-  onPick?(): void;
-};
-
-const swatch = 'h-4 w-7 rounded border border-line';
 
 /** Several linear colours: picked on the picture one after the other, each taken out by a click. */
 function ColoursField({
@@ -130,31 +120,5 @@ function ColoursField({
         )}
       </span>
     </div>
-  );
-}
-
-/** A linear colour: a swatch that opens a picker, and its three numbers. */
-export function ColourField({ spec, value, onPreview, onCommit, onPick }: ColourProps) {
-  return (
-    <details className="text-[13px]" title={spec.says}>
-      <summary className="flex cursor-pointer list-none items-center gap-2">
-        {spec.name}
-        <span className="ml-auto text-xs text-quiet">{value.map(formatNumber).join('  ')}</span>
-        <span className={swatch} style={{ background: toHex(value) }} />
-        {onPick && <IconButton icon={Pipette} label={`Pick ${spec.name} on the picture`} onClick={onPick} />}
-      </summary>
-      <div
-        className="mt-2"
-        onPointerUp={() => onCommit(value)}
-        onKeyUp={() => onCommit(value)}
-        onDoubleClick={() => onCommit(spec.default)}
-      >
-        <HexColorPicker
-          color={toHex(value)}
-          onChange={(hex) => onPreview(fromHex(hex))}
-          style={{ width: '100%', height: 130 }}
-        />
-      </div>
-    </details>
   );
 }

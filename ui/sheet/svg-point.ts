@@ -1,10 +1,13 @@
-import type { PointerEvent } from 'react';
-
-/** Where the hand is on a drawing that is `width` by `height` in its own units. */
-export function svgPoint(e: PointerEvent<SVGSVGElement>, width: number, height: number) {
-  const box = e.currentTarget.getBoundingClientRect();
+/** Where a hand is on a drawing that is `width` by `height` in its own units. */
+export function svgPoint(
+  hand: { clientX: number; clientY: number },
+  svg: Element,
+  width: number,
+  height: number,
+): { px: number; py: number } {
+  const box = svg.getBoundingClientRect();
   return {
-    px: ((e.clientX - box.left) / box.width) * width,
-    py: ((e.clientY - box.top) / box.height) * height,
+    px: ((hand.clientX - box.left) / box.width) * width,
+    py: ((hand.clientY - box.top) / box.height) * height,
   };
 }

@@ -1,7 +1,7 @@
 import { Pin, X } from 'lucide-react';
-import { type Comparing, compareModes, useShot, useShotStore } from '@/browser/shot-store';
-import { placeShown } from '@/browser/use-shown';
-import { useVersions } from '@/browser/versions';
+import { placeShown } from '@/browser/engine/use-shown';
+import { type Comparing, compareModes, useShot, useShotStore } from '@/browser/session/store';
+import { useVersions } from '@/browser/session/versions';
 import { stepName } from '@/core/finish/finish';
 import { IconButton } from '../parts/IconButton';
 

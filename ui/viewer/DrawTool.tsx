@@ -1,10 +1,11 @@
-import { type PointerEvent, useState } from 'react';
-import { useHotkeys } from 'react-hotkeys-hook';
-import { type DrawTool as Sort, useShot, useShotStore } from '@/browser/shot-store';
+import { useRef, useState } from 'react';
+import { type DrawTool as Sort, useShot, useShotStore } from '@/browser/session/store';
 import { addShapes, freeShapeId, newShape } from '@/core/finish/shape-edits';
 import { pathOfLine } from '@/core/mattes/edit-path';
 import { ellipse, type PathPoint, rectangle } from '@/core/mattes/path';
 import { toPathData } from '@/core/mattes/svg';
+import { useDrag } from '../parts/use-drag';
+import { useKey } from '../parts/use-key';
 import { framePoint, type View } from './view';
 
 type Point = { x: number; y: number };
@@ -22,15 +23,15 @@ export function DrawTool({ view, sort, strand }: { view: View; sort: Sort; stran
   const store = useShotStore();
   const change = useShot((s) => s.change);
   const frame = useShot((s) => s.frame);
-  const [from, setFrom] = useState<Point | null>(null);
+  const [pulling, setPulling] = useState(false);
   const [line, setLine] = useState<[number, number][]>([]);
   const [path, setPath] = useState<PathPoint[]>([]);
   const [hand, setHand] = useState<Point | null>(null);
 
   const finish = (points: readonly PathPoint[]) => {
-    setFrom(null);
     setLine([]);
     setPath([]);
+    setBox([]);
     if (points.length < (sort === 'ellipse' || sort === 'freehand' ? 2 : 3)) return;
     const doc = store.getState().finish;
     const id = freeShapeId(doc, strand);
@@ -39,8 +40,8 @@ export function DrawTool({ view, sort, strand }: { view: View; sort: Sort; stran
       .edit(addShapes(strand, [newShape(id, `${names[sort]} ${id.split('-').pop()}`, frame, points)]));
     change({ tool: undefined, shape: id, points: [] });
   };
-  useHotkeys('enter', () => path.length > 2 && finish(path), [path]);
-  useHotkeys('backspace', () => setPath((p) => p.slice(0, -1)));
+  useKey('enter', () => path.length > 2 && finish(path));
+  useKey('backspace', () => setPath((p) => p.slice(0, -1)));
 
   const boxed = (a: Point, b: Point, e: { shiftKey: boolean }): PathPoint[] => {
     let [w, h] = [b.x - a.x, b.y - a.y];
@@ -60,40 +61,52 @@ export function DrawTool({ view, sort, strand }: { view: View; sort: Sort; stran
   };
   const [box, setBox] = useState<PathPoint[]>([]);
 
-  const down = (e: PointerEvent<SVGSVGElement>) => {
-    if (e.button !== 0) return;
-    e.currentTarget.setPointerCapture(e.pointerId);
-    const p = framePoint(e, view);
-    setFrom(p);
-    if (sort === 'freehand') setLine([[p.x, p.y]]);
-    if (sort !== 'path') return;
-    const [first] = path;
-    if (path.length > 2 && Math.hypot(p.x - first.x, p.y - first.y) * view.k < 9) return finish(path);
-    setPath([...path, p]);
-  };
-  const move = (e: PointerEvent<SVGSVGElement>) => {
-    const p = framePoint(e, view);
-    setHand(p);
-    if (!from) return;
-    if (sort === 'freehand') setLine((l) => [...l, [p.x, p.y]]);
-    else if (sort === 'path') {
-      // A drag pulls the handles out, the same to both sides.
-      const [dx, dy] = [p.x - from.x, p.y - from.y];
-      if (Math.hypot(dx, dy) * view.k < 4) return;
-      setPath((now) =>
-        now.map((q, i) => (i === now.length - 1 ? { ...q, in: [-dx, -dy], out: [dx, dy] } : q)),
-      );
-    } else setBox(boxed(from, p, e));
-  };
-  const up = (e: PointerEvent<SVGSVGElement>) => {
-    if (!from) return;
-    setFrom(null);
-    if (sort === 'freehand') finish(line.length > 8 ? pathOfLine(line, simplified / view.k) : []);
-    else if (sort !== 'path') {
-      finish(boxed(from, framePoint(e, view), e));
+  /** The line as it is drawn, faster than it is shown. */
+  const drawn = useRef<[number, number][]>([]);
+  type Held = { from: Point; svg: Element; before: PathPoint[] };
+  const press = useDrag<Held>({
+    start: (e) => {
+      const svg = e.currentTarget;
+      const p = framePoint(e, svg, view);
+      const held = { from: p, svg, before: path };
+      if (sort === 'freehand') drawn.current = [[p.x, p.y]];
+      if (sort !== 'path') return held;
+      const [first] = path;
+      if (path.length > 2 && Math.hypot(p.x - first.x, p.y - first.y) * view.k < 9) {
+        finish(path);
+        return undefined;
+      }
+      setPath([...path, p]);
+      setPulling(true);
+      return held;
+    },
+    preview: ({ from, svg }, hand) => {
+      const p = framePoint(hand, svg, view);
+      if (sort === 'freehand') {
+        drawn.current = [...drawn.current, [p.x, p.y]];
+        setLine(drawn.current);
+      } else if (sort === 'path') {
+        // A drag pulls the handles out, the same to both sides.
+        const [dx, dy] = [p.x - from.x, p.y - from.y];
+        if (Math.hypot(dx, dy) * view.k < 4) return;
+        setPath((now) =>
+          now.map((q, i) => (i === now.length - 1 ? { ...q, in: [-dx, -dy], out: [dx, dy] } : q)),
+        );
+      } else setBox(boxed(from, p, hand));
+    },
+    commit: ({ from, svg }, hand) => {
+      setPulling(false);
+      if (sort === 'freehand')
+        finish(drawn.current.length > 8 ? pathOfLine(drawn.current, simplified / view.k) : []);
+      else if (sort !== 'path') finish(boxed(from, framePoint(hand, svg, view), hand));
+    },
+    cancel: ({ before }) => {
+      setPulling(false);
+      setLine([]);
       setBox([]);
-    }
-  };
+      setPath(before);
+    },
+  });
   const lineData =
     line.length > 1 ? `M${line.map(([x, y]) => `${x} ${y}`).join('L')}` : toPathData(box.length ? box : path);
   const last = path[path.length - 1];
@@ -103,14 +116,13 @@ export function DrawTool({ view, sort, strand }: { view: View; sort: Sort; stran
       data-testid="draw"
       aria-label={`Draw: ${names[sort]}`}
       role="application"
-      onPointerDown={down}
-      onPointerMove={move}
-      onPointerUp={up}
+      onPointerDown={press}
+      onPointerMove={(e) => setHand(framePoint(e, e.currentTarget, view))}
     >
       <g transform={`translate(${view.x} ${view.y}) scale(${view.k})`}>
         <path d={lineData} fill="#6f9dff" fillOpacity={0.12} stroke="#151515" strokeWidth={3 / view.k} />
         <path d={lineData} fill="none" stroke="#6f9dff" strokeWidth={1.5 / view.k} />
-        {sort === 'path' && last && hand && !from && (
+        {sort === 'path' && last && hand && !pulling && (
           <line
             x1={last.x}
             y1={last.y}

@@ -1,10 +1,10 @@
-import { type PointerEvent, useRef } from 'react';
-import { previewed, useShot } from '@/browser/shot-store';
+import { previewed, useShot } from '@/browser/session/store';
 import { setValues } from '@/core/finish/edits';
 import { findStep } from '@/core/finish/finish';
 import { valuesOn } from '@/core/finish/keys';
 import { type Handle, matters, type NumberSpec, type Value } from '@/core/steps/define';
 import { stepSpec } from '@/core/steps/registry';
+import { type Hand, useDrag } from '../parts/use-drag';
 import { type Extent, framePoint, type View } from './view';
 
 type Point = { x: number; y: number };
@@ -22,13 +22,21 @@ export function Handles({ view, full }: { view: View; full: Extent }) {
   const edit = useShot((s) => s.edit);
   const tool = useShot((s) => s.tool);
   const frame = useShot((s) => s.frame);
-  const dragging = useRef<Handle | null>(null);
-  if (!found || tool || found.step.bypass) return null;
-  const spec = stepSpec(found.step.type);
-  const { step } = found;
-  const values = valuesOn(finish, step, frame);
+  const press = useDrag<{ handle: Handle; svg: Element }>({
+    start: (e) => {
+      const handle = handles.find((h) => h.name === (e.currentTarget as HTMLElement).dataset.grip);
+      e.stopPropagation();
+      return handle && { handle, svg: e.currentTarget.closest('svg')! };
+    },
+    preview: ({ handle, svg }, hand) => hand.moved && change({ preview: setTo(handle, svg, hand) }),
+    commit: ({ handle, svg }, hand) => hand.moved && edit(setTo(handle, svg, hand)),
+    cancel: () => change({ preview: undefined }),
+  });
+  const step = found?.step;
+  const spec = step && stepSpec(step.type);
+  const values = step ? valuesOn(finish, step, frame) : {};
   const handles = (spec?.handles ?? []).filter((h) => matters(h, values));
-  if (handles.length === 0) return null;
+  if (!step || tool || step.bypass || handles.length === 0) return null;
   const number = (key: string) => values[key] as number;
   const middle = { x: full.width / 2, y: full.height / 2 };
   const along = (pairs: readonly (readonly [string, string])[]): Point =>
@@ -45,8 +53,12 @@ export function Handles({ view, full }: { view: View; full: Extent }) {
     const { from, to } = spec!.values[key] as NumberSpec;
     return Math.max(from, Math.min(to, v));
   };
+  function setTo(handle: Handle, svg: Element, hand: Hand) {
+    const to = valuesAt(handle, framePoint(hand, svg, view), hand.shiftKey);
+    return setValues(finish, step!.id, Object.fromEntries(to), frame);
+  }
   /** The values that a handle dragged to a point of the frame stands for. */
-  const valuesAt = (h: Handle, p: Point, straight: boolean): [string, Value][] => {
+  function valuesAt(h: Handle, p: Point, straight: boolean): [string, Value][] {
     const at = originOf(h);
     if (h.sort === 'point')
       return [
@@ -61,27 +73,12 @@ export function Handles({ view, full }: { view: View; full: Extent }) {
     if (h.length)
       out.push([h.length, held(h.length, Math.hypot(p.x - at.x, p.y - at.y) / (h.perPixel ?? 1))]);
     return out;
-  };
-  const apply = (e: PointerEvent<SVGSVGElement>, done: boolean) => {
-    const handle = dragging.current;
-    if (!handle) return;
-    const dragged = Object.fromEntries(valuesAt(handle, framePoint(e, view), e.shiftKey));
-    if (!done) return change({ preview: setValues(finish, step.id, dragged, frame) });
-    dragging.current = null;
-    edit(setValues(finish, step.id, dragged, frame));
-  };
-  const grab = (handle: Handle) => (e: PointerEvent) => {
-    e.stopPropagation();
-    dragging.current = handle;
-    (e.currentTarget as Element).closest('svg')!.setPointerCapture(e.pointerId);
-  };
+  }
   return (
     <svg
       className="pointer-events-none absolute inset-0 h-full w-full touch-none select-none"
       aria-label={`Handles of ${spec!.name}`}
       role="group"
-      onPointerMove={(e) => apply(e, false)}
-      onPointerUp={(e) => apply(e, true)}
     >
       {handles.map((h) => {
         if (h.sort === 'point') {
@@ -91,7 +88,8 @@ export function Handles({ view, full }: { view: View; full: Extent }) {
               key={h.name}
               className="pointer-events-auto cursor-move"
               data-handle={h.name}
-              onPointerDown={grab(h)}
+              data-grip={h.name}
+              onPointerDown={press}
             >
               <title>{h.name}</title>
               <circle cx={p.x} cy={p.y} r={11} fill="transparent" />
@@ -114,7 +112,7 @@ export function Handles({ view, full }: { view: View; full: Extent }) {
               strokeWidth={3}
             />
             <line x1={at.x} y1={at.y} x2={tip.x} y2={tip.y} stroke="#f2b45f" strokeWidth={1.25} />
-            <g className="pointer-events-auto cursor-grab" onPointerDown={grab(h)}>
+            <g className="pointer-events-auto cursor-grab" data-grip={h.name} onPointerDown={press}>
               <title>{h.name}</title>
               <circle cx={tip.x} cy={tip.y} r={10} fill="transparent" />
               <circle cx={tip.x} cy={tip.y} r={5} fill="#f2b45f" stroke="#151515" />

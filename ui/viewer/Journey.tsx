@@ -1,8 +1,8 @@
 import { X } from 'lucide-react';
 import { useEffect, useMemo, useState } from 'react';
-import type { Stop } from '@/browser/engine.worker';
-import { useShot } from '@/browser/shot-store';
-import { useEngine } from '@/browser/use-engine';
+import type { Stop } from '@/browser/engine/answers';
+import { useEngine } from '@/browser/engine/use-engine';
+import { useShot } from '@/browser/session/store';
 import { stepName } from '@/core/finish/finish';
 import { changesOf } from '@/core/scopes/journey';
 import { axis, Chart, channelColours } from '../parts/Chart';
@@ -38,7 +38,7 @@ export function Journey({ at, onClose }: { at: Pointed; onClose(): void }) {
       ...stop,
       strandName: strand?.name ?? '',
       name: step ? stepName(step) : 'head',
-      told: changesOf(before?.rgba, stop.rgba),
+      told: changesOf(before?.kind === stop.kind ? before.rgba : undefined, stop.rgba, stop.kind),
     };
   });
   return (

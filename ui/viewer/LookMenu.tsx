@@ -1,5 +1,5 @@
 import { SlidersHorizontal } from 'lucide-react';
-import { useShot } from '@/browser/shot-store';
+import { useShot } from '@/browser/session/store';
 import { type Backing, backings, type MatteLook, matteLooks } from '@/core/scopes/looking';
 import { Dropdown } from '../parts/Dropdown';
 import { Options } from '../parts/Options';

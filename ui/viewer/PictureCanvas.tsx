@@ -1,9 +1,9 @@
 import { select } from 'd3-selection';
 import { type D3ZoomEvent, zoom as makeZoom, type ZoomBehavior, zoomIdentity } from 'd3-zoom';
 import { useCallback, useEffect, useRef, useState } from 'react';
-import { useHotkeys } from 'react-hotkeys-hook';
-import type { Shown } from '@/browser/engine.worker';
-import { useShot } from '@/browser/shot-store';
+import type { Shown } from '@/browser/engine/answers';
+import { useShot } from '@/browser/session/store';
+import { useKey } from '../parts/use-key';
 import { DrawTool } from './DrawTool';
 import { Handles } from './Handles';
 import { RegionTool } from './RegionTool';
@@ -20,6 +20,8 @@ type Props = {
   onZoom(zoom: number): void;
   /** A click that is no drag, in pixels of the full frame. */
   onPick(at: Pointed, shift: boolean): void;
+  /** What is shown is not what was asked for. */
+  dimmed?: boolean;
 };
 
 const room = 12;
@@ -27,7 +29,7 @@ const room = 12;
 const far = 20_000;
 
 /** The picture at any zoom about the cursor; pixels stay sharp squares when zoomed in. */
-export function PictureCanvas({ shown, full, onPoint, onZoom, onPick }: Props) {
+export function PictureCanvas({ shown, full, onPoint, onZoom, onPick, dimmed }: Props) {
   const compare = useShot((s) => s.compare);
   const flipped = useShot((s) => s.flipped);
   const tool = useShot((s) => s.tool);
@@ -74,11 +76,11 @@ export function PictureCanvas({ shown, full, onPoint, onZoom, onPick }: Props) {
   useEffect(() => {
     if (fitted.current) fitIn();
   }, [fitIn]);
-  useHotkeys('f', fitIn, [fitIn]);
-  useHotkeys('1', () => {
+  useKey('f', fitIn);
+  useKey('1', () => {
     fitted.current = false;
     place(1);
-  }, [place]);
+  });
   useEffect(() => onZoom(view.k), [view.k, onZoom]);
 
   useEffect(() => {
@@ -174,7 +176,9 @@ export function PictureCanvas({ shown, full, onPoint, onZoom, onPick }: Props) {
         ref={canvas}
         data-testid="viewer"
         data-scale={shown?.scale}
-        className="absolute inset-0 h-full w-full cursor-crosshair touch-none select-none"
+        data-frame={shown?.frame}
+        data-dimmed={dimmed}
+        className={`absolute inset-0 h-full w-full cursor-crosshair touch-none select-none ${dimmed ? 'opacity-25' : ''}`}
         role="img"
         aria-label="The picture"
         onPointerMove={(e) => onPoint(toPixel(e))}

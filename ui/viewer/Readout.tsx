@@ -1,4 +1,4 @@
-import type { Shown } from '@/browser/engine.worker';
+import type { Shown } from '@/browser/engine/answers';
 import { luminance, toStops } from '@/core/colour/luminance';
 import { formatLight } from '../parts/format-value';
 import type { Pointed } from './PictureCanvas';

@@ -1,5 +1,6 @@
-import { type PointerEvent, useState } from 'react';
-import { type Box, useShot } from '@/browser/shot-store';
+import { useState } from 'react';
+import { type Box, useShot } from '@/browser/session/store';
+import { useDrag } from '../parts/use-drag';
 import { type Extent, framePoint, type View } from './view';
 
 /** The framed region; while the tool is out, a drag frames a new one. */
@@ -7,37 +8,33 @@ export function RegionTool({ view, full }: { view: View; full: Extent }) {
   const region = useShot((s) => s.region);
   const framing = useShot((s) => s.tool?.sort === 'region');
   const change = useShot((s) => s.change);
-  const [from, setFrom] = useState<{ x: number; y: number } | null>(null);
-  const [to, setTo] = useState<{ x: number; y: number } | null>(null);
-  if (!region && !framing) return null;
+  const [drawing, setDrawing] = useState<Box | null>(null);
   const clamp = (v: number, most: number) => Math.max(0, Math.min(most, v));
   const boxOf = (a: { x: number; y: number }, b: { x: number; y: number }): Box => {
     const [x0, x1] = [a.x, b.x].map((v) => Math.round(clamp(v, full.width))).sort((p, q) => p - q);
     const [y0, y1] = [a.y, b.y].map((v) => Math.round(clamp(v, full.height))).sort((p, q) => p - q);
     return { x: x0, y: y0, width: x1 - x0, height: y1 - y0 };
   };
-  const drawn = from && to ? boxOf(from, to) : region;
-  const down = (e: PointerEvent<SVGSVGElement>) => {
-    e.currentTarget.setPointerCapture(e.pointerId);
-    setFrom(framePoint(e, view));
-    setTo(framePoint(e, view));
-  };
-  const up = (e: PointerEvent<SVGSVGElement>) => {
-    if (!from) return;
-    const box = boxOf(from, framePoint(e, view));
-    setFrom(null);
-    setTo(null);
-    // A click frames nothing: all of the picture again.
-    change({ tool: undefined, region: box.width > 4 && box.height > 4 ? box : undefined });
-  };
+  type Held = { from: { x: number; y: number }; svg: Element };
+  const press = useDrag<Held>({
+    start: (e) => ({ from: framePoint(e, e.currentTarget, view), svg: e.currentTarget }),
+    preview: ({ from, svg }, hand) => setDrawing(boxOf(from, framePoint(hand, svg, view))),
+    commit: ({ from, svg }, hand) => {
+      const box = boxOf(from, framePoint(hand, svg, view));
+      setDrawing(null);
+      // A click frames nothing: all of the picture again.
+      change({ tool: undefined, region: box.width > 4 && box.height > 4 ? box : undefined });
+    },
+    cancel: () => setDrawing(null),
+  });
+  if (!region && !framing) return null;
+  const drawn = drawing ?? region;
   return (
     <svg
       className={`absolute inset-0 h-full w-full touch-none select-none ${framing ? 'cursor-crosshair' : 'pointer-events-none'}`}
       data-testid="region"
       aria-hidden="true"
-      onPointerDown={framing ? down : undefined}
-      onPointerMove={from ? (e) => setTo(framePoint(e, view)) : undefined}
-      onPointerUp={up}
+      onPointerDown={framing ? press : undefined}
     >
       {drawn && (
         <rect

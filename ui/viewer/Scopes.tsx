@@ -1,8 +1,8 @@
 import { useEffect, useMemo, useState } from 'react';
-import type { Measured } from '@/browser/engine.worker';
-import { useShot } from '@/browser/shot-store';
-import { useEngine } from '@/browser/use-engine';
-import { placeShown } from '@/browser/use-shown';
+import type { Measured } from '@/browser/engine/answers';
+import { useEngine } from '@/browser/engine/use-engine';
+import { placeShown } from '@/browser/engine/use-shown';
+import { useShot } from '@/browser/session/store';
 import { axis, Chart, channelColours } from '../parts/Chart';
 
 const grid = { left: 30, right: 12, top: 28, bottom: 18 };

@@ -1,5 +1,5 @@
-import { type KeyboardEvent, type PointerEvent, useRef } from 'react';
-import { previewed, useShot, useShotStore } from '@/browser/shot-store';
+import type { KeyboardEvent, PointerEvent } from 'react';
+import { previewed, useShot, useShotStore } from '@/browser/session/store';
 import type { Edit } from '@/core/finish/edit';
 import type { Shape } from '@/core/finish/heads';
 import { removeShape, setPath, shifted } from '@/core/finish/shape-edits';
@@ -7,13 +7,16 @@ import { isInside, nearestOn, splitPath } from '@/core/mattes/edit-path';
 import type { PathPoint } from '@/core/mattes/path';
 import { placedPath, unplaced } from '@/core/mattes/shapes';
 import { toPathData } from '@/core/mattes/svg';
+import { type Hand, useDrag } from '../parts/use-drag';
 import { framePoint, type View } from './view';
 
 type Point = { x: number; y: number };
 /** What a hand holds: the shape, some of its points, or a handle of one. */
-type Grip =
-  | { sort: 'shape' | 'points'; from: Point; points: PathPoint[]; moved: boolean }
-  | { sort: 'in' | 'out'; index: number; from: Point; points: PathPoint[]; moved: boolean };
+type Grip = { of: Shape; from: Point; points: PathPoint[]; svg: Element } & (
+  | { sort: 'shape' }
+  | { sort: 'points'; picked: readonly number[] }
+  | { sort: 'in' | 'out'; index: number }
+);
 
 /** As near as this, in pixels of the screen, counts as on the line. */
 const near = 7;
@@ -26,10 +29,8 @@ export function ShapeEditor({ view, strandId }: { view: View; strandId: string }
   const chosen = useShot((s) => s.shape);
   const picked = useShot((s) => s.points);
   const change = useShot((s) => s.change);
-  const grip = useRef<Grip | null>(null);
   const head = doc.strands.find((s) => s.id === strandId)?.head;
-  if (head?.type !== 'shapes') return null;
-  const shapes = head.shapes.filter((s) => !s.hidden);
+  const shapes = head?.type === 'shapes' ? head.shapes.filter((s) => !s.hidden) : [];
   const shape = shapes.find((s) => s.id === chosen);
   const path = shape ? placedPath(shape, frame) : [];
 
@@ -39,7 +40,7 @@ export function ShapeEditor({ view, strandId }: { view: View; strandId: string }
     const [dx, dy] = [p.x - g.from.x, p.y - g.from.y];
     if (!('index' in g)) {
       if (g.sort === 'shape') return shifted(g.points, dx, dy);
-      return g.points.map((q, i) => (picked.includes(i) ? shifted([q], dx, dy)[0] : q));
+      return g.points.map((q, i) => (g.picked.includes(i) ? shifted([q], dx, dy)[0] : q));
     }
     return g.points.map((q, i) => {
       if (i !== g.index) return q;
@@ -53,38 +54,43 @@ export function ShapeEditor({ view, strandId }: { view: View; strandId: string }
       return { ...q, [g.sort]: [hx, hy] as const, ...(turned ? { [other]: turned } : {}) };
     });
   };
-  const hold = (e: PointerEvent, g: Grip) => {
-    e.stopPropagation();
-    const svg = (e.currentTarget as Element).closest('svg')!;
-    svg.setPointerCapture(e.pointerId);
-    svg.focus();
-    grip.current = g;
-  };
   /** On the line or inside of a shape, the uppermost first. */
   const shapeUnder = (p: Point) =>
     [...shapes].reverse().find((s) => {
       const points = placedPath(s, frame);
       return nearestOn(points, p.x, p.y).away * view.k < near || isInside(points, p.x, p.y);
     });
-  const down = (e: PointerEvent<SVGSVGElement>) => {
-    const p = framePoint(e, view);
-    const under = shapeUnder(p);
-    if (!under) return change({ shape: undefined, points: [] });
-    change({ shape: under.id, points: [] });
-    hold(e, { sort: 'shape', from: p, points: placedPath(under, frame), moved: false });
+  /** What was pressed: a handle or a point by what its element says, else the shape under the hand. */
+  const gripOf = (e: PointerEvent): Grip | undefined => {
+    const svg = (e.currentTarget as Element).closest('svg')!;
+    const from = framePoint(e, svg, view);
+    const { point, side, index: of } = (e.target as SVGElement).dataset;
+    if (shape && side)
+      return { sort: side as 'in' | 'out', index: Number(of), of: shape, from, points: path, svg };
+    if (shape && point !== undefined) {
+      const index = Number(point);
+      const others = e.shiftKey ? picked.filter((i) => i !== index) : picked.includes(index) ? picked : [];
+      const all = [index, ...others.filter((i) => i !== index)];
+      change({ points: all });
+      return { sort: 'points', picked: all, of: shape, from, points: path, svg };
+    }
+    const under = shapeUnder(from);
+    change({ shape: under?.id, points: [] });
+    return under && { sort: 'shape', of: under, from, points: placedPath(under, frame), svg };
   };
-  const move = (e: PointerEvent<SVGSVGElement>, done: boolean) => {
-    const g = grip.current;
-    const of = shapes.find((s) => s.id === store.getState().shape);
-    if (!g || !of) return;
-    const p = framePoint(e, view);
-    g.moved ||= Math.hypot(p.x - g.from.x, p.y - g.from.y) * view.k > 2;
-    if (done) grip.current = null;
-    if (!g.moved) return;
-    const to = reshaped(of, after(g, p, e.altKey));
-    if (done) store.getState().edit(to);
-    else change({ preview: to });
-  };
+  const movedBy = (g: Grip, hand: Hand) =>
+    reshaped(g.of, after(g, framePoint(hand, g.svg, view), hand.altKey));
+  const press = useDrag<Grip>({
+    start: (e) => {
+      const grip = gripOf(e);
+      (e.currentTarget as SVGSVGElement).focus();
+      return grip;
+    },
+    preview: (g, hand) => hand.moved && change({ preview: movedBy(g, hand) }),
+    commit: (g, hand) => hand.moved && store.getState().edit(movedBy(g, hand)),
+    cancel: () => change({ preview: undefined }),
+  });
+  if (head?.type !== 'shapes') return null;
   const key = (e: KeyboardEvent<SVGSVGElement>) => {
     if (!shape) return;
     const steps: Record<string, [number, number]> = {
@@ -93,7 +99,7 @@ export function ShapeEditor({ view, strandId }: { view: View; strandId: string }
       ArrowUp: [0, -1],
       ArrowDown: [0, 1],
     };
-    const { finish, edit } = store.getState();
+    const { edit } = store.getState();
     if (steps[e.key]) {
       const by = e.shiftKey ? 10 : e.altKey ? 0.1 : 1;
       const [dx, dy] = steps[e.key].map((v) => v * by);
@@ -107,7 +113,7 @@ export function ShapeEditor({ view, strandId }: { view: View; strandId: string }
     } else if (e.key === 'Delete' || e.key === 'Backspace') {
       const left = path.filter((_, i) => !picked.includes(i));
       if (picked.length > 0 && left.length >= 2) edit(reshaped(shape, left));
-      else edit(removeShape(finish, strandId, shape.id));
+      else edit((finish) => removeShape(finish, strandId, shape.id));
       change({ points: [], ...(picked.length === 0 || left.length < 2 ? { shape: undefined } : {}) });
     } else if (e.key === 'Escape') change({ points: [], shape: picked.length ? shape.id : undefined });
     else if (e.key === 'a' && (e.ctrlKey || e.metaKey)) change({ points: path.map((_, i) => i) });
@@ -115,9 +121,9 @@ export function ShapeEditor({ view, strandId }: { view: View; strandId: string }
     e.preventDefault();
     e.stopPropagation();
   };
-  const split = (e: PointerEvent<SVGSVGElement> | React.MouseEvent<SVGSVGElement>) => {
+  const split = (e: React.MouseEvent<SVGSVGElement>) => {
     if (!shape) return;
-    const p = framePoint(e as PointerEvent<SVGSVGElement>, view);
+    const p = framePoint(e, e.currentTarget, view);
     const on = nearestOn(path, p.x, p.y);
     if (on.away * view.k > near) return;
     store.getState().edit(reshaped(shape, splitPath(path, on.index, on.t)));
@@ -133,9 +139,7 @@ export function ShapeEditor({ view, strandId }: { view: View; strandId: string }
       role="application"
       // biome-ignore lint/a11y/noNoninteractiveTabindex: it takes the keys that nudge points
       tabIndex={0}
-      onPointerDown={down}
-      onPointerMove={(e) => move(e, false)}
-      onPointerUp={(e) => move(e, true)}
+      onPointerDown={press}
       onDoubleClick={split}
       onKeyDown={key}
     >
@@ -181,9 +185,8 @@ export function ShapeEditor({ view, strandId }: { view: View; strandId: string }
                       fill="#f2b45f"
                       stroke="#151515"
                       strokeWidth={size(1)}
-                      onPointerDown={(e) =>
-                        hold(e, { sort: side, index, from: framePoint(e, view), points: path, moved: false })
-                      }
+                      data-index={index}
+                      data-side={side}
                     />
                   </g>
                 );
@@ -198,15 +201,6 @@ export function ShapeEditor({ view, strandId }: { view: View; strandId: string }
               fill={picked.includes(index) ? '#f2b45f' : '#e9e9e9'}
               stroke="#151515"
               strokeWidth={size(1)}
-              onPointerDown={(e) => {
-                const others = e.shiftKey
-                  ? picked.filter((i) => i !== index)
-                  : picked.includes(index)
-                    ? picked
-                    : [];
-                change({ points: [index, ...others.filter((i) => i !== index)] });
-                hold(e, { sort: 'points', from: framePoint(e, view), points: path, moved: false });
-              }}
             />
           </g>
         ))}

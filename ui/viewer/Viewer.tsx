@@ -1,21 +1,22 @@
 import { Activity, Columns2, Crop } from 'lucide-react';
 import { useState } from 'react';
 import { toast } from 'sonner';
-import { type DrawTool, useShot, useShotStore } from '@/browser/shot-store';
-import { useEngine } from '@/browser/use-engine';
-import { useShown } from '@/browser/use-shown';
+import type { ShotDetail } from '@/api/shots';
+import { useEngine, useEngineState } from '@/browser/engine/use-engine';
+import { useShown } from '@/browser/engine/use-shown';
+import { type DrawTool, type Tool, useShot, useShotStore } from '@/browser/session/store';
 import { chooseObjects, setValues } from '@/core/finish/edits';
-import { findStep, stepName } from '@/core/finish/finish';
+import { findStep, headOf, stepName } from '@/core/finish/finish';
 import { type Look, looks } from '@/core/kernels/display';
 import { stepSpec } from '@/core/steps/registry';
-import type { ShotDetail } from '@/server/shots/shots';
 import { FirstLook } from '../help/FirstLook';
+import { RangeInput } from '../parts/RangeInput';
 import { CompareBar } from './CompareBar';
+import { DataRange } from './DataRange';
 import { Journey } from './Journey';
 import { LookMenu } from './LookMenu';
 import { PictureCanvas, type Pointed } from './PictureCanvas';
 import { pickColour } from './pick-colour';
-import { pixelOf } from './pixel-of';
 import { Readout } from './Readout';
 import { Scopes } from './Scopes';
 import { objectUnder, useObjectUnder } from './use-object-under';
@@ -42,6 +43,8 @@ const chip = (on: boolean) =>
 /** The picture, how it is looked at, and the values under the cursor. */
 export function Viewer({ shot }: { shot: ShotDetail }) {
   const { shown, problem, busy } = useShown();
+  const { failed, restart } = useEngineState();
+  const frame = useShot((s) => s.frame);
   const [pointed, setPointed] = useState<Pointed | null>(null);
   const ids = useShot((s) => {
     const head = s.finish.strands.find((x) => x.id === s.selected)?.head;
@@ -70,12 +73,15 @@ export function Viewer({ shot }: { shot: ShotDetail }) {
 
   /** Adds the object under a click to the chosen matte, or takes it away. */
   const pickObject = async (at: Pointed, shift: boolean) => {
-    const { finish, selected, frame, edit } = store.getState();
-    const { head } = finish.strands.find((s) => s.id === selected)!;
+    const { selected, frame, edit } = store.getState();
     const name = await objectUnder(shot, ids, at, frame);
-    if (!name || head.type !== 'ids') return;
-    const others = head.objects.filter((o) => o !== name);
-    edit(chooseObjects(finish, selected!, shift ? others : [...others, name]));
+    if (!name || selected === undefined) return;
+    // By then another click may have taken another object.
+    edit((finish) => {
+      const head = headOf(finish, selected, 'ids');
+      const others = (head?.objects ?? []).filter((o) => o !== name);
+      return chooseObjects(finish, selected, shift ? others : [...others, name]);
+    });
   };
   /** The place in the scene under a click becomes the step's. */
   const pickPosition = async (stepId: string, at: Pointed) => {
@@ -88,20 +94,27 @@ export function Viewer({ shot }: { shot: ShotDetail }) {
       return;
     }
     const values = Object.fromEntries(keys.map((key, i) => [key, Number(found[i].toPrecision(5))]));
-    edit(setValues(finish, stepId, values, frame));
+    edit((doc) => setValues(doc, stepId, values, frame));
+  };
+  /** A colour that comes to the step becomes its value: the one before the step has changed it. */
+  const pickColourAt = async (tool: Extract<Tool, { sort: 'pick-colour' }>, at: Pointed) => {
+    const { finish, frame, edit } = store.getState();
+    const rgba = await started?.engine.pixel(finish, tool.step, frame, at.x, at.y).catch((error) => {
+      toast.error((error as Error).message);
+      return undefined;
+    });
+    if (rgba) edit((doc) => pickColour(doc, tool, rgba.length === 1 ? [...Array(3).fill(rgba[0]), 1] : rgba));
   };
   const pick = (at: Pointed, shift: boolean) => {
-    const { tool, finish } = store.getState();
-    if (tool?.sort === 'pick-position') {
-      change({ tool: undefined });
-      return pickPosition(tool.step, at);
-    }
-    if (tool?.sort !== 'pick-colour') return ids ? pickObject(at, shift) : setPicked(at);
-    const value = shown && pixelOf(shown, at);
-    if (value) store.getState().edit(pickColour(finish, tool, value));
+    const { tool } = store.getState();
+    if (tool?.sort !== 'pick-position' && tool?.sort !== 'pick-colour')
+      return ids ? pickObject(at, shift) : setPicked(at);
     change({ tool: undefined });
+    return tool.sort === 'pick-position' ? pickPosition(tool.step, at) : pickColourAt(tool, at);
   };
 
+  // A picture of another frame is told from one of this.
+  const isOther = shown !== undefined && shown.frame !== frame;
   return (
     <section
       className="grid h-full grid-cols-[minmax(0,1fr)] grid-rows-[38px_minmax(0,1fr)_auto_28px]"
@@ -182,26 +195,27 @@ export function Viewer({ shot }: { shot: ShotDetail }) {
         >
           Without
         </button>
-        <label
+        <span
           className="flex items-center gap-1.5 text-xs text-quiet"
           title="Exposure for looking only. Double-click for 0."
         >
-          <input
-            type="range"
+          <RangeInput
             min={-6}
             max={6}
             step={0.25}
             value={stops}
             aria-label="Exposure in stops"
             className="range range-xs w-16"
-            onChange={(e) => change({ stops: Number(e.target.value) })}
+            onPreview={(to) => change({ stops: to })}
+            onCommit={(to) => change({ stops: to })}
+            onCancel={() => {}}
             onDoubleClick={() => change({ stops: 0 })}
           />
           <span className="w-13 text-right whitespace-nowrap">
             {stops > 0 ? '+' : ''}
             {stops.toFixed(2)} EV
           </span>
-        </label>
+        </span>
       </div>
       <div className="relative min-h-0">
         <PictureCanvas
@@ -210,6 +224,7 @@ export function Viewer({ shot }: { shot: ShotDetail }) {
           onPoint={setPointed}
           onZoom={setZoom}
           onPick={pick}
+          dimmed={isOther && problem !== undefined}
         />
         {compare.mode !== 'off' && <CompareBar />}
         <FirstLook shot={shot} />
@@ -218,14 +233,21 @@ export function Viewer({ shot }: { shot: ShotDetail }) {
         {tool?.sort === 'pick-position' && <Note>Click a surface on the picture. Esc leaves.</Note>}
         {tool?.sort === 'pick-colour' && <Note>Click a colour on the picture. Esc leaves.</Note>}
         {tool?.sort === 'draw' && <Note>{drawHints[tool.with]} Esc leaves.</Note>}
-        {!shown && !problem && <Note>Waiting for the frame…</Note>}
-        {problem && (
-          <p
+        {!shown && !problem && !failed && <Note>Waiting for the frame…</Note>}
+        {isOther && problem && <Note low>The picture of frame {shown.frame}</Note>}
+        {shown?.range && <DataRange range={shown.range} />}
+        {(failed || problem) && (
+          <div
             role="alert"
-            className="absolute inset-x-8 top-4 rounded-box border border-error bg-base-100 px-3 py-2 text-sm"
+            className="absolute inset-x-8 top-4 flex items-center gap-3 rounded-box border border-error bg-base-100 px-3 py-2 text-sm"
           >
-            {problem}
-          </p>
+            {failed ? `The engine stopped. ${failed}` : problem}
+            {failed && (
+              <button type="button" className="btn btn-sm ml-auto" onClick={restart}>
+                Try again
+              </button>
+            )}
+          </div>
         )}
       </div>
       {!picked && scopes && <Scopes />}
@@ -237,9 +259,11 @@ export function Viewer({ shot }: { shot: ShotDetail }) {
   );
 }
 
-function Note({ children }: { children: React.ReactNode }) {
+function Note({ low, children }: { low?: boolean; children: React.ReactNode }) {
   return (
-    <p className="pointer-events-none absolute top-3 left-1/2 -translate-x-1/2 rounded bg-black/70 px-2 py-1 text-xs">
+    <p
+      className={`pointer-events-none absolute ${low ? 'bottom-3' : 'top-3'} left-1/2 -translate-x-1/2 rounded bg-black/70 px-2 py-1 text-xs`}
+    >
       {children}
     </p>
   );

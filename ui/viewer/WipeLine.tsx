@@ -1,5 +1,5 @@
-import { type PointerEvent, useRef } from 'react';
-import { useShot } from '@/browser/shot-store';
+import { useShot } from '@/browser/session/store';
+import { type Hand, useDrag } from '../parts/use-drag';
 import { type Extent, framePoint, type View } from './view';
 
 type Props = { view: View; full: Extent; box: Extent };
@@ -12,38 +12,36 @@ const turnAt = 70;
 export function WipeLine({ view, full, box }: Props) {
   const compare = useShot((s) => s.compare);
   const change = useShot((s) => s.change);
-  const dragging = useRef<'move' | 'turn' | null>(null);
   const [u, v] = compare.at;
   const px = view.x + u * full.width * view.k;
   const py = view.y + v * full.height * view.k;
   const turn = (compare.angle * Math.PI) / 180;
   const [dx, dy] = [Math.cos(turn), -Math.sin(turn)];
   const set = (part: Partial<typeof compare>) => change({ compare: { ...compare, ...part } });
-  const move = (e: PointerEvent<SVGSVGElement>) => {
-    if (!dragging.current) return;
-    const p = framePoint(e, view);
-    if (dragging.current === 'move') set({ at: [p.x / full.width, p.y / full.height] });
-    else {
-      const angle = (Math.atan2(v * full.height - p.y, p.x - u * full.width) * 180) / Math.PI;
-      // Near a quarter turn it snaps, unless Alt is held.
-      const straight = Math.round(angle / 90) * 90;
-      set({ angle: !e.altKey && Math.abs(angle - straight) < 3 ? straight : Math.round(angle) });
-    }
+  type Held = { what: string; svg: Element; before: typeof compare };
+  const dragTo = ({ what, svg }: Held, hand: Hand) => {
+    const p = framePoint(hand, svg, view);
+    if (what === 'move') return set({ at: [p.x / full.width, p.y / full.height] });
+    const angle = (Math.atan2(v * full.height - p.y, p.x - u * full.width) * 180) / Math.PI;
+    // Near a quarter turn it snaps, unless Alt is held.
+    const straight = Math.round(angle / 90) * 90;
+    set({ angle: !hand.altKey && Math.abs(angle - straight) < 3 ? straight : Math.round(angle) });
   };
-  const grab = (what: 'move' | 'turn') => (e: PointerEvent) => {
-    e.stopPropagation();
-    dragging.current = what;
-    (e.currentTarget as Element).closest('svg')!.setPointerCapture(e.pointerId);
-  };
+  const press = useDrag<Held>({
+    start: (e) => {
+      e.stopPropagation();
+      const what = (e.currentTarget as SVGElement).dataset.grip!;
+      return { what, svg: e.currentTarget.closest('svg')!, before: compare };
+    },
+    preview: dragTo,
+    commit: dragTo,
+    cancel: ({ before }) => change({ compare: before }),
+  });
   return (
     <svg
       className="pointer-events-none absolute inset-0 h-full w-full touch-none"
       viewBox={`0 0 ${Math.max(1, box.width)} ${Math.max(1, box.height)}`}
       aria-hidden="true"
-      onPointerMove={move}
-      onPointerUp={() => {
-        dragging.current = null;
-      }}
     >
       <line
         x1={px - dx * far}
@@ -71,7 +69,8 @@ export function WipeLine({ view, full, box }: Props) {
         stroke="transparent"
         strokeWidth={14}
         className="pointer-events-auto cursor-move"
-        onPointerDown={grab('move')}
+        data-grip="move"
+        onPointerDown={press}
       />
       <circle
         cx={px}
@@ -81,7 +80,8 @@ export function WipeLine({ view, full, box }: Props) {
         stroke="#e9e9e9"
         strokeWidth={1.5}
         className="pointer-events-auto cursor-move"
-        onPointerDown={grab('move')}
+        data-grip="move"
+        onPointerDown={press}
       />
       <circle
         cx={px + dx * turnAt}
@@ -90,7 +90,8 @@ export function WipeLine({ view, full, box }: Props) {
         fill="#6f9dff"
         stroke="#151515"
         className="pointer-events-auto cursor-grab"
-        onPointerDown={grab('turn')}
+        data-grip="turn"
+        onPointerDown={press}
       />
     </svg>
   );

@@ -1,4 +1,4 @@
-import type { Tool } from '@/browser/shot-store';
+import type { Tool } from '@/browser/session/store';
 import type { Edit } from '@/core/finish/edit';
 import { setValue } from '@/core/finish/edits';
 import { type Finish, findStep, originalOf } from '@/core/finish/finish';

@@ -1,4 +1,4 @@
-import type { Shown } from '@/browser/engine.worker';
+import type { Shown } from '@/browser/engine/answers';
 
 /** Linear RGBA of what is shown at a pixel of the full frame; undefined where nothing is. */
 export function pixelOf(shown: Shown, at: { x: number; y: number }): number[] | undefined {

@@ -1,9 +1,10 @@
 import { useEffect, useState } from 'react';
-import { useShot } from '@/browser/shot-store';
+import { readObject } from '@/api/media';
+import type { ShotDetail } from '@/api/shots';
+import { request } from '@/browser/request';
+import { useShot } from '@/browser/session/store';
 import { leadingPass } from '@/core/finish/finish';
 import type { IdsHead } from '@/core/finish/heads';
-import type { ObjectAnswer } from '@/server/media/reader/answers';
-import type { ShotDetail } from '@/server/shots/shots';
 import type { Pointed } from './PictureCanvas';
 
 /** A hand that rests this long wants to know. */
@@ -17,14 +18,13 @@ async function ask(
   frame: number,
   signal?: AbortSignal,
 ): Promise<string> {
-  const query = new URLSearchParams({ x: String(x), y: String(y) });
-  if (ids) for (const key of ['pass', 'sort'] as const) query.set(key, ids[key]);
-  const response = await fetch(`/api/media/${media}/frames/${frame}/object?${query}`, { signal }).catch(
-    () => null,
-  );
-  if (!response?.ok) return '';
-  const told: ObjectAnswer = await response.json();
-  return told.name ?? (told.id === null ? '' : `id ${told.id}`);
+  try {
+    const query = { x, y, ...(ids ? { pass: ids.pass, sort: ids.sort } : {}) };
+    const { name, id } = await request(readObject, { params: { media, frame }, query }, { signal });
+    return name ?? (id === null ? '' : `id ${id}`);
+  } catch {
+    return '';
+  }
 }
 
 /** The object of an ids head's pass at a pixel; empty where there is none. */

@@ -1,15 +1,15 @@
+import { lookAtFirst } from '@/api/files';
 import { parsePattern, pathOf } from '@/core/formats/frame-pattern';
 import { framesOnDisk } from '@/engine/node/media';
 import { answer, NotFound } from '@/server/answer';
 import { lookAt } from '@/server/media/reader/reader';
 import { insideRoots } from '@/server/media/roots';
 
-/** What the first frame of a pattern (`?pattern=`) holds: size and passes. */
-export const GET = (request: Request) =>
-  answer(async () => {
-    const pattern = insideRoots(new URL(request.url).searchParams.get('pattern') ?? '');
-    const parsed = parsePattern(pattern);
-    const [first] = framesOnDisk(parsed);
-    if (first === undefined) throw new NotFound(`There are no frames under ${pattern}.`);
-    return lookAt({ path: pathOf(parsed, first), about: '' });
-  });
+/** What the first frame of a pattern holds: size and passes. */
+export const GET = answer(lookAtFirst, async ({ query }) => {
+  const pattern = insideRoots(query.pattern);
+  const parsed = parsePattern(pattern);
+  const [first] = framesOnDisk(parsed);
+  if (first === undefined) throw new NotFound(`There are no frames under ${pattern}.`);
+  return lookAt({ path: pathOf(parsed, first), about: '' });
+});

@@ -1,7 +1,7 @@
+import { beginUpload as route } from '@/api/files';
 import { answer } from '@/server/answer';
-import { isFromHere, refusal } from '@/server/loopback';
+import { fromHere } from '@/server/loopback';
 import { beginUpload } from '@/server/media/uploads';
 
 /** A place for files to come. */
-export const POST = (request: Request) =>
-  isFromHere(request) ? answer(async () => ({ upload: beginUpload() })) : refusal();
+export const POST = fromHere(answer(route, async () => ({ upload: beginUpload() })));

@@ -1,5 +1,4 @@
 import { notFound } from 'next/navigation';
-import { loadFinish } from '@/server/shots/finishes';
 import { shotDetail } from '@/server/shots/shots';
 import { ShotScreen } from '@/ui/ShotScreen';
 
@@ -7,14 +6,12 @@ export const dynamic = 'force-dynamic';
 
 type At = { params: Promise<{ shot: string }>; searchParams: Promise<{ finish?: string }> };
 
-/** A shot's first finish, or the one that the address asks for (`?finish=`). */
+/** A shot's first finish, or the one that the address asks for (`?finish=`). The page fetches the document itself: the newest there is. */
 export default async function Page({ params, searchParams }: At) {
   const { shot: id } = await params;
   const { finish } = await searchParams;
   const shot = /^\d{1,9}$/.test(id) ? await shotDetail(Number(id)) : undefined;
   if (!shot || shot.finishes.length === 0) notFound();
   const wanted = shot.finishes.find((f) => String(f.id) === finish) ?? shot.finishes[0];
-  const saved = await loadFinish(wanted.id);
-  if (!saved) notFound();
-  return <ShotScreen key={saved.id} shot={shot} saved={saved} />;
+  return <ShotScreen key={wanted.id} shot={shot} finish={wanted.id} />;
 }

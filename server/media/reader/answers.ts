@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
-import { existsSync } from 'node:fs';
+import { existsSync, readFileSync } from 'node:fs';
+import { LRUCache } from 'lru-cache';
 import sharp from 'sharp';
-import { Bounded } from '../../../core/evaluate/bounded';
 import type { FrameTold } from '../../../core/evaluate/run';
 import type { IdsHead } from '../../../core/finish/heads';
 import { boxHeight, boxWidth } from '../../../core/formats/exr/types';
@@ -85,9 +85,10 @@ export type { ObjectShare };
 export type ObjectAnswer = { name: string | null; id: number | null };
 
 /** Files opened lately, as they are now: drafts, the full picture and a second page ask for the same ones. */
-const lately = new Bounded<{ file: OpenFile; bytes: Uint8Array; passes: Map<string, PassFrame> }>(
-  768 * 2 ** 20,
-);
+const lately = new LRUCache<string, { file: OpenFile; bytes: Uint8Array; passes: Map<string, PassFrame> }>({
+  maxSize: 768 * 2 ** 20,
+  sizeCalculation: ({ bytes }) => Math.max(1, bytes.length),
+});
 
 async function opened({ path, about }: Of) {
   const stamp = fileStamp(path, about);
@@ -96,7 +97,7 @@ async function opened({ path, about }: Of) {
   const bytes = readBytes(path, about, true);
   const file = await openMediaFile(path, bytes, about, readShared);
   const entry = { file, bytes, passes: new Map<string, PassFrame>() };
-  lately.set(stamp, entry, bytes.length);
+  lately.set(stamp, entry);
   return entry;
 }
 
@@ -198,10 +199,15 @@ async function look(q: Extract<Question, { ask: 'look' }>): Promise<LookAnswer> 
   if (!q.thumbnails) return answer;
   const { folder, height } = q.thumbnails;
   const to = `${folder}/${content.slice(0, 2)}/${content}.webp`;
-  if (existsSync(to)) return answer;
+  // What a look at the same content found before: the picture, and beside it what the file lacks.
+  const lacks = `${to}.partial`;
+  if (existsSync(to))
+    return { ...answer, partial: existsSync(lacks) ? readFileSync(lacks, 'utf8') : undefined };
   const frame = await frameOf(q, first.name);
+  const partial = partialOf(frame);
+  if (partial !== undefined) await writeWhole(lacks, Buffer.from(partial));
   await writeSmall(frame, to, Math.round((height * answer.width) / answer.height));
-  return { ...answer, partial: partialOf(frame) };
+  return { ...answer, partial };
 }
 
 /** How many of a pass's ids have names, and what is wrong with the others. */

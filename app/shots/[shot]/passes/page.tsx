@@ -4,9 +4,13 @@ import { PassesScreen } from '@/ui/passes/PassesScreen';
 
 export const dynamic = 'force-dynamic';
 
-export default async function Page({ params }: { params: Promise<{ shot: string }> }) {
+type At = { params: Promise<{ shot: string }>; searchParams: Promise<{ finish?: string }> };
+
+export default async function Page({ params, searchParams }: At) {
   const { shot: id } = await params;
+  const { finish } = await searchParams;
   const shot = /^\d{1,9}$/.test(id) ? await shotDetail(Number(id)) : undefined;
   if (!shot) notFound();
-  return <PassesScreen shot={shot} />;
+  const from = shot.finishes.find((f) => String(f.id) === finish)?.id;
+  return <PassesScreen shot={shot} finish={from} />;
 }

@@ -1,10 +1,8 @@
-import { answer, wholeNumber } from '@/server/answer';
-import { cancelExport } from '@/server/exports/exports';
+import { cancelExport as route } from '@/api/exports';
+import { answer } from '@/server/answer';
+import { cancelExport } from '@/server/exports/runs';
 
-type At = { params: Promise<{ run: string }> };
-
-export const POST = (_: Request, { params }: At) =>
-  answer(async () => {
-    await cancelExport(wholeNumber((await params).run));
-    return {};
-  });
+export const POST = answer(route, async ({ params }) => {
+  await cancelExport(params.run);
+  return {};
+});

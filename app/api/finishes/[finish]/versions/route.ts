@@ -1,8 +1,5 @@
-import { answer, wholeNumber } from '@/server/answer';
+import { listVersions as route } from '@/api/finishes';
+import { answer } from '@/server/answer';
 import { listVersions } from '@/server/shots/finishes';
 
-type At = { params: Promise<{ finish: string }> };
-
-/** Saved versions, the newest first. */
-export const GET = (_: Request, { params }: At) =>
-  answer(async () => listVersions(wholeNumber((await params).finish)));
+export const GET = answer(route, ({ params }) => listVersions(params.finish));

@@ -1,12 +1,9 @@
-import { answer, wholeNumber } from '@/server/answer';
+import { readContents } from '@/api/media';
+import { answer } from '@/server/answer';
 import { frameContents } from '@/server/media/contents';
 
-type At = { params: Promise<{ media: string; frame: string }> };
-
 /** Every pass of a frame: what it holds, by numbers. */
-export const GET = (_: Request, { params }: At) =>
-  answer(async () => {
-    const { media, frame } = await params;
-    const contents = await frameContents(wholeNumber(media), wholeNumber(frame));
-    return contents.map(({ picture: _, ...told }) => told);
-  });
+export const GET = answer(readContents, async ({ params }) => {
+  const contents = await frameContents(params.media, params.frame);
+  return contents.map(({ picture: _, ...rest }) => rest);
+});

@@ -1,0 +1,62 @@
+import * as v from 'valibot';
+import { type ExportFormat, exportFormats } from '../core/formats/export-formats';
+import { nothing, route, wholeNumber } from './contract';
+
+/** Export runs, with a state for every frame. */
+
+const format = v.picklist(Object.keys(exportFormats) as [ExportFormat, ...ExportFormat[]]);
+
+export const exportFrame = v.strictObject({
+  frame: v.number(),
+  state: v.picklist(['waiting', 'rendering', 'done', 'failed', 'cancelled']),
+  note: v.nullable(v.string()),
+  millis: v.nullable(v.number()),
+  bytes: v.nullable(v.number()),
+});
+export type ExportFrame = v.InferOutput<typeof exportFrame>;
+
+export const exportRun = v.strictObject({
+  id: v.number(),
+  shot: v.number(),
+  format,
+  fileName: v.string(),
+  cancelled: v.boolean(),
+  createdAt: v.string(),
+  frames: v.array(exportFrame),
+});
+export type ExportRun = v.InferOutput<typeof exportRun>;
+
+/** True once no frame waits or is rendered. */
+export const isOver = ({ frames }: Pick<ExportRun, 'frames'>) =>
+  frames.every((f) => f.state !== 'waiting' && f.state !== 'rendering');
+
+/** Exports of a shot, newest first. */
+export const listExports = route('GET', '/api/exports', {
+  query: { shot: wholeNumber },
+  answer: v.array(exportRun),
+});
+
+export const createExport = route('POST', '/api/exports', {
+  body: v.strictObject({
+    shot: v.pipe(v.number(), v.integer()),
+    document: v.unknown(),
+    frames: v.string(),
+    /** A named output in place of the finished picture. */
+    output: v.optional(v.string()),
+    format,
+    name: v.pipe(
+      v.string(),
+      v.regex(/^[\w.-]{1,120}$/, 'A file name has letters, digits, dots, dashes and underscores.'),
+    ),
+  }),
+  answer: v.strictObject({ run: v.number() }),
+});
+
+const params = { run: wholeNumber };
+export const cancelExport = route('POST', '/api/exports/:run/cancel', { params, answer: nothing });
+/** The finished file, or all of them as a zip. */
+export const downloadExport = route('GET', '/api/exports/:run/download', {
+  params,
+  query: { frame: v.optional(wholeNumber) },
+  answer: 'bytes',
+});

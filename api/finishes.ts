@@ -1,0 +1,78 @@
+import * as v from 'valibot';
+import { finishSchema } from '../core/finish/schema';
+import { nothing, route, wholeNumber } from './contract';
+
+/** Finishes of a shot, and every version of them that was saved. */
+
+const id = v.pipe(v.number(), v.integer());
+const name = v.pipe(
+  v.string(),
+  v.trim(),
+  v.minLength(1, 'A name is missing.'),
+  v.maxLength(200, 'A name has at most 200 letters.'),
+);
+
+export const savedFinish = v.strictObject({
+  id,
+  shot: id,
+  version: id,
+  document: finishSchema,
+  /** What had to be changed of the stored document to open it. */
+  repairs: v.array(v.string()),
+});
+export type SavedFinish = v.InferOutput<typeof savedFinish>;
+
+const params = { finish: wholeNumber };
+
+export const readFinish = route('GET', '/api/finishes/:finish', { params, answer: savedFinish });
+
+/**
+ * Saves a document that was made from version `from`; committed when it is answered. `save` names this one save: asked for a second time,
+ * because the first answer was lost, it is answered alike and nothing is saved twice. An error `conflict` tells the newest version where
+ * somebody else saved in between.
+ */
+export const saveFinish = route('PUT', '/api/finishes/:finish', {
+  params,
+  body: v.strictObject({
+    from: id,
+    says: v.pipe(
+      v.string(),
+      v.transform((s) => s.slice(0, 500)),
+    ),
+    save: v.pipe(v.string(), v.uuid('A save needs an id of its own.')),
+    document: v.unknown(),
+  }),
+  answer: v.strictObject({ version: id }),
+});
+
+export const copyFinish = route('POST', '/api/finishes', {
+  body: v.strictObject({ copy: id, name }),
+  answer: v.strictObject({ finish: id }),
+});
+
+/** A saved version, and what its edit did. */
+export const version = v.strictObject({
+  version: id,
+  says: v.string(),
+  label: v.nullable(v.string()),
+  savedAt: v.string(),
+});
+export type Version = v.InferOutput<typeof version>;
+export const listVersions = route('GET', '/api/finishes/:finish/versions', {
+  params,
+  answer: v.array(version),
+});
+
+const one = { ...params, version: wholeNumber };
+export const readVersion = route('GET', '/api/finishes/:finish/versions/:version', {
+  params: one,
+  answer: finishSchema,
+});
+/** Names a version, or takes its name (null, or nothing). */
+export const labelVersion = route('PATCH', '/api/finishes/:finish/versions/:version', {
+  params: one,
+  body: v.strictObject({
+    label: v.nullable(v.pipe(v.string(), v.trim(), v.maxLength(200, 'A name has at most 200 letters.'))),
+  }),
+  answer: nothing,
+});

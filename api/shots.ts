@@ -1,0 +1,69 @@
+import * as v from 'valibot';
+import { route, wholeNumber } from './contract';
+import { encoding, gapRule, mediaDetail } from './media';
+
+/** Projects and shots. */
+
+const summary = {
+  id: v.number(),
+  name: v.string(),
+  first: v.number(),
+  last: v.number(),
+  rate: v.number(),
+  width: v.number(),
+  height: v.number(),
+};
+
+export const shotSummary = v.strictObject({
+  ...summary,
+  /** Media and frame of the poster, once there is one. */
+  poster: v.nullable(v.strictObject({ media: v.number(), frame: v.number(), content: v.string() })),
+  arrived: v.number(),
+  expected: v.number(),
+});
+export type ShotSummary = v.InferOutput<typeof shotSummary>;
+export type ProjectSummary = { id: number; name: string; shots: ShotSummary[] };
+
+export const shotDetail = v.strictObject({
+  ...summary,
+  project: v.string(),
+  media: v.array(mediaDetail),
+  finishes: v.array(v.strictObject({ id: v.number(), name: v.string() })),
+  /** The newest change of the shot that this holds: events go on from here. */
+  seq: v.number(),
+});
+export type ShotDetail = v.InferOutput<typeof shotDetail>;
+
+export const readShot = route('GET', '/api/shots/:shot', {
+  params: { shot: wholeNumber },
+  answer: shotDetail,
+});
+
+const text = (what: string, most = 200) =>
+  v.pipe(
+    v.string(`${what} is missing.`),
+    v.trim(),
+    v.minLength(1, `${what} is missing.`),
+    v.maxLength(most, `${what} has at most ${most} letters.`),
+  );
+export const addShot = route('POST', '/api/shots', {
+  body: v.strictObject({
+    project: text('The project’s name'),
+    shot: text('The shot’s name'),
+    media: v.pipe(
+      v.array(
+        v.strictObject({
+          pattern: text('The path of the frames', 2000),
+          gaps: v.optional(gapRule),
+          encoding: v.optional(encoding),
+        }),
+      ),
+      v.minLength(1, 'Choose the frames to import.'),
+      v.maxLength(200, 'At most 200 sequences are imported at once.'),
+    ),
+    stacked: v.optional(v.boolean(), false),
+  }),
+  answer: v.strictObject({ shot: v.number() }),
+});
+
+export const readHealth = route('GET', '/api/health', { answer: v.strictObject({ ok: v.literal(true) }) });

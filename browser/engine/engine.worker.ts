@@ -1,0 +1,48 @@
+import { expose, transfer } from 'comlink';
+import { PictureCache } from '../../core/evaluate/cache';
+import { browserMachine } from './machine';
+import { measures } from './measures';
+import { type MediaIndex, passSource } from './pass-source';
+import { jobQueue, type Queue } from './queue';
+import type { Counters } from './requests';
+import { showing } from './show';
+import { thumbnails } from './thumbnails';
+
+/** The engine of one shot screen: the core on its machine, over frames from the server. */
+let media: MediaIndex = {};
+const source = passSource(() => media);
+const jobs = jobQueue();
+
+const started = browserMachine(jobs.isStopped, self.name === 'alone' || !self.crossOriginIsolated).then(
+  (machine) => ({
+    machine,
+    source,
+    cache: new PictureCache(machine.arena, machine.arena.memory.buffer.byteLength * 0.6),
+  }),
+);
+// Told with the first thing that is asked.
+started.catch(() => {});
+const queue: Queue = (purpose, number, work) => jobs.add(purpose, number, started, work);
+
+const asked = {
+  ...showing(queue, source, transfer),
+  ...measures(queue, source),
+  ...thumbnails(queue),
+};
+/** What the page asks of the engine; the first argument of each is the number of the request. */
+export type Asked = typeof asked;
+
+const worker = {
+  ...asked,
+  /** Where the page counts its requests. */
+  setCounters: (shared: Counters) => jobs.setCounters(shared),
+  setMedia(index: MediaIndex) {
+    media = index;
+  },
+  /** Resolves once every thread is there. */
+  async started() {
+    await started;
+  },
+};
+export type EngineWorker = typeof worker;
+expose(worker);

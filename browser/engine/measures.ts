@@ -1,0 +1,206 @@
+import { LRUCache } from 'lru-cache';
+import { type Place, planOf } from '../../core/evaluate/plan';
+import { evaluate, type FrameSource, Overtaken } from '../../core/evaluate/run';
+import { type Finish, findStep, headTaps, placeIndex, type Tap } from '../../core/finish/finish';
+import { kindsAlong } from '../../core/finish/flow';
+import type { BandChannel } from '../../core/kernels/key';
+import { toLookAt } from '../../core/kernels/plane';
+import { takeLight } from '../../core/kernels/point';
+import { addedShare, type LightHistogram, lightHistogram, lightThreshold } from '../../core/scopes/light';
+import { coveredShare } from '../../core/scopes/looking';
+import { type ValueHistogram, valueHistogram } from '../../core/scopes/values';
+import { scopesOf } from '../../core/scopes/waveform';
+import { middleOfLight } from '../../core/steps/light/take';
+import { stepSpec } from '../../core/steps/registry';
+import type { StartFacts } from '../../core/steps/start';
+import type { Measured, Stop } from './answers';
+import { kindOf, matteIn, placeBefore, placeOfLight, smallScale, withDesk } from './places';
+import type { Queue } from './queue';
+
+/** What is measured in pictures: pixels, histograms, shares. */
+export function measures(queue: Queue, source: FrameSource) {
+  /** Shares of frames by what they depend on: an edit that does not change a frame costs no more than planning it. */
+  const shares = new LRUCache<string, number>({ max: 20_000 });
+
+  return {
+    /** The value of one pixel after every place on its way to the end of a strand, through what its steps take too; each place once. */
+    journey: (number: number, finish: Finish, strandId: string, frame: number, x: number, y: number) =>
+      queue('journey', number, async (run): Promise<Stop[]> => {
+        const stops: Stop[] = [];
+        const seen = new Set<string>();
+        const along = async (id: string, until: string) => {
+          const strand = finish.strands.find((s) => s.id === id);
+          if (!strand) return;
+          const kinds = kindsAlong(finish, strand);
+          if (!seen.has(`${id}/head`))
+            for (const tap of headTaps(strand.head)) await along(tap.strand, tap.after);
+          const places = ['head', ...strand.steps.map((s) => s.id)];
+          for (const [i, after] of places.slice(0, placeIndex(strand, until) + 1).entries()) {
+            if (seen.has(`${id}/${after}`)) continue;
+            seen.add(`${id}/${after}`);
+            const step = strand.steps[i - 1];
+            for (const tap of Object.values(step && !step.bypass ? step.slots : {}))
+              await along(tap.strand, tap.after);
+            await evaluate({ finish, place: { strand: id, after }, frame, scale: 1 }, run, (p) => {
+              const at = Math.min(p.height - 1, y) * p.width + Math.min(p.width - 1, x);
+              const [r, g, b, a] =
+                p.channels === 1 ? [...Array(3).fill(p.data[at]), 1] : p.data.subarray(at * 4, at * 4 + 4);
+              stops.push({ strand: id, step: step?.id, kind: kinds[i], rgba: [r, g, b, a] });
+            });
+          }
+        };
+        await along(strandId, 'end');
+        return stops;
+      }),
+
+    /** The numbers of one pixel that come to a step. */
+    pixel: (number: number, finish: Finish, stepId: string, frame: number, x: number, y: number) =>
+      queue('pick', number, async (run): Promise<number[] | undefined> => {
+        const place = placeBefore(finish, stepId);
+        if (!place) return;
+        return evaluate({ finish, place, frame, scale: 1 }, run, (p) => {
+          const at = (Math.min(p.height - 1, y) * p.width + Math.min(p.width - 1, x)) * p.channels;
+          return Array.from(p.data.subarray(at, at + p.channels));
+        });
+      }),
+
+    /** What a step that is added may take from the picture. */
+    start: (number: number, finish: Finish, stepId: string, frame: number) =>
+      queue('start', number, async (run): Promise<StartFacts> => {
+        const step = findStep(finish, stepId)?.step;
+        const spec = step && stepSpec(step.type);
+        if (!spec?.start) return {};
+        const small = <T>(place: Place | undefined, use: Parameters<typeof evaluate<T>>[2]) =>
+          place && evaluate({ finish, place, frame, scale: 0.5 }, run, use);
+        const facts: StartFacts = {};
+        if ('threshold' in spec.values)
+          await small(placeOfLight(finish, stepId), (p) =>
+            withDesk(run, (desk) => {
+              const picture = toLookAt(desk, p);
+              const threshold = lightThreshold(lightHistogram(picture));
+              facts.threshold = threshold;
+              if (threshold === undefined) return;
+              const taken = takeLight(desk, picture, { threshold, knee: 0, limit: 0, tint: [1, 1, 1] });
+              const middle = middleOfLight(taken);
+              if (middle)
+                facts.middle = [(middle[0] - (p.width - 1) / 2) * 2, ((p.height - 1) / 2 - middle[1]) * 2];
+            }),
+          );
+        const place = 'depth' in spec.slots ? step!.slots.depth : placeBefore(finish, stepId);
+        const channel = (step!.values.channel ??
+          (spec.id === 'luminance-key' ? 'luminance' : 'red')) as BandChannel;
+        await small(place, (p) =>
+          withDesk(run, (desk) => {
+            facts.values = valueHistogram(toLookAt(desk, p), channel);
+          }),
+        );
+        return facts;
+      }),
+
+    /** How far the passes of a mix, as they were rendered, are from their beauty, by channel: on average, and at the most. */
+    residual: (number: number, finish: Finish, strandId: string, frame: number) =>
+      queue('histogram', number, async (run): Promise<{ mean: number; most: number } | undefined> => {
+        const strand = finish.strands.find((s) => s.id === strandId);
+        if (strand?.head.type !== 'mix' || strand.head.beauty === undefined) return;
+        const passes = strand.head.passes.map(({ pass }) => ({ pass, gain: 1 }));
+        const head = { ...strand.head, passes, show: 'residual' as const };
+        const shown = {
+          ...finish,
+          strands: finish.strands.map((s) => (s.id === strandId ? { ...s, head } : s)),
+        };
+        const place = { strand: strandId, after: 'head' };
+        return evaluate({ finish: shown, place, frame, scale: 1 }, run, (p) => {
+          let [sum, most] = [0, 0];
+          for (let i = 0; i < p.data.length; i++) {
+            if (i % 4 === 3) continue;
+            const off = Math.abs(p.data[i]);
+            sum += off;
+            if (off > most) most = off;
+          }
+          return { mean: sum / (p.data.length * 0.75), most };
+        });
+      }),
+
+    /** How light lies in the picture at a place. */
+    scopes: (number: number, finish: Finish, place: Place, frame: number) =>
+      queue('scopes', number, (run) =>
+        evaluate(
+          { finish, place, frame, scale: smallScale },
+          run,
+          (p): Measured =>
+            withDesk(run, (desk) => {
+              const seen = toLookAt(desk, p);
+              return { scopes: scopesOf(seen), light: lightHistogram(seen) };
+            }),
+        ),
+      ),
+
+    /** Luminance of the light that a step takes from. */
+    histogram: (number: number, finish: Finish, stepId: string, frame: number) =>
+      queue('histogram', number, async (run): Promise<LightHistogram | undefined> => {
+        const place = placeOfLight(finish, stepId);
+        if (!place) return;
+        return evaluate({ finish, place, frame, scale: 1 }, run, (p) =>
+          withDesk(run, (desk) => lightHistogram(toLookAt(desk, p))),
+        );
+      }),
+
+    /** How the values lie that a key reads. */
+    values: (
+      number: number,
+      finish: Finish,
+      stepId: string,
+      channel: BandChannel,
+      frame: number,
+      slot?: string,
+    ) =>
+      queue('histogram', number, async (run): Promise<ValueHistogram | undefined> => {
+        const place =
+          slot === undefined ? placeBefore(finish, stepId) : findStep(finish, stepId)?.step.slots[slot];
+        if (!place) return;
+        return evaluate({ finish, place, frame, scale: 0.5 }, run, (p) =>
+          withDesk(run, (desk) => valueHistogram(toLookAt(desk, p), channel)),
+        );
+      }),
+
+    /**
+     * Of each frame the share that a matte covers, or the share of its light that a step adds, told frame by frame; what cannot be had is left
+     * out.
+     */
+    coverage: (
+      number: number,
+      finish: Finish,
+      place: Tap,
+      frames: number[],
+      told: (frame: number, share: number) => void,
+    ) =>
+      queue('coverage', number, async (run) => {
+        const isMatte = kindOf(finish, place) !== 'picture' || place.as !== undefined;
+        const before = isMatte ? undefined : placeBefore(finish, place.after);
+        if (!isMatte && !before) return true;
+        for (const frame of frames) {
+          try {
+            const request = (p: Place) => ({ finish, place: p, frame, scale: smallScale });
+            const key = `${place.as ?? ''} ${planOf(request(place), source.identity).key} ${
+              before ? planOf(request(before), source.identity).key : ''
+            }`;
+            const known = shares.get(key);
+            const share =
+              known ??
+              (before
+                ? await evaluate(request(before), run, (b) =>
+                    evaluate(request(place), run, (p) => addedShare(b, p)),
+                  )
+                : await evaluate(request(place), run, (p) =>
+                    withDesk(run, (desk) => coveredShare(matteIn(desk, p, place))),
+                  ));
+            shares.set(key, share);
+            told(frame, share);
+          } catch (error) {
+            if (error instanceof Overtaken) throw error;
+          }
+        }
+        return true;
+      }),
+  };
+}

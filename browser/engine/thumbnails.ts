@@ -1,0 +1,72 @@
+import { evaluate } from '../../core/evaluate/run';
+import type { Finish } from '../../core/finish/finish';
+import { kindsAlong } from '../../core/finish/flow';
+import { toDisplay } from '../../core/kernels/display';
+import { toLookAt } from '../../core/kernels/plane';
+import { matteOf } from '../../core/kernels/point';
+import { pickCentres, shrink } from '../../core/kernels/sample';
+import type { Picture } from '../../core/picture/picture';
+import { addedShare, pixelShares } from '../../core/scopes/light';
+import { coveredShare, dataRange } from '../../core/scopes/looking';
+import { stepSpec } from '../../core/steps/registry';
+import type { Noticed, Thumbnail } from './answers';
+import { matteIn, smallScale, withDesk } from './places';
+import type { Queue } from './queue';
+
+const thumbnailWidth = 112;
+
+/** Small pictures after the head and after each step of every strand, and what advice asks of them. */
+export const thumbnails = (queue: Queue) => ({
+  thumbnails: (number: number, finish: Finish, frame: number) =>
+    queue('thumbnails', number, async (run): Promise<Noticed> => {
+      const out: Record<string, Thumbnail> = {};
+      const broken: Record<string, number> = {};
+      const emptyMattes: string[] = [];
+      const byAlpha: string[] = [];
+      let beyondAlpha = 0;
+      const at = <T>(strand: string, after: string, use: (p: Picture) => T | Promise<T>) =>
+        evaluate({ finish, place: { strand, after }, frame, scale: smallScale }, run, use);
+      const lastOf = new Map(finish.strands.map((s) => [s.id, s.steps.at(-1)?.id]));
+      const put = (id: string, shown: Picture, data: boolean, share?: number) =>
+        withDesk(run, (desk) => {
+          const covers = shown.channels === 1 ? coveredShare(shown) : undefined;
+          const picture = toLookAt(desk, shown);
+          const shares = pixelShares(picture);
+          broken[id] = data ? shares.noNumber : shares.broken;
+          if (id === (lastOf.get(finish.main) ?? finish.main)) beyondAlpha = shares.beyondAlpha;
+          const scale = Math.min(1, thumbnailWidth / picture.width);
+          const small = (data ? pickCentres : shrink)(desk, picture, scale);
+          const range = data ? dataRange(small) : undefined;
+          const pixels = toDisplay(desk, small, { look: 'colour', stops: 0, range });
+          out[id] = { width: small.width, height: small.height, pixels, share, covers };
+        });
+      for (const strand of finish.strands) {
+        for (const step of strand.steps) {
+          for (const [slot, tap] of Object.entries(step.slots)) {
+            if (stepSpec(step.type)?.slots[slot]?.kind !== 'matte') continue;
+            await at(tap.strand, tap.after, (p) =>
+              withDesk(run, (desk) => {
+                if (coveredShare(matteIn(desk, p, tap)) !== 0) return;
+                emptyMattes.push(`${step.id}/${slot}`);
+                const isRead = p.channels === 4 && (tap.as ?? 'luminance') === 'luminance';
+                if (isRead && coveredShare(matteOf(desk, p, 'alpha')) > 0) byAlpha.push(`${step.id}/${slot}`);
+              }),
+            );
+          }
+        }
+        const kinds = kindsAlong(finish, strand);
+        let before = await at(strand.id, 'head', (p) => {
+          put(strand.id, p, kinds[0] === 'data');
+          return p.data.slice();
+        });
+        for (const [i, step] of strand.steps.entries()) {
+          before = await at(strand.id, step.id, (p) => {
+            const isLight = kinds[i] === 'picture' && kinds[i + 1] === 'picture';
+            put(step.id, p, kinds[i + 1] === 'data', isLight ? addedShare({ data: before }, p) : undefined);
+            return p.data.slice();
+          });
+        }
+      }
+      return { thumbnails: out, broken, emptyMattes, byAlpha, beyondAlpha };
+    }),
+});

@@ -1,0 +1,85 @@
+import * as v from 'valibot';
+import {
+  type AnswerOf,
+  addressOf,
+  type ErrorAnswer,
+  type ErrorCode,
+  errorSchema,
+  type Given,
+  type Route,
+} from '../api/contract';
+
+/** Why a request was not done: the server's reason, or that it does not answer. */
+export class RequestError extends Error {
+  constructor(
+    readonly code: ErrorCode | 'unreachable' | 'misunderstood',
+    message: string,
+    readonly remedy?: string,
+    readonly newest?: number,
+  ) {
+    super(remedy ? `${message} ${remedy}` : message);
+    this.name = 'RequestError';
+  }
+
+  /** True where the same request may go through later. */
+  get passes(): boolean {
+    return ['unreachable', 'unavailable', 'internal', 'disk-full', 'misunderstood'].includes(this.code);
+  }
+}
+
+async function errorOf(response: Response): Promise<RequestError> {
+  const told = v.safeParse(errorSchema, await response.json().catch(() => null));
+  if (!told.success)
+    return new RequestError(
+      response.status >= 500 ? 'internal' : 'bad-request',
+      `The server answered ${response.status}.`,
+    );
+  const { code, message, remedy, newest }: ErrorAnswer = told.output.error;
+  return new RequestError(code, message, remedy, newest);
+}
+
+type Init = { signal?: AbortSignal; keepalive?: boolean };
+
+/** Sends what is not an answer of the server through as `RequestError`; an aborted request throws as `fetch` does. */
+async function sent(address: string, init: RequestInit): Promise<Response> {
+  try {
+    return await fetch(address, init);
+  } catch (error) {
+    if ((error as Error).name === 'AbortError') throw error;
+    throw new RequestError('unreachable', 'The server does not answer.');
+  }
+}
+
+/** The response itself of a route that answers with bytes. @throws {RequestError} */
+export async function requestBytes<R extends Route>(
+  route: R,
+  given: Given<R>,
+  init: Init = {},
+): Promise<Response> {
+  const response = await sent(addressOf(route, given as object), { method: route.method, ...init });
+  if (!response.ok) throw await errorOf(response);
+  return response;
+}
+
+/** Asks the server by the contract: the answer is checked before it is believed. @throws {RequestError} */
+export async function request<R extends Route>(
+  route: R,
+  given: Given<R>,
+  init: Init = {},
+): Promise<AnswerOf<R>> {
+  const body = route.body && JSON.stringify((given as { body: unknown }).body);
+  const response = await sent(addressOf(route, given as object), {
+    method: route.method,
+    ...(body === undefined ? {} : { body, headers: { 'content-type': 'application/json' } }),
+    ...init,
+  });
+  if (!response.ok) throw await errorOf(response);
+  const found = v.safeParse(route.answer as v.GenericSchema, await response.json().catch(() => undefined));
+  if (!found.success)
+    throw new RequestError(
+      'misunderstood',
+      'The server’s answer was not understood.',
+      'Reload the page: it may be from another version of Zafiro.',
+    );
+  return found.output as AnswerOf<R>;
+}

@@ -1,0 +1,46 @@
+import { applyPatches, enablePatches, type Patch } from 'immer';
+import type { Applied } from '../../core/finish/edit';
+import type { Finish } from '../../core/finish/finish';
+
+enablePatches();
+
+/** What can be undone and redone: each edit by its words and the patches that lead there and back. */
+export type Entry = { says: string; patches: Patch[]; inverse: Patch[] };
+export type History = { past: readonly Entry[]; future: readonly Entry[] };
+/** A document with its history. */
+export type Past = { finish: Finish; history: History };
+
+export const noHistory: History = { past: [], future: [] };
+const most = 500;
+
+/** The history after one more edit. */
+export const remembered = (
+  { past }: History,
+  says: string,
+  { patches, inverse }: Pick<Applied, 'patches' | 'inverse'>,
+): History => ({ past: [...past, { says, patches, inverse }].slice(-most), future: [] });
+
+/** The history after another document has come in place of this one. */
+export const replaced = (history: History, says: string, from: Finish, to: Finish): History =>
+  remembered(history, says, {
+    patches: [{ op: 'replace', path: [], value: to }],
+    inverse: [{ op: 'replace', path: [], value: from }],
+  });
+
+/** One edit back. */
+export function undone(finish: Finish, { past, future }: History): Past {
+  const entry = past[past.length - 1];
+  return {
+    finish: applyPatches(finish, entry.inverse) as Finish,
+    history: { past: past.slice(0, -1), future: [...future, entry] },
+  };
+}
+
+/** One edit forwards again. */
+export function redone(finish: Finish, { past, future }: History): Past {
+  const entry = future[future.length - 1];
+  return {
+    finish: applyPatches(finish, entry.patches) as Finish,
+    history: { past: [...past, entry], future: future.slice(0, -1) },
+  };
+}

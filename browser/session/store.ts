@@ -1,0 +1,220 @@
+import { createContext, useContext } from 'react';
+import { createStore, useStore } from 'zustand';
+import type { Place } from '../../core/evaluate/plan';
+import { applyEdit, type Edit } from '../../core/finish/edit';
+import { type Finish, FinishError, mainStrand } from '../../core/finish/finish';
+import type { Look } from '../../core/kernels/display';
+import type { Size } from '../../core/picture/region';
+import type { Backing, MatteLook } from '../../core/scopes/looking';
+import type { Values } from '../../core/steps/define';
+import type { Noticed } from '../engine/answers';
+import { type History, noHistory, type Past, redone, remembered, replaced, undone } from './history';
+
+/** Whether the server has what is on the screen; a failure that does not pass by itself is `lasting`. */
+export type SaveState =
+  | { state: 'saved' }
+  | { state: 'saving' }
+  | { state: 'failed'; why: string; lasting: boolean }
+  | { state: 'conflict'; newest: number };
+
+/** What the document refused last, in words: where one typed it they stand beside. */
+export type Refusal = { problem: string; mend: string };
+
+export const compareModes = {
+  off: 'One picture',
+  wipe: 'Wipe',
+  side: 'Side by side',
+  difference: 'Difference',
+} as const;
+
+/** The other picture of a comparison: `input`, `still`, `place:strand:after` or `version:number`; the wipe's line by angle and a point, in shares. */
+export type Comparing = {
+  mode: keyof typeof compareModes;
+  with: string;
+  gain: number;
+  angle: number;
+  at: [number, number];
+};
+
+export type Box = { x: number; y: number; width: number; height: number };
+
+export const drawTools = {
+  path: 'Path',
+  rectangle: 'Rectangle',
+  ellipse: 'Ellipse',
+  freehand: 'Freehand',
+} as const;
+export type DrawTool = keyof typeof drawTools;
+/** A tool on the picture: frames a region, draws a shape, or picks a colour for a value of a step. */
+export type Tool =
+  | { sort: 'region' }
+  | { sort: 'draw'; with: DrawTool; strand: string }
+  /** `row`: the colour goes into that row of a table. */
+  | { sort: 'pick-colour'; step: string; key: string; adds: boolean; row?: number }
+  /** A place in the scene, from the positions that come to a step. */
+  | { sort: 'pick-position'; step: string };
+
+export type ShotState = {
+  finish: Finish;
+  /** What led to the document as it is: the newest edit, or the undoing of one. */
+  says: string;
+  /** What can be undone and redone. */
+  history: History;
+  refusal?: Refusal;
+  /** What is being dragged: shown at once, part of the document only when let go. */
+  preview?: Edit;
+  selected?: string;
+  frame: number;
+  /** Of the full frame, in pixels. */
+  size: Size;
+  look: Look;
+  stops: number;
+  gamma: number;
+  /** Of data: the values shown darkest and brightest; the percentiles of the picture if it is not set. */
+  dataRange?: readonly [number, number];
+  backing: Backing;
+  marks: boolean;
+  /** What is shown against what, and how. */
+  compare: Comparing;
+  /** What was pinned to compare with: as it was then, with its frame. */
+  still?: { finish: Finish; place: Place; frame: number };
+  /** How the matte of the selected step, or the selected matte, is shown over the picture. */
+  matteLook: MatteLook;
+  /** The part of the picture that alone is computed and shown, in pixels of the full frame. */
+  region?: Box;
+  /** What a drag or a click on the picture does, if it is not to look. */
+  tool?: Tool;
+  /** The shape that is worked on, and which of its points. */
+  shape?: string;
+  points: readonly number[];
+  /** While true the other picture of a comparison is shown alone. */
+  flipped: boolean;
+  /** The viewer shows the end of the main strand, or the place after the selected step. */
+  shows: 'finished' | 'selected';
+  /** While true the viewer shows the strand as it came in. */
+  before: boolean;
+  theatre: boolean;
+  /** The scopes are shown. */
+  scopes: boolean;
+  /** Small pictures of every place, and what was noticed in them. */
+  noticed: Noticed;
+  save: SaveState;
+  /** Values of steps that came from the picture when they were added, by step, with the frame that was looked at. */
+  started: Readonly<Record<string, { frame: number; values: Values }>>;
+  /**
+   * Does an edit of the document as it is now. False where the document refuses it: nothing has changed then, and `refusal` says why.
+   */
+  edit(edit: Edit | ((finish: Finish) => Edit)): boolean;
+  undo(): void;
+  redo(): void;
+  change(part: Partial<View>): void;
+  /** Another document in place of this one; undo leads back. */
+  replace(finish: Finish, says?: string): void;
+};
+
+/** What is not the document. */
+type View = Omit<ShotState, 'finish' | 'says' | 'history' | 'edit' | 'undo' | 'redo' | 'change' | 'replace'>;
+
+/** What the user works on in the shot screen; undo and redo cover the document alone. */
+export function createShotStore(
+  finish: Finish,
+  frame: number,
+  size: Size = { width: 1, height: 1 },
+  history: History = noHistory,
+) {
+  return createStore<ShotState>()((set, get) => {
+    /** Takes over what an edit, an undo or a redo made. */
+    const take = ({ finish, history }: Past, says: string) =>
+      set({ finish, history, says, preview: undefined, refusal: undefined });
+    return {
+      finish,
+      says: history.past.at(-1)?.says ?? '',
+      history,
+      frame,
+      size,
+      look: 'colour',
+      stops: 0,
+      gamma: 1,
+      backing: 'black',
+      marks: false,
+      compare: { mode: 'off', with: 'input', gain: 4, angle: 90, at: [0.5, 0.5] },
+      shows: 'finished',
+      before: false,
+      matteLook: 'off',
+      points: [],
+      flipped: false,
+      theatre: false,
+      scopes: false,
+      noticed: { thumbnails: {}, broken: {}, emptyMattes: [], byAlpha: [], beyondAlpha: 0 },
+      save: { state: 'saved' },
+      started: {},
+      selected: mainStrand(finish).steps[0]?.id,
+      edit: (given) => {
+        const { finish, history } = get();
+        try {
+          const edit = typeof given === 'function' ? given(finish) : given;
+          const done = applyEdit(finish, edit);
+          if (done.finish === finish) set({ preview: undefined, refusal: undefined });
+          else take({ finish: done.finish, history: remembered(history, edit.says, done) }, edit.says);
+          return true;
+        } catch (error) {
+          if (!(error instanceof FinishError)) throw error;
+          set({ preview: undefined, refusal: { problem: `${error.problem}.`, mend: error.mend } });
+          return false;
+        }
+      },
+      undo: () => {
+        const { history, finish } = get();
+        const entry = history.past.at(-1);
+        if (entry) take(undone(finish, history), `undo: ${entry.says}`);
+      },
+      redo: () => {
+        const { history, finish } = get();
+        const entry = history.future.at(-1);
+        if (entry) take(redone(finish, history), `redo: ${entry.says}`);
+      },
+      // Another place has another range.
+      change: (part) => set('selected' in part || 'shows' in part ? { dataRange: undefined, ...part } : part),
+      replace: (other, says = 'take the other version') =>
+        take({ finish: other, history: replaced(get().history, says, get().finish, other) }, says),
+    };
+  });
+}
+
+export type ShotStore = ReturnType<typeof createShotStore>;
+
+export const ShotContext = createContext<ShotStore | null>(null);
+
+export const useShotStore = () => useContext(ShotContext)!;
+
+/** Part of the shot screen's state. */
+export const useShot = <T>(part: (s: ShotState) => T): T => useStore(useShotStore(), part);
+
+/** Does an edit and gives, where the document refuses it, the reason in words: for fields beside which it stands. */
+export function useRefusing(): (edit: Parameters<ShotState['edit']>[0]) => string | undefined {
+  const store = useShotStore();
+  return (edit) => {
+    if (store.getState().edit(edit)) return undefined;
+    const { refusal, change } = store.getState();
+    // Said where it was typed, and not once more elsewhere.
+    change({ refusal: undefined });
+    return refusal?.problem;
+  };
+}
+
+const drags = new WeakMap<Edit, { of: Finish; doc: Finish }>();
+
+/** The document with what is being dragged; the same object for the same state, as React's store hooks ask. */
+export function previewed({ finish, preview }: Pick<ShotState, 'finish' | 'preview'>): Finish {
+  if (!preview) return finish;
+  const known = drags.get(preview);
+  if (known?.of === finish) return known.doc;
+  try {
+    const doc = preview.apply(finish);
+    drags.set(preview, { of: finish, doc });
+    return doc;
+  } catch {
+    // What was dragged is gone.
+    return finish;
+  }
+}

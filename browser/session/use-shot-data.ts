@@ -1,0 +1,120 @@
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useEffect, useMemo, useRef, useState } from 'react';
+import type { ShotEvent } from '../../api/events';
+import { type ExportRun, listExports } from '../../api/exports';
+import type { FrameState, MediaDetail } from '../../api/media';
+import { readShot, type ShotDetail } from '../../api/shots';
+import type { MediaEntry, MediaIndex } from '../engine/pass-source';
+import { request } from '../request';
+import { followEvents } from './events';
+import type { Session } from './session';
+import type { Versions } from './versions';
+
+/** What the server knows of a shot, kept up to date by its events. */
+
+export const shotKey = (shot: number) => ['shot', shot];
+export const exportsKey = (shot: number) => ['exports', shot];
+
+/** Frames with some of them in a newer state. */
+function withFrames(known: readonly FrameState[], fresh: readonly FrameState[]): FrameState[] {
+  const byFrame = new Map(known.map((f) => [f.frame, f]));
+  for (const f of fresh) byFrame.set(f.frame, f);
+  return [...byFrame.values()].sort((a, b) => a.frame - b.frame);
+}
+
+const withMedia = (
+  shot: ShotDetail,
+  id: number,
+  change: (media: MediaDetail) => MediaDetail,
+): ShotDetail => ({
+  ...shot,
+  media: shot.media.map((m) => (m.id === id ? change(m) : m)),
+});
+
+/** Runs, newest first, with one of them in a newer state: its frames may be some of all. */
+export function withRun(runs: readonly ExportRun[], fresh: ExportRun): ExportRun[] {
+  const known = runs.find((r) => r.id === fresh.id);
+  if (!known) return [fresh, ...runs].sort((a, b) => b.id - a.id);
+  const byFrame = new Map(known.frames.map((f) => [f.frame, f]));
+  for (const f of fresh.frames) byFrame.set(f.frame, f);
+  const frames = [...byFrame.values()].sort((a, b) => a.frame - b.frame);
+  return runs.map((r) => (r === known ? { ...fresh, frames } : r));
+}
+
+/** The shot as it is now; `away` while the server does not answer. */
+export function useShotData(
+  initial: ShotDetail,
+  session: Session,
+  versions: Versions,
+): { shot: ShotDetail; away: boolean } {
+  const client = useQueryClient();
+  const [away, setAway] = useState(false);
+  const key = useMemo(() => shotKey(initial.id), [initial.id]);
+  const { data: shot } = useQuery({
+    queryKey: key,
+    queryFn: () => request(readShot, { params: { shot: initial.id } }),
+    initialData: initial,
+    // Events tell of every change.
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+  const hear = useRef<(event: ShotEvent) => void>(() => {});
+  hear.current = (event) => {
+    switch (event.type) {
+      case 'frames':
+        client.setQueryData<ShotDetail>(
+          key,
+          (known) =>
+            known &&
+            withMedia(known, event.media, (m) => ({ ...m, frames: withFrames(m.frames, event.frames) })),
+        );
+        return;
+      case 'shot':
+        client.invalidateQueries({ queryKey: key });
+        return;
+      case 'export':
+        client.setQueryData<ExportRun[]>(exportsKey(initial.id), (runs) => runs && withRun(runs, event.run));
+        return;
+      case 'version':
+        if (event.finish !== session.finish) return;
+        versions.hear(event.version);
+        session.autosave.hear(event.version.version);
+        return;
+      case 'missed':
+        client.invalidateQueries();
+        versions.refresh();
+        session.autosave.hear(Number.POSITIVE_INFINITY);
+    }
+  };
+  useEffect(
+    () => followEvents(initial.id, initial.seq, (event) => hear.current(event), setAway),
+    [initial.id, initial.seq],
+  );
+  return { shot, away };
+}
+
+/** Export runs of the shot, once somebody looks. */
+export function useExports(shot: number) {
+  return useQuery({
+    queryKey: exportsKey(shot),
+    queryFn: () => request(listExports, { query: { shot } }),
+    // Not kept up to date while nobody looked: events change only what is known.
+    staleTime: 0,
+  });
+}
+
+/** What the engine needs to know of the shot's frames; the same object until one arrives or changes. */
+export function useMediaIndex(shot: ShotDetail): MediaIndex {
+  const key = JSON.stringify(
+    shot.media.map((m) => [
+      m.name,
+      { id: m.id, still: m.still, gaps: m.gaps, read: JSON.stringify([m.encoding, m.kinds]) },
+      m.frames.filter((f) => f.state !== 'failed').map((f) => [f.frame, f.content]),
+    ]),
+  );
+  return useMemo(() => {
+    const media = JSON.parse(key) as [string, Omit<MediaEntry, 'contents'>, [number, string][]][];
+    return Object.fromEntries(
+      media.map(([name, entry, frames]) => [name, { ...entry, contents: Object.fromEntries(frames) }]),
+    );
+  }, [key]);
+}

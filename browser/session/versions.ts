@@ -1,0 +1,77 @@
+import { createContext, useCallback, useContext, useMemo, useState } from 'react';
+import { labelVersion, listVersions, readVersion, type Version } from '../../api/finishes';
+import type { Finish } from '../../core/finish/finish';
+import { request } from '../request';
+
+/** Saved versions that the page knows, the newest first, and the documents of those that were asked for. */
+export type Versions = {
+  list: readonly Version[];
+  documents: Readonly<Record<number, Finish>>;
+  problem?: string;
+  refresh(): Promise<void>;
+  /** One that was saved or named just now. */
+  hear(version: Version): void;
+  fetch(version: number): Promise<Finish | undefined>;
+  label(version: number, label: string): Promise<void>;
+};
+
+const none: Versions = {
+  list: [],
+  documents: {},
+  refresh: async () => {},
+  hear: () => {},
+  fetch: async () => undefined,
+  label: async () => {},
+};
+export const VersionsContext = createContext<Versions>(none);
+export const useVersions = () => useContext(VersionsContext);
+
+/** The versions of a finish, from the server. */
+export function useSavedVersions(finish: number): Versions {
+  const [list, setList] = useState<readonly Version[]>([]);
+  const [documents, setDocuments] = useState<Record<number, Finish>>({});
+  const [problem, setProblem] = useState<string>();
+  const attempt = useCallback(async <T>(work: () => Promise<T>): Promise<T | undefined> => {
+    try {
+      const made = await work();
+      setProblem(undefined);
+      return made;
+    } catch (error) {
+      setProblem((error as Error).message);
+      return undefined;
+    }
+  }, []);
+  const refresh = useCallback(async () => {
+    const found = await attempt(() => request(listVersions, { params: { finish } }));
+    if (found) setList(found);
+  }, [finish, attempt]);
+  const hear = useCallback((version: Version) => {
+    setList((known) =>
+      // Nobody has looked yet: the whole list comes when somebody does.
+      known.length === 0
+        ? known
+        : [version, ...known.filter((v) => v.version !== version.version)].sort(
+            (a, b) => b.version - a.version,
+          ),
+    );
+  }, []);
+  return useMemo(
+    () => ({
+      list,
+      documents,
+      problem,
+      refresh,
+      hear,
+      async fetch(version) {
+        if (documents[version]) return documents[version];
+        const document = await attempt(() => request(readVersion, { params: { finish, version } }));
+        if (document) setDocuments((known) => ({ ...known, [version]: document }));
+        return document;
+      },
+      async label(version, label) {
+        await attempt(() => request(labelVersion, { params: { finish, version }, body: { label } }));
+      },
+    }),
+    [list, documents, problem, refresh, hear, finish, attempt],
+  );
+}

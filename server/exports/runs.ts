@@ -1,0 +1,124 @@
+import type { ExportFrame, ExportRun } from '../../api/exports';
+import type { Finish } from '../../core/finish/finish';
+import type { ExportFormat } from '../../core/formats/export-formats';
+import { pathOf } from '../../core/formats/frame-pattern';
+import { extension } from '../../engine/node/encode';
+import { announce } from '../changes/bus';
+import { changing } from '../changes/changes';
+import { dataPath } from '../data-folder';
+import { type Row, rows } from '../db/connect';
+import { mediaOfShot } from '../shots/shots';
+
+/** Export runs as pages see them: asked for, listed, cancelled. */
+
+type RunRow = {
+  id: number;
+  shot: number;
+  format: ExportFormat;
+  file_name: string;
+  folder: string;
+  cancelled: number;
+  created_at: Date;
+};
+type FrameRow = ExportFrame & { run_id: number };
+
+const runColumns = 'id, shot_id AS shot, format, file_name, folder, cancelled, created_at';
+const frameColumns = 'run_id, frame, state, note, millis, bytes';
+
+const describe = (run: RunRow, frames: readonly FrameRow[]): ExportRun => ({
+  id: run.id,
+  shot: run.shot,
+  format: run.format,
+  fileName: run.file_name,
+  cancelled: Boolean(run.cancelled),
+  createdAt: run.created_at.toISOString(),
+  frames: frames.filter((f) => f.run_id === run.id).map(({ run_id: _, ...frame }) => frame),
+});
+
+/** Asks for frames of a document; a process beside the server renders them. */
+export async function createExport(
+  shot: number,
+  finish: Finish,
+  frames: readonly number[],
+  format: ExportFormat,
+  baseName: string,
+): Promise<number> {
+  const media = await mediaOfShot(shot);
+  const run = await changing(async (c, note) => {
+    const [made] = await c.query<Row[]>(
+      `INSERT INTO export_run (shot_id, document, media, format, folder, file_name)
+       VALUES (?, ?, ?, ?, '', ?) RETURNING id`,
+      [shot, JSON.stringify(finish), JSON.stringify(media), format, `${baseName}.####.${extension[format]}`],
+    );
+    const id = made[0].id as number;
+    await c.query('UPDATE export_run SET folder = ? WHERE id = ?', [dataPath('exports', String(id)), id]);
+    await c.query('INSERT INTO export_frame (run_id, frame) VALUES ?', [frames.map((f) => [id, f])]);
+    note(shot, { what: 'export', subject: id });
+    return id;
+  });
+  announce({ zafiro: 'exports' });
+  return run;
+}
+
+/** Export runs of a shot, newest first. */
+export async function listExports(shot: number): Promise<ExportRun[]> {
+  const runs = await rows<RunRow>(
+    `SELECT ${runColumns} FROM export_run WHERE shot_id = ? ORDER BY id DESC LIMIT 20`,
+    [shot],
+  );
+  if (runs.length === 0) return [];
+  const frames = await rows<FrameRow>(
+    `SELECT ${frameColumns} FROM export_frame WHERE run_id IN (?) ORDER BY frame`,
+    [runs.map((r) => r.id)],
+  );
+  return runs.map((r) => describe(r, frames));
+}
+
+/** Runs by id, each with the frames named: all of them where none is. */
+export async function exportsWith(wanted: ReadonlyMap<number, ReadonlySet<number>>): Promise<ExportRun[]> {
+  if (wanted.size === 0) return [];
+  const runs = await rows<RunRow>(`SELECT ${runColumns} FROM export_run WHERE id IN (?) ORDER BY id`, [
+    [...wanted.keys()],
+  ]);
+  return Promise.all(
+    runs.map(async (run) => {
+      const parts = [...wanted.get(run.id)!];
+      const frames = await rows<FrameRow>(
+        `SELECT ${frameColumns} FROM export_frame WHERE run_id = ? ${parts.length > 0 ? 'AND frame IN (?)' : ''}
+         ORDER BY frame`,
+        [run.id, parts],
+      );
+      return describe(run, frames);
+    }),
+  );
+}
+
+export const fileOf = (fileName: string, frame: number) => {
+  const [before, after] = fileName.split('####');
+  return pathOf({ before, after, digits: 4, still: false }, frame);
+};
+
+/** Finished files of a run: name and path. */
+export async function exportedFiles(id: number): Promise<{ frame: number; name: string; path: string }[]> {
+  const [run] = await rows<RunRow>(`SELECT ${runColumns} FROM export_run WHERE id = ?`, [id]);
+  if (!run) return [];
+  const done = await rows<{ frame: number }>(
+    "SELECT frame FROM export_frame WHERE run_id = ? AND state = 'done' ORDER BY frame",
+    [id],
+  );
+  return done.map(({ frame }) => {
+    const name = fileOf(run.file_name, frame);
+    return { frame, name, path: `${run.folder}/${name}` };
+  });
+}
+
+/** Stops a run: what waits is cancelled at once, what is being rendered as soon as its process notices. */
+export async function cancelExport(id: number): Promise<void> {
+  await changing(async (c, note) => {
+    await c.query('UPDATE export_run SET cancelled = TRUE WHERE id = ?', [id]);
+    await c.query("UPDATE export_frame SET state = 'cancelled' WHERE run_id = ? AND state = 'waiting'", [id]);
+    const [[run]] = await c.query<Row[]>('SELECT shot_id FROM export_run WHERE id = ?', [id]);
+    // Without a frame: all of it is told anew.
+    if (run) note(run.shot_id, { what: 'export', subject: id });
+  });
+}
