@@ -1,3 +1,6 @@
+import { once } from 'node:events';
+import { readFileSync } from 'node:fs';
+import { Worker } from 'node:worker_threads';
 import { afterAll, describe, expect, test } from 'vitest';
 import { openDesk } from '../core/kernels/desk';
 import { convolveWith } from '../core/kernels/fourier';
@@ -8,6 +11,7 @@ import { sumOfGaussians } from '../core/kernels/pyramid';
 import { radialGather } from '../core/kernels/sample';
 import { dilate, distance } from '../core/kernels/shape';
 import { noise, machine as solo } from '../tests/machine';
+import { crew, type HelperStart } from './crew';
 import { nodeCrew } from './node/crew';
 
 const programs = new URL('../dist/', import.meta.url);
@@ -75,5 +79,57 @@ describe('a crew', () => {
     for (let i = 0; i < 3; i++) two.run('weightedSum', 40000, 5000, p.at, p.at, 2, p.at, 0);
     expect(new Set(p.data)).toEqual(new Set([8]));
     desk.clear();
+  });
+
+  test('a thread that traps is told, and the crew works on', () => {
+    const desk = openDesk(two);
+    const p = desk.blank(600, 600);
+    // An address far outside the memory: whichever thread gets there first traps.
+    const outside = 2 ** 31;
+    expect(() => two.run('weightedSum', 360_000, 5000, outside, outside, 1, outside, 0)).toThrow();
+    expect(gaussian(desk, p, 20).data[0]).toBe(0);
+    desk.clear();
+  });
+});
+
+/** A crew whose helpers are what `helper` makes of their start. */
+function crewWith(helper: (start: HelperStart) => void) {
+  const module = new WebAssembly.Module(readFileSync(new URL('kernels.wasm', programs)));
+  const memory = new WebAssembly.Memory({ initial: 64 * 16, maximum: 64 * 16, shared: true });
+  return crew(module, memory, 1, helper, undefined, undefined, 500);
+}
+
+describe('a crew that is not whole', () => {
+  test('says so in place of waiting for ever: its thread never starts', () => {
+    const one = crewWith(() => {});
+    const desk = openDesk(one);
+    const p = desk.blank(600, 600);
+    expect(() => one.run('weightedSum', 360_000, 5000, p.at, p.at, 1, p.at, 0)).toThrow(
+      'Only 0 of 1 threads of the engine have started.',
+    );
+  });
+
+  test('says so where its programs are from another build than its kernels', async () => {
+    // A thread that breaks at its first job, as one does that has no such kernel.
+    let helper: Worker | undefined;
+    const one = crewWith(({ memory }) => {
+      helper = new Worker(
+        `const { workerData } = require('node:worker_threads');
+         const word = new Int32Array(workerData.buffer, 0, 16);
+         Atomics.add(word, 9, 1);
+         Atomics.wait(word, 0, 0);
+         Atomics.store(word, 10, 1);
+         Atomics.store(word, 7, 1);
+         if (Atomics.sub(word, 5, 1) === 1) Atomics.notify(word, 5);`,
+        { eval: true, workerData: memory },
+      );
+    });
+    await once(helper!, 'online');
+    const desk = openDesk(one);
+    const p = desk.blank(600, 600);
+    expect(() => one.run('weightedSum', 360_000, 500, p.at, p.at, 1, p.at, 0)).toThrow(
+      'A thread of the engine failed (weightedSum).',
+    );
+    await helper!.terminate();
   });
 });

@@ -56,7 +56,7 @@ export class CrewError extends Error {
 }
 
 /** Pieces take milliseconds: a crew that does not move for so long has lost a thread. */
-const stalledMillis = 20_000;
+const usualPatience = 20_000;
 
 /** A helper's life: waits for jobs until the crew ends. Blocks its thread. What breaks in it is told to the driver, and it goes on. */
 export function help({ module, memory, scratch }: HelperStart) {
@@ -93,6 +93,7 @@ export function crew(
   startHelper: (start: HelperStart) => void,
   stopped: () => boolean = () => false,
   whenStopped: () => Error = () => new Error('stopped'),
+  patience = usualPatience,
 ): Crew {
   const control = controlOf(memory);
   const { word } = control;
@@ -105,10 +106,10 @@ export function crew(
   const join = (name: string) => {
     let [left, moved] = [-1, performance.now()];
     for (let busy = Atomics.load(word, slot.busy); busy > 0; busy = Atomics.load(word, slot.busy)) {
-      Atomics.wait(word, slot.busy, busy, 1000);
+      Atomics.wait(word, slot.busy, busy, patience / 20);
       const now = Atomics.load(word, slot.next) + busy;
       if (now !== left) [left, moved] = [now, performance.now()];
-      else if (performance.now() - moved > stalledMillis) {
+      else if (performance.now() - moved > patience) {
         const begun = Atomics.load(word, slot.begun);
         throw new CrewError(
           begun < helpers

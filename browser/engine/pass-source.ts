@@ -93,7 +93,7 @@ export function passSource(media: () => MediaIndex): Required<FrameSource> {
   const shownOn = (name: string, frame: number) => {
     const shown = contentAt(entryOf(name), frame);
     if (shown) return shown;
-    throw new Error(`Frame ${frame} of ${name} is not there yet. It is shown as soon as it is.`);
+    throw new Error(`Frame ${frame} of ${name} has not arrived yet. It is shown as soon as it is there.`);
   };
   const asked = ({ media: name, pass }: PassHead, frame: number, scale = 1): Asked => {
     const { id, read } = entryOf(name);

@@ -95,5 +95,7 @@ function startSession(
     },
   };
   sessions.set(finish, { session, screens: 1, end });
+  // For the console.
+  Object.assign(globalThis, { zafiroSession: session });
   return session;
 }

@@ -28,6 +28,7 @@ function placeOf(issue: Issue): string {
         : [rest.at(-1) === 'value' ? `key on frame ${(key as { frame: unknown }).frame}` : rest.join('.')];
     return [...strand, ...step, ...within].join(', ');
   }
+  if (step.length > 0 && path.at(-1)?.key === 'type') return [...strand, ...step].join(', ');
   return [...strand, ...step, v.getDotPath(issue as never) ?? 'finish'].join(', ');
 }
 

@@ -16,6 +16,9 @@ export type Message =
 const isMessage = (given: unknown): given is Message =>
   typeof given === 'object' && given !== null && 'zafiro' in given;
 
+/** The launcher says that the other end of this process's channel is its own. */
+const isLaunched = process.env.ZAFIRO_BUS === '1';
+
 /** Kept on the global object so that reloading a module in development does not listen twice. */
 const held = globalThis as { zafiroBus?: EventEmitter };
 
@@ -23,11 +26,13 @@ function bus(): EventEmitter {
   if (!held.zafiroBus) {
     const made = new EventEmitter().setMaxListeners(0);
     held.zafiroBus = made;
-    process.on('message', (message) => {
-      if (isMessage(message)) made.emit(message.zafiro, message);
-    });
-    // The launcher's channel is no reason to go on living.
-    process.channel?.unref();
+    if (isLaunched) {
+      process.on('message', (message) => {
+        if (isMessage(message)) made.emit(message.zafiro, message);
+      });
+      // The launcher's channel is no reason to go on living.
+      process.channel?.unref();
+    }
   }
   return held.zafiroBus;
 }
@@ -35,7 +40,7 @@ function bus(): EventEmitter {
 /** Tells this process and the others. */
 export function announce(message: Message) {
   bus().emit(message.zafiro, message);
-  if (process.connected) process.send?.(message);
+  if (isLaunched && process.connected) process.send?.(message);
 }
 
 /** Hears messages of one sort until the function it gives is called. */

@@ -25,7 +25,7 @@ export function start(
   const child = spawn(file, args, {
     detached: true,
     stdio: talks ? ['ignore', out, out, 'ipc'] : ['ignore', out, out],
-    env,
+    env: talks ? { ...env, ZAFIRO_BUS: '1' } : env,
   });
   if (talks) child.channel?.unref();
   let alive = true;

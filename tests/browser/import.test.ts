@@ -107,7 +107,7 @@ test('it is imported, stored by content, and the missing frame is said where it 
     (await text('main, body')).includes('Frame 3 of hall has not arrived yet'),
   );
   const shot = await json<ShotDetail>(`${zaf.address}/api/shots/1`);
-  expect(shot).toMatchObject({ name: 'Shot 010', first: 1, last: 5, width, height });
+  expect(shot).toMatchObject({ name: 'hall', first: 1, last: 5, width, height });
   const stored = readdirSync(join(data, 'store')).flatMap((d) => readdirSync(join(data, 'store', d)));
   expect(stored).toHaveLength(3);
 });

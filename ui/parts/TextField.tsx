@@ -35,9 +35,9 @@ export function TextField({
   const [refused, setRefused] = useState<string>();
   const id = useId();
   const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
-  /** As it is now, for what happens after the last drawing. */
-  const now = useRef({ typed, value, onCommit });
-  now.current = { ...now.current, value, onCommit };
+  /** As it is now, for what happens after the last drawing; `from` is what was typed over, or committed since. */
+  const now = useRef({ typed, from: value, onCommit });
+  now.current.onCommit = onCommit;
 
   const set = (text: string | null) => {
     now.current.typed = text;
@@ -45,13 +45,15 @@ export function TextField({
   };
   const commit = (leaves: boolean) => {
     clearTimeout(timer.current);
-    const { typed, value, onCommit } = now.current;
+    const { typed, from, onCommit } = now.current;
     if (typed === null) return;
-    const why = typed === value ? undefined : onCommit(typed);
+    const why = typed === from ? undefined : onCommit(typed);
     setRefused(why);
+    if (why === undefined) now.current.from = typed;
     if (why === undefined && leaves) set(null);
   };
   const take = (text: string) => {
+    if (now.current.typed === null) now.current.from = value;
     set(text);
     setRefused(undefined);
     onPreview?.(text);

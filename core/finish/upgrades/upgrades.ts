@@ -38,7 +38,7 @@ export function upgraded(
     );
   if ((version as number) > today)
     throw new FinishError(
-      `The finish has format version ${version}, this Zafiro reads versions up to ${today}`,
+      `The finish has format version ${version}`,
       'version',
       'Open it with a newer Zafiro.',
     );

@@ -1,0 +1,57 @@
+import { mkdirSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { writeExr } from '../../core/formats/exr/write';
+import { nodeZlib } from '../../engine/node/zlib';
+import { json } from '../server/instance';
+
+/** Frames of our own for tests of the interface: small, quick, and every number in them known. */
+
+export const size = { width: 320, height: 180 };
+
+type Light = (x: number, y: number) => readonly [number, number, number];
+
+/** An ordinary dull render: nothing above 0.75, brightest in its upper left quarter. */
+export const dull: Light = (x, y) => {
+  const window = x > 40 && x < 120 && y > 20 && y < 80 ? 0.5 : 0;
+  return [0.1 + window + x / 3200, 0.15 + window / 2, 0.2 + y / 1800];
+};
+
+/** A whole frame: colour, depth from 2 on the left to 12 on the right, and ids in stripes of 80 pixels, from 1. */
+export function writeFrame(path: string, light: Light = dull, depth = (x: number) => 2 + x / 32) {
+  const { width, height } = size;
+  const plane = (at: (x: number, y: number) => number) =>
+    Float32Array.from({ length: width * height }, (_, i) => at(i % width, Math.floor(i / width)));
+  const channels = [
+    { name: 'A', type: 'float' as const, samples: plane(() => 1) },
+    ...(['R', 'G', 'B'] as const).map((name, c) => ({
+      name,
+      type: 'float' as const,
+      samples: plane((x, y) => light(x, y)[c]),
+    })),
+    { name: 'depth.Z', type: 'float' as const, samples: plane(depth) },
+    {
+      name: 'id.I',
+      type: 'uint' as const,
+      samples: Uint32Array.from({ length: width * height }, (_, i) => 1 + Math.floor((i % width) / 80)),
+    },
+  ];
+  const dataWindow = { xMin: 0, yMin: 0, xMax: width - 1, yMax: height - 1 };
+  writeFileSync(path, writeExr({ channels, dataWindow }, nodeZlib));
+}
+
+/** Writes frames `numbers` of a sequence into a folder; gives its pattern. */
+export function writeFrames(folder: string, name: string, numbers: readonly number[]): string {
+  mkdirSync(folder, { recursive: true });
+  for (const n of numbers) writeFrame(join(folder, `${name}.${String(n).padStart(4, '0')}.exr`));
+  return join(folder, `${name}.####.exr`);
+}
+
+/** Makes a shot of frames that lie in a folder; gives its id. */
+export async function importShot(
+  address: string,
+  shot: string,
+  patterns: readonly string[],
+): Promise<number> {
+  const body = JSON.stringify({ project: 'Tests', shot, media: patterns.map((pattern) => ({ pattern })) });
+  return (await json<{ shot: number }>(`${address}/api/shots`, { method: 'POST', body })).shot;
+}
