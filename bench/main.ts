@@ -12,6 +12,7 @@ import { readShared } from '../engine/node/exr-threads';
 import { openFile } from '../engine/node/files/open';
 import { readBytes } from '../engine/node/media-file';
 import { nodeZlib } from '../engine/node/zlib';
+import { growth } from './growth';
 import { startReferences } from './references';
 import { height, kh, kw, type Subject, subjects, width } from './subjects';
 import { writeWideFrame } from './wide-frame';
@@ -231,5 +232,11 @@ As multiples of a plain copy of an RGBA picture on two threads (${cell(twoCopy)}
 | kernel | one thread | two threads | copies | goal |
 |---|---|---|---|---|
 ${inCopies.join('\n')}
+
+Planning and checking a document whose steps each take from the point above, milliseconds:
+
+| steps | nodes | plan | check |
+|---|---|---|---|
+${growth().join('\n')}
 `);
 process.exit(0);

@@ -87,15 +87,6 @@ def distance():
     cv2.distanceTransform(binary, cv2.DIST_L2, cv2.DIST_MASK_PRECISE)
 
 
-def rays():
-    scale, weight, now = 0.5 ** (1 / 128), 0.1 ** (1 / 128), picture
-    for _ in range(7):
-        m = np.float32([[scale, 0, 700 * (1 - scale)], [0, scale, 300 * (1 - scale)]])
-        moved = cv2.warpAffine(now, m, (w, h), flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP)
-        now = cv2.addWeighted(now, 1 / (1 + weight), moved, weight / (1 + weight), 0)
-        scale, weight = scale * scale, weight * weight
-
-
 def shrink():
     cv2.resize(picture, (w // 2, h // 2), interpolation=cv2.INTER_AREA)
 

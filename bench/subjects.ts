@@ -8,7 +8,7 @@ import { band, colourKey, type Facing, facingKey } from '../core/kernels/key';
 import { addRanked, clean } from '../core/kernels/plane';
 import { copy, over } from '../core/kernels/point';
 import { sumOfGaussians } from '../core/kernels/pyramid';
-import { radialGather, shrink } from '../core/kernels/sample';
+import { shrink } from '../core/kernels/sample';
 import { dilate, distance, grow } from '../core/kernels/shape';
 import { edgesOf } from '../core/mattes/path';
 import type { Picture } from '../core/picture/picture';
@@ -216,13 +216,6 @@ export const subjects: Subject[] = [
     goal: 1.1,
     computes: true,
     run: (d, _p, _q, m) => distance(d, m),
-  },
-  {
-    name: 'light rays, 7 doublings',
-    against: ['rays', 'OpenCV'],
-    goal: 0.65,
-    computes: true,
-    run: (d, p) => radialGather(d, p, { cx: 700, cy: 300, length: 0.5, fade: 0.1 }),
   },
   ...mattes,
   ...lights,

@@ -3,13 +3,12 @@ import { readFileSync } from 'node:fs';
 import { Worker } from 'node:worker_threads';
 import { afterAll, describe, expect, test } from 'vitest';
 import { openDesk } from '../core/kernels/desk';
-import { convolveWith } from '../core/kernels/fourier';
 import { gaussian } from '../core/kernels/gaussian';
 import type { Machine } from '../core/kernels/machine';
 import { over } from '../core/kernels/point';
 import { sumOfGaussians } from '../core/kernels/pyramid';
-import { radialGather } from '../core/kernels/sample';
 import { dilate, distance } from '../core/kernels/shape';
+import { convolveWith } from '../tests/convolve';
 import { noise, machine as solo } from '../tests/machine';
 import { crew, type HelperStart } from './crew';
 import { nodeCrew } from './node/crew';
@@ -42,7 +41,6 @@ function everything(machine: Machine): Uint8Array[] {
       { sigma: 2, weight: 0.3 },
     ]),
     convolveWith(desk, p, fill(1, 5, 33, 21)),
-    radialGather(desk, p, { cx: 100.5, cy: -30, length: 0.6, fade: 0.2 }),
     dilate(desk, m, 6.5),
     distance(desk, m),
   ].map((r) => new Uint8Array(new Uint8Array(r.data.buffer, r.data.byteOffset, r.data.byteLength)));

@@ -1,3 +1,4 @@
+import { dequal } from 'dequal';
 import type { Finish } from '../../core/finish/finish';
 import { RequestError } from '../request';
 import type { ShotStore } from './store';
@@ -58,7 +59,7 @@ export function startAutosave(store: ShotStore, version: number, channel: Channe
   /** Somebody saved in between: nothing is to be done where it is the same document. */
   async function settleConflict(newest: number) {
     const theirs = await channel.newest();
-    if (JSON.stringify(theirs.document) !== JSON.stringify(store.getState().finish)) {
+    if (!dequal(theirs.document, store.getState().finish)) {
       change({ save: { state: 'conflict', newest } });
       return;
     }
@@ -118,7 +119,7 @@ export function startAutosave(store: ShotStore, version: number, channel: Channe
       heardOf = theirs.version;
       if (theirs.version <= base || !isClean() || ended) return;
       base = theirs.version;
-      if (JSON.stringify(theirs.document) !== JSON.stringify(committed)) {
+      if (!dequal(theirs.document, committed)) {
         committed = theirs.document;
         store.getState().replace(theirs.document, 'changes made elsewhere');
       }

@@ -271,10 +271,12 @@ export function planOf(request: Request, identity: (media: string, frame: number
     const keyOf = (n: number) => `${strand.id}/${n}/${suffix}`;
     const known = planned.get(keyOf(count));
     if (known !== undefined) return known;
-    if (!on.region)
-      for (let n = 0; n < count; n++)
-        if (!planned.has(keyOf(n)))
-          planned.set(keyOf(n), n === 0 ? headKey(strand, on) : stepKey(strand, n, on));
+    if (!on.region) {
+      let first = count;
+      while (first > 0 && !planned.has(keyOf(first - 1))) first--;
+      for (let n = first; n < count; n++)
+        planned.set(keyOf(n), n === 0 ? headKey(strand, on) : stepKey(strand, n, on));
+    }
     const key = count === 0 ? headKey(strand, on) : stepKey(strand, count, on);
     planned.set(keyOf(count), key);
     return key;

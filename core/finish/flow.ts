@@ -1,9 +1,14 @@
 import { isDraft } from 'immer';
 import { type Kind, kindsOf } from '../steps/define';
 import { stepSpec } from '../steps/registry';
-import { type Finish, placeIndex, type Strand } from './finish';
+import type { Finish, Strand } from './finish';
 
-type Known = { strands: Map<string, Strand>; kinds: Map<string, readonly Kind[]> };
+type Known = {
+  strands: Map<string, Strand>;
+  kinds: Map<string, readonly Kind[]>;
+  /** Where the steps of a strand stand, from 1. */
+  counts: Map<string, Map<string, number>>;
+};
 
 /** What was found out of a document; documents never change, and a new one begins anew. */
 const known = new WeakMap<Finish, Known>();
@@ -11,9 +16,12 @@ const known = new WeakMap<Finish, Known>();
 function knownOf(doc: Finish): Known {
   const before = isDraft(doc) ? undefined : known.get(doc);
   if (before) return before;
-  const fresh: Known = { strands: new Map(doc.strands.map((s) => [s.id, s])), kinds: new Map() };
-  // A document that is being put together may still change.
-  if (Object.isFrozen(doc)) known.set(doc, fresh);
+  const fresh: Known = {
+    strands: new Map(doc.strands.map((s) => [s.id, s])),
+    kinds: new Map(),
+    counts: new Map(),
+  };
+  if (!isDraft(doc)) known.set(doc, fresh);
   return fresh;
 }
 
@@ -40,7 +48,19 @@ function headKind(of: Known, { head, kind }: Strand): Kind {
   if (head.type === 'pass') return kind;
   if (head.type !== 'tap') return 'picture';
   const tapped = of.strands.get(head.strand);
-  return tapped ? along(of, tapped)[placeIndex(tapped, head.after)] : kind;
+  return tapped ? kindAfter(of, tapped, head.after) : kind;
+}
+
+function kindAfter(of: Known, strand: Strand, after: string): Kind {
+  const kinds = along(of, strand);
+  if (after === 'head') return kinds[0];
+  if (after === 'end') return kinds[kinds.length - 1];
+  let counts = of.counts.get(strand.id);
+  if (!counts) {
+    counts = new Map(strand.steps.map((s, i): [string, number] => [s.id, i + 1]));
+    of.counts.set(strand.id, counts);
+  }
+  return kinds[counts.get(after) ?? 0];
 }
 
 /** What a strand carries after its head and after each of its steps: a key makes a matte of a picture. */
@@ -50,7 +70,7 @@ export const kindsAlong = (doc: Finish, strand: Strand): readonly Kind[] => alon
 export function kindAt(doc: Finish, strandId: string, after: string): Kind {
   const of = knownOf(doc);
   const strand = of.strands.get(strandId);
-  return strand ? along(of, strand)[placeIndex(strand, after)] : 'picture';
+  return strand ? kindAfter(of, strand, after) : 'picture';
 }
 
 /** True where a step finds something on its strand that it works on. */

@@ -130,16 +130,6 @@ export function convolve(desk: Desk, from: Picture, s: Spectrum): Picture {
   return out;
 }
 
-/** `convolve` with a kernel used once. */
-export function convolveWith(desk: Desk, from: Picture, kernel: Picture): Picture {
-  const spectrum = kernelSpectrum(desk.machine, kernel, from.width, from.height);
-  try {
-    return convolve(desk, from, spectrum);
-  } finally {
-    spectrum.drop();
-  }
-}
-
 /** The spectrum of a square of numbers, or of three: for red, green and blue. */
 export function squareSpectrum(
   desk: Desk,

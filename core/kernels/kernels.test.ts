@@ -1,24 +1,24 @@
 import fc from 'fast-check';
 import { afterEach, describe, expect, test } from 'vitest';
+import { convolveWith } from '../../tests/convolve';
 import { desk, machine, noise, pictureOf } from '../../tests/machine';
 import { gaussian as plainGaussian } from '../../tests/plain/gaussian';
 import { layLight as plainLay } from '../../tests/plain/lay';
 import { type Plane, plane } from '../../tests/plain/plane';
 import { bottom as plainBottom, down as plainDown, addUp as plainUp } from '../../tests/plain/pyramid';
-import { raysPass as plainRays, resample as plainResample } from '../../tests/plain/sample';
+import { resample as plainResample } from '../../tests/plain/sample';
 import { dilate as plainDilate, distance as plainDistance } from '../../tests/plain/shape';
 import { takeLight as plainTake, softThreshold } from '../../tests/plain/take';
 import { sumOfGaussians as plainSum } from '../../tests/plain/wide-sum';
 import { encodeSrgb } from '../colour/srgb';
-import { floatsToHalves, halvesToFloats } from '../formats/half';
 import type { Picture } from '../picture/picture';
 import { type Look, looks, toDisplay } from './display';
 import { cosTurns, exp, ln, power, sinTurns } from './elementary';
-import { convolveWith, transformLength } from './fourier';
+import { transformLength } from './fourier';
 import { blurInto, exactGaussian, gaussian, gaussianPlane, recursiveGaussian } from './gaussian';
 import * as point from './point';
 import { addUp, bottom, down, sumOfGaussians } from './pyramid';
-import { type Filter, radialGather, resample, shrink } from './sample';
+import { type Filter, resample, shrink } from './sample';
 import { dilate, distance } from './shape';
 
 /** Every kernel against its plain TypeScript reference (tests/plain/) over odd sizes. */
@@ -100,11 +100,6 @@ describe('pixel by pixel', () => {
           both((x, y) => 0.3 * x + 2 * y),
         ),
       ).toBeLessThan(1e-6);
-      const luma = Float64Array.from(
-        { length: a.data.length / 4 },
-        (_, i) => 0.2126 * a.data[i * 4] + 0.7152 * a.data[i * 4 + 1] + 0.0722 * a.data[i * 4 + 2],
-      );
-      expect(apart(point.luminancePlane(desk, a).data, luma)).toBeLessThan(1e-6);
       expect(
         apart(
           point.premultiply(desk, a).data,
@@ -385,21 +380,6 @@ describe('distance and discs', () => {
 });
 
 describe('between pixels', () => {
-  test('one pass of rays, and all of them keep an even picture’s middle', () => {
-    check(fc.tuple(pictures, fc.constantFrom([3, 2], [-20, 5], [100, 100])), ([given, [cx, cy]]) => {
-      const p = make(given);
-      const out = desk.picture(p.width, p.height);
-      machine.run('raysPass', p.height, 1, out.at, p.at, p.width, p.height, cx, cy, 0.9, 0.5, 0.7);
-      expect(apart(out.data, plainRays(p, cx, cy, 0.9, 0.5, 0.7))).toBeLessThan(1e-4);
-    });
-    const even = radialGather(
-      desk,
-      pictureOf(33, 21, () => 2),
-      { cx: 16, cy: 10, length: 0.8, fade: 0.1 },
-    );
-    expect(apart(even.data, new Float32Array(even.data.length).fill(2))).toBeLessThan(1e-5);
-  });
-
   const sinc = (x: number) => (x === 0 ? 1 : Math.sin(Math.PI * x) / (Math.PI * x));
   const shapes: Record<Filter, { reach: number; weight(x: number): number }> = {
     bilinear: { reach: 1, weight: (x) => 1 - x },
@@ -467,23 +447,6 @@ describe('between pixels', () => {
 });
 
 describe('conversion', () => {
-  test('halves both ways, all of them', () => {
-    const every = Uint16Array.from({ length: 65536 }, (_, i) => i);
-    const { memory } = machine.arena;
-    const [halves, floats, back] = [desk.bytes(131072), desk.bytes(262144), desk.bytes(131072)];
-    new Uint16Array(memory.buffer, halves, 65536).set(every);
-    machine.run('halvesToFloats', 65536, 4096, floats, halves);
-    const words = new Uint32Array(memory.buffer, floats, 65536);
-    expect(Buffer.from(words.slice().buffer).equals(Buffer.from(halvesToFloats(every).buffer))).toBe(true);
-    machine.run('floatsToHalves', 65536, 4096, back, floats);
-    const reference = floatsToHalves(halvesToFloats(every));
-    expect(
-      Buffer.from(new Uint16Array(memory.buffer, back, 65536).slice().buffer).equals(
-        Buffer.from(reference.buffer),
-      ),
-    ).toBe(true);
-  });
-
   test('display is sRGB rounded exactly, in every look', () => {
     check(fc.tuple(pictures, fc.constantFrom(...looks)), ([given, look]) => {
       const p = make({ ...given, values: (i) => given.values(i) - 0.1 });

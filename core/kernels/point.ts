@@ -28,10 +28,6 @@ export const plus = (desk: Desk, a: Picture, b: Picture) => onPixels(desk, 'plus
 export const weightedSum = (desk: Desk, a: Picture, wa: number, b: Picture, wb: number) =>
   onPixels(desk, 'weightedSum', like(desk, a), a.at, wa, b.at, wb);
 
-/** Luminance (ITU-R BT.709) as a plane. */
-export const luminancePlane = (desk: Desk, from: Picture) =>
-  onPixels(desk, 'luminance', desk.picture(from.width, from.height, 1), from.at);
-
 export const premultiply = (desk: Desk, from: Picture) =>
   onPixels(desk, 'premultiply', like(desk, from), from.at);
 

@@ -1,58 +1,9 @@
 import type { Picture } from '../picture/picture';
 import { draftSize } from '../picture/scale';
 import type { Desk } from './desk';
-import { power, sinTurns } from './elementary';
+import { sinTurns } from './elementary';
 
 const rowPiece = 16;
-
-export type Rays = {
-  /** Centre in pixels; may lie outside the picture. */
-  cx: number;
-  cy: number;
-  /** Part of the way to the centre that is gathered, 0 up to (not including) 1. */
-  length: number;
-  /** Weight of the far end of that way, above 0 to 1. */
-  fade: number;
-  /** 2^passes samples a pixel; 7 if not given. */
-  passes?: number;
-};
-
-/**
- * Light gathered on the way from each pixel towards a centre: a weighted mean of 2^passes samples, their distances and
- * weights in geometric steps, by as many doubling passes (after Kawase, GDC 2003). Each pass interpolates, so it is a little softer
- * than the exact sum.
- */
-export function radialGather(desk: Desk, from: Picture, { cx, cy, length, fade, passes = 7 }: Rays): Picture {
-  const { width, height } = from;
-  const steps = 2 ** passes;
-  let scale = power(1 - length, 1 / steps);
-  let weight = power(fade, 1 / steps);
-  let [source, target] = [from, desk.picture(width, height)];
-  for (let pass = 0; pass < passes; pass++) {
-    desk.machine.checkpoint();
-    const gain = 1 / (1 + weight);
-    desk.machine.run(
-      'raysPass',
-      height,
-      rowPiece,
-      target.at,
-      source.at,
-      width,
-      height,
-      cx,
-      cy,
-      scale,
-      weight,
-      gain,
-    );
-    const next = source === from ? desk.picture(width, height) : source;
-    [source, target] = [target, next];
-    scale *= scale;
-    weight *= weight;
-  }
-  desk.drop(target);
-  return source;
-}
 
 const sinc = (x: number) => (x === 0 ? 1 : sinTurns(x / 2) / (Math.PI * x));
 

@@ -514,6 +514,37 @@ describe('frames', () => {
   });
 });
 
+test('work that the server refuses is not left behind without a word', async () => {
+  await openAt(bloomed);
+  await run(
+    `window.realFetch = window.fetch;
+     window.fetch = async (a, b) => b && b.method === 'PUT'
+       ? new Response(JSON.stringify({ error: { code: 'refused', message: 'It is not to be.', remedy: 'Do otherwise.' } }), { status: 422 })
+       : window.realFetch(a, b);`,
+  );
+  await type('amount', '1.25');
+  await until('refused', async () => (await attribute('[data-save]', 'data-lasting')) === 'true');
+  expect(await text('[data-save]')).toContain('It is not to be. Do otherwise.');
+  await (await find('a[href*="/passes"]')).click();
+  const dialog = await waitFor('dialog[aria-label="Not saved"][open]');
+  expect(await dialog.getText()).toContain('It is not to be.');
+  await (await button('Stay')).click();
+  expect(await shown('amount')).toBe('1.25');
+  // Left all the same, it is there when one comes back, and goes on.
+  await (await find('a[href*="/passes"]')).click();
+  await waitFor('dialog[aria-label="Not saved"][open]');
+  await (await button('Leave')).click();
+  await waitFor('[aria-label^="Passes of"]');
+  await run('window.fetch = window.realFetch');
+  await browser.driver.navigate().back();
+  await until('the value', async () => (await shown('amount')) === '1.25');
+  await (await button('Undo the edit')).click();
+  await saved();
+  await type('amount', '1.5');
+  await saved();
+  expect((await firstStep()).values.amount).toBe(1.5);
+});
+
 test('objects are taken by as many clicks, however quick', async () => {
   const ids = {
     type: 'ids',

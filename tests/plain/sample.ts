@@ -6,31 +6,6 @@ type Rgba = { width: number; height: number; data: Float32Array };
 const at = ({ width, height, data }: Rgba, x: number, y: number, c: number) =>
   x < 0 || y < 0 || x >= width || y >= height ? 0 : data[(y * width + x) * 4 + c];
 
-function bilinear(p: Rgba, x: number, y: number, c: number): number {
-  const [x0, y0] = [Math.floor(x), Math.floor(y)];
-  const [u, v] = [x - x0, y - y0];
-  const clamped = (i: number, j: number) => at(p, Math.min(i, p.width - 1), Math.min(j, p.height - 1), c);
-  const top = clamped(x0, y0) * (1 - u) + clamped(x0 + 1, y0) * u;
-  return top * (1 - v) + (clamped(x0, y0 + 1) * (1 - u) + clamped(x0 + 1, y0 + 1) * u) * v;
-}
-
-/** One doubling pass of light rays. */
-export function raysPass(
-  p: Rgba,
-  cx: number,
-  cy: number,
-  scale: number,
-  weight: number,
-  gain: number,
-): Float64Array {
-  return Float64Array.from({ length: p.data.length }, (_, i) => {
-    const [c, x, y] = [i & 3, (i >> 2) % p.width, Math.floor((i >> 2) / p.width)];
-    const [fx, fy] = [cx + (x - cx) * scale, cy + (y - cy) * scale];
-    const outside = fx < 0 || fy < 0 || fx > p.width - 1 || fy > p.height - 1;
-    return gain * (p.data[i] + (outside ? 0 : weight * bilinear(p, fx, fy, c)));
-  });
-}
-
 /** A separable filter over `reach` pixels each way, its weights scaled to sum 1; alpha is held to [0, 1]. */
 export function resample(
   p: Rgba,

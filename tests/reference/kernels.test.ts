@@ -1,11 +1,11 @@
 import { readFileSync } from 'node:fs';
 import { afterEach, expect, test } from 'vitest';
 import { floatsToHalves } from '../../core/formats/half';
-import { convolveWith } from '../../core/kernels/fourier';
 import { exactGaussian, recursiveGaussian } from '../../core/kernels/gaussian';
 import { resample, shrink } from '../../core/kernels/sample';
 import { dilate, distance } from '../../core/kernels/shape';
 import type { Picture } from '../../core/picture/picture';
+import { convolveWith } from '../convolve';
 import { desk, pictureOf } from '../machine';
 
 /** The kernels against values of SciPy and OpenCV, made by `values.py` beside this file and stored with their versions. */

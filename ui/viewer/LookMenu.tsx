@@ -3,6 +3,7 @@ import { useShot } from '@/browser/session/store';
 import { type Backing, backings, type MatteLook, matteLooks } from '@/core/scopes/looking';
 import { Dropdown } from '../parts/Dropdown';
 import { Options } from '../parts/Options';
+import { RangeInput } from '../parts/RangeInput';
 
 /** How the picture is looked at, beyond channels and exposure; nothing of it is in the picture. */
 export function LookMenu() {
@@ -35,24 +36,25 @@ export function LookMenu() {
             <Options of={backings} />
           </select>
         </label>
-        <label
+        <span
           className="flex items-center gap-2"
           title="Of the screen, for looking only. Double-click for 1."
         >
           Gamma
-          <input
-            type="range"
+          <RangeInput
             min={0.4}
             max={2.6}
             step={0.05}
             value={gamma}
             aria-label="Gamma"
             className="range range-xs ml-auto w-24"
-            onChange={(e) => change({ gamma: Number(e.target.value) })}
+            onPreview={(to) => change({ gamma: to })}
+            onCommit={(to) => change({ gamma: to })}
+            onCancel={() => {}}
             onDoubleClick={() => change({ gamma: 1 })}
           />
           <span className="w-8 text-right text-xs text-quiet">{gamma.toFixed(2)}</span>
-        </label>
+        </span>
         <label
           className="flex cursor-pointer items-center"
           title="Stripes: past white at this exposure. Blue: below 0. Magenta: not finite."

@@ -2,7 +2,7 @@
 
 export { layMist, mistDensity, mistEdges, mixPasses, softened, timesPlane } from './air';
 export { unpredict } from './bytes';
-export { display, floatsToHalves, halvesToFloats } from './convert';
+export { display } from './convert';
 export { cover } from './cover';
 export { fftColours, fftColumns, fftRows, fftRowsBack } from './fourier';
 export { blurInto, gaussianColumns, gaussianRows, recursiveColumns, recursiveRows } from './gaussian';
@@ -27,7 +27,6 @@ export {
   copy,
   fill,
   lay,
-  luminance,
   matte,
   oneColour,
   over,
@@ -39,7 +38,7 @@ export {
   weightedSum,
 } from './point';
 export { addUp, down } from './pyramid';
-export { addThrown, raysPass, resample, shrink } from './sample';
+export { addThrown, resample, shrink } from './sample';
 export { blendPlanes, dilate, distanceColumns, distanceRows, growRows } from './shape';
 export { streaks, transpose } from './streaks';
 export { fadeAround, fadeAway, shade, shareOf, spreadUnder } from './surface';

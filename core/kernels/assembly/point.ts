@@ -54,11 +54,6 @@ export function weightedSum(
     st(d + i, add(mul(ld(a + i), u), mul(ld(b + i), v)));
 }
 
-/** Luminance to a plane of 4 bytes a pixel. */
-export function luminance(d: usize, s: usize, lo: i32, hi: i32, scratch: usize): void {
-  for (let i = lo; i < hi; i++) store<f32>(d + <usize>i * 4, luma(ld(s + <usize>i * 16)));
-}
-
 export function premultiply(d: usize, s: usize, lo: i32, hi: i32, scratch: usize): void {
   for (let i: usize = lo * 16, e: usize = hi * 16; i < e; i += 16) {
     const v = ld(s + i),

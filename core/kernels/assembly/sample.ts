@@ -1,55 +1,6 @@
 /** Kernels that read pictures between pixels. Pixel centres are at whole numbers; outside there is nothing. */
 import { add, clamp01, L, ld, mul, row, sp, st, sub } from './vector';
 
-/**
- * One doubling pass of light rays, rows `lo` … `hi`: d(p) = gain · (s(p) + weight · s(c + (p − c) · scale)), bilinear.
- * The place read lies between p and the centre; beyond the picture nothing shines.
- */
-export function raysPass(
-  d: usize, s: usize, w: i32, h: i32, cx: f32, cy: f32, scale: f32, weight: f32, gain: f32, lo: i32, hi: i32, scratch: usize,
-): void {
-  const mx = <f32>(w - 1), my = <f32>(h - 1), G = sp(gain);
-  const stride: usize = w * 16;
-  for (let y = lo; y < hi; y++) {
-    const fy = cy + (<f32>y - cy) * scale;
-    const own = row(s, y, stride), to = row(d, y, stride);
-    const inside = fy >= 0 && fy <= my;
-    // All of a row reads from the same two rows.
-    const iy = inside ? <i32>fy : 0;
-    const top = row(s, iy, stride), bottom = iy + 1 < h ? top + stride : top;
-    const ty = fy - <f32>iy;
-    const wt = sp(weight * gain * (<f32>1 - ty)), wb = sp(weight * gain * ty);
-    // Within these columns the place read and its neighbour to the right lie inside; it moves evenly with x.
-    let x = 0, end = 0;
-    if (inside) {
-      while (x < w && cx + (<f32>x - cx) * scale < 0) x++;
-      end = w;
-      while (end > x && cx + (<f32>(end - 1) - cx) * scale >= mx) end--;
-    }
-    for (let i = 0; i < x; i++) st(to + (<usize>i << 4), mul(ld(own + (<usize>i << 4)), G));
-    for (; x < end; x++) {
-      const o: usize = <usize>x << 4;
-      const fx = cx + (<f32>x - cx) * scale;
-      const ix = <i32>fx;
-      const tx = sp(fx - <f32>ix);
-      const t = top + (<usize>ix << 4), u = bottom + (<usize>ix << 4);
-      const p = ld(t), q = ld(u);
-      const upper = add(p, mul(sub(v128.load(t, 16), p), tx)), lower = add(q, mul(sub(v128.load(u, 16), q), tx));
-      st(to + o, add(mul(ld(own + o), G), add(mul(upper, wt), mul(lower, wb))));
-    }
-    for (; x < w; x++) {
-      const o: usize = <usize>x << 4;
-      let v = mul(ld(own + o), G);
-      // Just on the last column: no neighbour is needed.
-      if (inside && cx + (<f32>x - cx) * scale == mx) {
-        const a: usize = <usize>(w - 1) << 4;
-        v = add(v, add(mul(ld(top + a), wt), mul(ld(bottom + a), wb)));
-      }
-      st(to + o, v);
-    }
-  }
-}
-
 /** Sharp filters swing past the ends; coverage does not, and the colour goes with it, or edges had fringes. */
 // @ts-expect-error: decorator
 @inline function settled(c: v128): v128 {
