@@ -235,7 +235,6 @@ async function agreed(list: readonly Gesture[]) {
 }
 
 test('200 sequences of gestures end with one document everywhere', async () => {
-  let conflicts = 0;
   for (const list of fc.sample(sequence, { numRuns: 200, seed: 20_261_127 })) {
     for (const gesture of list) {
       await browser.driver.switchTo().window(windows[gesture.window]);
@@ -246,7 +245,6 @@ test('200 sequences of gestures end with one document everywhere', async () => {
       // Both windows edited at once: somebody chooses.
       const choose = await browser.driver.findElements(By.xpath(`//button[text()='Take the other']`));
       if (choose.length > 0) {
-        conflicts++;
         await choose[0].click();
       }
     }
@@ -255,11 +253,11 @@ test('200 sequences of gestures end with one document everywhere', async () => {
       await run('document.activeElement?.blur()');
       const choose = await browser.driver.findElements(By.xpath(`//button[text()='Take the other']`));
       if (choose.length > 0) {
-        conflicts++;
         await choose[0].click();
       }
     }
     await agreed(list);
   }
-  expect(conflicts).toBeGreaterThanOrEqual(0);
+  // Most of them changed something.
+  expect((await json<SavedFinish>(`${zaf.address}/api/finishes/1`)).version).toBeGreaterThan(200);
 }, 900_000);
