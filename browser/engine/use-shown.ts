@@ -16,8 +16,11 @@ export function placeShown(s: Pick<ShotState, 'finish' | 'shows' | 'selected' | 
   const main = { strand: s.finish.main, after: 'end' };
   if (s.shows === 'finished') return s.before ? { ...main, after: 'head' } : main;
   const found = findStep(s.finish, s.selected ?? '');
-  if (!found)
-    return { strand: s.finish.strands.find((x) => x.id === s.selected)?.id ?? main.strand, after: 'head' };
+  if (!found) {
+    // What was selected may be gone, as after an undo.
+    const strand = s.finish.strands.find((x) => x.id === s.selected);
+    return strand ? { strand: strand.id, after: 'head' } : main;
+  }
   const { strand, index } = found;
   const after = s.before ? placeAbove(strand, index) : found.step.id;
   return { strand: strand.id, after };

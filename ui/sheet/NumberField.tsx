@@ -143,7 +143,7 @@ function TypedNumber({ id, name, spec, value, shown, fine, inside, onCommit }: T
       {limited && (
         <span
           role="status"
-          className="pointer-events-none absolute top-full right-0 z-10 mt-0.5 rounded bg-base-300 px-1.5 py-0.5 text-[11px] whitespace-nowrap text-secondary"
+          className="pointer-events-none absolute right-0 bottom-full z-10 mb-0.5 rounded bg-base-300 px-1.5 py-0.5 text-[11px] whitespace-nowrap text-secondary"
         >
           {limited}
         </span>
