@@ -209,6 +209,13 @@ const onBoard = ({ folded, steps }: Strand) =>
         .sort()
         .join();
 
+/** Where both windows edited at once, somebody chooses. */
+async function chooseTheOther() {
+  const [choice] = await browser.driver.findElements(By.xpath(`//button[text()='Take the other']`));
+  // It may be gone again by now.
+  await choice?.click().catch(() => {});
+}
+
 async function agreed(list: readonly Gesture[]) {
   for (const window of windows) {
     await browser.driver.switchTo().window(window);
@@ -216,6 +223,7 @@ async function agreed(list: readonly Gesture[]) {
     await browser.driver.sleep(0);
     let last = '';
     const same = async () => {
+      await chooseTheOther();
       const { document } = await json<SavedFinish>(`${zaf.address}/api/finishes/1`);
       const now = await seen();
       const step = document.strands[0].steps.find((s) => s.id === now?.selected);
@@ -242,19 +250,11 @@ test('200 sequences of gestures end with one document everywhere', async () => {
       await doGesture(gesture).catch((error) =>
         error.name === 'StaleElementReferenceError' ? doGesture(gesture) : Promise.reject(error),
       );
-      // Both windows edited at once: somebody chooses.
-      const choose = await browser.driver.findElements(By.xpath(`//button[text()='Take the other']`));
-      if (choose.length > 0) {
-        await choose[0].click();
-      }
+      await chooseTheOther();
     }
     for (const window of windows) {
       await browser.driver.switchTo().window(window);
       await run('document.activeElement?.blur()');
-      const choose = await browser.driver.findElements(By.xpath(`//button[text()='Take the other']`));
-      if (choose.length > 0) {
-        await choose[0].click();
-      }
     }
     await agreed(list);
   }

@@ -100,7 +100,7 @@ test('the bloom lands only on the chosen objects, and the matte can be seen over
   expect((await pixels()).mean).toBeGreaterThan(kept.mean);
   await undo();
   await settled();
-  await (await find('[aria-label="Strand Objects"]')).click();
+  await (await find('[aria-label="Strand globe*"]')).click();
   const bare = await pixels();
   await press('m');
   await until('the tint', async () => (await pixels()).mean !== bare.mean);
@@ -189,12 +189,15 @@ test('the centre of light rays is dragged by its handle, and the light follows',
   await settled();
   const before = await pixels();
   const values = async () => (await document()).strands[0].steps.find((s) => s.type === 'light-rays')!.values;
-  // Half of what it is in a picture twice as wide.
-  expect((await values()).centreY).toBe(100);
-  await dragAcross([480, 170], [420, 150], [300, 120]);
-  await until('the centre', async () => Math.abs((await values()).centreX as number) > 100);
-  expect((await values()).centreX).toBeCloseTo(-180, -1);
-  expect((await values()).centreY).toBeCloseTo(150, -1);
+  // It begins in the middle of the light.
+  const { centreX, centreY } = (await values()) as { centreX: number; centreY: number };
+  expect(Math.abs(centreX)).toBeLessThan(width / 2);
+  expect(Math.abs(centreY)).toBeLessThan(height / 2);
+  const [x, y] = [width / 2 + centreX, height / 2 - centreY];
+  await dragAcross([x, y], [x - 60, y - 20], [x - 180, y - 50]);
+  await until('the centre', async () => Math.abs(((await values()).centreX as number) - centreX) > 100);
+  expect((await values()).centreX).toBeCloseTo(centreX - 180, -1);
+  expect((await values()).centreY).toBeCloseTo(centreY + 50, -1);
   await settled();
   expect((await pixels()).row).not.toEqual(before.row);
 });
