@@ -2,6 +2,9 @@ import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { database, rows } from './connect';
 
+/** The data folder belongs to a newer program, which this one would harm. */
+export class NewerData extends Error {}
+
 /**
  * Applies the numbered SQL files of `folder` that have not been applied, in order. Statements that define tables commit by
  * themselves in MariaDB, so each file is written to be safe to repeat; its number is noted once all of it ran.
@@ -16,6 +19,12 @@ export async function migrate(folder: string): Promise<string[]> {
       'CREATE TABLE IF NOT EXISTS migration (name VARCHAR(200) PRIMARY KEY, at DATETIME(3) DEFAULT CURRENT_TIMESTAMP(3))',
     );
     const done = new Set((await rows<{ name: string }>('SELECT name FROM migration')).map((r) => r.name));
+    const known = readdirSync(folder).filter((name) => /^\d{4}_.*\.sql$/.test(name));
+    const newer = [...done].filter((name) => !known.includes(name));
+    if (newer.length > 0)
+      throw new NewerData(
+        `The data folder was used by a newer Zafiro (${newer.sort().at(-1)}). Start that one, or set ZAFIRO_DATA to another folder.`,
+      );
     for (const name of readdirSync(folder).sort()) {
       if (!/^\d{4}_.*\.sql$/.test(name) || done.has(name)) continue;
       const sql = readFileSync(join(folder, name), 'utf8')

@@ -1,22 +1,24 @@
-import { existsSync, mkdirSync, readFileSync, rmSync, statfsSync, writeFileSync } from 'node:fs';
+import { chmodSync, existsSync, mkdirSync, readFileSync, rmSync, statfsSync, writeFileSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { join, resolve } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { parseArgs } from 'node:util';
 import { dataFolder, dataPath } from '../data-folder';
 import { closeDatabase } from '../db/connect';
-import { migrate } from '../db/migrate';
+import { migrate, NewerData } from '../db/migrate';
 import { seedDemo } from '../seed/demo';
 import { mothAndCometFolder } from '../seed/moth-and-comet';
 import { orreryHallFolder } from '../seed/orrery-hall';
 import { type Child, LaunchError, start, stop } from './child';
-import { type MariaDb, startMariaDb } from './mariadb';
+import { startMariaDb } from './mariadb';
 
 /**
  * `serve demo|start`: the one process that starts all others, watches them, and stops them in order. Run from the
  * checkout, after the build.
  */
-const leastSpace = 500 * 1024 * 1024;
+/** Below this one is told; below `leastToStart` the database could not open its files. */
+const enoughSpace = 500 * 1024 * 1024;
+const leastToStart = 48 * 1024 * 1024;
 
 /** When the process began, so that a number that was given to another process is not taken for it. */
 function startedAt(pid: number): string | undefined {
@@ -44,12 +46,16 @@ function refuseSecond(runFile: string) {
 
 function checkSpace(folder: string) {
   const { bavail, bsize } = statfsSync(folder);
-  if (bavail * bsize < leastSpace) {
-    const left = Math.round((bavail * bsize) / 1024 / 1024);
+  const left = bavail * bsize;
+  const words = `${Math.round(left / 1024 / 1024)} MB are left on the disk of ${folder}`;
+  if (left < leastToStart)
     throw new LaunchError(
-      `The disk of ${folder} is full: ${left} MB are left, 500 MB are needed. Free some space, or set ZAFIRO_DATA to another disk.`,
+      `${words}, 48 MB are needed to start. Free some space, or set ZAFIRO_DATA to another disk.`,
     );
-  }
+  if (left < enoughSpace)
+    process.stderr.write(
+      `zafiro: ${words}. Looking works; saves and exports wait while there is too little.\n`,
+    );
 }
 
 const checkPort = (port: number) =>
@@ -88,17 +94,63 @@ function passOn(from: Child) {
   });
 }
 
-/** Starts a child and, if it ends without being asked, starts it again a second later. */
-function keep(name: string, begin: () => Child) {
-  const child = begin();
+/** Pauses before a process that ended is started again, in seconds; one that ran for a minute begins with the first again. */
+const pauses = [0.5, 1, 2, 4, 8, 15, 30];
+const steadyMillis = 60_000;
+
+/** Starts a child and, if it ends without being asked, starts it again after a pause that grows as it goes on ending. */
+async function keep(name: string, begin: () => Child | Promise<Child>, failures = 0): Promise<void> {
+  const began = performance.now();
+  const child = await begin();
   children.set(name, child);
   passOn(child);
   child.ended.then(async () => {
     if (stopping) return;
-    process.stderr.write(`zafiro: ${name} ended unexpectedly and is started again.\n`);
-    await sleep(1000);
-    if (!stopping) keep(name, begin);
+    const again = performance.now() - began > steadyMillis ? 0 : failures;
+    const pause = pauses[Math.min(again, pauses.length - 1)];
+    process.stderr.write(`zafiro: ${name} ended unexpectedly and is started again in ${pause} s.\n`);
+    await sleep(pause * 1000);
+    if (!stopping) await restart(name, begin, again + 1);
   });
+}
+
+/** A start that fails is tried again too: what keeps it from starting may pass. */
+async function restart(name: string, begin: () => Child | Promise<Child>, failures: number): Promise<void> {
+  try {
+    await keep(name, begin, failures);
+  } catch (error) {
+    process.stderr.write(`zafiro: ${name} could not be started: ${(error as Error).message}\n`);
+    await sleep(pauses[Math.min(failures, pauses.length - 1)] * 1000);
+    if (!stopping) await restart(name, begin, failures + 1);
+  }
+}
+
+/** A server that answers nothing for so long, while its database does, hangs: it is ended, and started again like one that ended itself. */
+const patienceMillis = 10_000;
+const mostSilences = 4;
+function watchServer(address: string) {
+  let silences = 0;
+  let watched: Child | undefined;
+  const look = async () => {
+    if (stopping) return;
+    const server = children.get('server');
+    if (server !== watched) [watched, silences] = [server, 0];
+    // Any answer will do: one that says that the database is away is one.
+    const answered = await fetch(`${address}/api/health`, {
+      signal: AbortSignal.timeout(patienceMillis),
+    }).then(
+      () => true,
+      (error: Error) => error.name !== 'TimeoutError',
+    );
+    silences = answered ? 0 : silences + 1;
+    if (silences >= mostSilences && server?.alive() && server === children.get('server')) {
+      process.stderr.write('zafiro: the server does not answer and is ended.\n');
+      server.process.kill('SIGKILL');
+      silences = 0;
+    }
+    setTimeout(look, 5000).unref();
+  };
+  setTimeout(look, 5000).unref();
 }
 
 async function answers(address: string) {
@@ -117,8 +169,11 @@ async function main() {
   const { demo, port, frames } = options();
   const began = performance.now();
   const folder = dataFolder();
+  // What Zafiro writes is for whoever started it.
+  process.umask(0o077);
   try {
-    mkdirSync(join(folder, 'logs'), { recursive: true });
+    mkdirSync(join(folder, 'logs'), { recursive: true, mode: 0o700 });
+    chmodSync(folder, 0o700);
   } catch (error) {
     throw new LaunchError(`The data folder ${folder} cannot be made: ${(error as Error).message}`);
   }
@@ -163,29 +218,25 @@ async function main() {
       draw('renderer', 'orrery-hall', orreryHallFolder(), 5);
       draw('drawings', 'moth-and-comet', mothAndCometFolder(), 10);
     }
-    let database: MariaDb | undefined;
     if (!process.env.ZAFIRO_DATABASE_URL) {
-      database = await startMariaDb(resolve(folder, 'mariadb'));
-      process.env.ZAFIRO_DATABASE_URL = database.url;
-      children.set('mariadb', database.child);
+      // Where it is reached stays the same, so those who use it go on once it is back.
+      await keep('mariadb', async () => {
+        const { child, url } = await startMariaDb(resolve(folder, 'mariadb'));
+        process.env.ZAFIRO_DATABASE_URL = url;
+        return child;
+      });
     }
-    await migrate('server/db/migrations');
-    if (demo) await seedDemo(frames);
-    database?.child.ended.then(() => {
-      if (stopping) return;
-      // Its port is given anew at each start, so everything that uses it starts anew too.
-      process.stderr.write(
-        'zafiro: the database ended unexpectedly. What was saved is safe. Start Zafiro again.\n',
-      );
-      shutDown(1);
+    await migrate('server/db/migrations').catch((error) => {
+      throw error instanceof NewerData ? new LaunchError(error.message) : error;
     });
+    if (demo) await seedDemo(frames);
     const env: NodeJS.ProcessEnv = {
       ...process.env,
       ZAFIRO_DATA: folder,
       NODE_ENV: 'production',
       NEXT_TELEMETRY_DISABLED: '1',
     };
-    keep('server', () =>
+    await keep('server', () =>
       start(
         'server',
         node(
@@ -204,10 +255,11 @@ async function main() {
       ),
     );
     // Nice, so that what is looked at comes first on a machine with few cores.
-    keep('exports', () =>
+    await keep('exports', () =>
       start('exports', ['nice', '-n', '5', ...node('dist/exports.mjs')], log('exports'), env, true),
     );
     await answers(address);
+    watchServer(address);
     const seconds = ((performance.now() - began) / 1000).toFixed(1);
     process.stdout.write(`Zafiro is ready at ${address} (${seconds} s). Stop it with Ctrl-C.\n`);
   } catch (error) {

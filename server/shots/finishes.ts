@@ -4,6 +4,7 @@ import { openFinish } from '../../core/finish/validation';
 import { NotFound, Refused } from '../answer';
 import { changing } from '../changes/changes';
 import { type Connection, type Row, rows } from '../db/connect';
+import { needSpace } from '../free-space';
 
 const gone = 'This finish is not there any more.';
 const goneVersion = 'This version is not there any more.';
@@ -49,6 +50,7 @@ export async function saveFinish(
   id: number,
   { from, document, says, save }: { from: number; document: Finish; says: string; save: string },
 ): Promise<number> {
+  await needSpace();
   return changing(async (c, note) => {
     const [[found]] = await c.query<Row[]>(
       'SELECT shot_id, version, name FROM finish WHERE id = ? FOR UPDATE',
