@@ -39,6 +39,7 @@ async function buildPrograms() {
       fuzz: 'tests/load/fuzz.ts',
       serve: 'server/launch/serve.ts',
       exports: 'server/exports/process.ts',
+      'render-alone': 'server/exports/render-alone.ts',
       reader: 'server/media/reader/process.ts',
       'exr-thread': 'engine/node/exr-thread.ts',
       'render-thread': 'engine/node/render-thread.ts',

@@ -7,11 +7,12 @@ import { forgetOldChanges } from '../changes/changes';
 import { closeDatabase } from '../db/connect';
 import { endReader } from '../media/reader/reader';
 import { watchMedia } from '../media/watch';
-import { type Claim, claimFrame, leaseSeconds, renewLease, reportFrame } from './queue';
+import { ProcessEnded, renderAlone } from './alone';
+import { type Claim, claimFrame, leaseSeconds, renewLease, reportDeath, reportFrame } from './queue';
 
 /**
  * The process beside Next: renders the frames of exports, and registers frames of media that arrive or change. Whatever it holds when it dies
- * goes back to the queue when the lease runs out.
+ * goes back to the queue when the lease runs out, and is then rendered alone.
  */
 const pool = renderPool();
 let stopping = false;
@@ -48,10 +49,13 @@ async function renderClaim(claim: Claim) {
   }, 500);
   const inputs = inputsOf(claim);
   try {
-    const { millis, bytes, note } = await pool.render(claim.job, abort.signal);
+    const { millis, bytes, note } = await (claim.suspect
+      ? renderAlone(claim.job, abort.signal)
+      : pool.render(claim.job, abort.signal));
     await reportFrame(claim, { state: 'done', millis, bytes, note });
   } catch (error) {
     if (abort.signal.aborted) await reportFrame(claim, { state: stopping ? 'waiting' : 'cancelled' });
+    else if (error instanceof ProcessEnded) await reportDeath(claim);
     // A file that has changed meanwhile was being written: it is read again.
     else if (inputsOf(claim) !== inputs) await reportFrame(claim, { state: 'waiting' });
     else await reportFrame(claim, { state: 'failed', note: (error as Error).message, waitsForInput: true });

@@ -8,44 +8,63 @@ import { fileOf } from './runs';
 
 /** How long a claimed frame may take before another process may have it; renewed while it is worked on. */
 export const leaseSeconds = 6;
-/** A frame whose process died this often is given up: it may be what kills it. */
-const attempts = 3;
-const mostNote = 2000;
+/** A frame that ended a process of its own this often is given up: nothing else was in it. */
+const mostDeaths = 2;
+/** Letters that are kept of why a frame failed; the first say it. */
+const mostNote = 16_000;
 
-export type Claim = { run: number; shot: number; frame: number; attempt: number; job: FrameJob };
+/** A frame to render; a suspect one was being rendered when its process died, with others, and is to be rendered alone. */
+export type Claim = {
+  run: number;
+  shot: number;
+  frame: number;
+  attempt: number;
+  suspect: boolean;
+  job: FrameJob;
+};
 
-/** Takes the next waiting frame, or one whose lease ran out; frames that another process holds are passed over. */
+/** What is waited for, in the order in which it is taken: sound frames, suspect ones, those whose lease ran out. */
+const queues = [
+  "state = 'waiting' AND suspect = FALSE",
+  "state = 'waiting' AND suspect = TRUE",
+  "state = 'rendering' AND lease_until < NOW(3)",
+];
+
+/** Takes the next waiting frame, or else one that is suspect since its lease ran out; frames that another process holds are passed over. */
 export async function claimFrame(): Promise<Claim | undefined> {
   return changing(async (c, note) => {
-    const [found] = await c.query<Row[]>(
-      `SELECT run_id, frame, attempt FROM export_frame
-       WHERE state = 'waiting' OR (state = 'rendering' AND lease_until < NOW(3))
-       ORDER BY run_id, frame LIMIT 1 FOR UPDATE SKIP LOCKED`,
-    );
-    if (found.length === 0) return;
-    const { run_id: run, frame, attempt } = found[0];
+    // By the index, which holds each queue in its order: else rows that are only looked at are locked, and missed by whoever else looks.
+    let [found, suspect]: [Row | undefined, boolean] = [undefined, false];
+    for (const [i, which] of queues.entries()) {
+      [[found]] = await c.query<Row[]>(
+        `SELECT run_id, frame, attempt FROM export_frame FORCE INDEX (in_turn) WHERE ${which}
+         ORDER BY suspect, run_id, frame LIMIT 1 FOR UPDATE SKIP LOCKED`,
+      );
+      suspect = i > 0;
+      if (found) break;
+    }
+    if (!found) return;
+    const { run_id: run, frame, attempt } = found;
     const [[r]] = await c.query<Row[]>(
       'SELECT shot_id, document, media, format, folder, file_name FROM export_run WHERE id = ?',
       [run],
     );
     note(r.shot_id, { what: 'export', subject: run, part: frame });
-    if (attempt >= attempts) {
-      const why = `Frame ${frame}: rendering it ended the export process ${attempts} times. Look at this frame's passes.`;
-      await c.query("UPDATE export_frame SET state = 'failed', note = ? WHERE run_id = ? AND frame = ?", [
-        why,
-        run,
-        frame,
-      ]);
-      return;
-    }
     await c.query(
-      `UPDATE export_frame SET state = 'rendering', attempt = attempt + 1, waits_for_input = FALSE,
+      `UPDATE export_frame SET state = 'rendering', attempt = attempt + 1, suspect = ?, waits_for_input = FALSE,
          lease_until = NOW(3) + INTERVAL ${leaseSeconds} SECOND WHERE run_id = ? AND frame = ?`,
-      [run, frame],
+      [suspect, run, frame],
     );
     const { shot_id: shot, document: finish, media, format, folder, file_name } = r;
     const out = `${folder}/${fileOf(file_name, frame)}`;
-    return { run, shot, frame, attempt: attempt + 1, job: { finish, media, frame, scale: 1, out, format } };
+    return {
+      run,
+      shot,
+      frame,
+      attempt: attempt + 1,
+      suspect,
+      job: { finish, media, frame, scale: 1, out, format },
+    };
   });
 }
 
@@ -68,6 +87,26 @@ export type FrameEnd = {
   /** It failed for want of its input, and is rendered once that changes. */
   waitsForInput?: boolean;
 };
+
+/** A frame has ended a process that was its own: it is tried once more, then given up. */
+export async function reportDeath(claim: Claim): Promise<void> {
+  const { run, frame, attempt } = claim;
+  await database().query(
+    "UPDATE export_frame SET deaths = deaths + 1 WHERE run_id = ? AND frame = ? AND attempt = ? AND state = 'rendering'",
+    [run, frame, attempt],
+  );
+  const [[{ deaths }]] = await database().query<Row[]>(
+    'SELECT deaths FROM export_frame WHERE run_id = ? AND frame = ?',
+    [run, frame],
+  );
+  if (deaths < mostDeaths) await reportFrame(claim, { state: 'waiting' });
+  else
+    await reportFrame(claim, {
+      state: 'failed',
+      note: `Frame ${frame}: rendering it ended its process ${deaths} times, with no other frame in it. Look at this frame’s passes.`,
+      waitsForInput: true,
+    });
+}
 
 /** Notes how a claimed frame ended. A frame that another process took over meanwhile is left to it. */
 export async function reportFrame({ run, shot, frame, attempt }: Claim, end: FrameEnd): Promise<void> {
@@ -108,7 +147,7 @@ export async function retryWithInput(
   );
   for (const { run_id, frame: f } of waiting) {
     await c.query(
-      `UPDATE export_frame SET state = 'waiting', attempt = 0, note = NULL, waits_for_input = FALSE
+      `UPDATE export_frame SET state = 'waiting', deaths = 0, note = NULL, waits_for_input = FALSE
        WHERE run_id = ? AND frame = ?`,
       [run_id, f],
     );
