@@ -6,10 +6,10 @@ import { lookAt } from '@/server/media/reader/reader';
 import { insideRoots } from '@/server/media/roots';
 
 /** What the first frame of a pattern holds: size and passes. */
-export const GET = answer(lookAtFirst, async ({ query }) => {
+export const GET = answer(lookAtFirst, async ({ query }, { signal }) => {
   const pattern = insideRoots(query.pattern);
   const parsed = parsePattern(pattern);
   const [first] = framesOnDisk(parsed);
   if (first === undefined) throw new NotFound(`There are no frames under ${pattern}.`);
-  return lookAt({ path: pathOf(parsed, first), about: '' });
+  return lookAt({ path: pathOf(parsed, first), about: '' }, signal);
 });

@@ -84,35 +84,39 @@ export type { ObjectShare };
 /** What stands at a pixel: its name, or its number where it has none. */
 export type ObjectAnswer = { name: string | null; id: number | null };
 
-/** Files opened lately, as they are now: drafts, the full picture and a second page ask for the same ones. */
-const lately = new LRUCache<string, { file: OpenFile; bytes: Uint8Array; passes: Map<string, PassFrame> }>({
-  maxSize: 768 * 2 ** 20,
+/** Files opened lately, as they are now: drafts, the full picture and a second page ask for the same ones. Bounded by their bytes. */
+const files = new LRUCache<string, { file: OpenFile; bytes: Uint8Array }>({
+  maxSize: 384 * 2 ** 20,
   sizeCalculation: ({ bytes }) => Math.max(1, bytes.length),
+});
+/** Passes unpacked lately, bounded by their samples: what is a hundredth of that packed counts whole. */
+const frames = new LRUCache<string, PassFrame>({
+  maxSize: 384 * 2 ** 20,
+  sizeCalculation: ({ planes }) =>
+    Math.max(
+      1,
+      planes.reduce((sum, p) => sum + p.byteLength, 0),
+    ),
 });
 
 async function opened({ path, about }: Of) {
   const stamp = fileStamp(path, about);
-  const known = lately.get(stamp);
+  const known = files.get(stamp);
   if (known) return known;
   const bytes = readBytes(path, about, true);
-  const file = await openMediaFile(path, bytes, about, readShared);
-  const entry = { file, bytes, passes: new Map<string, PassFrame>() };
-  lately.set(stamp, entry);
+  const entry = { file: await openMediaFile(path, bytes, about, readShared), bytes };
+  files.set(stamp, entry);
   return entry;
 }
 
-/** The last few passes are kept as planes; their file's bytes are what the bound counts. */
-const mostPasses = 4;
-
 async function frameOf(of: Of, name: string): Promise<PassFrame> {
-  const { file, passes } = await opened(of);
   const { encoding, kinds } = of.wishes ?? {};
-  const key = JSON.stringify([name, encoding ?? null, kinds ?? null]);
-  const known = passes.get(key);
+  const key = JSON.stringify([fileStamp(of.path, of.about), name, encoding ?? null, kinds ?? null]);
+  const known = frames.get(key);
   if (known) return known;
+  const { file } = await opened(of);
   const frame = await passOf(file, of.path, name, of.about, of.wishes);
-  if (passes.size >= mostPasses) passes.delete(passes.keys().next().value!);
-  passes.set(key, frame);
+  frames.set(key, frame);
   return frame;
 }
 

@@ -9,16 +9,30 @@ import type { ContentsAnswer, LookAnswer, ObjectAnswer, PassAnswer, Question } f
 /** How long one file may take, and how much memory reading may take in all. */
 const mostSeconds = Number(process.env.ZAFIRO_READ_SECONDS) || 60;
 const mostMegabytes = Number(process.env.ZAFIRO_READ_MEGABYTES) || 6144;
+/** A process that has had nothing to do for so long ends, and its memory with it. */
+const idleSeconds = Number(process.env.ZAFIRO_READ_IDLE_SECONDS) || 45;
 const watchEvery = 200;
 const pageSize = 4096;
 
-type Waiting = { question: Question; done(answer: never): void; failed(error: Error): void };
+/** `urgent`: somebody looks at the picture and waits. `again`: it was asked of a process that others had filled before. */
+type Waiting = {
+  question: Question;
+  urgent: boolean;
+  again?: boolean;
+  done(answer: never): void;
+  failed(error: Error): void;
+};
+/** A process that reads, one question at a time: within one it uses all threads. */
+type Reader = { child?: ChildProcess; current?: Waiting; answered: number; idle?: NodeJS.Timeout };
 
-/** Kept on the global object so that reloading a module in development does not start a second reader. */
-type Reader = { child?: ChildProcess; waiting: Waiting[]; current?: Waiting; count: number };
-const held = globalThis as { zafiroReader?: Reader };
-held.zafiroReader ??= { waiting: [], count: 0 };
-const reader = held.zafiroReader;
+/**
+ * The first reader is for what is urgent alone; the second does the rest, and what is urgent while the first is busy. So a slow file that
+ * was only looked at keeps nobody waiting. Kept on the global object so that reloading a module in development does not start others.
+ */
+type Readers = { all: Reader[]; waiting: Waiting[]; count: number };
+const held = globalThis as { zafiroReaders?: Readers };
+held.zafiroReaders ??= { all: [{ answered: 0 }, { answered: 0 }], waiting: [], count: 0 };
+const readers = held.zafiroReaders;
 
 const programPath = () => {
   const beside = import.meta.url.endsWith('.mjs') ? new URL(import.meta.url).pathname : '';
@@ -30,7 +44,7 @@ const programPath = () => {
 /** util-linux: the kernel ends the child with this process, even by kill -9. */
 const setpriv = '/usr/bin/setpriv';
 
-function start(): ChildProcess {
+function start(reader: Reader): ChildProcess {
   const child = fork(programPath(), [], {
     serialization: 'advanced',
     ...(existsSync(setpriv)
@@ -39,25 +53,34 @@ function start(): ChildProcess {
   });
   child.unref();
   child.channel?.unref();
+  reader.answered = 0;
   child.once('exit', (code, signal) => {
-    if (reader.child === child) reader.child = undefined;
+    if (reader.child !== child) return;
+    reader.child = undefined;
     const { current } = reader;
     if (!current) return;
     reader.current = undefined;
     const why = endedBecause.get(child) ?? `ended the reading process (${signal ?? code})`;
-    const { path, about } = current.question;
-    current.failed(
-      new MediaError(
-        `${about}${path} ${why}. The file is damaged or too large: render or copy it again.`,
-        'damaged',
-      ),
-    );
+    // What others left in the process may have been too much, not this file: it is asked again of a new one.
+    if (reader.answered > 0 && !current.again && !tookTooLong.has(child)) {
+      current.again = true;
+      readers.waiting.unshift(current);
+    } else {
+      const { path, about } = current.question;
+      current.failed(
+        new MediaError(
+          `${about}${path} ${why}. The file is damaged or too large: render or copy it again.`,
+          'damaged',
+        ),
+      );
+    }
     next();
   });
   return child;
 }
 
 const endedBecause = new WeakMap<ChildProcess, string>();
+const tookTooLong = new WeakSet<ChildProcess>();
 
 function megabytesOf(pid: number | undefined): number {
   try {
@@ -67,23 +90,52 @@ function megabytesOf(pid: number | undefined): number {
   }
 }
 
-/** One question at a time: within one the reader uses all threads. */
+/** Ends the readers that wait while another needs the memory; true where that was enough. */
+function roomMade(): boolean {
+  const used = () => readers.all.reduce((sum, r) => sum + megabytesOf(r.child?.pid), 0);
+  if (used() <= mostMegabytes) return true;
+  for (const idle of readers.all) {
+    if (idle.current || !idle.child) continue;
+    idle.child.kill('SIGKILL');
+    idle.child = undefined;
+  }
+  return used() <= mostMegabytes;
+}
+
+/** Gives free readers what waits for them. */
 function next() {
-  if (reader.current) return;
-  const job = reader.waiting.shift();
-  if (!job) return;
+  const [first, second] = readers.all;
+  const take = (urgent: boolean) => {
+    const at = readers.waiting.findIndex((w) => w.urgent === urgent);
+    return at < 0 ? undefined : readers.waiting.splice(at, 1)[0];
+  };
+  for (const reader of [first, second]) {
+    if (reader.current) continue;
+    const job = take(true) ?? (reader === second ? take(false) : undefined);
+    if (job) give(reader, job);
+  }
+}
+
+function give(reader: Reader, job: Waiting) {
   reader.current = job;
-  reader.child ??= start();
+  clearTimeout(reader.idle);
+  if (job.again && reader.answered > 0) {
+    reader.child?.kill('SIGKILL');
+    reader.child = undefined;
+  }
+  reader.child ??= start(reader);
   const { child } = reader;
-  const id = ++reader.count;
+  const id = ++readers.count;
   const began = performance.now();
   const end = (why: string) => {
     endedBecause.set(child, why);
     child.kill('SIGKILL');
   };
   const watch = setInterval(() => {
-    if (performance.now() - began > mostSeconds * 1000) end(`took longer than ${mostSeconds} s to read`);
-    else if (megabytesOf(child.pid) > mostMegabytes) end(`took more than ${mostMegabytes} MB to read`);
+    if (performance.now() - began > mostSeconds * 1000) {
+      tookTooLong.add(child);
+      end(`took longer than ${mostSeconds} s to read`);
+    } else if (!roomMade()) end(`took more than ${mostMegabytes} MB to read`);
   }, watchEvery);
   const over = () => {
     clearInterval(watch);
@@ -99,6 +151,12 @@ function next() {
     if (message.id !== id) return;
     over();
     reader.current = undefined;
+    reader.answered++;
+    reader.idle = setTimeout(() => {
+      child.kill();
+      if (reader.child === child) reader.child = undefined;
+    }, idleSeconds * 1000);
+    reader.idle.unref();
     const { problem } = message;
     if (problem) {
       job.failed(
@@ -112,37 +170,53 @@ function next() {
   child.on('message', answered);
   child.once('exit', over);
   child.channel?.ref();
-  child.send({ id, question: job.question });
+  // One that is ending takes nothing more: its end is what counts.
+  child.send({ id, question: job.question }, (error) => error && child.kill('SIGKILL'));
 }
 
-function ask<T>(question: Question, first: boolean): Promise<T> {
+/** Puts a question; one whose asker has left before its turn is not read any more. */
+function ask<T>(question: Question, urgent: boolean, signal?: AbortSignal): Promise<T> {
   return new Promise<T>((done, failed) => {
-    const job = { question, done, failed } as Waiting;
-    if (first) reader.waiting.unshift(job);
-    else reader.waiting.push(job);
+    const job = { question, urgent, done, failed } as Waiting;
+    readers.waiting.push(job);
+    signal?.addEventListener('abort', () => {
+      const at = readers.waiting.indexOf(job);
+      if (at < 0) return;
+      readers.waiting.splice(at, 1);
+      failed(signal.reason);
+    });
     next();
   });
 }
 
 type Asked<A extends Question['ask']> = Omit<Extract<Question, { ask: A }>, 'ask'>;
 
-/** Samples of a pass: asked for before everything else that waits. @throws {MediaError} */
-export const readPassOf = (q: Asked<'pass'>) => ask<PassAnswer>({ ask: 'pass', ...q }, true);
+/** Samples of a pass: asked for before everything that is not urgent. @throws {MediaError} */
+export const readPassOf = (q: Asked<'pass'>, signal?: AbortSignal) =>
+  ask<PassAnswer>({ ask: 'pass', ...q }, true, signal);
 /** What a file holds. @throws {MediaError} */
-export const lookAt = (q: Asked<'look'>) => ask<LookAnswer>({ ask: 'look', ...q }, false);
+export const lookAt = (q: Asked<'look'>, signal?: AbortSignal) =>
+  ask<LookAnswer>({ ask: 'look', ...q }, false, signal);
 /** Every pass of a file by numbers and as a picture. @throws {MediaError} */
-export const contentsOf = (q: Asked<'contents'>) => ask<ContentsAnswer>({ ask: 'contents', ...q }, false);
+export const contentsOf = (q: Asked<'contents'>, signal?: AbortSignal) =>
+  ask<ContentsAnswer>({ ask: 'contents', ...q }, false, signal);
 
 /** What stands at a pixel. @throws {MediaError} */
-export const objectAt = (q: Asked<'object'>) => ask<ObjectAnswer>({ ask: 'object', ...q }, true);
+export const objectAt = (q: Asked<'object'>, signal?: AbortSignal) =>
+  ask<ObjectAnswer>({ ask: 'object', ...q }, true, signal);
 
 /** What a file says beside its pixels. @throws {MediaError} */
-export const toldAt = (q: Asked<'told'>) => ask<FrameTold>({ ask: 'told', ...q }, true);
+export const toldAt = (q: Asked<'told'>, signal?: AbortSignal) =>
+  ask<FrameTold>({ ask: 'told', ...q }, true, signal);
 
 /** The objects of an id pass. @throws {MediaError} */
-export const objectsOf = (q: Asked<'objects'>) => ask<ObjectShare[]>({ ask: 'objects', ...q }, false);
+export const objectsOf = (q: Asked<'objects'>, signal?: AbortSignal) =>
+  ask<ObjectShare[]>({ ask: 'objects', ...q }, false, signal);
 
-/** Ends the reader; the process can end then. */
+/** Ends the readers; the process can end then. */
 export function endReader() {
-  reader.child?.kill();
+  for (const reader of readers.all) {
+    clearTimeout(reader.idle);
+    reader.child?.kill();
+  }
 }

@@ -18,17 +18,25 @@ const download = (stream: Readable, name: string, size?: number) =>
   });
 
 /** The finished files of a run: the file itself if there is one (or `?frame=` names it), else a zip, not packed twice. */
-export const GET = answer(downloadExport, async ({ params, query }) => {
-  const files = (await exportedFiles(params.run)).filter(
-    (f) => existsSync(f.path) && (query.frame === undefined || f.frame === query.frame),
+export const GET = answer(downloadExport, async ({ params, query }, { signal }) => {
+  const wanted = (await exportedFiles(params.run)).filter(
+    (f) => query.frame === undefined || f.frame === query.frame,
   );
+  const files = wanted.filter((f) => existsSync(f.path));
   if (files.length === 0) throw new NotFound('No frame of this export is finished.');
-  if (files.length === 1) {
+  const gone = wanted.filter((f) => !existsSync(f.path));
+  if (files.length === 1 && gone.length === 0) {
     const [{ name, path }] = files;
-    return download(createReadStream(path), name, statSync(path).size);
+    return download(createReadStream(path, { signal }), name, statSync(path).size);
   }
   const zip = new ZipArchive({ store: true });
   for (const { name, path } of files) zip.file(path, { name });
+  if (gone.length > 0)
+    zip.append(`These finished frames are not there any more:\n${gone.map((f) => f.name).join('\n')}\n`, {
+      name: 'frames-not-there.txt',
+    });
+  // Whoever leaves lets go of the file that is being packed.
+  signal.addEventListener('abort', () => zip.abort());
   zip.finalize();
   return download(zip, `${files[0].name.split('.')[0]}.zip`);
 });
