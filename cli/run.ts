@@ -1,4 +1,4 @@
-import { readFileSync } from 'node:fs';
+import { readFileSync, statSync } from 'node:fs';
 import { resolve } from 'node:path';
 import { parseArgs } from 'node:util';
 import { encodings } from '../core/colour/encoding';
@@ -19,6 +19,8 @@ const usage =
 function readJson(path: string): unknown {
   let text: string;
   try {
+    // A pipe would be waited for without end.
+    if (!statSync(path).isFile()) throw new Error('it is no file. Name a file.');
     text = readFileSync(path, 'utf8');
   } catch (error) {
     throw new Error(`${path} ${fileProblem(error)}`);
@@ -46,8 +48,36 @@ function oneOf<T extends string>(
   value: string | undefined,
   all: Record<T, string>,
 ): T | undefined {
-  if (value === undefined || value in all) return value as T | undefined;
+  if (value === undefined || Object.hasOwn(all, value)) return value as T | undefined;
   throw new UsageError(`--${option} takes ${Object.keys(all).join(', ')}, not “${value}”.`);
+}
+
+/** Output that would overwrite a frame it is made of is refused before anything is rendered. */
+function refuseOverwriting(media: MediaSpecs, frames: readonly number[], outOf: (frame: number) => string) {
+  const identity = (path: string) => {
+    try {
+      const { dev, ino } = statSync(path);
+      return `${dev}:${ino}`;
+    } catch {
+      return undefined;
+    }
+  };
+  const sources = new Map<string, string>();
+  for (const { pattern: text } of Object.values(media)) {
+    const pattern = parsePattern(text);
+    for (const frame of framesOnDisk(pattern)) {
+      const path = pathOf(pattern, frame);
+      const id = identity(path);
+      if (id) sources.set(id, path);
+    }
+  }
+  for (const frame of frames) {
+    const source = sources.get(identity(outOf(frame)) ?? '');
+    if (source)
+      throw new UsageError(
+        `--out would overwrite ${source}, which is a source. Write to another folder or another name.`,
+      );
+  }
 }
 
 /** `zafiro run`: renders a finish file's frames without a database. */
@@ -104,13 +134,16 @@ export async function run(args: string[]): Promise<number> {
   if (out.still && frames.length > 1)
     throw new UsageError('--out needs a number such as #### for several frames.');
 
+  refuseOverwriting(media, frames, (frame) => pathOf(out, frame));
+
   const pool = renderPool();
   try {
     const jobs = frames.map((frame) =>
       pool.render({ finish, media, frame, scale, out: pathOf(out, frame), format }),
     );
+    // The first that fails ends the run; others that do are not asked any more.
+    for (const job of jobs) job.catch(() => {});
     for (const [i, job] of jobs.entries()) {
-      job.catch(() => {});
       const done = await job;
       process.stdout.write(
         `frame ${done.frame} (${i + 1} of ${frames.length}), ${done.millis} ms: ${pathOf(out, done.frame)}\n`,

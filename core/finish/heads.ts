@@ -1,4 +1,5 @@
 import * as v from 'valibot';
+import { limits } from '../formats/limits';
 import { coverSorts } from '../kernels/cover';
 import { layerModes } from '../kernels/stack';
 
@@ -143,7 +144,12 @@ const shape = v.strictObject({
   animated: v.optional(v.literal(true)),
   /** The path at frames, in their order; between them it is interpolated, before and after it holds. */
   paths: v.pipe(
-    v.array(v.strictObject({ frame, points: v.pipe(v.array(point), v.minLength(2), v.maxLength(2000)) })),
+    v.array(
+      v.strictObject({
+        frame,
+        points: v.pipe(v.array(point), v.minLength(2), v.maxLength(limits.pathPoints)),
+      }),
+    ),
     v.minLength(1, 'a shape needs a path'),
   ),
   /** What it turns and scales about; the middle of its first path if it is not said. */

@@ -1,3 +1,5 @@
+import { limits } from './limits';
+
 /**
  * Numbered files: `hall.####.exr` (as many digits as marks, at least), `hall_%04d.exr`, `hall.[1-48].exr`; a path without any
  * of these is a still, the same on every frame.
@@ -40,6 +42,8 @@ export function frameOf(pattern: FramePattern, path: string): number | undefined
   const middle = path.slice(pattern.before.length, path.length - pattern.after.length);
   if (!/^-?\d+$/.test(middle)) return;
   const frame = Number(middle);
+  if (Math.abs(frame) > limits.frameNumber) return;
+  if (pattern.range && (frame < pattern.range[0] || frame > pattern.range[1])) return;
   return pathOf(pattern, frame) === path ? frame : undefined;
 }
 
@@ -50,9 +54,14 @@ export function parseFrames(text: string): number[] {
     const found = /^\s*(-?\d+)(?:\s*-\s*(-?\d+))?\s*$/.exec(part);
     if (!found) throw new RangeError(`“${part.trim()}” is not a frame range. Write it like 1-24 or 1-10,20.`);
     const [from, to] = [Number(found[1]), Number(found[2] ?? found[1])];
+    if (Math.max(Math.abs(from), Math.abs(to)) > limits.frameNumber)
+      throw new RangeError(`${part.trim()} is no frame: their numbers go up to ${limits.frameNumber}.`);
     if (to < from)
       throw new RangeError(`The range ${part.trim()} runs backwards. Write the smaller number first.`);
-    if (to - from > 100_000) throw new RangeError(`The range ${part.trim()} is longer than 100000 frames.`);
+    if (to - from + frames.size >= limits.rangeFrames)
+      throw new RangeError(
+        `${text.trim().slice(0, 40)} is more than ${limits.rangeFrames} frames. Write a shorter range.`,
+      );
     for (let f = from; f <= to; f++) frames.add(f);
   }
   return [...frames].sort((a, b) => a - b);

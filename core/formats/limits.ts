@@ -1,5 +1,28 @@
 import { FileError } from './file-error';
 
+/** Every bound on what comes from outside, in one place; docs/limits.md says what one sees where it is reached. */
+export const limits = {
+  /** Frames have numbers from −this to this: what is beyond is no frame's number. */
+  frameNumber: 999_999_999,
+  /** Frames of a shot, from its first to its last. */
+  shotFrames: 100_000,
+  /** Frames of one range that is asked for. */
+  rangeFrames: 100_000,
+  /** Files whose numbers lie further apart are no sequence. */
+  sequenceGap: 10_000,
+  /** Frames that a screen shows side by side; of more only those that are there. */
+  shownFrames: 5_000,
+  /** Bytes of a request that is not an upload. */
+  requestBytes: 64 * 2 ** 20,
+  /** Channels of one part of an EXR file. */
+  channels: 4096,
+  /** Scans of a JPEG file, each of which costs a walk over the whole picture. */
+  jpegScans: 200,
+  /** Bytes of an SVG text, and points of one of its paths. */
+  svgBytes: 4 * 2 ** 20,
+  pathPoints: 2000,
+} as const;
+
 /** What is refused before memory is taken for it: pixels along a side, and in all. */
 export type Limits = { side: number; pixels: number };
 export const defaultLimits: Limits = { side: 65536, pixels: 2 ** 27 };

@@ -1,4 +1,5 @@
 import { type FramePattern, frameOf, pathOf } from './frame-pattern';
+import { limits } from './limits';
 
 /** Files that belong together: numbered frames, or one still. */
 export type Sequence = {
@@ -14,8 +15,12 @@ export type Sequence = {
 export const isPictureName = (name: string) => /\.(exr|png|jpe?g|tiff?|hdr|pic|rgbe)$/i.test(name);
 
 /** The pattern's text, as users write it: `hall.####.exr`. */
-export function patternText({ before, after, digits, still }: FramePattern): string {
-  return still ? before : `${before}${'#'.repeat(digits)}${after}`;
+export function patternText({ before, after, digits, still, range }: FramePattern): string {
+  if (still) return before;
+  if (!range) return `${before}${'#'.repeat(digits)}${after}`;
+  const written = (frame: number) =>
+    `${frame < 0 ? '-' : ''}${String(Math.abs(frame)).padStart(digits, '0')}`;
+  return `${before}[${written(range[0])}-${written(range[1])}]${after}`;
 }
 
 export function gapsOf(frames: readonly number[]): [number, number][] {
@@ -31,6 +36,23 @@ export const rangesInWords = (ranges: readonly (readonly [number, number])[]) =>
 
 /** The last number before the ending is the frame; a minus belongs to it unless a letter or digit stands before. */
 const numbered = /^(.*?)((?<![A-Za-z0-9])-)?(\d+)(\D*)$/;
+
+/** Files in the order of their frames, parted where the numbers lie far apart: photographs are numbered, too. */
+function runsOf<T extends { frame: number }>(sorted: readonly T[]): T[][] {
+  const runs: T[][] = [];
+  for (const file of sorted) {
+    const last = runs[runs.length - 1];
+    const [first, before] = [last?.[0], last?.[last.length - 1]];
+    if (
+      before &&
+      file.frame - before.frame <= limits.sequenceGap &&
+      file.frame - first.frame < limits.shotFrames
+    )
+      last.push(file);
+    else runs.push([file]);
+  }
+  return runs;
+}
 
 /** Names of files grouped into sequences, in the order of their names; what is no picture is left out. */
 export function sequencesOf(paths: readonly string[]): Sequence[] {
@@ -50,6 +72,10 @@ export function sequencesOf(paths: readonly string[]): Sequence[] {
       continue;
     }
     const [, front, minus = '', digits, back] = found;
+    if (Number(digits) > limits.frameNumber) {
+      stills.push(path);
+      continue;
+    }
     const before = path.slice(0, slash) + front;
     const after = back + path.slice(dot);
     const key = `${before}\0${after}`;
@@ -77,13 +103,17 @@ export function sequencesOf(paths: readonly string[]): Sequence[] {
         stills.push(...rest.map((r) => r.path));
         break;
       }
-      rest = rest.filter((r) => !mine.includes(r));
-      if (mine.length === 1) stills.push(mine[0].path);
-      else
-        add(
-          pattern,
-          mine.map((m) => m.frame).sort((a, b) => a - b),
-        );
+      const taken = new Set(mine);
+      rest = rest.filter((r) => !taken.has(r));
+      const sorted = mine.sort((a, b) => a.frame - b.frame);
+      const runs = runsOf(sorted);
+      for (const run of runs) {
+        const frames = run.map((m) => m.frame);
+        if (run.length === 1) stills.push(run[0].path);
+        // Where the numbers lie far apart each run is a sequence of its own, told by its bounds.
+        else if (runs.length === 1) add(pattern, frames);
+        else add({ ...pattern, range: [frames[0], frames[frames.length - 1]] }, frames);
+      }
     }
   }
   for (const path of stills) add({ before: path, after: '', digits: 0, still: true }, [1]);

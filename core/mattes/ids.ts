@@ -7,21 +7,34 @@ import type { Picture } from '../picture/picture';
 
 export const isPattern = (name: string) => /[*?]/.test(name);
 
-/** A pattern of names: * stands for any letters, ? for one. */
-const expressionOf = (pattern: string) =>
-  new RegExp(
-    `^${pattern
-      .replace(/[.+^${}()|[\]\\]/g, '\\$&')
-      .replace(/\*/g, '.*')
-      .replace(/\?/g, '.')}$`,
-    'i',
-  );
+/**
+ * Whether a name fits a pattern: * stands for any letters, ? for one; small and large letters are the same. In time that grows with the product of
+ * the two lengths at most, whatever stars there are.
+ */
+export function fitsPattern(pattern: string, name: string): boolean {
+  const [p, n] = [pattern.toLowerCase(), name.toLowerCase()];
+  let [i, j] = [0, 0];
+  // Where the last star stands, and how many letters it has taken so far.
+  let [star, taken] = [-1, 0];
+  while (j < n.length) {
+    if (i < p.length && (p[i] === '?' || p[i] === n[j]) && p[i] !== '*') {
+      i++;
+      j++;
+    } else if (p[i] === '*') {
+      star = i++;
+      taken = j;
+    } else if (star >= 0) {
+      i = star + 1;
+      j = ++taken;
+    } else return false;
+  }
+  while (p[i] === '*') i++;
+  return i === p.length;
+}
 
 /** The names that are meant: those of `known` that fit a pattern, and every plain one, known or not. */
 export function namesMeant(objects: readonly string[], known: readonly string[]): string[] {
-  const meant = objects.flatMap((o) =>
-    isPattern(o) ? known.filter((name) => expressionOf(o).test(name)) : [o],
-  );
+  const meant = objects.flatMap((o) => (isPattern(o) ? known.filter((name) => fitsPattern(o, name)) : [o]));
   return [...new Set(meant)];
 }
 

@@ -1,4 +1,5 @@
 import svgpath from 'svgpath';
+import { limits } from '../formats/limits';
 import type { PathPoint } from './path';
 
 /** Paths of SVG (W3C SVG 1.1, path data): cubic Béziers in and out. */
@@ -109,14 +110,58 @@ export function fromPathData(data: string): PathPoint[][] {
   return paths;
 }
 
+/** Where a letter stands next, for questions that only go forward: each letter of the text is looked at once. */
+function nextOf(text: string, letter: string): (from: number) => number {
+  let at = text.indexOf(letter);
+  return (from) => {
+    if (at >= 0 && at < from) at = text.indexOf(letter, from);
+    return at;
+  };
+}
+
+/** The attributes of every path element, in one walk through the text. */
+function pathElements(text: string): Record<string, string>[] {
+  const found: Record<string, string>[] = [];
+  const [equalsFrom, endFrom] = [nextOf(text, '='), nextOf(text, '>')];
+  let i = 0;
+  for (let at = text.indexOf('<path'); at >= 0; at = text.indexOf('<path', i)) {
+    i = at + 5;
+    if (!/[\s/>]/.test(text[i] ?? '')) continue;
+    const attributes: Record<string, string> = {};
+    found.push(attributes);
+    for (;;) {
+      const [equals, end] = [equalsFrom(i), endFrom(i)];
+      if (equals < 0 || (end >= 0 && end < equals)) break;
+      const name = /[^\s/]*\s*$/.exec(text.slice(Math.max(i, equals - 100), equals))?.[0].trim() ?? '';
+      let quote = equals + 1;
+      while (/\s/.test(text[quote] ?? '')) quote++;
+      i = quote;
+      const close = /["']/.test(text[quote] ?? '') ? text.indexOf(text[quote], quote + 1) : -1;
+      if (close < 0) break;
+      attributes[name] ??= text.slice(quote + 1, close);
+      i = close + 1;
+    }
+  }
+  return found;
+}
+
 /** Closed paths of an SVG text: the path data of its path elements, in order. Its transforms are not followed. @throws {Error} */
 export function fromSvg(text: string): { name: string; points: PathPoint[] }[] {
-  const elements = [...text.matchAll(/<path\b[^>]*>/g)].map(([e]) => e);
-  const attribute = (e: string, name: string) => new RegExp(`\\b${name}\\s*=\\s*"([^"]*)"`).exec(e)?.[1];
+  if (text.length > limits.svgBytes)
+    throw new Error(
+      `It is larger than ${limits.svgBytes / 2 ** 20} MB. Save the paths that are wanted alone.`,
+    );
+  const elements = pathElements(text);
   const paths = elements.flatMap((e, i) => {
-    const data = attribute(e, 'd');
-    const name = attribute(e, 'id')?.trim() || `Path ${i + 1}`;
-    return data ? fromPathData(data).map((points) => ({ name, points })) : [];
+    const name = e.id?.trim().slice(0, 200) || `Path ${i + 1}`;
+    if (!e.d) return [];
+    return fromPathData(e.d).map((points) => {
+      if (points.length > limits.pathPoints)
+        throw new Error(
+          `${name} has ${points.length} points, at most ${limits.pathPoints} are taken. Simplify it, then read it again.`,
+        );
+      return { name, points };
+    });
   });
   if (paths.length === 0)
     throw new Error('There is no path in it. Save the drawing as paths, then read it again.');

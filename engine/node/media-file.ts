@@ -1,4 +1,4 @@
-import { closeSync, fstatSync, openSync, readFileSync, readSync } from 'node:fs';
+import { closeSync, fstatSync, openSync, readFileSync, readSync, statSync } from 'node:fs';
 import type { Encoding } from '../../core/colour/encoding';
 import { fullSize } from '../../core/formats/exr/read';
 import { type FileCode, FileError } from '../../core/formats/file-error';
@@ -30,6 +30,8 @@ export function fileProblem(error: unknown): string {
     case 'EACCES':
     case 'EPERM':
       return 'may not be read or written. Change its permissions.';
+    case 'ENOTDIR':
+      return 'lies in something that is no folder. Choose another path.';
     case 'EISDIR':
       return 'is a folder. Name a file.';
     case 'ENOSPC':
@@ -42,6 +44,8 @@ export function fileProblem(error: unknown): string {
 /** Bytes of a file, in memory that threads share if `shared`, with an error that names it. `about` is a frame or empty. */
 export function readBytes(path: string, about: string, shared = false): Uint8Array {
   try {
+    // A pipe or a device would be waited for without end.
+    if (!statSync(path).isFile()) throw Object.assign(new Error('not a file'), { code: 'EISDIR' });
     if (!shared) return readFileSync(path);
     const file = openSync(path, 'r');
     try {

@@ -4,6 +4,7 @@ import { type MediaDetail, readThumbnail } from '@/api/media';
 import type { ShotDetail } from '@/api/shots';
 import { useShot } from '@/browser/session/store';
 import { type Finish, findStep, leadingPass, originalOf, passesUsed } from '@/core/finish/finish';
+import { limits } from '@/core/formats/limits';
 
 const gapWords = {
   missing: 'frames here',
@@ -36,7 +37,12 @@ export function Ribbon({ shot }: { shot: ShotDetail }) {
   /** The drawing that a frame without one holds. */
   const heldOn = (f: number) =>
     media?.gaps === 'hold' ? media.frames.findLast((k) => k.frame < f && k.state !== 'failed') : undefined;
-  const frames = Array.from({ length: shot.last - shot.first + 1 }, (_, i) => shot.first + i);
+  const count = shot.last - shot.first + 1;
+  // Of a range that no screen can show, the frames that are there.
+  const frames =
+    count <= limits.shownFrames
+      ? Array.from({ length: count }, (_, i) => shot.first + i)
+      : (media?.frames ?? []).slice(0, limits.shownFrames).map((f) => f.frame);
   const ready = media?.frames.filter((f) => f.state === 'ready').length ?? 0;
   const state = media?.still ? media.frames[0] : states.get(frame);
   return (
@@ -49,16 +55,16 @@ export function Ribbon({ shot }: { shot: ShotDetail }) {
           {shot.first}–{shot.last} · {shot.rate} fps
         </span>
         <span
-          className={`text-xs ${ready < (media?.still ? 1 : frames.length) ? 'text-secondary' : 'text-quiet'}`}
+          className={`text-xs ${ready < (media?.still ? 1 : count) ? 'text-secondary' : 'text-quiet'}`}
           data-testid="arrived"
         >
           {media?.still
             ? ready > 0
               ? 'a still, on every frame'
               : 'the still is not here yet'
-            : ready >= frames.length
+            : ready >= count
               ? 'all frames here'
-              : `${ready} of ${frames.length} ${gapWords[media?.gaps ?? 'missing']}`}
+              : `${ready} of ${count} ${gapWords[media?.gaps ?? 'missing']}`}
         </span>
       </div>
       <ol className="flex min-w-0 flex-1 gap-[3px] overflow-x-auto overflow-y-hidden">

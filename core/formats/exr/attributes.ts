@@ -1,4 +1,5 @@
 import { CutShort, FileError } from '../file-error';
+import { limits } from '../limits';
 import type { Attribute, Box, Channel } from './types';
 import { pixelTypes } from './types';
 
@@ -205,6 +206,13 @@ export function readChannelList(r: ByteReader, size: number): Channel[] {
     const [xSampling, ySampling] = [inside.int(what), inside.int(what)];
     if (xSampling < 1 || ySampling < 1)
       throw new FileError(`Channel ${name} has a sampling below 1`, typeAt + 8);
+    if (channels.length >= limits.channels)
+      throw new FileError(
+        `The file has more than ${limits.channels} channels`,
+        typeAt,
+        'Write fewer passes into one file.',
+        'too-large',
+      );
     channels.push({ name, type, linear, xSampling, ySampling });
   }
 }

@@ -149,3 +149,47 @@ test('sizes past the limits are refused before memory is taken, naming the limit
     /20 by 40 pixels is past the limit \(100 a side.*ZAFIRO_MOST_PIXELS/,
   );
 });
+
+test('flags of a version that nobody knows are refused', () => {
+  const bytes = file();
+  bytes[6] |= 0x01;
+  expect(() => readParts(bytes)).toThrow(/version flags 0x10000 are not known/);
+});
+
+test('entries of the table that share a chunk are not believed: its bytes are unpacked once', () => {
+  const bytes = file('none');
+  const [part] = readParts(bytes);
+  const view = new DataView(bytes.buffer, bytes.byteOffset);
+  const first = view.getUint32(part.tableAt, true);
+  // All forty entries name the first chunk; the chunks themselves are still there, and found.
+  for (let i = 0; i < 40; i++) view.setUint32(part.tableAt + i * 8, first, true);
+  const whole = readPart(bytes, part, fflateZlib);
+  expect(whole.missing).toBeUndefined();
+  expect(Array.from(whole.samples.get('Z')!)).toEqual(Array.from(ramp));
+  // In a file of one chunk that says it has forty, the one is unpacked, and the others are missing.
+  const cut = bytes.slice(0, first + 8 + 20 * 4);
+  const { missing } = readPart(cut, readParts(cut)[0], fflateZlib);
+  expect(missing).toMatchObject({ chunks: 39, of: 40 });
+});
+
+test('an entry that begins inside another chunk is not believed', () => {
+  const bytes = file('none');
+  const [part] = readParts(bytes);
+  const view = new DataView(bytes.buffer, bytes.byteOffset);
+  const first = view.getUint32(part.tableAt, true);
+  view.setUint32(part.tableAt + 8, first + 12, true);
+  const { samples, missing } = readPart(bytes, part, fflateZlib);
+  expect(missing).toBeUndefined();
+  expect(Array.from(samples.get('Z')!)).toEqual(Array.from(ramp));
+});
+
+test('a part of very many channels is too large', () => {
+  const samples = new Float32Array(1);
+  const channels = Array.from({ length: 5000 }, (_, i) => ({
+    name: `c${i}`,
+    type: 'float' as const,
+    samples,
+  }));
+  const bytes = writeExr({ channels, dataWindow: { xMin: 0, yMin: 0, xMax: 0, yMax: 0 } }, fflateZlib);
+  expect(() => readParts(bytes)).toThrow(/more than 4096 channels/);
+});

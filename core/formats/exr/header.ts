@@ -16,7 +16,8 @@ import {
 } from './types';
 
 const magic = 20000630;
-const flags = { tiled: 0x200, deep: 0x800, multiPart: 0x1000 };
+const flags = { tiled: 0x200, longNames: 0x400, deep: 0x800, multiPart: 0x1000 };
+const knownFlags = Object.values(flags).reduce((all, f) => all | f);
 const lineOrders = ['increasing', 'decreasing', 'random'] as const;
 const levels = ['one', 'mip', 'rip'] as const;
 /** More parts, or attributes of one, are a broken header rather than a picture. */
@@ -120,6 +121,14 @@ export function readParts(bytes: Uint8Array, limits: Limits = defaultLimits): Pa
   }
   const version = r.uint('the version');
   if ((version & 0xff) !== 2) throw new FileError(`EXR version ${version & 0xff} is not known`, 4);
+  const unknown = ((version >>> 8) << 8) & ~knownFlags;
+  // What they would change is not known, so nothing that follows is either.
+  if (unknown !== 0)
+    throw new FileError(
+      `EXR version flags 0x${(unknown >>> 0).toString(16)} are not known`,
+      4,
+      'Write it as OpenEXR 2, flat.',
+    );
   const many = (version & flags.multiPart) !== 0;
   if (version & flags.deep && !many)
     throw new FileError('Deep EXR files hold many samples a pixel and are not read', 4, deepMend, 'deep');

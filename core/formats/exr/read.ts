@@ -52,13 +52,12 @@ export function listChunks(bytes: Uint8Array, part: Part): ChunkList {
   const count = chunkCount(part, part.tiles, true);
   const at = new Float64Array(count);
   const table = new ByteReader(bytes, part.tableAt);
-  let unknown = 0;
   for (let chunk = 0; chunk < count; chunk++) {
     const begins = table.offset('the table of chunks');
     if (begins >= part.chunksAt && begins < bytes.length) at[chunk] = begins;
-    else unknown++;
   }
-  if (unknown === 0) return { count, at };
+  forgetShared(bytes, part, at);
+  if (!at.includes(0)) return { count, at };
   const found = new Float64Array(count);
   try {
     const r = new ByteReader(bytes, part.chunksAt);
@@ -72,6 +71,28 @@ export function listChunks(bytes: Uint8Array, part: Part): ChunkList {
     // Here the file ends, or stops making sense.
   }
   return { count, at: at.map((known, chunk) => known || found[chunk]) };
+}
+
+/**
+ * Bytes belong to one chunk: an entry that begins where an earlier one does, or inside it, is not believed. Else a small file whose entries share
+ * their bytes would be unpacked over and over.
+ */
+function forgetShared(bytes: Uint8Array, part: Part, at: Float64Array) {
+  const order = Array.from(at.keys())
+    .filter((chunk) => at[chunk] > 0)
+    .sort((a, b) => at[a] - at[b]);
+  let end = 0;
+  for (const chunk of order) {
+    if (at[chunk] < end) {
+      at[chunk] = 0;
+      continue;
+    }
+    // Its number of a part, place and size, by "OpenEXR File Layout".
+    const head = (part.number === undefined ? 0 : 4) + (part.tiles ? 16 : 4);
+    const r = new ByteReader(bytes, at[chunk] + head);
+    end = at[chunk] + head + 4;
+    if (end <= bytes.length) end += r.uint('a chunk');
+  }
 }
 
 /** Head of a chunk; `chunk` is undefined where it belongs to another part or a smaller level. */

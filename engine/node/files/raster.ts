@@ -2,6 +2,7 @@ import sharp, { type Metadata, type Sharp, type SharpOptions } from 'sharp';
 import { CutShort, FileError } from '../../../core/formats/file-error';
 import type { FileFormat, Lacking, OpenFile } from '../../../core/formats/file-info';
 import { checkSize, type Limits } from '../../../core/formats/limits';
+import { readRasterHead } from '../../../core/formats/raster-head';
 import { type Plane, planeArrays, type SampleType } from '../../../core/formats/samples';
 import { plainPart } from './plain-part';
 
@@ -13,24 +14,6 @@ const spaces = {
   uint16: { grey: 'grey16', colour: 'rgb16' },
   float: { grey: 'b-w', colour: 'scrgb' },
 } as const;
-
-/** Tag 338 of TIFF 6.0, ExtraSamples: true where the fourth channel is stored multiplied into the others (associated alpha). */
-function isAssociated(bytes: Uint8Array): boolean {
-  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
-  const little = bytes[0] === 0x49;
-  try {
-    if (view.getUint16(2, little) !== 42) return false;
-    const at = view.getUint32(4, little);
-    const count = view.getUint16(at, little);
-    for (let i = 0; i < count; i++) {
-      const entry = at + 2 + i * 12;
-      if (view.getUint16(entry, little) === 338) return view.getUint16(entry + 8, little) === 1;
-    }
-  } catch {
-    // A table outside the file: the decoder says what is wrong.
-  }
-  return false;
-}
 
 function problem(error: unknown, length: number): FileError {
   const said = (error as Error).message.split('\n')[0].replace(/^.*?: /, '');
@@ -80,6 +63,9 @@ async function planesOf(open: () => Sharp, type: Depth, grey: boolean, count: nu
 export async function openRaster(bytes: Uint8Array, format: FileFormat, limits: Limits): Promise<OpenFile> {
   const open = (failOn: 'error' | 'none') =>
     sharp(bytes, { limitInputPixels: limits.pixels, failOn, ignoreIcc: true } as SharpOptions);
+  const head = readRasterHead(bytes, format);
+  // Told before the decoder refuses it in words of its own.
+  if (head) checkSize('size', head.width, head.height, limits, 0);
   let meta: Metadata;
   try {
     meta = await open('error').metadata();
@@ -100,12 +86,11 @@ export async function openRaster(bytes: Uint8Array, format: FileFormat, limits: 
     type,
     meta.compression ?? (format === 'png' ? 'deflate' : format),
   );
-  const associated = format === 'tiff' && isAssociated(bytes);
   return {
     info: { format, parts: [part], passes },
     colourOf: () => ({
       encoding: type === 'float' ? 'linear' : 'srgb',
-      straight: names.includes('A') && !associated,
+      straight: names.includes('A') && !head?.associated,
     }),
     async read(_, channels) {
       let lacking: Lacking | undefined;

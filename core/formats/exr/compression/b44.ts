@@ -29,16 +29,13 @@ function unpackBlock(b: Uint8Array, at: number, s: Uint16Array) {
   for (let i = 0; i < 16; i++) s[i] = unordered(s[i]);
 }
 
-const largest = 65504;
-
-/** Channels marked as linear to the eye were stored as 8 ln x: the way back, for each half. */
-const exponential = (() => {
+/** Channels marked as linear to the eye were stored as exp(x / 8): the way back is 8 ln x, for each half. */
+const logarithm = (() => {
   let table: Uint16Array | undefined;
   return () => {
     table ??= Uint16Array.from({ length: 65536 }, (_, h) => {
       const x = floatOfHalf(h);
-      if (!Number.isFinite(x)) return 0;
-      return halfOf(x >= 8 * Math.log(largest) ? largest : Math.exp(x / 8));
+      return Number.isFinite(x) && x >= 0 ? halfOf(8 * Math.log(x)) : 0;
     });
     return table;
   };
@@ -58,7 +55,7 @@ export function unpackB44(packed: Uint8Array, block: Block, offset: number): Uin
       return packed.subarray(at - length, at);
     }
     const plane = new Uint16Array(width * height);
-    const table = linear ? exponential() : undefined;
+    const table = linear ? logarithm() : undefined;
     for (let y = 0; y < height; y += 4) {
       for (let x = 0; x < width; x += 4) {
         need(3);

@@ -1,0 +1,132 @@
+import { CutShort, FileError } from './file-error';
+import type { FileFormat } from './file-info';
+import { limits } from './limits';
+
+/** What a raster file's own head says before a decoder sees it, so that what is too large, unknown or cut short is told as that. */
+export type RasterHead = {
+  width: number;
+  height: number;
+  /** TIFF only: the fourth channel is stored multiplied into the others. */
+  associated?: boolean;
+};
+
+/** PNG, "Portable Network Graphics Specification (Third Edition)", 11.2.1: IHDR comes first. */
+function pngHead(view: DataView): RasterHead {
+  return { width: view.getUint32(16), height: view.getUint32(20) };
+}
+
+/** JPEG, ITU-T T.81, B.2.2: the frame header, SOF0 to SOF15 without DHT, JPG and DAC. @throws {FileError} */
+function jpegHead(view: DataView): RasterHead | undefined {
+  // In what is coded 0xff is followed by 0, so that SOS stands at the head of a scan alone (B.1.1.2).
+  let scans = 0;
+  for (let at = 2; at + 1 < view.byteLength; at++)
+    if (view.getUint8(at) === 0xff && view.getUint8(at + 1) === 0xda) scans++;
+  if (scans > limits.jpegScans)
+    throw new FileError(
+      `The file has ${scans} scans, at most ${limits.jpegScans} are read`,
+      0,
+      'Save it anew.',
+      'too-large',
+    );
+  for (let at = 2; at + 9 < view.byteLength; ) {
+    if (view.getUint8(at) !== 0xff) return;
+    const marker = view.getUint8(at + 1);
+    if (marker === 0xff) {
+      at++;
+      continue;
+    }
+    if (marker >= 0xc0 && marker <= 0xcf && ![0xc4, 0xc8, 0xcc].includes(marker))
+      return { height: view.getUint16(at + 5), width: view.getUint16(at + 7) };
+    at += 2 + view.getUint16(at + 2);
+  }
+}
+
+/** TIFF 6.0, section 8, and the tags that later notes registered. */
+const compressions = new Map([
+  [1, 'none'],
+  [5, 'LZW'],
+  [7, 'JPEG'],
+  [8, 'deflate'],
+  [32773, 'PackBits'],
+  [32946, 'deflate'],
+  [50000, 'Zstandard'],
+  [50001, 'WebP'],
+]);
+const sizes: Record<number, number> = { 1: 1, 3: 2, 4: 4, 16: 8 };
+/** More entries of one table than these are a broken head. */
+const mostStrips = 1 << 20;
+
+/** The first directory of a TIFF. @throws {FileError} */
+function tiffHead(view: DataView): RasterHead {
+  const little = view.getUint8(0) === 0x49;
+  const big = view.getUint16(2, little) === 43;
+  const offset = (at: number) =>
+    big
+      ? view.getUint32(at + (little ? 0 : 4), little) +
+        view.getUint32(at + (little ? 4 : 0), little) * 2 ** 32
+      : view.getUint32(at, little);
+  const directory = offset(big ? 8 : 4);
+  const count = big ? offset(directory) : view.getUint16(directory, little);
+  const [first, step, inline] = big ? [directory + 8, 20, 8] : [directory + 2, 12, 4];
+  const tags = new Map<number, number[]>();
+  const wanted = [256, 257, 258, 259, 273, 279, 324, 325, 338, 339];
+  for (let i = 0; i < Math.min(count, 65535); i++) {
+    const entry = first + i * step;
+    const tag = view.getUint16(entry, little);
+    const type = view.getUint16(entry + 2, little);
+    const size = sizes[type];
+    if (!size || !wanted.includes(tag)) continue;
+    const many = Math.min(offset(entry + 4), mostStrips);
+    const valueAt = entry + (big ? 12 : 8);
+    const from = many * size <= inline ? valueAt : offset(valueAt);
+    const values: number[] = [];
+    for (let k = 0; k < many; k++) {
+      const at = from + k * size;
+      values.push(
+        size === 1
+          ? view.getUint8(at)
+          : size === 2
+            ? view.getUint16(at, little)
+            : size === 4
+              ? view.getUint32(at, little)
+              : offset(at),
+      );
+    }
+    tags.set(tag, values);
+  }
+  const one = (tag: number, otherwise: number) => tags.get(tag)?.[0] ?? otherwise;
+  const compression = one(259, 1);
+  if (!compressions.has(compression))
+    throw new FileError(
+      `TIFF compression ${compression} is not read`,
+      0,
+      `Write it with ${[...new Set(compressions.values())].slice(0, 4).join(', ')} or PackBits.`,
+    );
+  const [bits, format] = [one(258, 1), one(339, 1)];
+  if (format === 3 && bits !== 32)
+    throw new FileError(`Floats of ${bits} bits are not read in TIFF`, 0, 'Write floats of 32 bits.');
+  const [offsets, counts] = [tags.get(273) ?? tags.get(324) ?? [], tags.get(279) ?? tags.get(325) ?? []];
+  for (const [i, at] of offsets.entries())
+    if (at + (counts[i] ?? 0) > view.byteLength)
+      throw new CutShort(
+        `Strip ${i + 1} of ${offsets.length} lies past the end of the file`,
+        view.byteLength,
+      );
+  return { width: one(256, 0), height: one(257, 0), associated: one(338, 0) === 1 };
+}
+
+/**
+ * The head of a PNG, JPEG or TIFF; undefined where it cannot be found, which is for the decoder to say.
+ * @throws {FileError} for what Zafiro does not read, and TIFF whose samples lie past its end.
+ */
+export function readRasterHead(bytes: Uint8Array, format: FileFormat): RasterHead | undefined {
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+  try {
+    if (format === 'png') return pngHead(view);
+    if (format === 'jpeg') return jpegHead(view);
+    if (format === 'tiff') return tiffHead(view);
+  } catch (error) {
+    if (error instanceof FileError) throw error;
+    // A table outside the file.
+  }
+}
