@@ -1,6 +1,7 @@
 import * as v from 'valibot';
 import type { AnswerOf, ErrorAnswer, ErrorCode, Received, Route } from '../api/contract';
 import { FinishError } from '../core/finish/finish';
+import { limits } from '../core/formats/limits';
 import { MediaError } from '../engine/node/media-file';
 
 /** Why a request cannot be done, for the program and for the person: a code, a sentence, and what to do. */
@@ -42,7 +43,8 @@ const statusOf: Record<ErrorCode, number> = {
 export const errorAnswer = (error: ErrorAnswer) => Response.json({ error }, { status: statusOf[error.code] });
 
 /** The database is not there just now; it is started again, and what was asked can be asked again. */
-const isAway = (error: { code?: unknown }) =>
+const isAway = (error: { code?: unknown; syscall?: unknown }) =>
+  (error.code === 'ENOENT' && error.syscall === 'connect') ||
   /^(ECONNREFUSED|ECONNRESET|EPIPE|PROTOCOL_CONNECTION_LOST|ER_SERVER_SHUTDOWN|POOL_CLOSED)$/.test(
     String(error.code),
   );
@@ -94,6 +96,19 @@ function parsed<T>(schema: v.GenericSchema, input: unknown, code: ErrorCode): T 
   throw new Refused(code, /^Invalid/.test(issue.message) ? `${issue.message} (${at}).` : issue.message);
 }
 
+/** The body of a request, within the limit. @throws {Refused} */
+async function bodyOf(request: Request): Promise<unknown> {
+  if (Number(request.headers.get('content-length')) > limits.requestBytes)
+    throw new Refused(
+      'bad-request',
+      `This is more than ${limits.requestBytes / 2 ** 20} MB, which is the most that is taken at once.`,
+      'Make it smaller: delete what is not needed any more.',
+    );
+  return request.json().catch(() => {
+    throw new BadRequest('The request came without a body that can be read. Try it again.');
+  });
+}
+
 type At = { params: Promise<Record<string, string | string[]>> };
 
 /**
@@ -116,19 +131,13 @@ export const answer =
       const params = parsed(v.object(route.params as v.ObjectEntries), named, 'not-found');
       const asked = Object.fromEntries(new URL(request.url).searchParams);
       const query = parsed(v.object(route.query as v.ObjectEntries), asked, 'bad-request');
-      const body =
-        route.body &&
-        parsed(
-          route.body,
-          await request.json().catch(() => {
-            throw new BadRequest('The request came without a body that can be read. Reload the page.');
-          }),
-          'bad-request',
-        );
+      const body = route.body && parsed(route.body, await bodyOf(request), 'bad-request');
       const result = await work({ params, query, body } as Received<R>, request);
       if (result instanceof Response) return result;
       return Response.json(isChecked ? checkedAnswer(route, result) : result);
     } catch (error) {
+      // Whoever asked has left.
+      if (request.signal.aborted) return new Response(null, { status: 499 });
       return errorAnswer(described(error));
     }
   };

@@ -5,6 +5,7 @@ import { newFinish } from '../../core/finish/edits';
 import type { Finish } from '../../core/finish/finish';
 import { parsePattern, pathOf } from '../../core/formats/frame-pattern';
 import type { GapRule } from '../../core/formats/gap-rules';
+import { limits } from '../../core/formats/limits';
 import { strandKind } from '../../core/formats/passes';
 import { framesOnDisk } from '../../engine/node/media';
 import { MediaError } from '../../engine/node/media-file';
@@ -43,12 +44,11 @@ export type NewShot = {
 /** Writes a project (or finds it by name), a shot with its media, and its first finish. */
 export async function insertShot(s: NewShot): Promise<number> {
   const id = await transaction(async (c) => {
-    const [known] = await c.query<Row[]>('SELECT id FROM project WHERE name = ?', [s.project]);
-    const project =
-      known[0]?.id ??
-      (await c.query<Row[]>('INSERT INTO project (name) VALUES (?) RETURNING id', [s.project]))[0][0].id;
-    // The project's row is locked, so that no two imports take one name at once.
-    await c.query('SELECT id FROM project WHERE id = ? FOR UPDATE', [project]);
+    // The project's row is locked whether it was there or not, so that no two imports take one name at once.
+    await c.query('INSERT INTO project (name) VALUES (?) ON DUPLICATE KEY UPDATE name = project.name', [
+      s.project,
+    ]);
+    const [[{ id: project }]] = await c.query<Row[]>('SELECT id FROM project WHERE name = ?', [s.project]);
     const [same] = await c.query<Row[]>('SELECT id FROM shot WHERE project_id = ? AND name = ?', [
       project,
       s.shot,
@@ -155,6 +155,12 @@ export async function addShotFromFiles(
   const [{ media, look }] = found;
   const moving = found.filter((f) => !f.still).map((f) => f.media);
   const span = moving.length > 0 ? moving : [media];
+  const [start, end] = [Math.min(...span.map((m) => m.first)), Math.max(...span.map((m) => m.last))];
+  if (end - start >= limits.shotFrames)
+    throw new MediaError(
+      `The numbers of these frames lie far apart (${start} to ${end}); a shot has at most ${limits.shotFrames} frames. Import each as a still, or a part of them by a pattern like [1-24].`,
+      'too-large',
+    );
   const head = stacked
     ? {
         type: 'stack' as const,
@@ -170,8 +176,8 @@ export async function addShotFromFiles(
     project,
     shot,
     media: found.map((f) => f.media),
-    first: Math.min(...span.map((m) => m.first)),
-    last: Math.max(...span.map((m) => m.last)),
+    first: start,
+    last: end,
     rate: look.rate ?? 24,
     width: look.width,
     height: look.height,

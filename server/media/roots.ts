@@ -22,6 +22,9 @@ const isInside = (path: string, root: string) =>
  */
 export function insideRoots(path: string): string {
   if (!isAbsolute(path)) throw new MediaError(`“${path}” is not a whole path. Begin it with /.`);
+  // Behind a link the host goes up from where that leads, which the text does not tell.
+  if (path.split(sep).includes('..'))
+    throw new MediaError(`“${path}” goes up by “..”. Write the whole path without it.`);
   const whole = resolve(path);
   const roots = mediaRoots();
   const real = (p: string) => (existsSync(p) ? realpathSync(p) : p);

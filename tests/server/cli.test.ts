@@ -1,5 +1,6 @@
+import { spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
-import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { linkSync, mkdirSync, readFileSync, symlinkSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import { afterAll, expect, test } from 'vitest';
@@ -236,7 +237,24 @@ test('--scale renders a draft of that size', async () => {
   expect(JSON.parse(out).files[0].parts[0]).toMatchObject({ width: 11, height: 7 });
 });
 
+test('sources are never written: by their own name, nor through a link', async () => {
+  const before = readFileSync(join(folder, 'hall.0001.exr'));
+  symlinkSync(join(folder, 'hall.0001.exr'), join(folder, 'linked.0001.exr'));
+  linkSync(join(folder, 'hall.0001.exr'), join(folder, 'second-name.0001.exr'));
+  const finish = finishFile('over.json', bare);
+  for (const name of ['hall', 'linked', 'second-name']) {
+    const args = ['run', finish, '--media', media, '--frames', '1', '--out', `${folder}/${name}.####.exr`];
+    const { code, err } = await zafiro(args);
+    expect(err).toMatch(
+      /--out would overwrite .*hall\.0001\.exr, which is a source\. Write to another folder/,
+    );
+    expect(code).toBe(2);
+  }
+  expect(readFileSync(join(folder, 'hall.0001.exr')).equals(before)).toBe(true);
+});
+
 mkdirSync(join(folder, 'notes'));
+spawnSync('mkfifo', [join(folder, 'pipe.json'), join(folder, 'pipe.0001.exr')]);
 writeFileSync(join(folder, 'cut.0001.exr'), 'v/1\x01\x02');
 const wrongValue = { ...addStep('main', 0, 'bloom', 'b').apply(bare) };
 const mistakes: [string, string[], number, RegExp][] = [
@@ -304,6 +322,70 @@ const mistakes: [string, string[], number, RegExp][] = [
     ['run', finishFile('bare5.json', bare), '--media', media, '--out', `${folder}/x.exr`],
     2,
     /--out needs a number such as ####/,
+  ],
+  [
+    'a frame missing in the middle of a range',
+    [
+      'run',
+      finishFile('bare6.json', bare),
+      '--media',
+      media,
+      '--frames',
+      '1-4',
+      '--out',
+      `${folder}/m.####.exr`,
+    ],
+    1,
+    /^zafiro: Frame 3: .*hall\.0003\.exr is not there\. Render it/,
+  ],
+  [
+    'a frame number of 16 digits',
+    [
+      'run',
+      finishFile('bare7.json', bare),
+      '--media',
+      media,
+      '--frames',
+      '9007199254740993',
+      '--out',
+      'x.exr',
+    ],
+    1,
+    /is no frame: their numbers go up to/,
+  ],
+  [
+    'an encoding by the name of what every object has',
+    [
+      'run',
+      finishFile('bare8.json', bare),
+      '--media',
+      media,
+      '--encoding',
+      'hall=constructor',
+      '--out',
+      'x.exr',
+    ],
+    2,
+    /--encoding takes .*, not “constructor”/,
+  ],
+  [
+    'a finish that is a pipe',
+    ['run', join(folder, 'pipe.json'), '--media', media, '--out', 'x.exr'],
+    1,
+    /pipe\.json .*Name a file/,
+  ],
+  [
+    'a frame that is a pipe',
+    [
+      'run',
+      finishFile('bare9.json', bare),
+      '--media',
+      `hall=${folder}/pipe.0001.exr`,
+      '--out',
+      `${folder}/x.exr`,
+    ],
+    1,
+    /pipe\.0001\.exr .*Name a file/,
   ],
   ['a folder to inspect', ['inspect', join(folder, 'notes')], 3, /is a folder/],
   [

@@ -3,7 +3,7 @@ import { addStep, newFinish, setValue } from '../../core/finish/edits';
 import type { Finish } from '../../core/finish/finish';
 import { closeDatabase, database, rows } from '../../server/db/connect';
 import { migrate } from '../../server/db/migrate';
-import { claimFrame, renewLease, reportFrame } from '../../server/exports/queue';
+import { claimFrame, renewLease, reportDeath, reportFrame } from '../../server/exports/queue';
 import { cancelExport, createExport, exportsWith } from '../../server/exports/runs';
 import { stop } from '../../server/launch/child';
 import { type MariaDb, startMariaDb } from '../../server/launch/mariadb';
@@ -147,17 +147,32 @@ describe('the export queue', () => {
     });
   });
 
-  test('gives up a frame that ended its process three times', async () => {
-    const run = await createExport(shot, finish, [9], 'exr', 'hall');
-    for (let i = 0; i < 4; i++) {
-      await claimFrame();
-      await database().query(
-        'UPDATE export_frame SET lease_until = NOW(3) - INTERVAL 1 SECOND WHERE run_id = ?',
-        [run],
-      );
+  test('suspects a frame whose process died with it, and gives up what ended a process of its own twice', async () => {
+    const run = await createExport(shot, finish, [8, 9], 'exr', 'hall');
+    const died = () =>
+      database().query('UPDATE export_frame SET lease_until = NOW(3) - INTERVAL 1 SECOND WHERE run_id = ?', [
+        run,
+      ]);
+    const bothInOrder = async () => (await claimAll(2)).sort((a, b) => a.frame - b.frame);
+    expect(await bothInOrder()).toMatchObject([{ suspect: false }, { suspect: false }]);
+    // However often whoever holds them dies, no frame is to blame.
+    for (let i = 0; i < 6; i++) {
+      await died();
+      expect(await bothInOrder()).toMatchObject([
+        { frame: 8, suspect: true },
+        { frame: 9, suspect: true },
+      ]);
     }
-    expect((await findExport(run)).frames[0]).toMatchObject({ state: 'failed' });
-    expect((await findExport(run)).frames[0].note).toMatch(/Frame 9/);
+    await died();
+    const [eight, nine] = await bothInOrder();
+    await reportFrame(eight, { state: 'done' });
+    await reportDeath(nine);
+    const [again] = await claimAll(1);
+    expect(again).toMatchObject({ frame: 9, suspect: true });
+    await reportDeath(again);
+    const { frames } = await findExport(run);
+    expect(frames.map((f) => f.state)).toEqual(['done', 'failed']);
+    expect(frames[1].note).toMatch(/^Frame 9: rendering it ended its process 2 times/);
   });
 
   test('cancelled: what waits is cancelled at once, what is rendered loses its lease', async () => {
