@@ -62,21 +62,19 @@ function refuseOverwriting(media: MediaSpecs, frames: readonly number[], outOf: 
       return undefined;
     }
   };
-  const sources = new Map<string, string>();
+  const there = new Set(frames.map((frame) => identity(outOf(frame))).filter((id) => id !== undefined));
+  // Sources are many, and mostly nothing stands where the output goes.
+  if (there.size === 0) return;
   for (const { pattern: text } of Object.values(media)) {
     const pattern = parsePattern(text);
     for (const frame of framesOnDisk(pattern)) {
       const path = pathOf(pattern, frame);
       const id = identity(path);
-      if (id) sources.set(id, path);
+      if (id && there.has(id))
+        throw new UsageError(
+          `--out would overwrite ${path}, which is a source. Write to another folder or another name.`,
+        );
     }
-  }
-  for (const frame of frames) {
-    const source = sources.get(identity(outOf(frame)) ?? '');
-    if (source)
-      throw new UsageError(
-        `--out would overwrite ${source}, which is a source. Write to another folder or another name.`,
-      );
   }
 }
 

@@ -18,9 +18,10 @@ function pngHead(view: DataView): RasterHead {
 /** JPEG, ITU-T T.81, B.2.2: the frame header, SOF0 to SOF15 without DHT, JPG and DAC. @throws {FileError} */
 function jpegHead(view: DataView): RasterHead | undefined {
   // In what is coded 0xff is followed by 0, so that SOS stands at the head of a scan alone (B.1.1.2).
+  const bytes = new Uint8Array(view.buffer, view.byteOffset, view.byteLength);
   let scans = 0;
-  for (let at = 2; at + 1 < view.byteLength; at++)
-    if (view.getUint8(at) === 0xff && view.getUint8(at + 1) === 0xda) scans++;
+  for (let at = bytes.indexOf(0xff); at >= 0; at = bytes.indexOf(0xff, at + 1))
+    if (bytes[at + 1] === 0xda) scans++;
   if (scans > limits.jpegScans)
     throw new FileError(
       `The file has ${scans} scans, at most ${limits.jpegScans} are read`,

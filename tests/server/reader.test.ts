@@ -91,6 +91,9 @@ test('a question whose asker has left is not read any more', async () => {
   leaving.abort(new Error('left'));
   // At once, and not with what reading a file that is not there would say.
   await expect(left).rejects.toThrow(/^left$/);
+  // One that has left before it could ask is not read either.
+  const gone = reader.lookAt({ path: join(folder, 'gone.png'), about: '' }, leaving.signal);
+  await expect(gone).rejects.toThrow(/^left$/);
   expect(await stuck).toBe('over');
 });
 

@@ -177,6 +177,8 @@ function give(reader: Reader, job: Waiting) {
 /** Puts a question; one whose asker has left before its turn is not read any more. */
 function ask<T>(question: Question, urgent: boolean, signal?: AbortSignal): Promise<T> {
   return new Promise<T>((done, failed) => {
+    // Whoever asks looks at the database first, and may have been left meanwhile.
+    signal?.throwIfAborted();
     const job = { question, urgent, done, failed } as Waiting;
     readers.waiting.push(job);
     signal?.addEventListener('abort', () => {
