@@ -17,6 +17,8 @@ const event = v.variant('type', [
   /** A run, with those of its frames that have changed. */
   v.strictObject({ type: v.literal('export'), run: exportRun }),
   v.strictObject({ type: v.literal('version'), finish: v.number(), version }),
+  /** The server's disk is full, or has room again: exports wait meanwhile. */
+  v.strictObject({ type: v.literal('disk'), full: v.boolean() }),
   /** Too much was missed: everything is to be asked for anew. */
   v.strictObject({ type: v.literal('missed') }),
 ]);

@@ -105,7 +105,7 @@ function Panels({ initial }: { initial: ShotDetail }) {
   const session = useSession();
   const { store, repairs } = session;
   const versions = useSavedVersions(session.finish);
-  const { shot, away } = useShotData(initial, session, versions);
+  const { shot, away, diskFull } = useShotData(initial, session, versions);
   const engine = useStartedEngine(useMediaIndex(shot));
   const theatre = useShot((s) => s.theatre);
   const [exporting, setExporting] = useState(false);
@@ -148,7 +148,7 @@ function Panels({ initial }: { initial: ShotDetail }) {
         <KeyHelp />
         <Toaster theme="dark" position="bottom-left" offset={96} />
         {history && <HistoryPanel onClose={() => setHistory(false)} />}
-        {exporting && <ExportPanel shot={shot} onClose={() => setExporting(false)} />}
+        {exporting && <ExportPanel shot={shot} diskFull={diskFull} onClose={() => setExporting(false)} />}
       </VersionsContext.Provider>
     </EngineContext.Provider>
   );

@@ -41,14 +41,15 @@ export function withRun(runs: readonly ExportRun[], fresh: ExportRun): ExportRun
   return runs.map((r) => (r === known ? { ...fresh, frames } : r));
 }
 
-/** The shot as it is now; `away` while the server does not answer. */
+/** The shot as it is now; `away` while the server does not answer, `diskFull` while it has no room to write. */
 export function useShotData(
   initial: ShotDetail,
   session: Session,
   versions: Versions,
-): { shot: ShotDetail; away: boolean } {
+): { shot: ShotDetail; away: boolean; diskFull: boolean } {
   const client = useQueryClient();
   const [away, setAway] = useState(false);
+  const [diskFull, setDiskFull] = useState(false);
   const key = useMemo(() => shotKey(initial.id), [initial.id]);
   const { data: shot } = useQuery({
     queryKey: key,
@@ -79,6 +80,9 @@ export function useShotData(
         versions.hear(event.version);
         session.autosave.hear(event.version.version);
         return;
+      case 'disk':
+        setDiskFull(event.full);
+        return;
       case 'missed':
         client.invalidateQueries();
         versions.refresh();
@@ -89,7 +93,7 @@ export function useShotData(
     () => followEvents(initial.id, initial.seq, (event) => hear.current(event), setAway),
     [initial.id, initial.seq],
   );
-  return { shot, away };
+  return { shot, away, diskFull };
 }
 
 /** Export runs of the shot, once somebody looks. */

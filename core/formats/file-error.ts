@@ -1,4 +1,4 @@
-/** What a program may do about a file: wait for it, leave it, raise a limit. */
+/** What a program may do about a file: wait for it, or for room or time to read it; leave it; raise a limit. */
 export type FileCode =
   | 'not-found'
   | 'unknown-format'
@@ -6,6 +6,8 @@ export type FileCode =
   | 'damaged'
   | 'deep'
   | 'too-large'
+  | 'disk-full'
+  | 'exhausted'
   | 'unreadable';
 
 /** What is wrong with a file and at which byte; `mend` says what the user can do about it. */

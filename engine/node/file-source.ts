@@ -6,8 +6,14 @@ import { fileStamp, frameFile, type MediaSpecs } from './media';
 import { MediaError, openMediaFile, readBytes, readPass } from './media-file';
 import { toldOf } from './told';
 
-/** Frames straight from files; `parts` keeps what was read last of each media, for what goes on into the output. */
-export function fileSource(media: MediaSpecs): FrameSource & { parts: Map<string, FilePart> } {
+/**
+ * Frames straight from files; `parts` keeps what was read last of each media, for what goes on into the output. `reading` is told which file
+ * is being read, and when that is over.
+ */
+export function fileSource(
+  media: MediaSpecs,
+  reading: (path?: string) => void = () => {},
+): FrameSource & { parts: Map<string, FilePart> } {
   const parts = new Map<string, FilePart>();
   return {
     parts,
@@ -19,7 +25,9 @@ export function fileSource(media: MediaSpecs): FrameSource & { parts: Map<string
     async load(head, frame) {
       const { path, empty } = frameFile(media, head.media, frame);
       const about = `Frame ${frame}: `;
+      reading(path);
       const read = await readPass(path, head.pass, about, media[head.media]);
+      reading();
       // Half a frame is for looking at, not for finishing.
       if (read.lacking)
         throw new MediaError(`${about}${path}: ${read.lacking.why.message}`, read.lacking.why.code);
@@ -30,7 +38,9 @@ export function fileSource(media: MediaSpecs): FrameSource & { parts: Map<string
     async told(name, frame) {
       const { path } = frameFile(media, name, frame);
       const about = `Frame ${frame}: `;
+      reading(path);
       const file = await openMediaFile(path, readBytes(path, about), about);
+      reading();
       return toldOf(file.info.parts, path);
     },
   };

@@ -41,6 +41,37 @@ export function fileProblem(error: unknown): string {
   }
 }
 
+/** What the host says of a file it cannot write, in the user's words. */
+export function outputProblem(error: unknown): string {
+  switch ((error as NodeJS.ErrnoException).code) {
+    case 'ENOENT':
+    case 'ENOTDIR':
+    case 'EISDIR':
+    case 'EEXIST':
+      return 'cannot be written: its folder is not there, or something else stands there. Write to another folder.';
+    case 'EROFS':
+    case 'EACCES':
+    case 'EPERM':
+      return 'may not be written. Change the permissions of its folder, or write to another.';
+    case 'EDQUOT':
+      return 'does not fit: your share of the disk is used up. Free some space and try again.';
+    default:
+      return fileProblem(error);
+  }
+}
+
+export function codeOf(error: unknown): FileCode {
+  switch ((error as NodeJS.ErrnoException).code) {
+    case 'ENOENT':
+      return 'not-found';
+    case 'ENOSPC':
+    case 'EDQUOT':
+      return 'disk-full';
+    default:
+      return 'unreadable';
+  }
+}
+
 /** Bytes of a file, in memory that threads share if `shared`, with an error that names it. `about` is a frame or empty. */
 export function readBytes(path: string, about: string, shared = false): Uint8Array {
   try {
@@ -60,8 +91,7 @@ export function readBytes(path: string, about: string, shared = false): Uint8Arr
       closeSync(file);
     }
   } catch (error) {
-    const code = (error as NodeJS.ErrnoException).code === 'ENOENT' ? 'not-found' : 'unreadable';
-    throw new MediaError(`${about}${path} ${fileProblem(error)}`, code);
+    throw new MediaError(`${about}${path} ${fileProblem(error)}`, codeOf(error));
   }
 }
 

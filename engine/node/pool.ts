@@ -1,24 +1,100 @@
-import { availableParallelism } from 'node:os';
-import { Piscina } from 'piscina';
+import { availableParallelism, totalmem } from 'node:os';
+import workerpool from 'workerpool';
+import { limitedFork, megabytesOf, mostReadSeconds, watchEvery } from './limited';
 import type { FrameDone, FrameJob } from './render-frame';
+import type { Reading } from './render-process';
+
+/** The process that rendered a frame ended, by itself or since it took too much, before it could say how that went. */
+export class ProcessEnded extends Error {}
 
 export type RenderPool = {
+  /**
+   * Renders a frame in a process that has no other frame, so that whatever it does is its doing alone: it ends neither its neighbours nor
+   * whoever asks.
+   * @throws {ProcessEnded} where it ended its process, or took more time or memory than is allowed; {Error} where it cannot be rendered, or
+   * `signal` was aborted.
+   */
   render(job: FrameJob, signal?: AbortSignal): Promise<FrameDone>;
-  threads: number;
+  processes: number;
   close(): Promise<void>;
 };
 
-/** Threads that render frames; a frame that is aborted ends its thread, which is replaced. */
-export function renderPool(threads = availableParallelism()): RenderPool {
-  const pool = new Piscina<FrameJob, FrameDone>({
-    filename: new URL('./render-thread.mjs', import.meta.url).href,
-    minThreads: 1,
-    maxThreads: threads,
-    idleTimeout: 60_000,
-  });
+/** Processes that have had nothing to do for so long end, and their memory with them. */
+const idleMillis = 60_000;
+
+/** Megabytes that one of so many processes may hold: what is left of the machine is for others, but a large frame must fit. */
+const mostMegabytes = (processes: number) =>
+  Number(process.env.ZAFIRO_RENDER_MEGABYTES) ||
+  Math.max(4096, Math.round((0.6 * totalmem()) / 2 ** 20 / processes));
+
+type Pool = ReturnType<typeof workerpool.pool>;
+
+/** Processes that render frames side by side, one a core; they are started as they are needed. */
+export function renderPool(processes = availableParallelism()): RenderPool {
+  let [pool, running, idle]: [Pool | undefined, number, NodeJS.Timeout | undefined] = [
+    undefined,
+    0,
+    undefined,
+  ];
+  const most = mostMegabytes(processes);
+  const close = async () => {
+    clearTimeout(idle);
+    const ending = pool;
+    pool = undefined;
+    await ending?.terminate(true);
+  };
+  const open = () =>
+    workerpool.pool(new URL('./render-process.mjs', import.meta.url).pathname, {
+      workerType: 'process',
+      maxWorkers: processes,
+      forkOpts: limitedFork(),
+    });
   return {
-    threads,
-    render: (job, signal) => pool.run(job, { signal }),
-    close: () => pool.close({ force: true }),
+    processes,
+    close,
+    async render(job, signal) {
+      signal?.throwIfAborted();
+      clearTimeout(idle);
+      pool ??= open();
+      running++;
+      let [now, since, why] = [undefined as Reading | undefined, 0, ''];
+      const work = pool.exec('render', [job], {
+        on: (said: Reading) => {
+          [now, since] = [said, performance.now()];
+        },
+      });
+      // A process that computes hears nothing: it is ended, and the pool starts another.
+      const end = (because: string) => {
+        why = because;
+        if (now) process.kill(now.pid, 'SIGKILL');
+        else work.cancel();
+      };
+      const abort = () => end('was not wanted any more');
+      signal?.addEventListener('abort', abort);
+      const watch = setInterval(() => {
+        if (!now) return;
+        if (now.path && performance.now() - since > mostReadSeconds * 1000)
+          end(
+            `Reading ${now.path} took longer than ${mostReadSeconds} s. The file is damaged or too large: render or copy it again.`,
+          );
+        else if (megabytesOf(now.pid) > most)
+          end(
+            `Rendering it took more than ${most} MB${now.path ? ` when ${now.path} was read` : ''}. Render smaller pictures, or raise ZAFIRO_RENDER_MEGABYTES.`,
+          );
+      }, watchEvery);
+      try {
+        return (await work) as FrameDone;
+      } catch (error) {
+        signal?.throwIfAborted();
+        const { name, message } = error as Error;
+        if (why || name === 'TerminateError' || /terminated Unexpectedly/.test(message))
+          throw new ProcessEnded(`Frame ${job.frame}: ${why || 'Rendering it ended its process.'}`);
+        throw error;
+      } finally {
+        clearInterval(watch);
+        signal?.removeEventListener('abort', abort);
+        if (--running === 0) idle = setTimeout(close, idleMillis).unref();
+      }
+    },
   };
 }

@@ -8,7 +8,7 @@ import { encodeExr, encodePng16 } from './encode';
 import { fileSource } from './file-source';
 import { threadMachine } from './machine';
 import type { MediaSpecs } from './media';
-import { fileProblem, MediaError } from './media-file';
+import { codeOf, MediaError, outputProblem } from './media-file';
 import { writeWhole } from './write-file';
 
 /** One finished frame to write; plain data, so that it can be handed to a thread or another machine. */
@@ -23,11 +23,11 @@ export type FrameJob = {
 
 export type FrameDone = { frame: number; bytes: number; millis: number; note?: string };
 
-/** Renders the end of the main strand at full precision and writes it, whole or not at all. */
-export async function renderFrame(job: FrameJob): Promise<FrameDone> {
+/** Renders the end of the main strand at full precision and writes it, whole or not at all; tells `reading` which file it reads. */
+export async function renderFrame(job: FrameJob, reading?: (path?: string) => void): Promise<FrameDone> {
   const began = performance.now();
   const { finish, frame, scale } = job;
-  const source = fileSource(job.media);
+  const source = fileSource(job.media, reading);
   const machine = threadMachine();
   // Nothing is asked for twice here: what the plan no longer needs makes room.
   const cache = new PictureCache(machine.arena, 0);
@@ -46,7 +46,7 @@ export async function renderFrame(job: FrameJob): Promise<FrameDone> {
   try {
     await writeWhole(job.out, bytes);
   } catch (error) {
-    throw new MediaError(`Frame ${frame}: ${job.out} ${fileProblem(error)}`);
+    throw new MediaError(`Frame ${frame}: ${job.out} ${outputProblem(error)}`, codeOf(error));
   }
   return { frame, bytes: bytes.length, millis: Math.round(performance.now() - began), note };
 }

@@ -8,6 +8,8 @@ import { EventEmitter } from 'node:events';
 export type Message =
   /** Something of the shot changed: see its changes. */
   | { zafiro: 'shot'; shot: number }
+  /** The disk has become full, or has room again. */
+  | { zafiro: 'space'; full: boolean }
   /** There is work for the process that renders exports. */
   | { zafiro: 'exports' }
   /** There is another media, or it is read otherwise. */

@@ -1,5 +1,6 @@
 import { setTimeout as sleep } from 'node:timers/promises';
 import type { EventMessage } from '../../api/events';
+import { hasSpace } from '../free-space';
 import { listen } from './bus';
 import { eventsAfter } from './changes';
 
@@ -23,12 +24,24 @@ export function eventStream(shot: number, after: number, signal: AbortSignal): R
         changed = true;
         wake();
       });
+      // What the page was told of the disk, and what it is now.
+      let told: boolean | undefined;
+      let full = !(await hasSpace().catch(() => true));
+      const endSpace = listen('space', (message) => {
+        full = message.full;
+        wake();
+      });
       signal.addEventListener('abort', () => wake(), { once: true });
       let seq = after;
       try {
         to.enqueue(text.encode('retry: 500\n\n'));
         while (!signal.aborted) {
           changed = false;
+          if (told !== full) {
+            told = full;
+            const message: EventMessage = { seq, events: [{ type: 'disk', full }] };
+            to.enqueue(text.encode(`data: ${JSON.stringify(message)}\n\n`));
+          }
           const found = await eventsAfter(shot, seq);
           seq = found.seq;
           if (found.events.length > 0) {
@@ -42,7 +55,7 @@ export function eventStream(shot: number, after: number, signal: AbortSignal): R
                 clearTimeout(timer);
                 done();
               };
-              if (changed || signal.aborted) wake();
+              if (changed || told !== full || signal.aborted) wake();
             });
           if (!signal.aborted) await sleep(gatherMillis);
         }
@@ -50,6 +63,7 @@ export function eventStream(shot: number, after: number, signal: AbortSignal): R
         if (!signal.aborted) console.error(error);
       } finally {
         end();
+        endSpace();
         try {
           to.close();
         } catch {

@@ -1,18 +1,18 @@
 import { statSync } from 'node:fs';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { frameFile } from '../../engine/node/media';
-import { renderPool } from '../../engine/node/pool';
+import { ProcessEnded, renderPool } from '../../engine/node/pool';
 import { announce, nextMessage } from '../changes/bus';
 import { forgetOldChanges } from '../changes/changes';
 import { closeDatabase } from '../db/connect';
+import { hasSpace } from '../free-space';
 import { endReader } from '../media/reader/reader';
 import { watchMedia } from '../media/watch';
-import { ProcessEnded, renderAlone } from './alone';
 import { type Claim, claimFrame, leaseSeconds, renewLease, reportDeath, reportFrame } from './queue';
 
 /**
- * The process beside Next: renders the frames of exports, and registers frames of media that arrive or change. Whatever it holds when it dies
- * goes back to the queue when the lease runs out, and is then rendered alone.
+ * The process beside Next: has the frames of exports rendered, and registers frames of media that arrive or change. Whatever it holds when it
+ * dies goes back to the queue when the lease runs out.
  */
 const pool = renderPool();
 let stopping = false;
@@ -20,6 +20,7 @@ const stop = () => {
   stopping = true;
   // Whoever waits for work sees that there is none to come.
   announce({ zafiro: 'exports' });
+  announce({ zafiro: 'space', full: isFull });
 };
 process.on('SIGTERM', stop);
 process.on('SIGINT', stop);
@@ -41,6 +42,16 @@ function inputsOf({ job }: Claim): string {
   return stamps.join();
 }
 
+/** Nothing is begun while the disk is full; pages are told. A frame that did not fit keeps it so for a while, since others would not either. */
+let isFull = false;
+let fullUntil = 0;
+async function lookAtSpace() {
+  const now = performance.now() < fullUntil || !(await hasSpace());
+  if (now === isFull) return;
+  isFull = now;
+  announce({ zafiro: 'space', full: now });
+}
+
 async function renderClaim(claim: Claim) {
   const abort = new AbortController();
   const keep = setInterval(async () => {
@@ -49,13 +60,16 @@ async function renderClaim(claim: Claim) {
   }, 500);
   const inputs = inputsOf(claim);
   try {
-    const { millis, bytes, note } = await (claim.suspect
-      ? renderAlone(claim.job, abort.signal)
-      : pool.render(claim.job, abort.signal));
+    const { millis, bytes, note } = await pool.render(claim.job, abort.signal);
     await reportFrame(claim, { state: 'done', millis, bytes, note });
   } catch (error) {
     if (abort.signal.aborted) await reportFrame(claim, { state: stopping ? 'waiting' : 'cancelled' });
-    else if (error instanceof ProcessEnded) await reportDeath(claim);
+    else if (error instanceof ProcessEnded) await reportDeath(claim, error.message);
+    else if ((error as { code?: string }).code === 'disk-full') {
+      fullUntil = performance.now() + 10_000;
+      await lookAtSpace();
+      await reportFrame(claim, { state: 'waiting' });
+    }
     // A file that has changed meanwhile was being written: it is read again.
     else if (inputsOf(claim) !== inputs) await reportFrame(claim, { state: 'waiting' });
     else await reportFrame(claim, { state: 'failed', note: (error as Error).message, waitsForInput: true });
@@ -68,6 +82,10 @@ async function renderClaim(claim: Claim) {
 async function exportLoop() {
   while (!stopping) {
     try {
+      if (isFull) {
+        await nextMessage('space', 5000);
+        continue;
+      }
       const claim = await claimFrame();
       if (claim) await renderClaim(claim);
       else if (!stopping) await nextMessage('exports', leaseSeconds * 1000);
@@ -83,8 +101,11 @@ const watching = await watchMedia(complain('arrivals'));
 const forget = () => forgetOldChanges().catch(complain('changes'));
 await forget();
 const forgetting = setInterval(forget, 3_600_000);
-await Promise.all(Array.from({ length: pool.threads }, exportLoop));
+await lookAtSpace();
+const looking = setInterval(() => void lookAtSpace().catch(complain('space')), 2000);
+await Promise.all(Array.from({ length: pool.processes }, exportLoop));
 clearInterval(forgetting);
+clearInterval(looking);
 await watching.close();
 await pool.close();
 endReader();

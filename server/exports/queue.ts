@@ -8,39 +8,30 @@ import { fileOf } from './runs';
 
 /** How long a claimed frame may take before another process may have it; renewed while it is worked on. */
 export const leaseSeconds = 6;
-/** A frame that ended a process of its own this often is given up: nothing else was in it. */
+/** A frame that ended its process this often is given up: nothing else was in it. */
 const mostDeaths = 2;
 /** Letters that are kept of why a frame failed; the first say it. */
 const mostNote = 16_000;
 
-/** A frame to render; a suspect one was being rendered when its process died, with others, and is to be rendered alone. */
-export type Claim = {
-  run: number;
-  shot: number;
-  frame: number;
-  attempt: number;
-  suspect: boolean;
-  job: FrameJob;
-};
+/** A frame to render. */
+export type Claim = { run: number; shot: number; frame: number; attempt: number; job: FrameJob };
 
-/** What is waited for, in the order in which it is taken: sound frames, suspect ones, those whose lease ran out. */
-const queues = [
-  "state = 'waiting' AND suspect = FALSE",
-  "state = 'waiting' AND suspect = TRUE",
-  "state = 'rendering' AND lease_until < NOW(3)",
-];
+/** What is taken, in this order: frames that wait, those whose lease ran out since whoever held them died. */
+const queues = ["state = 'waiting'", "state = 'rendering' AND lease_until < NOW(3)"];
 
-/** Takes the next waiting frame, or else one that is suspect since its lease ran out; frames that another process holds are passed over. */
+/**
+ * Takes the next waiting frame, or else one whose lease ran out; frames that another process holds are passed over, and those that ended their
+ * process come last.
+ */
 export async function claimFrame(): Promise<Claim | undefined> {
   return changing(async (c, note) => {
     // By the index, which holds each queue in its order: else rows that are only looked at are locked, and missed by whoever else looks.
-    let [found, suspect]: [Row | undefined, boolean] = [undefined, false];
-    for (const [i, which] of queues.entries()) {
+    let found: Row | undefined;
+    for (const which of queues) {
       [[found]] = await c.query<Row[]>(
-        `SELECT run_id, frame, attempt FROM export_frame FORCE INDEX (in_turn) WHERE ${which}
-         ORDER BY suspect, run_id, frame LIMIT 1 FOR UPDATE SKIP LOCKED`,
+        `SELECT run_id, frame, attempt FROM export_frame FORCE INDEX (in_order) WHERE ${which}
+         ORDER BY deaths, run_id, frame LIMIT 1 FOR UPDATE SKIP LOCKED`,
       );
-      suspect = i > 0;
       if (found) break;
     }
     if (!found) return;
@@ -51,9 +42,9 @@ export async function claimFrame(): Promise<Claim | undefined> {
     );
     note(r.shot_id, { what: 'export', subject: run, part: frame });
     await c.query(
-      `UPDATE export_frame SET state = 'rendering', attempt = attempt + 1, suspect = ?, waits_for_input = FALSE,
+      `UPDATE export_frame SET state = 'rendering', attempt = attempt + 1, waits_for_input = FALSE,
          lease_until = NOW(3) + INTERVAL ${leaseSeconds} SECOND WHERE run_id = ? AND frame = ?`,
-      [suspect, run, frame],
+      [run, frame],
     );
     const { shot_id: shot, document: finish, media, format, folder, file_name } = r;
     const out = `${folder}/${fileOf(file_name, frame)}`;
@@ -62,7 +53,6 @@ export async function claimFrame(): Promise<Claim | undefined> {
       shot,
       frame,
       attempt: attempt + 1,
-      suspect,
       job: { finish, media, frame, scale: 1, out, format },
     };
   });
@@ -88,8 +78,8 @@ export type FrameEnd = {
   waitsForInput?: boolean;
 };
 
-/** A frame has ended a process that was its own: it is tried once more, then given up. */
-export async function reportDeath(claim: Claim): Promise<void> {
+/** A frame has ended its process, as `why` says: it is tried once more, after the others, then given up. */
+export async function reportDeath(claim: Claim, why: string): Promise<void> {
   const { run, frame, attempt } = claim;
   await database().query(
     "UPDATE export_frame SET deaths = deaths + 1 WHERE run_id = ? AND frame = ? AND attempt = ? AND state = 'rendering'",
@@ -103,7 +93,7 @@ export async function reportDeath(claim: Claim): Promise<void> {
   else
     await reportFrame(claim, {
       state: 'failed',
-      note: `Frame ${frame}: rendering it ended its process ${deaths} times, with no other frame in it. Look at this frame’s passes.`,
+      note: `${why} It was tried ${deaths} times.`,
       waitsForInput: true,
     });
 }

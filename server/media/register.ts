@@ -1,7 +1,7 @@
 import { readdir, stat } from 'node:fs/promises';
 import { dirname } from 'node:path';
 import { frameOf, parsePattern } from '../../core/formats/frame-pattern';
-import { fileProblem, MediaError } from '../../engine/node/media-file';
+import { codeOf, fileProblem, MediaError } from '../../engine/node/media-file';
 import { changing } from '../changes/changes';
 import { type Row, rows } from '../db/connect';
 import { retryWithInput } from '../exports/queue';
@@ -10,6 +10,19 @@ import type { LookAnswer } from './reader/answers';
 import { lookAt } from './reader/reader';
 
 const mostProblem = 2000;
+
+/** How often each file could not be read for want of time or memory: a busy machine passes, a file that is too much for it does not. */
+const exhausted = new Map<string, number>();
+const mostTries = 3;
+
+/** Whether a frame may be read another time though its file has not changed. */
+function isWorthAnotherLook(path: string, error: unknown): boolean {
+  if (codeOf(error) === 'disk-full') return true;
+  if (!(error instanceof MediaError) || error.code !== 'exhausted') return false;
+  const tries = (exhausted.get(path) ?? 0) + 1;
+  exhausted.set(path, tries);
+  return tries < mostTries;
+}
 
 type Stamp = { size: number; modified: number };
 
@@ -30,6 +43,7 @@ async function registerFrame(media: Media, frame: number, { size, modified }: St
   const path = mediaPath(media, frame);
   let found: Partial<LookAnswer> = {};
   let problem: string | null = null;
+  let known = modified;
   try {
     found = await lookAt({
       path,
@@ -39,14 +53,15 @@ async function registerFrame(media: Media, frame: number, { size, modified }: St
     });
     problem = found.partial ? `Frame ${frame}: ${path} is partial. ${found.partial}` : null;
   } catch (error) {
+    if (isWorthAnotherLook(path, error)) known = 0;
     problem = error instanceof MediaError ? error.message : `Frame ${frame}: ${path} ${fileProblem(error)}`;
   }
   const { content = '', width = null, height = null, passes, partial } = found;
   const state = !content ? 'failed' : partial ? 'partial' : 'ready';
   await changing(async (c, note) => {
     const [[{ shot_id: shot }]] = await c.query<Row[]>('SELECT shot_id FROM media WHERE id = ?', [media.id]);
-    const [[{ known }]] = await c.query<Row[]>(
-      'SELECT COUNT(*) AS known FROM media_frame WHERE media_id = ? AND passes IS NOT NULL',
+    const [[{ readable }]] = await c.query<Row[]>(
+      'SELECT COUNT(*) AS readable FROM media_frame WHERE media_id = ? AND passes IS NOT NULL',
       [media.id],
     );
     await c.query(
@@ -62,14 +77,14 @@ async function registerFrame(media: Media, frame: number, { size, modified }: St
         problem?.slice(0, mostProblem) ?? null,
         content,
         size,
-        modified,
+        known,
         passes ? JSON.stringify(passes) : null,
         width,
         height,
       ],
     );
     // The first that can be read tells the passes of all.
-    if (Number(known) === 0 && passes) note(shot, { what: 'shot' });
+    if (Number(readable) === 0 && passes) note(shot, { what: 'shot' });
     note(shot, { what: 'frame', subject: media.id, part: frame });
     await retryWithInput(
       c,

@@ -527,7 +527,8 @@ test('work that the server refuses is not left behind without a word', async () 
   expect(await text('[data-save]')).toContain('It is not to be. Do otherwise.');
   await (await find('a[href*="/passes"]')).click();
   const dialog = await waitFor('dialog[aria-label="Not saved"][open]');
-  expect(await dialog.getText()).toContain('It is not to be.');
+  // An open dialog fades in: its words can be read a moment later.
+  await until('its words', async () => (await dialog.getText()).includes('It is not to be.'));
   await (await button('Stay')).click();
   expect(await shown('amount')).toBe('1.25');
   // Left all the same, it is there when one comes back, and goes on.

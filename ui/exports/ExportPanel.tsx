@@ -12,7 +12,8 @@ import { type ExportFormat, exportFormats } from '@/core/formats/export-formats'
 import { Options } from '../parts/Options';
 
 /** Writes a range of finished frames, and shows how far each export is. */
-export function ExportPanel({ shot, onClose }: { shot: ShotDetail; onClose(): void }) {
+type Props = { shot: ShotDetail; diskFull: boolean; onClose(): void };
+export function ExportPanel({ shot, diskFull, onClose }: Props) {
   const store = useShotStore();
   const { autosave } = useSession();
   const { finish } = store.getState();
@@ -100,6 +101,11 @@ export function ExportPanel({ shot, onClose }: { shot: ShotDetail; onClose(): vo
         {(problem || error) && (
           <p role="alert" className="text-error">
             {problem || error?.message}
+          </p>
+        )}
+        {diskFull && (
+          <p role="status" className="text-warning">
+            The disk is full. Free some space: exports wait, and go on by themselves.
           </p>
         )}
         <button type="submit" className="btn btn-primary btn-sm justify-self-end">

@@ -1,18 +1,15 @@
 import { type ChildProcess, fork } from 'node:child_process';
-import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { FrameTold } from '../../../core/evaluate/run';
+import { limitedFork, megabytesOf, mostReadSeconds, watchEvery } from '../../../engine/node/limited';
 import { MediaError } from '../../../engine/node/media-file';
 import type { ObjectShare } from '../../../engine/node/told';
 import type { ContentsAnswer, LookAnswer, ObjectAnswer, PassAnswer, Question } from './answers';
 
-/** How long one file may take, and how much memory reading may take in all. */
-const mostSeconds = Number(process.env.ZAFIRO_READ_SECONDS) || 60;
+/** How much memory reading may take in all. */
 const mostMegabytes = Number(process.env.ZAFIRO_READ_MEGABYTES) || 6144;
 /** A process that has had nothing to do for so long ends, and its memory with it. */
 const idleSeconds = Number(process.env.ZAFIRO_READ_IDLE_SECONDS) || 45;
-const watchEvery = 200;
-const pageSize = 4096;
 
 /** `urgent`: somebody looks at the picture and waits. `again`: it was asked of a process that others had filled before. */
 type Waiting = {
@@ -41,15 +38,10 @@ const programPath = () => {
     : join(/* turbopackIgnore: true */ process.cwd(), 'dist', 'reader.mjs');
 };
 
-/** util-linux: the kernel ends the child with this process, even by kill -9. */
-const setpriv = '/usr/bin/setpriv';
-
 function start(reader: Reader): ChildProcess {
   const child = fork(programPath(), [], {
     serialization: 'advanced',
-    ...(existsSync(setpriv)
-      ? { execPath: setpriv, execArgv: ['--pdeathsig', 'KILL', '--', process.execPath] }
-      : {}),
+    ...limitedFork(),
   });
   child.unref();
   child.channel?.unref();
@@ -70,7 +62,7 @@ function start(reader: Reader): ChildProcess {
       current.failed(
         new MediaError(
           `${about}${path} ${why}. The file is damaged or too large: render or copy it again.`,
-          'damaged',
+          'exhausted',
         ),
       );
     }
@@ -81,14 +73,6 @@ function start(reader: Reader): ChildProcess {
 
 const endedBecause = new WeakMap<ChildProcess, string>();
 const tookTooLong = new WeakSet<ChildProcess>();
-
-function megabytesOf(pid: number | undefined): number {
-  try {
-    return (Number(readFileSync(`/proc/${pid}/statm`, 'utf8').split(' ')[1]) * pageSize) / 2 ** 20;
-  } catch {
-    return 0;
-  }
-}
 
 /** Ends the readers that wait while another needs the memory; true where that was enough. */
 function roomMade(): boolean {
@@ -132,9 +116,9 @@ function give(reader: Reader, job: Waiting) {
     child.kill('SIGKILL');
   };
   const watch = setInterval(() => {
-    if (performance.now() - began > mostSeconds * 1000) {
+    if (performance.now() - began > mostReadSeconds * 1000) {
       tookTooLong.add(child);
-      end(`took longer than ${mostSeconds} s to read`);
+      end(`took longer than ${mostReadSeconds} s to read`);
     } else if (!roomMade()) end(`took more than ${mostMegabytes} MB to read`);
   }, watchEvery);
   const over = () => {
@@ -162,7 +146,7 @@ function give(reader: Reader, job: Waiting) {
       job.failed(
         problem.name === 'MediaError'
           ? new MediaError(problem.message, problem.code)
-          : new Error(problem.message),
+          : Object.assign(new Error(problem.message), { code: problem.code }),
       );
     } else job.done(message.answer!);
     next();
