@@ -86,12 +86,13 @@ export type ObjectAnswer = { name: string | null; id: number | null };
 
 /** Files opened lately, as they are now: drafts, the full picture and a second page ask for the same ones. Bounded by their bytes. */
 const files = new LRUCache<string, { file: OpenFile; bytes: Uint8Array }>({
-  maxSize: 384 * 2 ** 20,
+  maxSize: 128 * 2 ** 20,
+
   sizeCalculation: ({ bytes }) => Math.max(1, bytes.length),
 });
 /** Passes unpacked lately, bounded by their samples: what is a hundredth of that packed counts whole. */
 const frames = new LRUCache<string, PassFrame>({
-  maxSize: 384 * 2 ** 20,
+  maxSize: 192 * 2 ** 20,
   sizeCalculation: ({ planes }) =>
     Math.max(
       1,
@@ -207,7 +208,8 @@ async function look(q: Extract<Question, { ask: 'look' }>): Promise<LookAnswer> 
   const lacks = `${to}.partial`;
   if (existsSync(to))
     return { ...answer, partial: existsSync(lacks) ? readFileSync(lacks, 'utf8') : undefined };
-  const frame = await frameOf(q, first.name);
+  // Not kept: whoever wants to see the frame asks the other reader, for what nobody waits for is looked at here.
+  const frame = await passOf(file, q.path, first.name, q.about, q.wishes);
   const partial = partialOf(frame);
   if (partial !== undefined) await writeWhole(lacks, Buffer.from(partial));
   await writeSmall(frame, to, Math.round((height * answer.width) / answer.height));

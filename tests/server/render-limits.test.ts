@@ -1,0 +1,51 @@
+import { randomFillSync } from 'node:crypto';
+import { readdirSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import sharp from 'sharp';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { newFinish } from '../../core/finish/edits';
+import { processesOf, remove, temporaryFolder, zafiro } from './instance';
+
+/** Frames that take more than they may are ended where they are rendered, and named; whoever asked goes on. */
+const folder = temporaryFolder();
+afterAll(() => remove(folder));
+
+beforeAll(async () => {
+  // Noise cannot be packed: reading it takes a while on every machine.
+  const [width, height] = [8000, 6000];
+  const noise = randomFillSync(Buffer.alloc(width * height * 3));
+  await sharp(noise, { raw: { width, height, channels: 3 } })
+    .png({ compressionLevel: 1 })
+    .toFile(join(folder, 'large.0001.png'));
+  const finish = newFinish('bare', 'Bare', { type: 'pass', media: 'large', pass: '' });
+  writeFileSync(join(folder, 'bare.json'), JSON.stringify(finish));
+});
+
+const run = (env: Record<string, string>) =>
+  zafiro(
+    ['run', join(folder, 'bare.json'), '--media', `large=${folder}/large.####.png`].concat(
+      '--out',
+      join(folder, 'out.####.exr'),
+    ),
+    { ZAFIRO_DATA: folder, ...env },
+  );
+
+describe('a frame', () => {
+  test('whose file takes too long to read is ended and named', async () => {
+    const { code, err } = await run({ ZAFIRO_READ_SECONDS: '0.05' });
+    expect(code).not.toBe(0);
+    expect(err).toMatch(/Frame 1: Reading .*large\.0001\.png took longer than 0\.05 s\. The file is/);
+    expect(err.trim().split('\n')).toHaveLength(1);
+  });
+
+  test('that takes too much memory is ended and named', async () => {
+    const { code, err } = await run({ ZAFIRO_RENDER_MEGABYTES: '150' });
+    expect(code).not.toBe(0);
+    expect(err).toMatch(/Frame 1: Rendering it took more than 150 MB.*raise ZAFIRO_RENDER_MEGABYTES/);
+  });
+
+  test('leaves neither files nor processes behind', () => {
+    expect(readdirSync(folder).sort()).toEqual(['bare.json', 'large.0001.png']);
+    expect(processesOf(folder).filter((p) => /render-process/.test(p.command))).toEqual([]);
+  });
+});
