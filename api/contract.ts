@@ -19,7 +19,7 @@ export type Route<
   B extends v.GenericSchema | undefined = v.GenericSchema | undefined,
   A extends v.GenericSchema | 'bytes' = v.GenericSchema | 'bytes',
 > = {
-  method: 'GET' | 'POST' | 'PUT' | 'PATCH';
+  method: 'GET' | 'POST' | 'PUT' | 'PATCH' | 'DELETE';
   /** With `:name` for each parameter; a name with `*` behind it takes the rest of the path. */
   path: string;
   params: P;

@@ -39,6 +39,12 @@ export const readShot = route('GET', '/api/shots/:shot', {
   answer: shotDetail,
 });
 
+/** Deletes a shot with its finishes, versions and exports; the frames it was made of stay where they are. */
+export const deleteShot = route('DELETE', '/api/shots/:shot', {
+  params: { shot: wholeNumber },
+  answer: v.strictObject({ ok: v.literal(true) }),
+});
+
 const text = (what: string, most = 200) =>
   v.pipe(
     v.string(`${what} is missing.`),

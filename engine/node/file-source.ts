@@ -4,14 +4,16 @@ import type { FilePart } from '../../core/formats/file-info';
 import { passPicture } from '../../core/formats/pass-picture';
 import { fileStamp, frameFile, type MediaSpecs } from './media';
 import { MediaError, openMediaFile, readBytes, readPass } from './media-file';
+import { insideRoots } from './roots';
 import { toldOf } from './told';
 
 /**
- * Frames straight from files; `parts` keeps what was read last of each media, for what goes on into the output. `reading` is told which file
+ * Frames straight from files, which lie under `roots` where these are given; `parts` keeps what was read last of each media, for what goes on into the output. `reading` is told which file
  * is being read, and when that is over.
  */
 export function fileSource(
   media: MediaSpecs,
+  roots?: readonly string[],
   reading: (path?: string) => void = () => {},
 ): FrameSource & { parts: Map<string, FilePart> } {
   const parts = new Map<string, FilePart>();
@@ -25,6 +27,7 @@ export function fileSource(
     async load(head, frame) {
       const { path, empty } = frameFile(media, head.media, frame);
       const about = `Frame ${frame}: `;
+      if (roots) insideRoots(path, roots, about);
       reading(path);
       const read = await readPass(path, head.pass, about, media[head.media]);
       reading();
@@ -38,6 +41,7 @@ export function fileSource(
     async told(name, frame) {
       const { path } = frameFile(media, name, frame);
       const about = `Frame ${frame}: `;
+      if (roots) insideRoots(path, roots, about);
       reading(path);
       const file = await openMediaFile(path, readBytes(path, about), about);
       reading();

@@ -19,6 +19,8 @@ export type FrameJob = {
   scale: number;
   out: string;
   format: ExportFormat;
+  /** Folders that frames may be read from; any where none are given. */
+  roots?: readonly string[];
 };
 
 export type FrameDone = { frame: number; bytes: number; millis: number; note?: string };
@@ -27,7 +29,7 @@ export type FrameDone = { frame: number; bytes: number; millis: number; note?: s
 export async function renderFrame(job: FrameJob, reading?: (path?: string) => void): Promise<FrameDone> {
   const began = performance.now();
   const { finish, frame, scale } = job;
-  const source = fileSource(job.media, reading);
+  const source = fileSource(job.media, job.roots, reading);
   const machine = threadMachine();
   // Nothing is asked for twice here: what the plan no longer needs makes room.
   const cache = new PictureCache(machine.arena, 0);

@@ -8,6 +8,7 @@ import { closeDatabase } from '../db/connect';
 import { hasSpace } from '../free-space';
 import { endReader } from '../media/reader/reader';
 import { watchMedia } from '../media/watch';
+import { tidy } from '../tidy';
 import { type Claim, claimFrame, leaseSeconds, renewLease, reportDeath, reportFrame } from './queue';
 
 /**
@@ -100,11 +101,14 @@ async function exportLoop() {
 const watching = await watchMedia(complain('arrivals'));
 const forget = () => forgetOldChanges().catch(complain('changes'));
 await forget();
-const forgetting = setInterval(forget, 3_600_000);
+const tidyUp = () =>
+  tidy().then((count) => count > 0 && process.stdout.write(`zafiro tidied: ${count}\n`), complain('tidy'));
+void tidyUp();
+const hourly = setInterval(() => void forget().then(tidyUp), 3_600_000);
 await lookAtSpace();
 const looking = setInterval(() => void lookAtSpace().catch(complain('space')), 2000);
 await Promise.all(Array.from({ length: pool.processes }, exportLoop));
-clearInterval(forgetting);
+clearInterval(hourly);
 clearInterval(looking);
 await watching.close();
 await pool.close();

@@ -2,6 +2,7 @@ import type { FrameJob } from '../../engine/node/render-frame';
 import { announce } from '../changes/bus';
 import { changing } from '../changes/changes';
 import { type Connection, database, type Row } from '../db/connect';
+import { mediaRoots } from '../media/roots';
 import { fileOf } from './runs';
 
 /** The queue of frames to render, as the process that renders them sees it: claimed, held by a lease, reported. */
@@ -53,7 +54,7 @@ export async function claimFrame(): Promise<Claim | undefined> {
       shot,
       frame,
       attempt: attempt + 1,
-      job: { finish, media, frame, scale: 1, out, format },
+      job: { finish, media, frame, scale: 1, out, format, roots: mediaRoots() },
     };
   });
 }

@@ -4,11 +4,18 @@ import { writeWhole } from '../../engine/node/write-file';
 import { NotFound } from '../answer';
 import { dataPath } from '../data-folder';
 import { rows } from '../db/connect';
-import { mediaPath, specOf, wantedMedia } from './frames';
+import { type Media, mediaPath, specOf, wantedMedia } from './frames';
 import type { ContentsAnswer } from './reader/answers';
 import { contentsOf } from './reader/reader';
+import { insideRoots } from './roots';
 
 const pictureWidth = 960;
+
+/** Tells one content, read in one way, from others. */
+export const contentsName = (content: string, { encoding, kinds }: Pick<Media, 'encoding' | 'kinds'>) =>
+  createHash('sha1')
+    .update(JSON.stringify([content, encoding, kinds]))
+    .digest('hex');
 
 /** The folder in which pictures of a frame's passes are kept, by its content and how it is read. */
 async function placeOf(mediaId: number, frame: number) {
@@ -18,10 +25,7 @@ async function placeOf(mediaId: number, frame: number) {
     [mediaId, frame],
   );
   if (!found) throw new NotFound(`Frame ${frame} has not arrived yet.`);
-  const { encoding, kinds } = media;
-  const read = createHash('sha1')
-    .update(JSON.stringify([found.content, encoding, kinds]))
-    .digest('hex');
+  const read = contentsName(found.content, media);
   return { media, folder: dataPath('passes', read.slice(0, 2), read) };
 }
 
@@ -30,9 +34,10 @@ export async function frameContents(mediaId: number, frame: number): Promise<Con
   const { media, folder } = await placeOf(mediaId, frame);
   const index = `${folder}/index.json`;
   if (existsSync(index)) return JSON.parse(readFileSync(index, 'utf8'));
+  const about = `Frame ${frame}: `;
   const contents = await contentsOf({
-    path: mediaPath(media, frame),
-    about: `Frame ${frame}: `,
+    path: insideRoots(mediaPath(media, frame), about),
+    about,
     wishes: specOf(media),
     folder,
     width: pictureWidth,

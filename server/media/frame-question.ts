@@ -1,10 +1,12 @@
 import { frameFile } from '../../engine/node/media';
 import { specOf, wantedMedia } from './frames';
+import { insideRoots } from './roots';
 
-/** What a question about a frame's file begins with. @throws {NotFound} */
+/** What a question about a frame's file begins with. @throws {NotFound}, {MediaError} for one that a link leads out of the roots. */
 export async function frameQuestion({ media: id, frame }: { media: number; frame: number }) {
   const media = await wantedMedia(id);
   const wishes = specOf(media);
-  const { path } = frameFile({ [media.name]: wishes }, media.name, frame);
-  return { path, about: `Frame ${frame}: `, wishes };
+  const { path, empty } = frameFile({ [media.name]: wishes }, media.name, frame);
+  const about = `Frame ${frame}: `;
+  return { path: insideRoots(path, about), about, wishes, empty };
 }

@@ -8,6 +8,7 @@ import { retryWithInput } from '../exports/queue';
 import { type Media, mediaPath, specOf, thumbnailFolder, thumbnailHeight } from './frames';
 import type { LookAnswer } from './reader/answers';
 import { lookAt } from './reader/reader';
+import { insideRoots } from './roots';
 
 const mostProblem = 2000;
 
@@ -45,9 +46,10 @@ async function registerFrame(media: Media, frame: number, { size, modified }: St
   let problem: string | null = null;
   let known = modified;
   try {
+    const about = `Frame ${frame}: `;
     found = await lookAt({
-      path,
-      about: `Frame ${frame}: `,
+      path: insideRoots(path, about),
+      about,
       wishes: specOf(media),
       thumbnails: { folder: thumbnailFolder(media.encoding), height: thumbnailHeight },
     });

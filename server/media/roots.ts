@@ -1,7 +1,7 @@
-import { existsSync, realpathSync } from 'node:fs';
+import { existsSync } from 'node:fs';
 import { homedir } from 'node:os';
-import { delimiter, isAbsolute, resolve, sep } from 'node:path';
-import { MediaError } from '../../engine/node/media-file';
+import { delimiter, isAbsolute, resolve } from 'node:path';
+import { insideRoots as inside } from '../../engine/node/roots';
 import { dataFolder } from '../data-folder';
 
 /**
@@ -13,27 +13,5 @@ export function mediaRoots(): string[] {
   return [...new Set([...given, dataFolder()].map((r) => resolve(r)))].filter((r) => existsSync(r));
 }
 
-const isInside = (path: string, root: string) =>
-  path === root || path.startsWith(root === sep ? sep : root + sep);
-
-/**
- * The path as it is, if it lies inside a root, links followed.
- * @throws {MediaError} naming the roots.
- */
-export function insideRoots(path: string): string {
-  if (!isAbsolute(path)) throw new MediaError(`“${path}” is not a whole path. Begin it with /.`);
-  // Behind a link the host goes up from where that leads, which the text does not tell.
-  if (path.split(sep).includes('..'))
-    throw new MediaError(`“${path}” goes up by “..”. Write the whole path without it.`);
-  const whole = resolve(path);
-  const roots = mediaRoots();
-  const real = (p: string) => (existsSync(p) ? realpathSync(p) : p);
-  const folders = roots.map(real);
-  const target = existsSync(whole)
-    ? real(whole)
-    : resolve(real(resolve(whole, '..')), whole.slice(whole.lastIndexOf(sep) + 1));
-  if (roots.some((r) => isInside(whole, r)) && folders.some((r) => isInside(target, r))) return whole;
-  throw new MediaError(
-    `${path} lies outside the folders that Zafiro may read (${roots.join(', ')}). Start it with ZAFIRO_MEDIA_ROOTS=/folder to add others.`,
-  );
-}
+/** @throws {MediaError} for a path outside them, links followed. `about` is a frame or empty. */
+export const insideRoots = (path: string, about = '') => inside(path, mediaRoots(), about);

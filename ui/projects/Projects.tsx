@@ -1,17 +1,21 @@
 'use client';
 
-import { Clapperboard, Plus } from 'lucide-react';
+import { Clapperboard, Plus, Trash2 } from 'lucide-react';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
-import { useEffect } from 'react';
+import { useEffect, useState } from 'react';
 import { addressOf } from '@/api/contract';
 import { readThumbnail } from '@/api/media';
-import type { ProjectSummary, ShotSummary } from '@/api/shots';
+import { deleteShot, type ProjectSummary, type ShotSummary } from '@/api/shots';
+import { request } from '@/browser/request';
+import { IconButton } from '../parts/IconButton';
 import { Mark } from '../parts/Mark';
+import { Modal } from '../parts/Modal';
 
 /** The home screen: projects with a poster for each shot. */
 export function Projects({ projects }: { projects: ProjectSummary[] }) {
   const router = useRouter();
+  const [deleting, setDeleting] = useState<(ShotSummary & { project: string }) | undefined>();
   const waiting = projects.some((p) => p.shots.some((s) => s.arrived < s.expected));
   useEffect(() => {
     if (!waiting) return;
@@ -46,13 +50,21 @@ export function Projects({ projects }: { projects: ProjectSummary[] }) {
           <h2 className="mb-3 text-base font-semibold">{project.name}</h2>
           <ul className="grid grid-cols-[repeat(auto-fill,minmax(19rem,1fr))] gap-5">
             {project.shots.map((shot) => (
-              <li key={shot.id}>
+              <li key={shot.id} className="group/shot relative">
                 <Poster shot={shot} />
+                <div className="absolute top-2 right-2 rounded-field bg-base-100/80 opacity-0 transition-opacity group-focus-within/shot:opacity-100 group-hover/shot:opacity-100">
+                  <IconButton
+                    icon={Trash2}
+                    label={`Delete ${shot.name} …`}
+                    onClick={() => setDeleting({ ...shot, project: project.name })}
+                  />
+                </div>
               </li>
             ))}
           </ul>
         </section>
       ))}
+      {deleting && <DeleteShot shot={deleting} onClose={() => setDeleting(undefined)} />}
     </main>
   );
 }
@@ -95,5 +107,44 @@ function Poster({ shot }: { shot: ShotSummary }) {
         </div>
       )}
     </Link>
+  );
+}
+
+/** Asks before a shot is deleted: that cannot be undone. */
+function DeleteShot({ shot, onClose }: { shot: ShotSummary & { project: string }; onClose(): void }) {
+  const router = useRouter();
+  const [problem, setProblem] = useState('');
+  const remove = async () => {
+    try {
+      await request(deleteShot, { params: { shot: shot.id } });
+      router.refresh();
+      onClose();
+    } catch (error) {
+      setProblem((error as Error).message);
+    }
+  };
+  return (
+    <Modal label={`Delete ${shot.name}`} box="w-md" onClose={onClose}>
+      <h2 className="text-lg font-semibold">
+        Delete the shot {shot.name} of {shot.project}?
+      </h2>
+      <p className="mt-2 text-sm">
+        Its finishes with all their versions and its exported frames are deleted for good. Frames that were
+        imported from a folder stay there; uploaded ones are deleted.
+      </p>
+      {problem && (
+        <p role="alert" className="mt-2 text-sm text-error">
+          {problem}
+        </p>
+      )}
+      <div className="mt-4 flex justify-end gap-2">
+        <button type="button" className="btn btn-sm" onClick={onClose}>
+          Keep it
+        </button>
+        <button type="button" className="btn btn-sm btn-error" onClick={remove}>
+          Delete
+        </button>
+      </div>
+    </Modal>
   );
 }

@@ -1,0 +1,124 @@
+import { existsSync, mkdirSync, readdirSync, symlinkSync, utimesSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import mysql from 'mysql2/promise';
+import sharp from 'sharp';
+import { afterAll, beforeAll, expect, test } from 'vitest';
+import type { ExportRun } from '../../api/exports';
+import type { SavedFinish } from '../../api/finishes';
+import type { ShotDetail } from '../../api/shots';
+import { databaseOf, type Instance, json, remove, startInstance, temporaryFolder, until } from './instance';
+
+/** Files that leave the folders that may be read, shots that are too long, shots that are deleted, and what stays of them. */
+let zaf: Instance;
+const [data, frames, outside] = [temporaryFolder(), temporaryFolder(), temporaryFolder()];
+const env = { ZAFIRO_MEDIA_ROOTS: frames };
+
+const picture = (path: string, background = '#336699') =>
+  sharp({ create: { width: 16, height: 9, channels: 3, background } })
+    .png()
+    .toFile(path);
+
+async function add(shot: string, pattern: string): Promise<number> {
+  const body = JSON.stringify({ project: 'Paths', shot, media: [{ pattern }] });
+  return (await json<{ shot: number }>(`${zaf.address}/api/shots`, { method: 'POST', body })).shot;
+}
+const detail = (shot: number) => json<ShotDetail>(`${zaf.address}/api/shots/${shot}`);
+const databaseHere = () => mysql.createConnection(databaseOf(data));
+
+beforeAll(async () => {
+  zaf = await startInstance('start', data, [], env);
+});
+afterAll(async () => {
+  await zaf.stop();
+  for (const folder of [data, frames, outside]) remove(folder);
+});
+
+test('a link among numbered frames that leads out of the folders is neither read nor exported', async () => {
+  await picture(join(frames, 'moth.0001.png'));
+  await picture(join(outside, 'secret.png'));
+  symlinkSync(join(outside, 'secret.png'), join(frames, 'moth.0002.png'));
+  // Within the folders a link is as good as a file.
+  symlinkSync(join(frames, 'moth.0001.png'), join(frames, 'moth.0003.png'));
+  const shot = await add('Links', join(frames, 'moth.####.png'));
+  const found = await until('three frames', async () => {
+    const { media } = await detail(shot);
+    return media[0].frames.length === 3 && media[0];
+  });
+  expect(found.frames.map((f) => f.state)).toEqual(['ready', 'failed', 'ready']);
+  const words = /^Frame 2: .*moth\.0002\.png leads to .*secret\.png, which lies outside the folders/;
+  expect(found.frames[1].problem).toMatch(words);
+  for (const what of ['pass?pass=&scale=1', 'told', 'contents']) {
+    const answer = await fetch(`${zaf.address}/api/media/${found.id}/frames/2/${what}`);
+    expect(answer.ok).toBe(false);
+    expect(await answer.text()).not.toContain('RIFF');
+  }
+  const { document } = await json<SavedFinish>(
+    `${zaf.address}/api/finishes/${(await detail(shot)).finishes[0].id}`,
+  );
+  const body = JSON.stringify({ shot, document, frames: '1-3', format: 'png16', name: 'moth' });
+  await json(`${zaf.address}/api/exports`, { method: 'POST', body });
+  const [run] = await until('the export', async () => {
+    const runs = await json<ExportRun[]>(`${zaf.address}/api/exports?shot=${shot}`);
+    return runs[0].frames.every((f) => !/waiting|rendering/.test(f.state)) && runs;
+  });
+  expect(run.frames.map((f) => f.state)).toEqual(['done', 'failed', 'done']);
+  expect(run.frames[1].note).toMatch(words);
+});
+
+test('a shot without end that an older Zafiro stored is shown, and can be deleted', async () => {
+  for (const n of ['0000000001', '1764000000']) await picture(join(frames, `IMG_${n}.png`));
+  const shot = await add('Endless', join(frames, 'IMG_0000000001.png'));
+  const c = await databaseHere();
+  await c.query('UPDATE shot SET last_frame = 1764000000 WHERE id = ?', [shot]);
+  await c.query('UPDATE media SET pattern = ?, last_frame = 1764000000 WHERE shot_id = ?', [
+    join(frames, 'IMG_##########.png'),
+    shot,
+  ]);
+  await c.end();
+  expect((await fetch(`${zaf.address}/shots/${shot}`)).status).toBe(200);
+  expect((await detail(shot)).last).toBe(1764000000);
+  const projects = await fetch(zaf.address);
+  expect(await projects.text()).toContain('Endless');
+  const gone = await fetch(`${zaf.address}/api/shots/${shot}`, { method: 'DELETE' });
+  expect(await gone.json()).toEqual({ ok: true });
+  expect((await fetch(`${zaf.address}/api/shots/${shot}`)).status).toBe(404);
+  expect((await fetch(`${zaf.address}/api/shots/${shot}`, { method: 'DELETE' })).status).toBe(404);
+});
+
+test('what a deleted shot leaves in the data folder is tidied away, and nothing else', async () => {
+  const old = new Date(Date.now() - 3 * 24 * 3_600_000);
+  const age = (path: string) => utimesSync(path, old, old);
+  const c = await databaseHere();
+  const [[run]] = await c.query<mysql.RowDataPacket[]>('SELECT id, shot_id FROM export_run LIMIT 1');
+  await c.end();
+  const kept = await add('Kept', join(frames, 'moth.0001.png'));
+  const exported = join(data, 'exports', String(run.id));
+  const half = join(data, 'exports', 'half');
+  mkdirSync(half);
+  writeFileSync(join(exported, 'moth.0009.png.7.part'), 'half');
+  const thumbnails = () => readdirSync(join(data, 'thumbnails'), { recursive: true }).map(String);
+  const before = thumbnails();
+  expect(before.some((name) => name.endsWith('.webp'))).toBe(true);
+  // An upload that became nothing.
+  const { upload } = await json<{ upload: string }>(`${zaf.address}/api/uploads`, { method: 'POST' });
+  const bytes = await sharp({ create: { width: 4, height: 4, channels: 3, background: 'red' } })
+    .png()
+    .toBuffer();
+  const sent = await fetch(`${zaf.address}/api/uploads/${upload}/lost.0001.png`, {
+    method: 'PUT',
+    headers: { 'x-zafiro-size': String(bytes.length) },
+    body: bytes,
+  });
+  expect(sent.ok).toBe(true);
+  await fetch(`${zaf.address}/api/shots/${run.shot_id}`, { method: 'DELETE' });
+  await zaf.stop();
+  for (const name of readdirSync(data, { recursive: true }).map(String))
+    if (/^(exports|thumbnails|media|store)\//.test(name)) age(join(data, name));
+  zaf = await startInstance('start', data, [], env);
+  await until('the export gone', async () => !existsSync(exported));
+  await until('the upload gone', async () => !existsSync(join(data, 'media', upload)));
+  // Of the same content as the deleted shot's first frame: it is still wanted.
+  expect(thumbnails().filter((name) => name.endsWith('.webp'))).toHaveLength(1);
+  expect(existsSync(join(frames, 'moth.0001.png'))).toBe(true);
+  expect((await detail(kept)).media[0].frames[0].state).toBe('ready');
+});
