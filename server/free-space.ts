@@ -11,7 +11,7 @@ export async function hasSpace(): Promise<boolean> {
 }
 
 /** @throws {Refused} where the disk of the data folder is as good as full. */
-export async function needSpace(): Promise<void> {
+export async function needSpace(remedy: string): Promise<void> {
   if (await hasSpace()) return;
-  throw new Refused('disk-full', 'The disk is full.', 'Free some space: what waits is saved then by itself.');
+  throw new Refused('disk-full', 'The disk is full.', remedy);
 }

@@ -7,6 +7,7 @@ import { announce } from '../changes/bus';
 import { changing } from '../changes/changes';
 import { dataPath } from '../data-folder';
 import { type Row, rows } from '../db/connect';
+import { needSpace } from '../free-space';
 import { mediaOfShot } from '../shots/shots';
 
 /** Export runs as pages see them: asked for, listed, cancelled. */
@@ -43,6 +44,7 @@ export async function createExport(
   format: ExportFormat,
   baseName: string,
 ): Promise<number> {
+  await needSpace('Free some space, then start the export.');
   const media = await mediaOfShot(shot);
   const run = await changing(async (c, note) => {
     const [made] = await c.query<Row[]>(

@@ -50,7 +50,7 @@ export async function saveFinish(
   id: number,
   { from, document, says, save }: { from: number; document: Finish; says: string; save: string },
 ): Promise<number> {
-  await needSpace();
+  await needSpace('Free some space: what waits is saved then by itself.');
   return changing(async (c, note) => {
     const [[found]] = await c.query<Row[]>(
       'SELECT shot_id, version, name FROM finish WHERE id = ? FOR UPDATE',
