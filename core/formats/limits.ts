@@ -18,6 +18,8 @@ export const limits = {
   channels: 4096,
   /** Scans of a JPEG file, each of which costs a walk over the whole picture. */
   jpegScans: 200,
+  /** Pixels of a JPEG file times its scans. */
+  jpegScanPixels: 2 ** 31,
   /** Bytes of an SVG text, and points of one of its paths. */
   svgBytes: 4 * 2 ** 20,
   pathPoints: 2000,

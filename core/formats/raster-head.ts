@@ -8,11 +8,34 @@ export type RasterHead = {
   height: number;
   /** TIFF only: the fourth channel is stored multiplied into the others. */
   associated?: boolean;
+  /** JPEG only: walks over the whole picture. */
+  scans?: number;
+  /** Bytes that a file of this size has at least, however flat the picture is. */
+  least?: number;
 };
+
+/** Pictures so small are read as far as they go. */
+const small = 2 ** 24;
+
+/** @throws {FileError} for a picture that cannot be there, or would take too long, told before a decoder tries. */
+export function checkHead({ width, height, scans = 1, least = 0 }: RasterHead, bytes: number) {
+  if (scans * width * height > limits.jpegScanPixels)
+    throw new FileError(
+      `The file has ${scans} scans of ${width} by ${height} pixels, which would take too long to read`,
+      0,
+      'Save it anew.',
+      'too-large',
+    );
+  if (width * height > small && bytes < least)
+    throw new CutShort(`The file is too short for ${width} by ${height} pixels`, bytes);
+}
 
 /** PNG, "Portable Network Graphics Specification (Third Edition)", 11.2.1: IHDR comes first. */
 function pngHead(view: DataView): RasterHead {
-  return { width: view.getUint32(16), height: view.getUint32(20) };
+  const [width, height] = [view.getUint32(16), view.getUint32(20)];
+  const samples = [1, 0, 3, 1, 2, 0, 4][view.getUint8(25)] ?? 1;
+  // Deflate makes at most 258 bytes of two bits (RFC 1951, 3.2.5).
+  return { width, height, least: (width * height * samples * view.getUint8(24)) / 8 / 1032 };
 }
 
 /** JPEG, ITU-T T.81, B.2.2: the frame header, SOF0 to SOF15 without DHT, JPG and DAC. @throws {FileError} */
@@ -36,8 +59,11 @@ function jpegHead(view: DataView): RasterHead | undefined {
       at++;
       continue;
     }
-    if (marker >= 0xc0 && marker <= 0xcf && ![0xc4, 0xc8, 0xcc].includes(marker))
-      return { height: view.getUint16(at + 5), width: view.getUint16(at + 7) };
+    if (marker >= 0xc0 && marker <= 0xcf && ![0xc4, 0xc8, 0xcc].includes(marker)) {
+      const [height, width] = [view.getUint16(at + 5), view.getUint16(at + 7)];
+      // A block of 8 by 8 luminances takes at least the one bit that says that it is like the one before (F.1.2.1).
+      return { height, width, scans, least: (width * height) / 64 / 8 };
+    }
     at += 2 + view.getUint16(at + 2);
   }
 }

@@ -2,14 +2,29 @@ import { spawnSync } from 'node:child_process';
 import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { FinishError } from '../../core/finish/finish-error';
+import { checkFinish, openFinish } from '../../core/finish/validation';
 import { FileError } from '../../core/formats/file-error';
+import { frameOf, parseFrames, parsePattern, pathOf } from '../../core/formats/frame-pattern';
+import { sequencesOf } from '../../core/formats/sequences';
+import { fitsPattern } from '../../core/mattes/ids';
+import { fromSvg } from '../../core/mattes/svg';
 import { openFile } from '../../engine/node/files/open';
+import {
+  changedExr,
+  changedHdr,
+  changedJpeg,
+  changedJson,
+  changedPng,
+  changedTiff,
+  jumbled,
+} from './structural';
 
 /**
- * A seeded fuzzer of all readers: `fuzz.mjs VARIANTS [SEED]`. It takes sound files of every sort, changes each by flipped bytes, cuts,
- * doubled and deleted pieces and large numbers in odd places, and reads what comes out. A reader may refuse with a `FileError`
- * or read something; it may not throw anything else, take over 2 s, or more than 512 MB beyond where it began.
- * Prints one JSON line; its exit status is 1 if anything was wrong.
+ * A seeded fuzzer of everything that reads what comes from outside: `fuzz.mjs VARIANTS [SEED]`. Of the variants three in five are picture files,
+ * changed blindly (flipped bytes, cuts, doubled and deleted pieces) or knowing how they are built (`structural.ts`); the others are
+ * documents, frame patterns and ranges, patterns of names, and SVG. What is read may refuse in words of its own or read something; it may not throw
+ * anything else, take over 2 s, or more than 512 MB beyond where it began. Prints one JSON line; its exit status is 1 if anything was wrong.
  */
 const variants = Number(process.argv[2] ?? 10_000);
 const seed = Number(process.argv[3] ?? 1);
@@ -80,35 +95,223 @@ function changed(bytes: Uint8Array): Uint8Array {
 
 const megabytes = () => process.memoryUsage().rss / 2 ** 20;
 
+const documents = ['as-drawn', 'comet-on-fire', 'lamps-lit', 'light-in-the-hall', 'morning-mist'].map(
+  (name) => JSON.parse(readFileSync(join(reference, '../documents/version-1', `${name}.json`), 'utf8')),
+);
+
+const structural: Record<string, (bytes: Uint8Array, random: (below: number) => number) => Uint8Array> = {
+  exr: changedExr,
+  png: changedPng,
+  tif: changedTiff,
+  jpg: changedJpeg,
+  hdr: changedHdr,
+};
+
+/** What came of one variant. */
+type Outcome = 'read' | 'partial' | 'refused';
+type Trial = { name: string; bytes?: Uint8Array; go(): Promise<Outcome> | Outcome };
+
+/** Runs what may refuse with errors that `isRefusal` knows. */
+function refusing(work: () => void, isRefusal: (error: unknown) => boolean): Outcome {
+  try {
+    work();
+    return 'read';
+  } catch (error) {
+    if (isRefusal(error)) return 'refused';
+    throw error;
+  }
+}
+
+function fileTrial(isStructural: boolean): Trial {
+  const from = sound[random(sound.length)];
+  const bytes = isStructural
+    ? structural[from.name.split('.').pop()!](from.bytes, random)
+    : changed(from.bytes);
+  return {
+    name: `${from.name}${isStructural ? ', by structure' : ''}`,
+    bytes,
+    async go() {
+      try {
+        const file = await openFile(bytes);
+        let outcome: Outcome = 'read';
+        for (const [p, part] of file.info.parts.entries()) {
+          const { lacking } = await file.read(
+            p,
+            part.channels.map((c) => c.name),
+          );
+          if (lacking) outcome = 'partial';
+        }
+        return outcome;
+      } catch (error) {
+        if (error instanceof FileError) return 'refused';
+        throw error;
+      }
+    },
+  };
+}
+
+function documentTrial(): Trial {
+  const doc = changedJson(documents[random(documents.length)], random);
+  return {
+    name: 'document',
+    bytes: Buffer.from(JSON.stringify(doc) ?? ''),
+    go: () =>
+      refusing(
+        () => {
+          const { finish } = openFinish(JSON.parse(JSON.stringify(doc) ?? 'null'));
+          // What is accepted can be worked with.
+          checkFinish(finish);
+          if (({} as { polluted?: boolean }).polluted) throw new Error('prototypes are changed');
+        },
+        (error) => error instanceof FinishError,
+      ),
+  };
+}
+
+const framePieces = [
+  '#',
+  '####',
+  '%04d',
+  '%',
+  'd',
+  '[',
+  ']',
+  '1',
+  '24',
+  '-',
+  ',',
+  '.',
+  '/',
+  'moth',
+  '9'.repeat(16),
+  ' ',
+  'x',
+  '\u0000',
+  'é',
+];
+const namePieces = ['*', '?', '**', 'a', 'lamp', '_', '.', '[', '\\', 'İ', 'ß'];
+const svgPieces = [
+  'M',
+  'L',
+  'C',
+  'Z',
+  'a',
+  'A',
+  'q',
+  'T',
+  's',
+  'h',
+  ' 1 ',
+  ',2',
+  '-3.5',
+  '1e9',
+  '1e-9',
+  '.5.5',
+  'NaN',
+  '0 0 1 1 0 10 10',
+  '99999',
+];
+const svgAround = [
+  '<svg>',
+  '</svg>',
+  '<path d="',
+  '"/>',
+  '<path',
+  ' d=',
+  '<!--',
+  '-->',
+  '<![CDATA[',
+  ']]>',
+  '&amp;',
+  '<g transform="',
+  '" ',
+  '<!DOCTYPE svg [',
+  '<!ENTITY a "b">',
+];
+
+function textTrial(): Trial {
+  switch (random(4)) {
+    case 0: {
+      const text = jumbled(framePieces, 30, random);
+      return {
+        name: `range ${text}`,
+        go: () =>
+          refusing(
+            () => void parseFrames(text),
+            (error) => error instanceof RangeError,
+          ),
+      };
+    }
+    case 1: {
+      const [text, path] = [jumbled(framePieces, 30, random), jumbled(framePieces, 30, random)];
+      return {
+        name: `pattern ${text}`,
+        go() {
+          const pattern = parsePattern(text);
+          frameOf(pattern, path);
+          pathOf(pattern, random(1000));
+          sequencesOf([text, path, `${path}.png`, 'a.0001.exr']);
+          return 'read';
+        },
+      };
+    }
+    case 2: {
+      const [pattern, name] = [jumbled(namePieces, 400, random), jumbled(namePieces, 4000, random)];
+      return {
+        name: `names ${pattern}`,
+        go() {
+          fitsPattern(pattern, name);
+          return 'read';
+        },
+      };
+    }
+    default: {
+      const inside = jumbled(svgPieces, 400, random);
+      const text = random(2)
+        ? `<svg><path d="${inside}"/></svg>`
+        : jumbled([...svgAround, inside], 60, random);
+      return {
+        name: 'svg',
+        bytes: Buffer.from(text),
+        go: () =>
+          refusing(
+            () => void fromSvg(text),
+            (error) => (error as Error).constructor === Error,
+          ),
+      };
+    }
+  }
+}
+
+function trial(): Trial {
+  const which = random(20);
+  if (which < 12) return fileTrial(which % 2 === 0);
+  return which < 17 ? documentTrial() : textTrial();
+}
+
 async function main() {
-  let [read, partial, refused, slowest, most] = [0, 0, 0, 0, 0];
+  const outcomes = { read: 0, partial: 0, refused: 0 };
   const wrong: string[] = [];
-  let slowestName = '';
+  const kinds: Record<string, number> = {};
+  let [slowest, most, slowestName] = [0, 0, ''];
   const before = megabytes();
   for (let i = 0; i < variants; i++) {
-    const from = sound[random(sound.length)];
-    const bytes = changed(from.bytes);
+    const { name, bytes, go } = trial();
+    const kind = bytes ? name.replace(/^.*\.(\w+)/, '$1') : name.split(' ')[0];
+    kinds[kind] = (kinds[kind] ?? 0) + 1;
     const began = performance.now();
     try {
-      const file = await openFile(bytes);
-      for (const [p, part] of file.info.parts.entries()) {
-        const { lacking } = await file.read(
-          p,
-          part.channels.map((c) => c.name),
-        );
-        if (lacking) partial++;
-        else read++;
-      }
+      outcomes[await go()]++;
     } catch (error) {
-      if (error instanceof FileError) refused++;
-      else wrong.push(`${from.name}, variant ${i}: ${(error as Error).stack?.slice(0, 400)}`);
+      wrong.push(`${name.slice(0, 200)}, variant ${i}: ${(error as Error).stack?.slice(0, 400)}`);
+      if (keep && bytes) writeFileSync(`${keep}.${i}`, bytes);
     }
     const took = performance.now() - began;
     if (took > slowest) {
-      [slowest, slowestName] = [took, from.name];
-      if (keep) writeFileSync(keep, bytes);
+      [slowest, slowestName] = [took, `${name.slice(0, 100)}, variant ${i}`];
+      if (keep && bytes) writeFileSync(keep, bytes);
     }
-    if (took > longest) wrong.push(`${from.name}, variant ${i}: took ${Math.round(took)} ms`);
+    if (took > longest) wrong.push(`${name.slice(0, 200)}, variant ${i}: took ${Math.round(took)} ms`);
     if (i % 50 === 0) most = Math.max(most, megabytes() - before);
   }
   if (most > mostExtra) wrong.push(`memory grew by ${Math.round(most)} MB`);
@@ -116,12 +319,12 @@ async function main() {
     variants,
     seed,
     files: sound.length,
-    read,
-    partial,
-    refused,
+    ...outcomes,
+    kinds,
     slowest: Math.round(slowest),
     slowestName,
     megabytes: Math.round(most),
+    wrongs: wrong.length,
     wrong: wrong.slice(0, 10),
   };
   process.stdout.write(`${JSON.stringify(report)}\n`);

@@ -3,10 +3,10 @@ import { expect, test } from 'vitest';
 import { root } from '../server/instance';
 
 /**
- * Ten thousand changed files of every sort, in a process of its own so that its memory can be measured: no crash, no hang, no
+ * Ten thousand changed files, documents and texts, in a process of its own so that its memory can be measured: no crash, no hang, no
  * more than 512 MB (see the fuzzer for what it does).
  */
-test('no changed file crashes, hangs or fills a reader', () => {
+test('nothing that comes from outside crashes, hangs or fills who reads it', () => {
   const done = spawnSync(process.execPath, ['--enable-source-maps', 'dist/fuzz.mjs', '10000', '20'], {
     cwd: root,
     encoding: 'utf8',
@@ -19,5 +19,14 @@ test('no changed file crashes, hangs or fills a reader', () => {
   expect(report.read).toBeGreaterThan(500);
   expect(report.refused).toBeGreaterThan(500);
   expect(report.partial).toBeGreaterThan(500);
+  for (const kind of [
+    'exr, by structure',
+    'png, by structure',
+    'tif, by structure',
+    'document',
+    'pattern',
+    'svg',
+  ])
+    expect(report.kinds[kind]).toBeGreaterThan(200);
   expect(done.status).toBe(0);
 });

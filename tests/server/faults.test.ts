@@ -171,6 +171,20 @@ describe('exports', () => {
 });
 
 describe('requests', () => {
+  test('of fifty readers at once are all answered', async () => {
+    const read = async () => {
+      const states: number[] = [];
+      for (let i = 0; i < 4; i++) {
+        const page = await fetch(`${zaf.address}/shots/1`);
+        await page.arrayBuffer();
+        states.push(page.status);
+      }
+      return states;
+    };
+    const states = (await Promise.all(Array.from({ length: 50 }, read))).flat();
+    expect(states.filter((s) => s !== 200)).toEqual([]);
+  });
+
   test('of more than 10 MB are taken, of more than the limit refused with a way out', async () => {
     const before = await load();
     const large = savable(before, 5.5) + ' '.repeat(11 * 2 ** 20);

@@ -1,3 +1,4 @@
+import { crc32 } from 'node:zlib';
 import sharp from 'sharp';
 import { expect, test } from 'vitest';
 import { openFile } from './open';
@@ -64,4 +65,23 @@ test('a JPEG of very many scans is too large, before it is decoded', async () =>
   const bomb = Buffer.concat([jpeg.subarray(0, at), ...new Array(3000).fill(scan), jpeg.subarray(-2)]);
   expect(await said(jpeg)).toBe('it is read');
   expect(await said(bomb)).toMatch(/^too-large: The file has \d+ scans, at most 200 are read/);
+  // Fewer scans of a large picture take as long.
+  const large = Buffer.concat([jpeg.subarray(0, at), ...new Array(15).fill(scan), jpeg.subarray(-2)]);
+  const frame = large.indexOf(Buffer.from([0xff, 0xc2]));
+  large.writeUInt16BE(11_000, frame + 5);
+  large.writeUInt16BE(11_000, frame + 7);
+  expect(await said(large)).toMatch(/^too-large: The file has \d+ scans of 11000 by 11000 pixels/);
+});
+
+test('a small file of a very large picture is cut short, before it is decoded', async () => {
+  const [png, jpeg] = [await picture().png().toBuffer(), await picture().jpeg().toBuffer()];
+  const at = png.indexOf('IHDR') + 4;
+  png.writeUInt32BE(11_000, at);
+  png.writeUInt32BE(11_000, at + 4);
+  png.writeUInt32BE(crc32(png.subarray(at - 4, at + 13)), at + 13);
+  expect(await said(png)).toMatch(/^truncated: The file is too short for 11000 by 11000 pixels/);
+  const frame = jpeg.indexOf(Buffer.from([0xff, 0xc0]));
+  jpeg.writeUInt16BE(11_000, frame + 5);
+  jpeg.writeUInt16BE(11_000, frame + 7);
+  expect(await said(jpeg)).toMatch(/^truncated: The file is too short for 11000 by 11000 pixels/);
 });

@@ -2,7 +2,7 @@ import sharp, { type Metadata, type Sharp, type SharpOptions } from 'sharp';
 import { CutShort, FileError } from '../../../core/formats/file-error';
 import type { FileFormat, Lacking, OpenFile } from '../../../core/formats/file-info';
 import { checkSize, type Limits } from '../../../core/formats/limits';
-import { readRasterHead } from '../../../core/formats/raster-head';
+import { checkHead, readRasterHead } from '../../../core/formats/raster-head';
 import { type Plane, planeArrays, type SampleType } from '../../../core/formats/samples';
 import { plainPart } from './plain-part';
 
@@ -65,7 +65,10 @@ export async function openRaster(bytes: Uint8Array, format: FileFormat, limits: 
     sharp(bytes, { limitInputPixels: limits.pixels, failOn, ignoreIcc: true } as SharpOptions);
   const head = readRasterHead(bytes, format);
   // Told before the decoder refuses it in words of its own.
-  if (head) checkSize('size', head.width, head.height, limits, 0);
+  if (head) {
+    checkSize('size', head.width, head.height, limits, 0);
+    checkHead(head, bytes.length);
+  }
   let meta: Metadata;
   try {
     meta = await open('error').metadata();
