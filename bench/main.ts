@@ -3,14 +3,14 @@ import { availableParallelism, cpus, tmpdir, totalmem } from 'node:os';
 import { join } from 'node:path';
 import { writeExr } from '../core/formats/exr/write';
 import { floatsToHalves } from '../core/formats/half';
-import { openDesk } from '../core/kernels/desk';
 import { kernelSpectrum } from '../core/kernels/fourier';
 import { shrink } from '../core/kernels/sample';
+import { openWorkspace } from '../core/kernels/workspace';
 import type { Picture } from '../core/picture/picture';
-import { nodeCrew } from '../engine/node/crew';
 import { readShared } from '../engine/node/exr-threads';
 import { openFile } from '../engine/node/files/open';
 import { readBytes } from '../engine/node/media-file';
+import { nodeThreadPool } from '../engine/node/thread-pool';
 import { nodeZlib } from '../engine/node/zlib';
 import { growth } from './growth';
 import { startReferences } from './references';
@@ -40,15 +40,15 @@ const temporary = mkdtempSync(join(tmpdir(), 'zafiro-bench-'));
 const demoFrame = process.argv[2];
 const exrFile = demoFrame && join(temporary, 'wide.exr');
 if (exrFile) writeWideFrame(demoFrame, exrFile);
-const crews = [1, 2].map((threads) => nodeCrew(threads, programs, 3072));
+const threadPools = [1, 2].map((threads) => nodeThreadPool(threads, programs, 3072));
 
-const inputs = crews.map((crew) => {
-  const desk = openDesk(crew);
+const inputs = threadPools.map((threadPool) => {
+  const workspace = openWorkspace(threadPool);
   const [p, q, m, kernel] = [
-    desk.picture(width, height),
-    desk.picture(width, height),
-    desk.picture(width, height, 1),
-    desk.picture(kw, kh, 1),
+    workspace.picture(width, height),
+    workspace.picture(width, height),
+    workspace.picture(width, height, 1),
+    workspace.picture(kw, kh, 1),
   ];
   fillPicture(p.data);
   for (let y = 0; y < height; y++)
@@ -58,7 +58,7 @@ const inputs = crews.map((crew) => {
     kernel.data[i] = 1 / (1 + ((i % kw) - (kw >> 1)) ** 2 + (Math.floor(i / kw) - (kh >> 1)) ** 2);
   }
   // As light lies in a frame: a dim picture, two dozen lamps, and as many sparks of a pixel.
-  const lamps = desk.picture(width, height);
+  const lamps = workspace.picture(width, height);
   for (let i = 0; i < lamps.data.length; i++) lamps.data[i] = Math.min(1, p.data[i]);
   for (let k = 0; k < 48; k++) {
     const [cx, cy, r] = [(k * 797) % width, (k * 463) % height, k < 24 ? 4 + (k % 7) * 3 : 0.5];
@@ -69,7 +69,7 @@ const inputs = crews.map((crew) => {
   }
   // As objects lie in a frame: one covers a pixel, but for one in sixteen, which two or three share.
   const ids = [0, 1, 2].map((layer) => {
-    const ranks = desk.blank(width, height);
+    const ranks = workspace.blank(width, height);
     const bits = new Int32Array(ranks.data.buffer, ranks.at, ranks.data.length);
     for (let i = 0; i < width * height; i++) {
       const shared = i % 16 === 0;
@@ -82,14 +82,14 @@ const inputs = crews.map((crew) => {
     }
     return ranks;
   });
-  const depth = desk.picture(width, height);
+  const depth = workspace.picture(width, height);
   for (let i = 0; i < depth.data.length; i++) {
     const [x, y] = [(i >> 2) % width, Math.floor((i >> 2) / width)];
     const ground = y > 300 ? 5000 / (y - 290) : Number.POSITIVE_INFINITY;
     depth.data[i] = x % 240 < 40 ? 8 : ground;
   }
   return {
-    crew,
+    threadPool,
     p,
     q,
     m,
@@ -97,9 +97,9 @@ const inputs = crews.map((crew) => {
     extra: {
       ids,
       lamps,
-      half: shrink(desk, lamps, 0.5),
+      half: shrink(workspace, lamps, 0.5),
       depth,
-      spectrum: kernelSpectrum(crew, kernel, width, height),
+      spectrum: kernelSpectrum(threadPool, kernel, width, height),
     },
   };
 });
@@ -118,11 +118,11 @@ const references = await startReferences([
 ]);
 
 function timeOurs(subject: Subject, input: (typeof inputs)[number]): number {
-  const desk = openDesk(input.crew);
+  const workspace = openWorkspace(input.threadPool);
   const began = performance.now();
-  subject.run(desk, input.p, input.q, input.m, input.extra);
+  subject.run(workspace, input.p, input.q, input.m, input.extra);
   const millis = performance.now() - began;
-  desk.clear();
+  workspace.clear();
   return millis;
 }
 
@@ -216,7 +216,7 @@ if (exrFile) {
   row('EXR: write 1920 × 1080 RGBA half, ZIP 4', 'OpenImageIO', await measure(writing, 'exr_write', false));
 }
 references.end();
-for (const { crew } of inputs) crew.end();
+for (const { threadPool } of inputs) threadPool.end();
 rmSync(temporary, { recursive: true, force: true });
 
 const [cpu] = cpus();

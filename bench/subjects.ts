@@ -1,6 +1,5 @@
 import { mixPasses } from '../core/kernels/air';
 import { cover, type Outline } from '../core/kernels/cover';
-import type { Desk } from '../core/kernels/desk';
 import { toDisplay } from '../core/kernels/display';
 import { convolve, type kernelSpectrum } from '../core/kernels/fourier';
 import { exactGaussian, gaussian, gaussianPlane } from '../core/kernels/gaussian';
@@ -10,6 +9,7 @@ import { copy, over } from '../core/kernels/point';
 import { sumOfGaussians } from '../core/kernels/pyramid';
 import { shrink } from '../core/kernels/sample';
 import { dilate, distance, grow } from '../core/kernels/shape';
+import type { Workspace } from '../core/kernels/workspace';
 import { edgesOf } from '../core/mattes/path';
 import type { Picture } from '../core/picture/picture';
 import { defaultsOf, type Values } from '../core/steps/define';
@@ -28,7 +28,7 @@ export type Subject = {
   copies?: number;
   /** Not bound by memory: two threads should pay. */
   computes?: boolean;
-  run(desk: Desk, p: Picture, q: Picture, m: Picture, extra: Extra): void;
+  run(workspace: Workspace, p: Picture, q: Picture, m: Picture, extra: Extra): void;
 };
 export type Extra = {
   spectrum: ReturnType<typeof kernelSpectrum>;
@@ -107,7 +107,7 @@ const mattes: Subject[] = [
 ];
 
 /** A step as the interface begins it, on the whole picture. */
-function runStep(d: Desk, id: string, p: Picture, slots: Record<string, Picture>, values: Values) {
+function runStep(d: Workspace, id: string, p: Picture, slots: Record<string, Picture>, values: Values) {
   const spec = stepSpec(id)!;
   spec.run(d, p, slots, { ...defaultsOf(spec.values), ...values } as never);
 }

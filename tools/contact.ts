@@ -3,11 +3,11 @@ import sharp from 'sharp';
 import { PictureCache } from '../core/evaluate/cache';
 import { evaluate } from '../core/evaluate/run';
 import { addStep, newFinish, setValues } from '../core/finish/edits';
-import { openDesk } from '../core/kernels/desk';
 import { toDisplay } from '../core/kernels/display';
+import { openWorkspace } from '../core/kernels/workspace';
 import type { Values } from '../core/steps/define';
 import { fileSource } from '../engine/node/file-source';
-import { threadMachine } from '../engine/node/machine';
+import { threadRuntime } from '../engine/node/runtime';
 
 /** All light steps on a demo frame, side by side: `npx tsx tools/contact.ts FRAME.exr docs/screenshots/light-steps.png`. */
 const [frameFile, out] = process.argv.slice(2);
@@ -33,9 +33,9 @@ const shown: [string, string | undefined, Values][] = [
   ],
 ];
 
-const machine = threadMachine();
+const runtime = threadRuntime();
 const source = fileSource({ hall: { pattern: frameFile } });
-const cache = new PictureCache(machine.arena, 0);
+const cache = new PictureCache(runtime.arena, 0);
 const tiles: Buffer[] = [];
 for (const [name, type, values] of shown) {
   let doc = newFinish('contact', 'Contact', { type: 'pass', media: 'hall', pass: '' });
@@ -48,11 +48,11 @@ for (const [name, type, values] of shown) {
   const place = { strand: 'main', after: 'end' };
   const pixels = await evaluate(
     { finish: doc, place, frame: 1, scale: 1 },
-    { machine, source, cache },
+    { runtime, source, cache },
     (p) => {
-      const desk = openDesk(machine);
-      const shownPixels = Buffer.from(toDisplay(desk, p, { look: 'colour', stops: 0 }));
-      desk.clear();
+      const workspace = openWorkspace(runtime);
+      const shownPixels = Buffer.from(toDisplay(workspace, p, { look: 'colour', stops: 0 }));
+      workspace.clear();
       return { raw: { width: p.width, height: p.height, channels: 4 as const }, data: shownPixels };
     },
   );

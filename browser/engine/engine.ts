@@ -66,8 +66,8 @@ export function startEngine(failed: (error: EngineStopped) => void): { engine: E
       waiting.add(reject);
       asking()
         .then(resolve, (error: Error) => {
-          // A crew that has lost a thread computes nothing more.
-          if (error.name === 'CrewError') stop(error.message);
+          // A thread pool that has lost a thread computes nothing more.
+          if (error.name === 'ThreadPoolError') stop(error.message);
           reject(error);
         })
         .finally(() => waiting.delete(reject));

@@ -1,23 +1,23 @@
 import { expose, transfer } from 'comlink';
 import { PictureCache } from '../../core/evaluate/cache';
-import { browserMachine } from './machine';
 import { measures } from './measures';
 import { type MediaIndex, passSource } from './pass-source';
 import { jobQueue, type Queue } from './queue';
 import type { Counters } from './requests';
+import { browserRuntime } from './runtime';
 import { showing } from './show';
 import { thumbnails } from './thumbnails';
 
-/** The engine of one shot screen: the core on its machine, over frames from the server. */
+/** The engine of one shot screen: the core on its runtime, over frames from the server. */
 let media: MediaIndex = {};
 const source = passSource(() => media);
 const jobs = jobQueue();
 
-const started = browserMachine(jobs.isStopped, self.name === 'alone' || !self.crossOriginIsolated).then(
-  (machine) => ({
-    machine,
+const started = browserRuntime(jobs.isStopped, self.name === 'alone' || !self.crossOriginIsolated).then(
+  (runtime) => ({
+    runtime,
     source,
-    cache: new PictureCache(machine.arena, machine.arena.memory.buffer.byteLength * 0.6),
+    cache: new PictureCache(runtime.arena, runtime.arena.memory.buffer.byteLength * 0.6),
   }),
 );
 // Told with the first thing that is asked.

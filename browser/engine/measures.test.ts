@@ -3,12 +3,12 @@ import { PictureCache } from '../../core/evaluate/cache';
 import type { FrameSource } from '../../core/evaluate/run';
 import { addStep, newFinish, setNote, setValue } from '../../core/finish/edits';
 import type { Finish } from '../../core/finish/finish';
-import type { Desk } from '../../core/kernels/desk';
-import { plainMachine } from '../../tests/machine';
+import type { Workspace } from '../../core/kernels/workspace';
+import { plainRuntime } from '../../tests/runtime';
 import { measures } from './measures';
 import type { Queue } from './queue';
 
-const machine = plainMachine(64);
+const runtime = plainRuntime(64);
 const [width, height] = [64, 40];
 
 /** A source of frames with a lamp, dull but for it, that counts what is read. */
@@ -19,8 +19,8 @@ function source() {
     told: async () => ({ objects: {} }),
     async load(_, frame) {
       reads.push(frame);
-      return (desk: Desk) => {
-        const p = desk.picture(width, height);
+      return (workspace: Workspace) => {
+        const p = workspace.picture(width, height);
         for (let i = 0; i < width * height; i++) {
           const isLamp = i % width > 48 && i % width < 56 && i < 10 * width;
           p.data.set([isLamp ? 0.6 : 0.05, isLamp ? 0.6 : 0.05, 0.05, 1], i * 4);
@@ -34,7 +34,7 @@ function source() {
 const started = () => {
   const { s, reads } = source();
   const queue: Queue = async (_, __, work) =>
-    work({ machine, source: s, cache: new PictureCache(machine.arena, 0) });
+    work({ runtime, source: s, cache: new PictureCache(runtime.arena, 0) });
   return { ...measures(queue, s), reads };
 };
 const lit = addStep('main', 0, 'bloom', 'bloom').apply(

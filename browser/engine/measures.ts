@@ -14,7 +14,7 @@ import { middleOfLight } from '../../core/steps/light/take';
 import { stepSpec } from '../../core/steps/registry';
 import type { StartFacts } from '../../core/steps/start';
 import type { Measured, Stop } from './answers';
-import { kindOf, matteIn, placeBefore, placeOfLight, smallScale, withDesk } from './places';
+import { kindOf, matteIn, placeBefore, placeOfLight, smallScale, withRunWorkspace } from './places';
 import type { Queue } from './queue';
 
 /** What is measured in pictures: pixels, histograms, shares. */
@@ -75,12 +75,12 @@ export function measures(queue: Queue, source: FrameSource) {
         const facts: StartFacts = {};
         if ('threshold' in spec.values)
           await small(placeOfLight(finish, stepId), (p) =>
-            withDesk(run, (desk) => {
-              const picture = toLookAt(desk, p);
+            withRunWorkspace(run, (workspace) => {
+              const picture = toLookAt(workspace, p);
               const threshold = lightThreshold(lightHistogram(picture));
               facts.threshold = threshold;
               if (threshold === undefined) return;
-              const taken = takeLight(desk, picture, { threshold, knee: 0, limit: 0, tint: [1, 1, 1] });
+              const taken = takeLight(workspace, picture, { threshold, knee: 0, limit: 0, tint: [1, 1, 1] });
               const middle = middleOfLight(taken);
               if (middle)
                 facts.middle = [(middle[0] - (p.width - 1) / 2) * 2, ((p.height - 1) / 2 - middle[1]) * 2];
@@ -90,8 +90,8 @@ export function measures(queue: Queue, source: FrameSource) {
         const channel = (step!.values.channel ??
           (spec.id === 'luminance-key' ? 'luminance' : 'red')) as BandChannel;
         await small(place, (p) =>
-          withDesk(run, (desk) => {
-            facts.values = valueHistogram(toLookAt(desk, p), channel);
+          withRunWorkspace(run, (workspace) => {
+            facts.values = valueHistogram(toLookAt(workspace, p), channel);
           }),
         );
         return facts;
@@ -128,8 +128,8 @@ export function measures(queue: Queue, source: FrameSource) {
           { finish, place, frame, scale: smallScale },
           run,
           (p): Measured =>
-            withDesk(run, (desk) => {
-              const seen = toLookAt(desk, p);
+            withRunWorkspace(run, (workspace) => {
+              const seen = toLookAt(workspace, p);
               return { scopes: scopesOf(seen), light: lightHistogram(seen) };
             }),
         ),
@@ -141,7 +141,7 @@ export function measures(queue: Queue, source: FrameSource) {
         const place = placeOfLight(finish, stepId);
         if (!place) return;
         return evaluate({ finish, place, frame, scale: 1 }, run, (p) =>
-          withDesk(run, (desk) => lightHistogram(toLookAt(desk, p))),
+          withRunWorkspace(run, (workspace) => lightHistogram(toLookAt(workspace, p))),
         );
       }),
 
@@ -159,7 +159,7 @@ export function measures(queue: Queue, source: FrameSource) {
           slot === undefined ? placeBefore(finish, stepId) : findStep(finish, stepId)?.step.slots[slot];
         if (!place) return;
         return evaluate({ finish, place, frame, scale: 0.5 }, run, (p) =>
-          withDesk(run, (desk) => valueHistogram(toLookAt(desk, p), channel)),
+          withRunWorkspace(run, (workspace) => valueHistogram(toLookAt(workspace, p), channel)),
         );
       }),
 
@@ -192,7 +192,7 @@ export function measures(queue: Queue, source: FrameSource) {
                     evaluate(request(place), run, (p) => addedShare(b, p)),
                   )
                 : await evaluate(request(place), run, (p) =>
-                    withDesk(run, (desk) => coveredShare(matteIn(desk, p, place))),
+                    withRunWorkspace(run, (workspace) => coveredShare(matteIn(workspace, p, place))),
                   ));
             shares.set(key, share);
             told(frame, share);

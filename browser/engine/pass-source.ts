@@ -8,7 +8,7 @@ import type { GapRule } from '../../core/formats/gap-rules';
 import { passPicture } from '../../core/formats/pass-picture';
 import type { PassTold } from '../../core/formats/pass-wire';
 import { type Plane, planeArrays, sampleSize } from '../../core/formats/samples';
-import type { Desk } from '../../core/kernels/desk';
+import type { Workspace } from '../../core/kernels/workspace';
 import type { Picture } from '../../core/picture/picture';
 import { request, requestBytes } from '../request';
 
@@ -48,14 +48,14 @@ export function contentAt(
   return { of: frame, content: 'nothing' };
 }
 
-/** Places what was fetched on a desk. */
-function placer(told: PassTold, bytes: ArrayBuffer): (desk: Desk) => Picture {
+/** Places what was fetched on a workspace. */
+function placer(told: PassTold, bytes: ArrayBuffer): (workspace: Workspace) => Picture {
   switch (told.sort) {
     case 'empty':
-      return (desk) => desk.blank(told.width, told.height);
+      return (workspace) => workspace.blank(told.width, told.height);
     case 'draft':
-      return (desk) => {
-        const picture = desk.picture(told.width, told.height);
+      return (workspace) => {
+        const picture = workspace.picture(told.width, told.height);
         picture.data.set(new Float32Array(bytes));
         return picture;
       };
@@ -68,7 +68,7 @@ function placer(told: PassTold, bytes: ArrayBuffer): (desk: Desk) => Picture {
         // A copy: a float plane behind a half plane may begin at an odd place.
         return new planeArrays[type](bytes.slice(from, at));
       });
-      return (desk) => passPicture(desk, { ...told, planes });
+      return (workspace) => passPicture(workspace, { ...told, planes });
     }
   }
 }

@@ -2,29 +2,29 @@ import type { Place } from '../../core/evaluate/plan';
 import type { Run } from '../../core/evaluate/run';
 import { type Finish, findStep, placeAbove, type Tap } from '../../core/finish/finish';
 import { kindAt } from '../../core/finish/flow';
-import { type Desk, openDesk } from '../../core/kernels/desk';
 import { matteOf } from '../../core/kernels/point';
+import { openWorkspace, type Workspace } from '../../core/kernels/workspace';
 import type { Picture } from '../../core/picture/picture';
 import type { Kind } from '../../core/steps/define';
 
-/** Places of a finish and desks to look at their pictures on, for everything that the engine is asked. */
+/** Places of a finish and workspaces to look at their pictures on, for everything that the engine is asked. */
 
 /** Small pictures and shares are measured at this scale. */
 export const smallScale = 0.25;
 
-/** Does `work` at a desk of its own, which is cleared. */
-export function withDesk<T>(run: Run, work: (desk: Desk) => T): T {
-  const desk = openDesk(run.machine);
+/** Does `work` at a workspace of its own, which is cleared. */
+export function withRunWorkspace<T>(run: Run, work: (workspace: Workspace) => T): T {
+  const workspace = openWorkspace(run.runtime);
   try {
-    return work(desk);
+    return work(workspace);
   } finally {
-    desk.clear();
+    workspace.clear();
   }
 }
 
-/** A matte as it is; a picture read as one. What is made lies on the desk. */
-export const matteIn = (desk: Desk, p: Picture, { as = 'luminance' }: Pick<Tap, 'as'>) =>
-  p.channels === 1 ? p : matteOf(desk, p, as);
+/** A matte as it is; a picture read as one. What is made lies on the workspace. */
+export const matteIn = (workspace: Workspace, p: Picture, { as = 'luminance' }: Pick<Tap, 'as'>) =>
+  p.channels === 1 ? p : matteOf(workspace, p, as);
 
 export const kindOf = (finish: Finish, { strand, after }: Place): Kind => kindAt(finish, strand, after);
 

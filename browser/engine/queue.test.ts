@@ -3,7 +3,7 @@ import type { Run } from '../../core/evaluate/run';
 import { jobQueue } from './queue';
 import { ask, newCounters, type Purpose } from './requests';
 
-const engine = Promise.resolve({ machine: {}, source: {}, cache: {} } as never);
+const engine = Promise.resolve({ runtime: {}, source: {}, cache: {} } as never);
 const settle = () => new Promise((done) => setTimeout(done, 5));
 
 function started() {

@@ -1,6 +1,6 @@
 import type { PictureCache } from '../../core/evaluate/cache';
 import { type FrameSource, Overtaken, type Run } from '../../core/evaluate/run';
-import type { Machine } from '../../core/kernels/machine';
+import type { Runtime } from '../../core/kernels/runtime';
 import {
   type Counters,
   finish as finished,
@@ -78,7 +78,7 @@ export function jobQueue() {
   function add<T>(
     purpose: Purpose,
     number: number,
-    engine: Promise<{ machine: Machine; source: FrameSource; cache: PictureCache }>,
+    engine: Promise<{ runtime: Runtime; source: FrameSource; cache: PictureCache }>,
     work: (run: Run) => Promise<T>,
   ): Promise<T | undefined> {
     learn(counters, purpose, number);

@@ -1,12 +1,12 @@
 import { planOf, type Request, regionGiven } from '../../core/evaluate/plan';
 import { evaluate, type FrameSource } from '../../core/evaluate/run';
 import { type Finish, passesUsed } from '../../core/finish/finish';
-import type { Desk } from '../../core/kernels/desk';
 import { toLookAt } from '../../core/kernels/plane';
+import type { Workspace } from '../../core/kernels/workspace';
 import type { Picture } from '../../core/picture/picture';
 import { dataRange, difference, type Looking, lookAt, showMatte } from '../../core/scopes/looking';
 import type { Beside, Shown } from './answers';
-import { kindOf, matteIn, withDesk } from './places';
+import { kindOf, matteIn, withRunWorkspace } from './places';
 import type { Queue } from './queue';
 
 type Transfer = <T extends object>(what: T, parts: Transferable[]) => T;
@@ -46,16 +46,16 @@ export function showing(queue: Queue, source: FrameSource, transfer: Transfer) {
           const tint =
             matte &&
             (await evaluate({ ...request, place: matte, scale }, run, (p) =>
-              withDesk(run, (desk) => matteIn(desk, p, matte).data.slice()),
+              withRunWorkspace(run, (workspace) => matteIn(workspace, p, matte).data.slice()),
             ));
           const rangeOf = (of: Pick<Request, 'finish' | 'place'>, picture: Picture) =>
             kindOf(of.finish, of.place) === 'data' && view.look !== 'alpha'
               ? (view.range ?? dataRange(picture))
               : undefined;
-          const show = (picture: Picture, desk: Desk, other?: Uint8ClampedArray<ArrayBuffer>) => {
-            const seen = toLookAt(desk, picture);
+          const show = (picture: Picture, workspace: Workspace, other?: Uint8ClampedArray<ArrayBuffer>) => {
+            const seen = toLookAt(workspace, picture);
             const range = rangeOf(request, picture);
-            const pixels = lookAt(desk, seen, { ...view, range });
+            const pixels = lookAt(workspace, seen, { ...view, range });
             const { width, height } = picture;
             if (tint) showMatte(pixels, { width, data: tint }, matteLook);
             const data = seen.data.slice();
@@ -67,20 +67,30 @@ export function showing(queue: Queue, source: FrameSource, transfer: Transfer) {
           };
           const first = { ...request, scale };
           if (!against) {
-            await evaluate(first, run, (picture) => withDesk(run, (desk) => show(picture, desk)));
+            await evaluate(first, run, (picture) =>
+              withRunWorkspace(run, (workspace) => show(picture, workspace)),
+            );
             continue;
           }
           const { finish, place, frame } = against;
           const second = { finish, place, frame, scale, region: request.region };
           await evaluate(first, run, (picture) =>
             evaluate(second, run, (compared) =>
-              withDesk(run, (desk) => {
+              withRunWorkspace(run, (workspace) => {
                 if (compared.width !== picture.width || compared.height !== picture.height)
                   throw new Error('These two have different sizes and cannot be compared.');
-                const other = toLookAt(desk, compared);
+                const other = toLookAt(workspace, compared);
                 if (against.difference)
-                  show(difference(desk, toLookAt(desk, picture), other, against.difference), desk);
-                else show(picture, desk, lookAt(desk, other, { ...view, range: rangeOf(against, compared) }));
+                  show(
+                    difference(workspace, toLookAt(workspace, picture), other, against.difference),
+                    workspace,
+                  );
+                else
+                  show(
+                    picture,
+                    workspace,
+                    lookAt(workspace, other, { ...view, range: rangeOf(against, compared) }),
+                  );
               }),
             ),
           );

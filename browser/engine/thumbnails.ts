@@ -10,7 +10,7 @@ import { addedShare, pixelShares } from '../../core/scopes/light';
 import { coveredShare, dataRange } from '../../core/scopes/looking';
 import { stepSpec } from '../../core/steps/registry';
 import type { Noticed, Thumbnail } from './answers';
-import { matteIn, smallScale, withDesk } from './places';
+import { matteIn, smallScale, withRunWorkspace } from './places';
 import type { Queue } from './queue';
 
 const thumbnailWidth = 112;
@@ -28,16 +28,16 @@ export const thumbnails = (queue: Queue) => ({
         evaluate({ finish, place: { strand, after }, frame, scale: smallScale }, run, use);
       const lastOf = new Map(finish.strands.map((s) => [s.id, s.steps.at(-1)?.id]));
       const put = (id: string, shown: Picture, data: boolean, share?: number) =>
-        withDesk(run, (desk) => {
+        withRunWorkspace(run, (workspace) => {
           const covers = shown.channels === 1 ? coveredShare(shown) : undefined;
-          const picture = toLookAt(desk, shown);
+          const picture = toLookAt(workspace, shown);
           const shares = pixelShares(picture);
           broken[id] = data ? shares.noNumber : shares.broken;
           if (id === (lastOf.get(finish.main) ?? finish.main)) beyondAlpha = shares.beyondAlpha;
           const scale = Math.min(1, thumbnailWidth / picture.width);
-          const small = (data ? pickCentres : shrink)(desk, picture, scale);
+          const small = (data ? pickCentres : shrink)(workspace, picture, scale);
           const range = data ? dataRange(small) : undefined;
-          const pixels = toDisplay(desk, small, { look: 'colour', stops: 0, range });
+          const pixels = toDisplay(workspace, small, { look: 'colour', stops: 0, range });
           out[id] = { width: small.width, height: small.height, pixels, share, covers };
         });
       for (const strand of finish.strands) {
@@ -45,11 +45,12 @@ export const thumbnails = (queue: Queue) => ({
           for (const [slot, tap] of Object.entries(step.slots)) {
             if (stepSpec(step.type)?.slots[slot]?.kind !== 'matte') continue;
             await at(tap.strand, tap.after, (p) =>
-              withDesk(run, (desk) => {
-                if (coveredShare(matteIn(desk, p, tap)) !== 0) return;
+              withRunWorkspace(run, (workspace) => {
+                if (coveredShare(matteIn(workspace, p, tap)) !== 0) return;
                 emptyMattes.push(`${step.id}/${slot}`);
                 const isRead = p.channels === 4 && (tap.as ?? 'luminance') === 'luminance';
-                if (isRead && coveredShare(matteOf(desk, p, 'alpha')) > 0) byAlpha.push(`${step.id}/${slot}`);
+                if (isRead && coveredShare(matteOf(workspace, p, 'alpha')) > 0)
+                  byAlpha.push(`${step.id}/${slot}`);
               }),
             );
           }

@@ -1,8 +1,8 @@
 import { describe, expect, test } from 'vitest';
-import { plainMachine } from '../../tests/machine';
+import { plainRuntime } from '../../tests/runtime';
 import { addStep, linkPass, newFinish, setBypass, setHead, setValue, splitAt } from '../finish/edits';
 import type { Finish } from '../finish/finish';
-import { type Desk, openDesk } from '../kernels/desk';
+import { openWorkspace, type Workspace } from '../kernels/workspace';
 import type { Picture } from '../picture/picture';
 import { PictureCache } from './cache';
 import { planOf } from './plan';
@@ -21,8 +21,8 @@ function source(contents: Record<number, string> = {}) {
     told: async () => ({ objects: { ids: ['ring one', 'ring two', 'globe'] }, camera: [0, 0, 5] }),
     async load({ pass }, frame) {
       loads.push(`${pass}@${frame}`);
-      return (desk: Desk) => {
-        const p = desk.picture(16, 12);
+      return (workspace: Workspace) => {
+        const p = workspace.picture(16, 12);
         p.data.fill(pass === '' ? 0.5 : 0);
         p.data.fill(9, 80, 88);
         return p;
@@ -32,11 +32,11 @@ function source(contents: Record<number, string> = {}) {
   return { ...s, loads };
 }
 
-const machine = plainMachine(64);
-const newCache = () => new PictureCache(machine.arena, 32 * 2 ** 20);
+const runtime = plainRuntime(64);
+const newCache = () => new PictureCache(runtime.arena, 32 * 2 ** 20);
 /** A copy of the result, which the cache may give back. */
-const evaluate = (r: Parameters<typeof planOf>[0], run: Omit<Run, 'machine'>) =>
-  evaluateInto(r, { machine, ...run }, ({ width, height, data }) => ({ width, height, data: data.slice() }));
+const evaluate = (r: Parameters<typeof planOf>[0], run: Omit<Run, 'runtime'>) =>
+  evaluateInto(r, { runtime, ...run }, ({ width, height, data }) => ({ width, height, data: data.slice() }));
 
 const request = (finish: Finish, frame = 1, after = 'end', scale = 1) => ({
   finish,
@@ -169,8 +169,8 @@ describe('the run', () => {
       ...source(),
       load:
         async ({ pass }) =>
-        (desk) =>
-          desk.blank(pass === '' ? 16 : 8, 12),
+        (workspace) =>
+          workspace.blank(pass === '' ? 16 : 8, 12),
     };
     const kept = linkPass(doc, 'a', 'light', emission, 'emission').apply(doc);
     await expect(evaluate(request(kept), { source: odd, cache: newCache() })).rejects.toThrow(
@@ -192,11 +192,11 @@ describe('the run', () => {
 });
 
 test('the cache gives back what was used least recently, stays within its bytes, and keeps what is in use', () => {
-  const { arena } = plainMachine(8);
+  const { arena } = plainRuntime(8);
   const cache = new PictureCache(arena, 3 * 64);
-  const desk = openDesk({ ...machine, arena });
+  const workspace = openWorkspace({ ...runtime, arena });
   const put = (key: string) => {
-    cache.put(key, desk.picture(2, 2) as Picture);
+    cache.put(key, workspace.picture(2, 2) as Picture);
     cache.unpin(key);
   };
   const has = (key: string) => {
@@ -215,9 +215,9 @@ test('the cache gives back what was used least recently, stays within its bytes,
 });
 
 test('300 edits leave the arena where it began', async () => {
-  const own = plainMachine(64);
+  const own = plainRuntime(64);
   const cache = new PictureCache(own.arena, 100_000);
-  const run = { machine: own, source: source(), cache };
+  const run = { runtime: own, source: source(), cache };
   let edited = doc;
   for (let i = 0; i < 300; i++) {
     edited = setValue(edited, ['a', 'b', 'c'][i % 3], 'amount', 0.1 + (i % 50) / 40).apply(edited);
@@ -229,12 +229,12 @@ test('300 edits leave the arena where it began', async () => {
 });
 
 test('a memory that is too small for the cache’s wish makes room, and says so where even that is not enough', async () => {
-  const small = plainMachine(3);
+  const small = plainRuntime(3);
   const cache = new PictureCache(small.arena, 1e9);
-  const big: FrameSource = { ...source(), load: async () => (desk) => desk.blank(64, 64) };
-  const run = { machine: small, source: big, cache };
+  const big: FrameSource = { ...source(), load: async () => (workspace) => workspace.blank(64, 64) };
+  const run = { runtime: small, source: big, cache };
   for (let frame = 1; frame < 40; frame++) await evaluateInto(request(doc, frame, 'head'), run, () => 0);
-  const huge: FrameSource = { ...source(), load: async () => (desk) => desk.blank(4000, 4000) };
+  const huge: FrameSource = { ...source(), load: async () => (workspace) => workspace.blank(4000, 4000) };
   await expect(evaluateInto(request(doc, 99), { ...run, source: huge }, () => 0)).rejects.toThrow(
     /memory is spent/,
   );

@@ -1,10 +1,10 @@
 import { expect, test } from 'vitest';
-import { noise, plainMachine } from '../../tests/machine';
+import { noise, plainRuntime } from '../../tests/runtime';
 import { addStep, newFinish, setValues } from '../finish/edits';
 import type { Finish, Head } from '../finish/finish';
 import { startStrand } from '../finish/new-strand';
 import { idFloat } from '../formats/id-mattes';
-import type { Desk } from '../kernels/desk';
+import type { Workspace } from '../kernels/workspace';
 import { PictureCache } from './cache';
 import { planOf, type Request, regionGiven } from './plan';
 import { evaluate, type FrameSource } from './run';
@@ -20,8 +20,8 @@ const source: FrameSource = {
   told: async () => ({ objects: { ids: names } }),
   load:
     async ({ pass }, frame) =>
-    (desk: Desk) => {
-      const p = desk.picture(width, height);
+    (workspace: Workspace) => {
+      const p = workspace.picture(width, height);
       const dim = noise(3, 1);
       for (let i = 0; i < p.data.length; i++) {
         const [x, y] = [(i >> 2) % width, Math.floor((i >> 2) / width)];
@@ -33,10 +33,10 @@ const source: FrameSource = {
       return p;
     },
 };
-const machine = plainMachine(128);
+const runtime = plainRuntime(128);
 const pixels = async (request: Request) => {
-  const cache = new PictureCache(machine.arena, 64 * 2 ** 20);
-  const done = await evaluate(request, { machine, source, cache }, (p) => ({ ...p, data: p.data.slice() }));
+  const cache = new PictureCache(runtime.arena, 64 * 2 ** 20);
+  const done = await evaluate(request, { runtime, source, cache }, (p) => ({ ...p, data: p.data.slice() }));
   cache.empty();
   return done;
 };

@@ -1,13 +1,13 @@
 import { FinishError, type PassHead } from '../finish/finish';
 import { mixPasses } from '../kernels/air';
 import { ArenaFull } from '../kernels/arena';
-import { atDesk, type Desk } from '../kernels/desk';
 import { forgetSpectra } from '../kernels/fourier';
-import type { Machine } from '../kernels/machine';
 import { colourWhere } from '../kernels/plane';
 import { matteOf } from '../kernels/point';
+import type { Runtime } from '../kernels/runtime';
 import { pickCentres, shrink } from '../kernels/sample';
 import { stack } from '../kernels/stack';
+import { type Workspace, withWorkspace } from '../kernels/workspace';
 import { idsMatte, isPattern } from '../mattes/ids';
 import { shapesMatte } from '../mattes/shapes';
 import type { Picture } from '../picture/picture';
@@ -22,9 +22,9 @@ export type FrameSource = {
   /** Tells one content of a media frame from another. */
   identity(media: string, frame: number): string;
   /**
-   * Fetches the pass at full size, and gives what places it on a desk. Errors name the file, the frame and the mend.
+   * Fetches the pass at full size, and gives what places it on a workspace. Errors name the file, the frame and the mend.
    */
-  load(head: PassHead, frame: number, signal?: AbortSignal): Promise<(desk: Desk) => Picture>;
+  load(head: PassHead, frame: number, signal?: AbortSignal): Promise<(workspace: Workspace) => Picture>;
   /**
    * The pass already made smaller, with the bits that making it smaller here would give; undefined where the whole pass is as
    * quickly had.
@@ -34,7 +34,7 @@ export type FrameSource = {
     frame: number,
     scale: number,
     signal?: AbortSignal,
-  ): Promise<((desk: Desk) => Picture) | undefined>;
+  ): Promise<((workspace: Workspace) => Picture) | undefined>;
   /** Begins to fetch what will be wanted soon, if it is there; says nothing if it fails. */
   ahead?(head: PassHead, frame: number, scale?: number, signal?: AbortSignal): Promise<void>;
   /** What the frame's file says beside its pixels. */
@@ -50,7 +50,7 @@ export class Overtaken extends Error {
 }
 
 export type Run = {
-  machine: Machine;
+  runtime: Runtime;
   source: FrameSource;
   cache: PictureCache;
   overtaken?: () => boolean;
@@ -112,17 +112,17 @@ async function prepare(
   node: Node,
   { source, signal }: Pick<Run, 'source' | 'signal'>,
   input: (key: string) => Picture,
-): Promise<(desk: Desk) => Picture> {
+): Promise<(workspace: Workspace) => Picture> {
   switch (node.type) {
     case 'head':
       return source.load(node.head, node.frame, signal);
     case 'draft':
-      return (desk) => (node.data ? pickCentres : shrink)(desk, input(node.input), node.scale);
+      return (workspace) => (node.data ? pickCentres : shrink)(workspace, input(node.input), node.scale);
     case 'stack': {
       const layers = node.layers.map(({ input: key, ...layer }) => ({ ...layer, picture: input(key) }));
       for (const { picture } of layers)
         sameSize(picture, layers[0].picture, 'A layer of the stack', node.strand);
-      return (desk) => stack(desk, layers);
+      return (workspace) => stack(workspace, layers);
     }
     case 'mix': {
       const passes = node.passes.map(({ input: key, gains, within }) => ({
@@ -133,29 +133,29 @@ async function prepare(
       const beauty = node.beauty === undefined ? undefined : input(node.beauty);
       for (const other of [...passes.flatMap((p) => [p.picture, p.within]), beauty])
         if (other) sameSize(other, passes[0].picture, 'A pass of the mix', node.strand);
-      return (desk) => mixPasses(desk, passes, beauty, node.residual);
+      return (workspace) => mixPasses(workspace, passes, beauty, node.residual);
     }
     case 'plain': {
       const { width, height } = input(node.input);
-      return (desk) => plainPicture(desk, width, height, node.head);
+      return (workspace) => plainPicture(workspace, width, height, node.head);
     }
     case 'ids': {
       const { head, frame } = node;
       const patterned = head.sort === 'ranked' && head.objects.some(isPattern);
       const known = patterned ? ((await source.told(head.media, frame)).objects[head.pass] ?? []) : [];
       const edges = node.edges === undefined ? undefined : input(node.edges);
-      return (desk) => idsMatte(desk, head, node.inputs.map(input), known, edges);
+      return (workspace) => idsMatte(workspace, head, node.inputs.map(input), known, edges);
     }
     case 'shapes': {
       const { width, height } = input(node.input);
-      return (desk) => shapesMatte(desk, width, height, node.head, node.frame, node.scale);
+      return (workspace) => shapesMatte(workspace, width, height, node.head, node.frame, node.scale);
     }
     case 'cut':
-      return (desk) => cut(desk, input(node.input), node.region, node.of);
+      return (workspace) => cut(workspace, input(node.input), node.region, node.of);
     case 'white':
-      return (desk) => colourWhere(desk, input(node.input), [1, 1, 1]);
+      return (workspace) => colourWhere(workspace, input(node.input), [1, 1, 1]);
     case 'matte':
-      return (desk) => matteOf(desk, input(node.input), node.from);
+      return (workspace) => matteOf(workspace, input(node.input), node.from);
     case 'step': {
       const picture = input(node.input);
       const slots: Record<string, Picture> = {};
@@ -167,7 +167,7 @@ async function prepare(
       const around = node.around.map(input);
       for (const other of around) sameSize(other, picture, `Another frame of ${node.spec.name}`, node.strand);
       const values = node.camera ? await withCamera(node.values, node.camera, source) : node.values;
-      return (desk) => node.spec.run(desk, picture, slots, values as never, around, node.frame);
+      return (workspace) => node.spec.run(workspace, picture, slots, values as never, around, node.frame);
     }
   }
 }
@@ -175,27 +175,27 @@ async function prepare(
 /**
  * Computes what the plan's last node asks for, taking what the cache has and computing nothing that only feeds it, and
  * hands it to `use` while it is held. Between nodes it gives way to the host; it stops with `Overtaken` when told so,
- * within a step at the next checkpoint of the machine.
+ * within a step at the next checkpoint of the runtime.
  */
 export async function runPlan<T>(
   plan: Plan,
   run: Run,
   use: (picture: Picture) => T | Promise<T>,
 ): Promise<T> {
-  const { machine, source, cache, overtaken, breathe, signal } = run;
+  const { runtime, source, cache, overtaken, breathe, signal } = run;
   const byKey = new Map(plan.nodes.map((n) => [n.key, n]));
   const held = new Map<string, Picture>();
   const hold = (key: string, picture: Picture | undefined) => {
     if (picture) held.set(key, picture);
     return picture;
   };
-  const compute = (work: (desk: Desk) => Picture, region?: Region): Picture => {
+  const compute = (work: (workspace: Workspace) => Picture, region?: Region): Picture => {
     try {
-      return atDesk(machine, work, region);
+      return withWorkspace(runtime, work, region);
     } catch (error) {
       // What is kept for later makes room for what is wanted now.
-      if (error instanceof ArenaFull && [forgetSpectra(machine), cache.empty()].some(Boolean))
-        return atDesk(machine, work, region);
+      if (error instanceof ArenaFull && [forgetSpectra(runtime), cache.empty()].some(Boolean))
+        return withWorkspace(runtime, work, region);
       throw error;
     }
   };

@@ -1,6 +1,6 @@
 import { decodeTable, decodeValue, type Encoding } from '../colour/encoding';
 import type { Matrix } from '../colour/primaries';
-import type { Desk } from '../kernels/desk';
+import type { Workspace } from '../kernels/workspace';
 import type { Picture } from '../picture/picture';
 import { type Box, boxHeight, boxWidth } from './exr/types';
 import type { Pass } from './passes';
@@ -43,11 +43,11 @@ function fromLuma([y, ry, by]: Float32Array[], [wr, wg, wb]: readonly number[]):
  * the data window; one channel is grey with alpha 1, or white under alpha where it is an alpha pass.
  */
 export function passPicture(
-  desk: Desk,
+  workspace: Workspace,
   { pass, planes, dataWindow: data, displayWindow: display, colour }: PassPlanes,
 ): Picture {
   const [width, height] = [boxWidth(display), boxHeight(display)];
-  const picture = desk.blank(width, height);
+  const picture = workspace.blank(width, height);
   const { encoding, straight, matrix } = colour;
   const grey = pass.channels.length <= 2 && /(^|\.)Y$/.test(pass.channels[0]);
   const alphaAt = grey ? 1 : 3;

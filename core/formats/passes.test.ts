@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import { desk } from '../../tests/machine';
+import { workspace } from '../../tests/runtime';
 import type { Channel, PixelType } from './exr/types';
 import { floatsToHalves } from './half';
 import { idMatteAttributes } from './id-mattes';
@@ -43,7 +43,7 @@ test('a pass is placed in the display window by its data window', () => {
   const plane = floatsToHalves(Float32Array.of(1, 2, 3, 4, 5, 6));
   // Three by two pixels from (−1, 1) in a picture of three by three: the first column is cut off.
   const data = { xMin: -1, yMin: 1, xMax: 1, yMax: 2 };
-  const picture = passPicture(desk, {
+  const picture = passPicture(workspace, {
     pass,
     planes: [plane, plane, plane],
     dataWindow: data,
@@ -118,11 +118,11 @@ test('integers are decoded by the encoding, straight colour is multiplied by alp
   ];
   const window = { xMin: 0, yMin: 0, xMax: 1, yMax: 0 };
   const frame = { pass, planes, dataWindow: window, displayWindow: window };
-  const { data } = passPicture(desk, { ...frame, colour: { encoding: 'srgb', straight: true } });
+  const { data } = passPicture(workspace, { ...frame, colour: { encoding: 'srgb', straight: true } });
   expect(data[0]).toBeCloseTo(128 / 255, 6);
   // 188 of 255 is the sRGB code of light 0.5029 (IEC 61966-2-1).
   expect(data[4]).toBeCloseTo(0.50289, 4);
-  const linear = passPicture(desk, { ...frame, colour: asIs });
+  const linear = passPicture(workspace, { ...frame, colour: asIs });
   expect(linear.data[0]).toBe(1);
   expect(linear.data[4]).toBeCloseTo(188 / 255, 6);
 });

@@ -1,10 +1,10 @@
 import { afterEach, describe, expect, test } from 'vitest';
-import { desk, machine, noise, pictureOf } from '../../tests/machine';
+import { noise, pictureOf, runtime, workspace } from '../../tests/runtime';
 import { mixPasses } from './air';
 
 afterEach(() => {
-  desk.clear();
-  expect(machine.arena.used).toBe(0);
+  workspace.clear();
+  expect(runtime.arena.used).toBe(0);
 });
 
 const [width, height] = [23, 17];
@@ -21,9 +21,9 @@ describe('a mix of passes', () => {
   test('is their sum, each times its gains, with the alpha of the first or of the beauty', () => {
     const given = passes();
     const mix = given.map((picture, i) => ({ picture, gains: gains[i] }));
-    const out = mixPasses(desk, mix, undefined, false);
+    const out = mixPasses(workspace, mix, undefined, false);
     const beauty = light(9);
-    const covered = mixPasses(desk, mix, beauty, false);
+    const covered = mixPasses(workspace, mix, beauty, false);
     for (let i = 0; i < out.data.length; i++) {
       const sum = given.reduce((s, p, k) => s + p.data[i] * gains[k][i % 4], 0);
       if (i % 4 < 3) expect(out.data[i]).toBeCloseTo(sum, 4);
@@ -39,7 +39,7 @@ describe('a mix of passes', () => {
     const within = pictureOf(width, height, (i) => [0, 0.5, 1][i % 3], 1);
     const plain = { picture: a, gains: gains[0] };
     const out = mixPasses(
-      desk,
+      workspace,
       [plain, { picture: b, gains: [1 / 3, 1 / 3, 1 / 3], within }],
       undefined,
       false,
@@ -52,10 +52,10 @@ describe('a mix of passes', () => {
 
   test('its residual is what the beauty has beyond the sum: nothing where the passes add up', () => {
     const mix = passes().map((picture) => ({ picture, gains: gains[0] }));
-    const beauty = mixPasses(desk, mix, undefined, false);
-    const none = mixPasses(desk, mix, beauty, true);
+    const beauty = mixPasses(workspace, mix, undefined, false);
+    const none = mixPasses(workspace, mix, beauty, true);
     for (let i = 0; i < none.data.length; i++) if (i % 4 < 3) expect(none.data[i]).toBe(0);
     beauty.data[0] += 2;
-    expect(mixPasses(desk, mix, beauty, true).data[0]).toBeCloseTo(2, 4);
+    expect(mixPasses(workspace, mix, beauty, true).data[0]).toBeCloseTo(2, 4);
   });
 });

@@ -1,8 +1,8 @@
 import type { Picture } from '../picture/picture';
-import { type Desk, frameOf } from './desk';
 import { gaussian, gaussianPlane } from './gaussian';
 import { planeLike } from './plane';
 import { pixelPiece } from './point';
+import { frameOf, type Workspace } from './workspace';
 
 type Rgb = readonly [number, number, number];
 const rowPiece = 16;
@@ -63,7 +63,7 @@ function stopTable(stops: readonly MistStop[]): number[] {
   }).flat();
 }
 
-/** Mist in front of everything: its density f as a plane, and what tells its colour. All of it lies on the desk. */
+/** Mist in front of everything: its density f as a plane, and what tells its colour. All of it lies on the workspace. */
 export type Veil = {
   density: Picture;
   /** How far from near to far each pixel lies, where the stops' colours differ. */
@@ -73,17 +73,17 @@ export type Veil = {
 };
 
 /** The veil of a depth in the first channel of `depth`. Density 0 to 1. */
-export function mistVeil(desk: Desk, depth: Picture, m: Mist): Veil {
+export function mistVeil(workspace: Workspace, depth: Picture, m: Mist): Veil {
   const { width, height } = depth;
-  const density = planeLike(desk, depth);
-  const frame = frameOf(desk, depth);
+  const density = planeLike(workspace, depth);
+  const frame = frameOf(workspace, depth);
   const { noise, height: tall } = m;
   const [first] = m.stops;
   const oneColour =
     m.colour !== undefined || m.stops.every((s) => s.colour.every((c, i) => c === first.colour[i]));
-  const places = oneColour ? undefined : planeLike(desk, depth);
-  const stops = desk.floats(stopTable(m.stops));
-  const options = desk.floats([
+  const places = oneColour ? undefined : planeLike(workspace, depth);
+  const stops = workspace.floats(stopTable(m.stops));
+  const options = workspace.floats([
     m.near,
     1 / Math.max(1e-6, m.far - m.near),
     m.beta,
@@ -98,7 +98,7 @@ export function mistVeil(desk: Desk, depth: Picture, m: Mist): Veil {
     frame.y + 0.5 - (noise?.moved[1] ?? 0),
     noise?.phase ?? 0,
   ]);
-  desk.machine.run(
+  workspace.runtime.run(
     'mistDensity',
     width * height,
     pixelPiece,
@@ -114,7 +114,7 @@ export function mistVeil(desk: Desk, depth: Picture, m: Mist): Veil {
     options,
     noise?.seed ?? 0,
   );
-  desk.drop(options);
+  workspace.drop(options);
   return { density, places, stops, colour: m.colour };
 }
 
@@ -125,27 +125,27 @@ export function mistVeil(desk: Desk, depth: Picture, m: Mist): Veil {
  * than about two pixels, is taken by its own depth.
  */
 export function layMist(
-  desk: Desk,
+  workspace: Workspace,
   picture: Picture,
   { density, places, stops, colour }: Veil,
   { coverage, turned }: { coverage?: Picture; turned: boolean },
 ): Picture {
   const { width, height } = picture;
-  const out = desk.picture(width, height);
-  const edges = desk.bytes(width * height);
-  desk.machine.run('mistEdges', height, rowPiece, edges, density.at, width, height);
+  const out = workspace.picture(width, height);
+  const edges = workspace.bytes(width * height);
+  workspace.runtime.run('mistEdges', height, rowPiece, edges, density.at, width, height);
   const veil = [density.at, places?.at ?? 0, stops, colour?.at ?? 0];
   const args = [edges, picture.at, ...veil, coverage?.at ?? 0, width, height, turned ? 1 : 0];
-  desk.machine.run('layMist', height, rowPiece, out.at, ...args);
-  desk.drop(edges);
+  workspace.runtime.run('layMist', height, rowPiece, out.at, ...args);
+  workspace.drop(edges);
   return out;
 }
 
 /** A picture times a plane, in all four channels; what is not finite counts as nothing. */
-export function timesPlane(desk: Desk, picture: Picture, plane: Picture): Picture {
-  const out = desk.picture(picture.width, picture.height);
+export function timesPlane(workspace: Workspace, picture: Picture, plane: Picture): Picture {
+  const out = workspace.picture(picture.width, picture.height);
   const count = picture.width * picture.height;
-  desk.machine.run('timesPlane', count, pixelPiece, out.at, picture.at, plane.at);
+  workspace.runtime.run('timesPlane', count, pixelPiece, out.at, picture.at, plane.at);
   return out;
 }
 
@@ -153,18 +153,23 @@ export function timesPlane(desk: Desk, picture: Picture, plane: Picture): Pictur
  * A picture softer the denser the mist: blurred by `sigma`·f pixels, by light weighted with f, so that what is near neither blurs nor
  * bleeds into what is far. Where f is 0 no bit changes.
  */
-export function softenInMist(desk: Desk, picture: Picture, density: Picture, sigma: number): Picture {
+export function softenInMist(
+  workspace: Workspace,
+  picture: Picture,
+  density: Picture,
+  sigma: number,
+): Picture {
   const { width, height } = picture;
   const count = width * height;
-  const weighted = timesPlane(desk, picture, density);
+  const weighted = timesPlane(workspace, picture, density);
   const blurs = [sigma / 4, sigma / 2, sigma].flatMap((s) => [
-    gaussian(desk, weighted, s),
-    gaussianPlane(desk, density, s),
+    gaussian(workspace, weighted, s),
+    gaussianPlane(workspace, density, s),
   ]);
-  const table = desk.ints(blurs.map((p) => p.at));
-  const out = desk.picture(width, height);
-  desk.machine.run('softened', count, pixelPiece, out.at, picture.at, density.at, table);
-  for (const taken of [weighted, table, ...blurs]) desk.drop(taken);
+  const table = workspace.ints(blurs.map((p) => p.at));
+  const out = workspace.picture(width, height);
+  workspace.runtime.run('softened', count, pixelPiece, out.at, picture.at, density.at, table);
+  for (const taken of [weighted, table, ...blurs]) workspace.drop(taken);
   return out;
 }
 
@@ -176,23 +181,23 @@ export type MixedPass = { picture: Picture; gains: Rgb; within?: Picture };
  * beauty has beyond that sum.
  */
 export function mixPasses(
-  desk: Desk,
+  workspace: Workspace,
   passes: readonly MixedPass[],
   beauty: Picture | undefined,
   residual: boolean,
 ): Picture {
   const [{ picture: first }] = passes;
-  const table = desk.bytes(passes.length * 20 + 16);
-  const words = new DataView(desk.machine.arena.memory.buffer, table);
+  const table = workspace.bytes(passes.length * 20 + 16);
+  const words = new DataView(workspace.runtime.arena.memory.buffer, table);
   passes.forEach(({ picture, gains, within }, i) => {
     words.setUint32(i * 20, picture.at, true);
     words.setUint32(i * 20 + 4, within?.at ?? 0, true);
     gains.forEach((g, c) => void words.setFloat32(i * 20 + 8 + c * 4, g, true));
   });
-  const out = desk.picture(first.width, first.height);
+  const out = workspace.picture(first.width, first.height);
   const alpha = beauty ?? first;
   const from = residual && beauty ? beauty.at : 0;
-  desk.machine.run(
+  workspace.runtime.run(
     'mixPasses',
     first.width * first.height,
     pixelPiece,
@@ -202,6 +207,6 @@ export function mixPasses(
     alpha.at,
     from,
   );
-  desk.drop(table);
+  workspace.drop(table);
   return out;
 }

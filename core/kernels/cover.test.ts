@@ -1,11 +1,11 @@
 import fc from 'fast-check';
 import clipping, { type Polygon } from 'polygon-clipping';
 import { afterEach, describe, expect, test } from 'vitest';
-import { desk } from '../../tests/machine';
+import { workspace } from '../../tests/runtime';
 import { edgesOf, ellipse, type PathPoint, rectangle } from '../mattes/path';
 import { cover, type Outline } from './cover';
 
-afterEach(() => desk.clear());
+afterEach(() => workspace.clear());
 
 const added = (points: PathPoint[], feather = 0): Outline => ({
   edges: edgesOf(points, 1, feather),
@@ -54,7 +54,7 @@ describe('coverage of outlines', () => {
           const turn = (i / radii.length) * 2 * Math.PI;
           return { x: cx + r * Math.cos(turn), y: cy + r * Math.sin(turn) };
         });
-        const out = cover(desk, 13, 9, [added(points)]);
+        const out = cover(workspace, 13, 9, [added(points)]);
         const ring = [...points, points[0]].map((p): [number, number] => [p.x, p.y]);
         for (let y = 0; y < 9; y++) {
           for (let x = 0; x < 13; x++) {
@@ -71,7 +71,7 @@ describe('coverage of outlines', () => {
   test('of an ellipse sums to π a b within 0.06 %, at any draft scale', () => {
     for (const scale of [1, 0.5, 0.25]) {
       const edges = edgesOf(ellipse(61.3, 47.1, 41.7, 22.9), scale);
-      const out = cover(desk, 128 * scale, 96 * scale, [{ edges, sort: 'add', opacity: 1 }]);
+      const out = cover(workspace, 128 * scale, 96 * scale, [{ edges, sort: 'add', opacity: 1 }]);
       const sum = out.data.reduce((a, b) => a + b, 0) / (scale * scale);
       expect(Math.abs(sum / (Math.PI * 41.7 * 22.9) - 1)).toBeLessThan(6e-4);
     }
@@ -80,7 +80,7 @@ describe('coverage of outlines', () => {
   test('adds, takes away and keeps, each by its opacity', () => {
     const left = added(rectangle(0, 0, 6, 8));
     const middle = { ...added(rectangle(4, 0, 8, 8)), opacity: 0.5 };
-    const row = (outlines: Outline[]) => [...cover(desk, 10, 8, outlines).data.subarray(0, 10)];
+    const row = (outlines: Outline[]) => [...cover(workspace, 10, 8, outlines).data.subarray(0, 10)];
     expect(row([left])).toEqual([1, 1, 1, 1, 1, 1, 0, 0, 0, 0]);
     expect(row([left, middle])).toEqual([1, 1, 1, 1, 1, 1, 0.5, 0.5, 0, 0]);
     expect(row([left, { ...middle, sort: 'subtract' }])).toEqual([1, 1, 1, 1, 0.5, 0.5, 0, 0, 0, 0]);
@@ -90,7 +90,7 @@ describe('coverage of outlines', () => {
   });
 
   test('a soft edge is half at the edge, rises evenly, and ends at its softness', () => {
-    const out = cover(desk, 40, 40, [added(rectangle(20, -40, 80, 80), 8)]);
+    const out = cover(workspace, 40, 40, [added(rectangle(20, -40, 80, 80), 8)]);
     const row = [...out.data.subarray(20 * 40, 21 * 40)];
     expect(row[11]).toBe(0);
     expect(row[28]).toBe(1);
@@ -102,7 +102,7 @@ describe('coverage of outlines', () => {
 
   test('points may have softness of their own', () => {
     const points = rectangle(10, 10, 50, 50).map((p, i) => ({ ...p, feather: i < 2 ? 6 : 0 }));
-    const out = cover(desk, 60, 60, [added(points)]);
+    const out = cover(workspace, 60, 60, [added(points)]);
     expect(out.data[7 * 60 + 30]).toBeGreaterThan(0);
     expect(out.data[53 * 60 + 30]).toBe(0);
     expect(out.data[48 * 60 + 30]).toBe(1);
@@ -115,7 +115,7 @@ describe('coverage of outlines', () => {
       { x: 9, y: 1 },
       { x: 1, y: 9 },
     ];
-    const out = cover(desk, 10, 10, [added(bow)]);
+    const out = cover(workspace, 10, 10, [added(bow)]);
     expect(out.data[5 * 10 + 2]).toBe(1);
     expect(out.data[5 * 10 + 7]).toBe(1);
     expect(out.data[2 * 10 + 5]).toBe(0);

@@ -1,6 +1,6 @@
 import { joined } from '../mattes/path';
 import type { Picture } from '../picture/picture';
-import type { Desk } from './desk';
+import type { Workspace } from './workspace';
 
 const rowPiece = 32;
 
@@ -37,8 +37,13 @@ function touched(edges: Float64Array, width: number, height: number) {
  * distance). Coordinates in pixels, (0, 0) the upper left corner of the picture. Begins with all of the picture if the first outline
  * does not add.
  */
-export function cover(desk: Desk, width: number, height: number, outlines: readonly Outline[]): Picture {
-  const out = desk.picture(width, height, 1);
+export function cover(
+  workspace: Workspace,
+  width: number,
+  height: number,
+  outlines: readonly Outline[],
+): Picture {
+  const out = workspace.picture(width, height, 1);
   const table: number[] = [];
   let at = 0;
   for (const { edges, sort, opacity } of outlines) {
@@ -47,14 +52,24 @@ export function cover(desk: Desk, width: number, height: number, outlines: reado
     at += count;
   }
   const doubles = (values: ArrayLike<number>) => {
-    const address = desk.bytes(Math.max(8, values.length * 8));
-    new Float64Array(desk.machine.arena.memory.buffer, address, values.length).set(values);
+    const address = workspace.bytes(Math.max(8, values.length * 8));
+    new Float64Array(workspace.runtime.arena.memory.buffer, address, values.length).set(values);
     return address;
   };
   const [outlinesAt, edgesAt] = [doubles(table), doubles(joined(outlines.map((o) => o.edges)))];
   const start = outlines.length === 0 || outlines[0].sort === 'add' ? 0 : 1;
-  desk.machine.run('cover', height, rowPiece, out.at, width, outlinesAt, outlines.length, edgesAt, start);
-  desk.drop(outlinesAt);
-  desk.drop(edgesAt);
+  workspace.runtime.run(
+    'cover',
+    height,
+    rowPiece,
+    out.at,
+    width,
+    outlinesAt,
+    outlines.length,
+    edgesAt,
+    start,
+  );
+  workspace.drop(outlinesAt);
+  workspace.drop(edgesAt);
   return out;
 }

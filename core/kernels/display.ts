@@ -1,7 +1,7 @@
 import { decodeSrgb, encodeSrgb } from '../colour/srgb';
 import type { Picture } from '../picture/picture';
-import type { Desk } from './desk';
 import { pixelPiece } from './point';
+import type { Workspace } from './workspace';
 
 export const looks = ['colour', 'red', 'green', 'blue', 'alpha', 'luminance'] as const;
 export type Look = (typeof looks)[number];
@@ -19,24 +19,28 @@ const lowest = Uint8Array.from({ length: starts }, (_, i) => Math.floor(encodeSr
  * 8-bit sRGB (IEC 61966-2-1, rounded exactly) over black, opaque, ready for a canvas. Alpha is shown as even grey (not
  * as light); channels and luminance as grey light.
  */
-export function toDisplay(desk: Desk, picture: Picture, view: View): Uint8ClampedArray<ArrayBuffer> {
-  const { memory } = desk.machine.arena;
+export function toDisplay(
+  workspace: Workspace,
+  picture: Picture,
+  view: View,
+): Uint8ClampedArray<ArrayBuffer> {
+  const { memory } = workspace.runtime.arena;
   const count = picture.width * picture.height;
-  const out = desk.bytes(count * 4);
-  const table = desk.bytes(starts + 4);
+  const out = workspace.bytes(count * 4);
+  const table = workspace.bytes(starts + 4);
   new Uint8Array(memory.buffer, table, starts).set(lowest);
   const [low, high] = view.range ?? [0, 1];
   const gain = 2 ** view.stops / (view.range ? high - low || 1 : 1);
   const shift = view.range ? -low * gain : 0;
   const look = looks.indexOf(view.look);
-  desk.machine.run(
+  workspace.runtime.run(
     'display',
     count,
     pixelPiece,
     out,
     picture.at,
     table,
-    desk.floats(edges),
+    workspace.floats(edges),
     gain,
     shift,
     look,

@@ -1,6 +1,6 @@
 import type { Picture } from '../picture/picture';
-import { type Desk, openDesk } from './desk';
 import { cosTurns, sinTurns } from './elementary';
+import { openWorkspace, type Workspace } from './workspace';
 
 /** Radices of a length of the form 4ᵃ 2ᵇ 3ᶜ 5ᵈ; undefined for others. */
 function radices(n: number): number[] | undefined {
@@ -18,7 +18,7 @@ export function transformLength(n: number, of = 4): number {
 
 type Plan = { plan: number; twiddles: number };
 
-function planFor(desk: Desk, n: number): Plan {
+function planFor(workspace: Workspace, n: number): Plan {
   const stages = radices(n)!;
   const twiddles: number[] = [];
   let length = n;
@@ -28,11 +28,11 @@ function planFor(desk: Desk, n: number): Plan {
     }
     length /= r;
   }
-  return { plan: desk.ints([n, stages.length, ...stages]), twiddles: desk.floats(twiddles) };
+  return { plan: workspace.ints([n, stages.length, ...stages]), twiddles: workspace.floats(twiddles) };
 }
 
 /**
- * The transform of a real kernel, or of three for red, green and blue, kept for pictures of one size. Its desk holds its memory: `drop` gives it back.
+ * The transform of a real kernel, or of three for red, green and blue, kept for pictures of one size. Its workspace holds its memory: `drop` gives it back.
  */
 export type Spectrum = {
   wide: number;
@@ -52,7 +52,7 @@ const columnPiece = 8;
 
 /** Columns are transformed, and kept as the spectrum (mode 0) or multiplied by it and brought back (mode 1). */
 function columnsOf(
-  machine: Desk['machine'],
+  runtime: Workspace['runtime'],
   work: number,
   high: number,
   back: number,
@@ -61,8 +61,8 @@ function columnsOf(
 ) {
   const { plan, twiddles } = s.columns;
   const given = [work, s.wide, high, back, plan, twiddles, s.at, mode];
-  if (s.colours) machine.run('fftColours', s.wide / 2, columnPiece / 2, ...given);
-  else machine.run('fftColumns', s.wide, columnPiece, ...given);
+  if (s.colours) runtime.run('fftColours', s.wide / 2, columnPiece / 2, ...given);
+  else runtime.run('fftColumns', s.wide, columnPiece, ...given);
 }
 
 /**
@@ -70,12 +70,12 @@ function columnsOf(
  * Its centre is at half its size, rounded down. What wraps around lands outside the picture: the transform is that much longer.
  */
 export function kernelSpectrum(
-  machine: Desk['machine'],
+  runtime: Workspace['runtime'],
   kernel: Picture,
   width: number,
   height: number,
 ): Spectrum {
-  const desk = openDesk(machine);
+  const workspace = openWorkspace(runtime);
   const centre = { x: kernel.width >> 1, y: kernel.height >> 1 };
   // Half a kernel to one side reaches the picture from outside, the other half lies past what is read back.
   const wide = transformLength(Math.max(width + centre.x, kernel.width));
@@ -85,15 +85,15 @@ export function kernelSpectrum(
   const s: Spectrum = {
     wide,
     high,
-    rows: planFor(desk, wide),
-    columns: planFor(desk, high),
-    at: desk.bytes(bytes),
+    rows: planFor(workspace, wide),
+    columns: planFor(workspace, high),
+    at: workspace.bytes(bytes),
     bytes,
     centre,
     colours,
-    drop: () => desk.clear(),
+    drop: () => workspace.clear(),
   };
-  const scratch = openDesk(machine);
+  const scratch = openWorkspace(runtime);
   try {
     const real = scratch.blank(kernel.width, kernel.height);
     for (let i = 0; i < kernel.width * kernel.height; i++) {
@@ -102,8 +102,8 @@ export function kernelSpectrum(
     }
     const work = scratch.picture(wide, kernel.height);
     const { plan, twiddles } = s.rows;
-    machine.run('fftRows', kernel.height, rowPiece, work.at, wide, real.at, kernel.width, plan, twiddles);
-    columnsOf(machine, work.at, kernel.height, 0, s, 0);
+    runtime.run('fftRows', kernel.height, rowPiece, work.at, wide, real.at, kernel.width, plan, twiddles);
+    columnsOf(runtime, work.at, kernel.height, 0, s, 0);
   } finally {
     scratch.clear();
   }
@@ -114,51 +114,51 @@ export function kernelSpectrum(
  * A picture convolved with the kernel of a spectrum made for its size, black outside. All four channels; where the colours have kernels of
  * their own, alpha has that of blue. Error about 1e-6 of the largest value, that of float32 transforms.
  */
-export function convolve(desk: Desk, from: Picture, s: Spectrum): Picture {
+export function convolve(workspace: Workspace, from: Picture, s: Spectrum): Picture {
   const { width: w, height: h } = from;
-  const { machine } = desk;
+  const { runtime } = workspace;
   const { plan, twiddles } = s.rows;
   const back = s.centre.y + h;
-  const work = desk.picture(s.wide, back);
-  machine.run('fftRows', h, rowPiece, work.at, s.wide, from.at, w, plan, twiddles);
-  columnsOf(machine, work.at, h, back, s, 1);
-  const out = desk.picture(w, h);
+  const work = workspace.picture(s.wide, back);
+  runtime.run('fftRows', h, rowPiece, work.at, s.wide, from.at, w, plan, twiddles);
+  columnsOf(runtime, work.at, h, back, s, 1);
+  const out = workspace.picture(w, h);
   const scale = 1 / (s.wide * s.high);
   const { x, y } = s.centre;
-  machine.run('fftRowsBack', h, rowPiece, out.at, work.at, s.wide, w, x, y, plan, twiddles, scale);
-  desk.drop(work);
+  runtime.run('fftRowsBack', h, rowPiece, out.at, work.at, s.wide, w, x, y, plan, twiddles, scale);
+  workspace.drop(work);
   return out;
 }
 
 /** The spectrum of a square of numbers, or of three: for red, green and blue. */
 export function squareSpectrum(
-  desk: Desk,
+  workspace: Workspace,
   numbers: Float32Array | readonly Float32Array[],
   width: number,
   height: number,
 ): Spectrum {
   const planes = numbers instanceof Float32Array ? [numbers] : numbers;
   const side = Math.round(Math.sqrt(planes[0].length));
-  const kernel = desk.picture(side, side, planes.length === 1 ? 1 : 4);
+  const kernel = workspace.picture(side, side, planes.length === 1 ? 1 : 4);
   const { channels, data } = kernel;
   for (const [c, plane] of planes.entries())
     for (let i = 0; i < plane.length; i++) data[i * channels + c] = plane[i];
   try {
-    return kernelSpectrum(desk.machine, kernel, width, height);
+    return kernelSpectrum(workspace.runtime, kernel, width, height);
   } finally {
-    desk.drop(kernel);
+    workspace.drop(kernel);
   }
 }
 
 /** Spectra that were made last, by what they are of: the next frame asks for the same ones. */
-const kept = new WeakMap<Desk['machine'], Map<string, Spectrum>>();
+const kept = new WeakMap<Workspace['runtime'], Map<string, Spectrum>>();
 /** As many as fit in this; that of a frame of 1920 by 1080 with colours of its own takes 70 MB. */
 const mostBytes = 160e6;
 
 /** The spectrum called `key`, made if it is not there. */
-export function keptSpectrum(machine: Desk['machine'], key: string, make: () => Spectrum): Spectrum {
-  const known = kept.get(machine) ?? new Map<string, Spectrum>();
-  kept.set(machine, known);
+export function keptSpectrum(runtime: Workspace['runtime'], key: string, make: () => Spectrum): Spectrum {
+  const known = kept.get(runtime) ?? new Map<string, Spectrum>();
+  kept.set(runtime, known);
   const there = known.get(key);
   if (there) return there;
   const made = make();
@@ -175,7 +175,7 @@ export function keptSpectrum(machine: Desk['machine'], key: string, make: () => 
 }
 
 /** Gives the memory of all kept spectra back; true if there was any. */
-export function forgetSpectra(machine: Desk['machine']): boolean {
-  for (const spectrum of kept.get(machine)?.values() ?? []) spectrum.drop();
-  return kept.delete(machine);
+export function forgetSpectra(runtime: Workspace['runtime']): boolean {
+  for (const spectrum of kept.get(runtime)?.values() ?? []) spectrum.drop();
+  return kept.delete(runtime);
 }

@@ -1,6 +1,6 @@
 import type { Picture } from '../picture/picture';
-import type { Desk } from './desk';
 import { cosTurns, exp, sinTurns } from './elementary';
+import type { Workspace } from './workspace';
 
 /** What lies outside a picture: nothing, or its border's pixels continued. */
 export type Edge = 'black' | 'continued';
@@ -25,17 +25,22 @@ export function gaussianTaps(sigma: number): Float64Array {
 }
 
 /** A picture blurred by an exact separable Gaussian; error that of float32 sums. */
-export function exactGaussian(desk: Desk, from: Picture, sigma: number, edge: Edge = 'black'): Picture {
+export function exactGaussian(
+  workspace: Workspace,
+  from: Picture,
+  sigma: number,
+  edge: Edge = 'black',
+): Picture {
   const { width: w, height: h } = from;
   const values = gaussianTaps(sigma);
-  const taps = desk.floats(values);
-  const across = desk.picture(w, h);
-  const out = desk.picture(w, h);
+  const taps = workspace.floats(values);
+  const across = workspace.picture(w, h);
+  const out = workspace.picture(w, h);
   const args = [w, h, taps, values.length - 1, edge === 'black' ? 0 : 1];
-  desk.machine.run('gaussianRows', h, rowPiece, across.at, from.at, ...args);
-  desk.machine.run('gaussianColumns', h, Math.max(rowPiece, values.length), out.at, across.at, ...args);
-  desk.drop(across);
-  desk.drop(taps);
+  workspace.runtime.run('gaussianRows', h, rowPiece, across.at, from.at, ...args);
+  workspace.runtime.run('gaussianColumns', h, Math.max(rowPiece, values.length), out.at, across.at, ...args);
+  workspace.drop(across);
+  workspace.drop(taps);
   return out;
 }
 
@@ -48,7 +53,7 @@ const fusedPiece = 64;
  * go through memory once; for wider ones use `recursiveGaussian`.
  */
 export function blurInto(
-  desk: Desk,
+  workspace: Workspace,
   to: Picture,
   from: Picture,
   sigma: number,
@@ -59,9 +64,9 @@ export function blurInto(
   const values = gaussianTaps(sigma);
   const reach = values.length - 1;
   if (reach > narrowest) throw new RangeError(`A blur of ${sigma} pixels is too wide for one pass.`);
-  const taps = desk.floats(values);
-  desk.machine.run('blurInto', h, fusedPiece, to.at, from.at, w, h, taps, reach, weight, adds ? 1 : 0);
-  desk.drop(taps);
+  const taps = workspace.floats(values);
+  workspace.runtime.run('blurInto', h, fusedPiece, to.at, from.at, w, h, taps, reach, weight, adds ? 1 : 0);
+  workspace.drop(taps);
 }
 
 /**
@@ -98,25 +103,30 @@ export function recursiveCoefficients(sigma: number): Float64Array {
 }
 
 /** A picture blurred by a recursive Gaussian: its cost does not grow with σ. For σ of 2 pixels or more. */
-export function recursiveGaussian(desk: Desk, from: Picture, sigma: number, edge: Edge = 'black'): Picture {
+export function recursiveGaussian(
+  workspace: Workspace,
+  from: Picture,
+  sigma: number,
+  edge: Edge = 'black',
+): Picture {
   const { width: w, height: h } = from;
-  const cf = desk.floats(recursiveCoefficients(sigma));
-  const across = desk.picture(w, h);
-  const out = desk.picture(w, h);
+  const cf = workspace.floats(recursiveCoefficients(sigma));
+  const across = workspace.picture(w, h);
+  const out = workspace.picture(w, h);
   const outside = edge === 'black' ? 0 : 1;
-  desk.machine.run('recursiveRows', h, rowPiece, across.at, from.at, w, h, cf, outside);
-  desk.machine.run('recursiveColumns', w, columnPiece, out.at, across.at, w, h, cf, outside);
-  desk.drop(across);
-  desk.drop(cf);
+  workspace.runtime.run('recursiveRows', h, rowPiece, across.at, from.at, w, h, cf, outside);
+  workspace.runtime.run('recursiveColumns', w, columnPiece, out.at, across.at, w, h, cf, outside);
+  workspace.drop(across);
+  workspace.drop(cf);
   return out;
 }
 
 /** A picture blurred by a Gaussian of `sigma` pixels: exact where narrow, recursive where wide. */
-export function gaussian(desk: Desk, from: Picture, sigma: number, edge: Edge = 'black'): Picture {
-  if (sigma >= recursiveFrom) return recursiveGaussian(desk, from, sigma, edge);
-  if (edge === 'continued') return exactGaussian(desk, from, sigma, edge);
-  const out = desk.picture(from.width, from.height);
-  blurInto(desk, out, from, sigma, 1, false);
+export function gaussian(workspace: Workspace, from: Picture, sigma: number, edge: Edge = 'black'): Picture {
+  if (sigma >= recursiveFrom) return recursiveGaussian(workspace, from, sigma, edge);
+  if (edge === 'continued') return exactGaussian(workspace, from, sigma, edge);
+  const out = workspace.picture(from.width, from.height);
+  blurInto(workspace, out, from, sigma, 1, false);
   return out;
 }
 
@@ -124,19 +134,24 @@ export function gaussian(desk: Desk, from: Picture, sigma: number, edge: Edge = 
  * As `gaussian`, of a plane. Blurs run on four numbers at once: along rows these are four rows woven together, down columns four
  * neighbours.
  */
-export function gaussianPlane(desk: Desk, from: Picture, sigma: number, edge: Edge = 'black'): Picture {
+export function gaussianPlane(
+  workspace: Workspace,
+  from: Picture,
+  sigma: number,
+  edge: Edge = 'black',
+): Picture {
   const { width: w, height: h } = from;
   const stride = (w + 3) & ~3;
   const fours = Math.ceil(h / 4);
-  const woven = desk.picture(w, fours);
-  desk.machine.run('weave', fours, rowPiece, woven.at, from.at, w, h);
-  const across = desk.picture(w, fours);
+  const woven = workspace.picture(w, fours);
+  workspace.runtime.run('weave', fours, rowPiece, woven.at, from.at, w, h);
+  const across = workspace.picture(w, fours);
   const wide = sigma >= recursiveFrom;
   const values = wide ? recursiveCoefficients(sigma) : gaussianTaps(sigma);
-  const table = desk.floats(values);
+  const table = workspace.floats(values);
   const outside = edge === 'black' ? 0 : 1;
   const args = wide ? [table, outside] : [table, values.length - 1, outside];
-  desk.machine.run(
+  workspace.runtime.run(
     wide ? 'recursiveRows' : 'gaussianRows',
     fours,
     rowPiece,
@@ -146,11 +161,11 @@ export function gaussianPlane(desk: Desk, from: Picture, sigma: number, edge: Ed
     fours,
     ...args,
   );
-  const plane = desk.picture(stride / 4, h);
-  desk.machine.run('unweave', fours, rowPiece, plane.at, across.at, w, h, stride);
-  const blurred = desk.picture(stride / 4, h);
+  const plane = workspace.picture(stride / 4, h);
+  workspace.runtime.run('unweave', fours, rowPiece, plane.at, across.at, w, h, stride);
+  const blurred = workspace.picture(stride / 4, h);
   if (wide)
-    desk.machine.run(
+    workspace.runtime.run(
       'recursiveColumns',
       stride / 4,
       columnPiece,
@@ -161,7 +176,7 @@ export function gaussianPlane(desk: Desk, from: Picture, sigma: number, edge: Ed
       ...args,
     );
   else
-    desk.machine.run(
+    workspace.runtime.run(
       'gaussianColumns',
       h,
       Math.max(rowPiece, values.length),
@@ -171,11 +186,11 @@ export function gaussianPlane(desk: Desk, from: Picture, sigma: number, edge: Ed
       h,
       ...args,
     );
-  for (const taken of [woven, across, plane, table]) desk.drop(taken);
+  for (const taken of [woven, across, plane, table]) workspace.drop(taken);
   // The same memory, read as a plane.
   if (stride === w) return { ...blurred, width: w, channels: 1 };
-  const out = desk.picture(w, h, 1);
+  const out = workspace.picture(w, h, 1);
   for (let y = 0; y < h; y++) out.data.set(blurred.data.subarray(y * stride, y * stride + w), y * w);
-  desk.drop(blurred);
+  workspace.drop(blurred);
   return out;
 }

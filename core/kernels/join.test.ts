@@ -1,12 +1,12 @@
 import fc from 'fast-check';
 import { afterEach, describe, expect, test } from 'vitest';
-import { desk, machine, noise, pictureOf } from '../../tests/machine';
 import { type Pixel, plainJoin } from '../../tests/plain/join';
+import { noise, pictureOf, runtime, workspace } from '../../tests/runtime';
 import { channelSources, type JoinMode, join, joinModes, mix, pickChannels, ramp } from './join';
 
 afterEach(() => {
-  desk.clear();
-  expect(machine.arena.used).toBe(0);
+  workspace.clear();
+  expect(runtime.arena.used).toBe(0);
 });
 
 const modes = Object.keys(joinModes) as JoinMode[];
@@ -22,12 +22,12 @@ describe('joining', () => {
   test.each(modes)('%s is the published formula', (mode) => {
     fc.assert(
       fc.property(pixel, pixel, (backdrop, source) => {
-        const found = join(desk, one(backdrop), one(source), mode).data;
+        const found = join(workspace, one(backdrop), one(source), mode).data;
         const wanted = plainJoin(mode, backdrop, source);
         wanted.forEach((v, c) => {
           expect(Math.abs(found[c] - v)).toBeLessThan(2e-5);
         });
-        desk.clear();
+        workspace.clear();
       }),
       { numRuns: 300 },
     );
@@ -57,48 +57,49 @@ describe('joining', () => {
   ];
   test.each(table)('%s of %d and %d is %d', (mode, b, s, result) => {
     const grey = (v: number) => one({ colour: [v, v, v], alpha: 1 });
-    expect(join(desk, grey(b), grey(s), mode).data[0]).toBeCloseTo(result, 6);
+    expect(join(workspace, grey(b), grey(s), mode).data[0]).toBeCloseTo(result, 6);
   });
 
   test('luminosity and colour keep what they say, with that standard’s weights', () => {
     const [b, s] = [one({ colour: [0.8, 0.4, 0.2], alpha: 1 }), one({ colour: [0.1, 0.3, 0.5], alpha: 1 })];
     const lum = (p: ArrayLike<number>) => 0.3 * p[0] + 0.59 * p[1] + 0.11 * p[2];
-    expect(lum(join(desk, b, s, 'luminosity').data)).toBeCloseTo(lum(s.data), 5);
+    expect(lum(join(workspace, b, s, 'luminosity').data)).toBeCloseTo(lum(s.data), 5);
     for (const mode of ['color', 'hue', 'saturation'] as const)
-      expect(lum(join(desk, b, s, mode).data)).toBeCloseTo(lum(b.data), 5);
+      expect(lum(join(workspace, b, s, mode).data)).toBeCloseTo(lum(b.data), 5);
   });
 
   test('light above 1 goes on where the formula has a meaning', () => {
     const lamp = pictureOf(1, 1, (i) => [12, 6, 3, 1][i]);
     const grey = pictureOf(1, 1, (i) => [0.5, 0.5, 0.5, 1][i]);
-    const red = (mode: JoinMode) => join(desk, grey, lamp, mode).data[0];
+    const red = (mode: JoinMode) => join(workspace, grey, lamp, mode).data[0];
     expect(red('over')).toBe(12);
     expect(red('plus')).toBe(12.5);
     expect(red('multiply')).toBe(6);
     expect(red('screen')).toBe(6.5);
     expect(red('lighten')).toBe(12);
     expect(red('difference')).toBe(11.5);
-    for (const mode of modes) expect(join(desk, grey, lamp, mode).data.every(Number.isFinite)).toBe(true);
+    for (const mode of modes)
+      expect(join(workspace, grey, lamp, mode).data.every(Number.isFinite)).toBe(true);
   });
 });
 
 test('mix keeps every bit at 0, gives the other at 1, and is half-way at 0.5', () => {
   const [a, b] = [pictureOf(7, 3, noise(1)), pictureOf(7, 3, noise(2))];
   const where = pictureOf(7, 3, (i) => [0, 0.5, 1][i % 3], 1);
-  const out = mix(desk, a, b, { where, invert: false, amount: 1 });
-  const inverted = mix(desk, a, b, { where, invert: true, amount: 1 });
+  const out = mix(workspace, a, b, { where, invert: false, amount: 1 });
+  const inverted = mix(workspace, a, b, { where, invert: true, amount: 1 });
   out.data.forEach((v, i) => {
     const k = [0, 0.5, 1][(i >> 2) % 3];
     if (k === 0.5) expect(v).toBeCloseTo((a.data[i] + b.data[i]) / 2, 4);
     else expect(v).toBe((k === 0 ? a : b).data[i]);
     if (k !== 0.5) expect(inverted.data[i]).toBe((k === 0 ? b : a).data[i]);
   });
-  expect(mix(desk, a, b, { invert: false, amount: 0 }).data).toEqual(a.data);
+  expect(mix(workspace, a, b, { invert: false, amount: 0 }).data).toEqual(a.data);
 });
 
 test('channels are picked from either picture', () => {
   const [a, b] = [pictureOf(2, 1, (i) => (i + 1) / 10), pictureOf(2, 1, (i) => (i + 1) / 100)];
-  const found = pickChannels(desk, a, b, ['other-alpha', 'red', 'luminance', 'one']).data;
+  const found = pickChannels(workspace, a, b, ['other-alpha', 'red', 'luminance', 'one']).data;
   expect(found[0]).toBeCloseTo(0.04, 6);
   expect(found[1]).toBeCloseTo(0.1, 6);
   expect(found[2]).toBeCloseTo(0.2126 * 0.1 + 0.7152 * 0.2 + 0.0722 * 0.3, 6);
@@ -108,7 +109,7 @@ test('channels are picked from either picture', () => {
 
 test('a ramp reaches both colours at the corners, and turns counter-clockwise', () => {
   const at = (angle: number) => {
-    const { data } = ramp(desk, 101, 51, [0, 0, 0, 1], [1, 1, 1, 1], angle);
+    const { data } = ramp(workspace, 101, 51, [0, 0, 0, 1], [1, 1, 1, 1], angle);
     const v = (x: number, y: number) => data[(y * 101 + x) * 4];
     return { left: v(0, 25), right: v(100, 25), top: v(50, 0), bottom: v(50, 50), middle: v(50, 25) };
   };

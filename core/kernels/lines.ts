@@ -1,7 +1,7 @@
 import type { Picture } from '../picture/picture';
-import type { Desk } from './desk';
 import { cosTurns, exp, sinTurns, turnsOf } from './elementary';
 import { recursiveCoefficients } from './gaussian';
+import type { Workspace } from './workspace';
 
 /**
  * Light carried along straight lines. A picture is read along a family of lines that pass through the pixels' middles on one axis, so that
@@ -44,20 +44,20 @@ type Family = {
 
 /** Rows of lines, sampled and filtered, and for each whether any light is on it. */
 function carried(
-  desk: Desk,
+  workspace: Workspace,
   from: Picture,
   family: Family,
   axes: { swap: boolean; back: boolean; first: number; x0: number },
   { mode, values }: Filter,
 ): { rows: Picture; lit: number } {
   const { width, height } = from;
-  const rows = desk.picture(family.n, Math.max(1, family.lines));
-  const lit = desk.bytes(family.lines + 1);
-  const table = desk.floats(family.table);
-  const params = desk.floats(values);
+  const rows = workspace.picture(family.n, Math.max(1, family.lines));
+  const lit = workspace.bytes(family.lines + 1);
+  const table = workspace.floats(family.table);
+  const params = workspace.floats(values);
   const stride = axes.swap ? width * 16 : 16;
   const start = from.at + axes.first * stride;
-  desk.machine.run(
+  workspace.runtime.run(
     'linesIn',
     family.lines,
     linePiece,
@@ -75,8 +75,8 @@ function carried(
     mode,
     params,
   );
-  desk.drop(table);
-  desk.drop(params);
+  workspace.drop(table);
+  workspace.drop(params);
   return { rows, lit };
 }
 
@@ -84,42 +84,42 @@ function carried(
 export type Streak = { angle: number; forth: Tail; back: Tail };
 
 /** The sum of the light of `from` drawn out along each streak. */
-export function drawnOut(desk: Desk, from: Picture, streaks: readonly Streak[]): Picture {
+export function drawnOut(workspace: Workspace, from: Picture, streaks: readonly Streak[]): Picture {
   const { width, height } = from;
-  const out = desk.blank(width, height);
+  const out = workspace.blank(width, height);
   const way = (s: Streak) => parallels(s.angle, width, height);
   const steep = streaks.filter((s) => way(s).swap);
   const flat = streaks.filter((s) => !way(s).swap);
   /** Onto pictures down which the lines run. */
   const draw = (onto: Picture, source: Picture, which: readonly Streak[]) => {
     for (const s of which) {
-      desk.machine.checkpoint();
+      workspace.runtime.checkpoint();
       const { major, slope, least, lines } = way(s);
       const tails = major > 0 ? [s.forth, s.back] : [s.back, s.forth];
       const ways = (tails[0].gain > 0 ? 1 : 0) + (tails[1].gain > 0 ? 2 : 0);
-      const params = desk.floats(tails.flatMap((t) => tail(t, Math.abs(major))));
+      const params = workspace.floats(tails.flatMap((t) => tail(t, Math.abs(major))));
       const given = [onto.at, source.at, onto.width, onto.height, slope, least, params, ways];
-      desk.machine.run('streaks', lines, streakPiece, ...given);
-      desk.drop(params);
+      workspace.runtime.run('streaks', lines, streakPiece, ...given);
+      workspace.drop(params);
     }
   };
   draw(out, from, steep);
   if (flat.length === 0) return out;
   // Lines that run across are drawn on a picture lying on its side: so memory is read in its order.
-  const turned = desk.picture(height, width);
-  desk.machine.run('transpose', width, rowPiece, turned.at, from.at, height, width, 0);
-  const onto = desk.blank(height, width);
+  const turned = workspace.picture(height, width);
+  workspace.runtime.run('transpose', width, rowPiece, turned.at, from.at, height, width, 0);
+  const onto = workspace.blank(height, width);
   draw(onto, turned, flat);
-  desk.machine.run('transpose', height, rowPiece, out.at, onto.at, width, height, 1);
-  desk.drop(turned);
-  desk.drop(onto);
+  workspace.runtime.run('transpose', height, rowPiece, out.at, onto.at, width, height, 1);
+  workspace.drop(turned);
+  workspace.drop(onto);
   return out;
 }
 
 /** The light of `from` blurred by a Gaussian of `sigma` pixels (2 or more) along an angle alone. */
-export function blurAlong(desk: Desk, from: Picture, angle: number, sigma: number): Picture {
-  const out = desk.blank(from.width, from.height);
-  alongAngle(desk, out, from, angle, false, (step) => ({
+export function blurAlong(workspace: Workspace, from: Picture, angle: number, sigma: number): Picture {
+  const out = workspace.blank(from.width, from.height);
+  alongAngle(workspace, out, from, angle, false, (step) => ({
     mode: 2,
     values: [...recursiveCoefficients(sigma * step)],
   }));
@@ -166,11 +166,11 @@ const powersOf = (falloff: number): [number, number, number] => {
  * S, u·S and u²·S along lines: no samples, no bands; difference to an exact sum below 1e-3 of the range (crepuscular rays:
  * Mitchell, GPU Gems 3, ch. 13).
  */
-export function gatherLight(desk: Desk, from: Picture, o: Gathered): Picture {
-  const out = desk.blank(from.width, from.height);
+export function gatherLight(workspace: Workspace, from: Picture, o: Gathered): Picture {
+  const out = workspace.blank(from.width, from.height);
   const weights = powersOf(o.falloff);
-  if ('centre' in o) radial(desk, out, from, o.centre, filterOf(o, weights), o.byAngle);
-  else alongAngle(desk, out, from, o.angle, true, (step) => filterOf(o, weights, step), o.byAngle);
+  if ('centre' in o) radial(workspace, out, from, o.centre, filterOf(o, weights), o.byAngle);
+  else alongAngle(workspace, out, from, o.angle, true, (step) => filterOf(o, weights, step), o.byAngle);
   return out;
 }
 
@@ -200,7 +200,7 @@ function parallels(angle: number, width: number, height: number, back = false) {
 
 /** Adds what a filter makes along parallel lines; with `oneWay` it is run the way of the angle. */
 function alongAngle(
-  desk: Desk,
+  workspace: Workspace,
   onto: Picture,
   from: Picture,
   angle: number,
@@ -219,18 +219,29 @@ function alongAngle(
     table.set([slope, k + least, gain?.(beside) ?? 1], k * 3);
   }
   const axes = { swap, back, first: back ? n - 1 : 0, x0: 0 };
-  const held = carried(desk, from, { lines, n, table }, axes, filter(Math.abs(major)));
+  const held = carried(workspace, from, { lines, n, table }, axes, filter(Math.abs(major)));
   // Seen from the first pixel the light meets.
   const [cx, cy] = swap ? [0, back ? n - 1 : 0] : [back ? n - 1 : 0, 0];
   const side = back ? -1 : 1;
   const place = [cx, cy, swap ? 1 : 0, 0, side, slope * side, -least, 0, 1];
-  desk.machine.run('linesOut', height, rowPiece, onto.at, width, held.rows.at, held.lit, lines, n, ...place);
-  desk.drop(held.rows);
-  desk.drop(held.lit);
+  workspace.runtime.run(
+    'linesOut',
+    height,
+    rowPiece,
+    onto.at,
+    width,
+    held.rows.at,
+    held.lit,
+    lines,
+    n,
+    ...place,
+  );
+  workspace.drop(held.rows);
+  workspace.drop(held.lit);
 }
 
 function radial(
-  desk: Desk,
+  workspace: Workspace,
   out: Picture,
   from: Picture,
   [cx, cy]: readonly [number, number],
@@ -266,9 +277,9 @@ function radial(
         table.set([slope, other, gain], k * 3);
       }
       const axes = { swap, back: side < 0, first: near, x0: d0 };
-      const held = carried(desk, from, { lines, n: count, table }, axes, filter);
+      const held = carried(workspace, from, { lines, n: count, table }, axes, filter);
       const place = [cx, cy, swap ? 1 : 0, 1, side, d1, -low * d1, -d0, 1];
-      desk.machine.run(
+      workspace.runtime.run(
         'linesOut',
         height,
         rowPiece,
@@ -280,8 +291,8 @@ function radial(
         count,
         ...place,
       );
-      desk.drop(held.rows);
-      desk.drop(held.lit);
+      workspace.drop(held.rows);
+      workspace.drop(held.lit);
     }
   }
 }

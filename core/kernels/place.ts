@@ -1,8 +1,8 @@
 import type { Picture } from '../picture/picture';
-import type { Desk } from './desk';
 import { cosTurns, sinTurns } from './elementary';
 import { gaussian } from './gaussian';
 import { type Affine, type Filter, resample } from './sample';
+import type { Workspace } from './workspace';
 
 /** Moved by pixels to the right and upwards, turned by degrees counter-clockwise and scaled, about a pivot that lies as far from the middle. */
 export type Placing = {
@@ -29,10 +29,10 @@ export function placing(width: number, height: number, v: Placing): Affine {
 const smoothing = (scale: number) => Math.sqrt((1 / (scale * scale) - 1) / 12) * 1.4;
 
 /** A picture in its place, nothing beyond its own border; one made smaller is blurred as far as that takes. */
-export function placed(desk: Desk, picture: Picture, v: Placing, filter: Filter): Picture {
+export function placed(workspace: Workspace, picture: Picture, v: Placing, filter: Filter): Picture {
   const { width, height } = picture;
-  const source = v.scale < 1 ? gaussian(desk, picture, smoothing(v.scale)) : picture;
-  const out = resample(desk, source, width, height, placing(width, height, v), filter);
-  if (source !== picture) desk.drop(source);
+  const source = v.scale < 1 ? gaussian(workspace, picture, smoothing(v.scale)) : picture;
+  const out = resample(workspace, source, width, height, placing(width, height, v), filter);
+  if (source !== picture) workspace.drop(source);
   return out;
 }

@@ -1,6 +1,6 @@
 import type { Picture } from '../picture/picture';
-import type { Desk } from './desk';
 import { blurInto } from './gaussian';
+import type { Workspace } from './workspace';
 
 /**
  * A pyramid of pictures, each half the size of the one before, that keeps light exactly and does not shimmer.
@@ -26,18 +26,28 @@ export const varianceOfLevel = (level: number) => (2 * (4 ** level - 1)) / 3;
 
 const rowPiece = 16;
 
-export function down(desk: Desk, from: Level): Level {
+export function down(workspace: Workspace, from: Level): Level {
   const [width, height] = [(from.width + 1) >> 1, (from.height + 1) >> 1];
   const { picture: p } = from;
-  const out = desk.picture(width + 2 * margin, height + 2 * margin);
-  desk.machine.run('down', out.height, rowPiece, out.at, out.width, p.at, p.width, p.height, from.margin);
+  const out = workspace.picture(width + 2 * margin, height + 2 * margin);
+  workspace.runtime.run(
+    'down',
+    out.height,
+    rowPiece,
+    out.at,
+    out.width,
+    p.at,
+    p.width,
+    p.height,
+    from.margin,
+  );
   return { picture: out, margin, width, height };
 }
 
 /** The coarser level `from`, brought to the size of `like` and added to it, in place. */
-export function addUp(desk: Desk, like: Level, from: Level) {
+export function addUp(workspace: Workspace, like: Level, from: Level) {
   const { picture: p } = like;
-  desk.machine.run(
+  workspace.runtime.run(
     'addUp',
     p.height,
     rowPiece,
@@ -65,34 +75,34 @@ function levelFor(sigma: number): number {
  * the frame; differs from the exact sum of Gaussians by less than 1 % of its peak.
  */
 export function sumOfGaussians(
-  desk: Desk,
+  workspace: Workspace,
   from: Picture,
   kernels: { sigma: number; weight: number }[],
 ): Picture {
   const placed = kernels.map((k) => ({ ...k, level: levelFor(k.sigma) }));
   const top = Math.max(0, ...placed.map((k) => k.level));
   const levels = [bottom(from)];
-  while (levels.length <= top) levels.push(down(desk, levels[levels.length - 1]));
+  while (levels.length <= top) levels.push(down(workspace, levels[levels.length - 1]));
 
   let sum: Level | undefined;
   for (let l = top; l >= 0; l--) {
-    desk.machine.checkpoint();
+    workspace.runtime.checkpoint();
     const level = levels[l];
     const { picture } = level;
     const own = placed.filter((k) => k.level === l);
     const here = own.length
-      ? desk.picture(picture.width, picture.height)
-      : desk.blank(picture.width, picture.height);
+      ? workspace.picture(picture.width, picture.height)
+      : workspace.blank(picture.width, picture.height);
     own.forEach(({ sigma, weight }, i) => {
       const residual = Math.sqrt(Math.max(0, sigma * sigma - varianceOfLevel(l)) / 4 ** l);
-      blurInto(desk, here, picture, residual, weight, i > 0);
+      blurInto(workspace, here, picture, residual, weight, i > 0);
     });
     const next: Level = { ...level, picture: here };
     if (sum) {
-      addUp(desk, next, sum);
-      desk.drop(sum.picture);
+      addUp(workspace, next, sum);
+      workspace.drop(sum.picture);
     }
-    if (l > 0) desk.drop(picture);
+    if (l > 0) workspace.drop(picture);
     sum = next;
   }
   return sum!.picture;

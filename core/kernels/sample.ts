@@ -1,7 +1,7 @@
 import type { Picture } from '../picture/picture';
 import { draftSize } from '../picture/scale';
-import type { Desk } from './desk';
 import { sinTurns } from './elementary';
+import type { Workspace } from './workspace';
 
 const rowPiece = 16;
 
@@ -43,17 +43,17 @@ export type Affine = { a: number; b: number; c: number; d: number; e: number; f:
  * an error below 1/200 of the largest difference nearby. Not for making smaller: that is `shrink`.
  */
 export function resample(
-  desk: Desk,
+  workspace: Workspace,
   from: Picture,
   width: number,
   height: number,
   m: Affine,
   filter: Filter,
 ): Picture {
-  const out = desk.picture(width, height);
-  const table = desk.floats(filterTable(filter));
+  const out = workspace.picture(width, height);
+  const table = workspace.floats(filterTable(filter));
   const map = [m.a, m.b, m.c, m.d, m.e, m.f];
-  desk.machine.run(
+  workspace.runtime.run(
     'resample',
     height,
     rowPiece,
@@ -66,7 +66,7 @@ export function resample(
     table,
     filters[filter].taps,
   );
-  desk.drop(table);
+  workspace.drop(table);
   return out;
 }
 
@@ -76,10 +76,10 @@ type Rgb = readonly [number, number, number];
  * Adds to `onto` another picture of its size, thrown about the middle: in red, green and blue at `scales` times its size (below 0 turned
  * around), times `gains`. Black outside; alpha stays.
  */
-export function addThrown(desk: Desk, onto: Picture, from: Picture, scales: Rgb, gains: Rgb) {
+export function addThrown(workspace: Workspace, onto: Picture, from: Picture, scales: Rgb, gains: Rgb) {
   const { width, height } = from;
   const seen = scales.map((s) => 1 / s);
-  desk.machine.run('addThrown', height, rowPiece, onto.at, from.at, width, height, ...seen, ...gains);
+  workspace.runtime.run('addThrown', height, rowPiece, onto.at, from.at, width, height, ...seen, ...gains);
 }
 
 /** For each new index the first old one it covers, how many, and their shares (sum 1 each). */
@@ -102,23 +102,23 @@ function covers(from: number, to: number, first: number): { index: number[]; sha
  * A picture made smaller by averaging: each new pixel is the mean of the area it covers, with exact shares at the
  * edges, so the light in the picture is kept.
  */
-export function shrink(desk: Desk, from: Picture, scale: number): Picture {
+export function shrink(workspace: Workspace, from: Picture, scale: number): Picture {
   const { width, height } = draftSize(from.width, from.height, scale);
   const across = covers(from.width, width, 0);
   const downwards = covers(from.height, height, across.shares.length);
-  const out = desk.picture(width, height, from.channels);
-  const [tx, ty] = [desk.ints(across.index), desk.ints(downwards.index)];
-  const shares = desk.floats([...across.shares, ...downwards.shares]);
+  const out = workspace.picture(width, height, from.channels);
+  const [tx, ty] = [workspace.ints(across.index), workspace.ints(downwards.index)];
+  const shares = workspace.floats([...across.shares, ...downwards.shares]);
   const kernel = from.channels === 1 ? 'shrinkPlane' : 'shrink';
-  desk.machine.run(kernel, height, rowPiece, out.at, width, from.at, from.width, tx, ty, shares);
-  for (const at of [tx, ty, shares]) desk.drop(at);
+  workspace.runtime.run(kernel, height, rowPiece, out.at, width, from.at, from.width, tx, ty, shares);
+  for (const at of [tx, ty, shares]) workspace.drop(at);
   return out;
 }
 
 /** Data passes are never averaged: the pixel at the centre of each new one. */
-export function pickCentres(desk: Desk, from: Picture, scale: number): Picture {
+export function pickCentres(workspace: Workspace, from: Picture, scale: number): Picture {
   const { width, height } = draftSize(from.width, from.height, scale);
-  const out = desk.picture(width, height, from.channels);
+  const out = workspace.picture(width, height, from.channels);
   const n = from.channels;
   for (let y = 0; y < height; y++) {
     const row = Math.floor(((y + 0.5) * from.height) / height) * from.width;

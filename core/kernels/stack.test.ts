@@ -1,13 +1,13 @@
 import { afterEach, expect, test } from 'vitest';
-import { desk, machine, noise, pictureOf } from '../../tests/machine';
+import { noise, pictureOf, runtime, workspace } from '../../tests/runtime';
 import { join } from './join';
 import { placed } from './place';
 import { over, weightedSum } from './point';
 import { stack } from './stack';
 
 afterEach(() => {
-  desk.clear();
-  expect(machine.arena.used).toBe(0);
+  workspace.clear();
+  expect(runtime.arena.used).toBe(0);
 });
 
 const drawing = (seed: number) => {
@@ -18,24 +18,24 @@ const drawing = (seed: number) => {
 test('layers lie over each other, each in its mode, its place and its opacity', () => {
   const [a, b, c] = [drawing(1), drawing(2), drawing(3)];
   const place = { moveX: 3.5, moveY: -2, turn: 20, scale: 0.7, pivotX: 1, pivotY: 2 };
-  const got = stack(desk, [
+  const got = stack(workspace, [
     { picture: a, opacity: 1 },
     { picture: b, opacity: 0.6, mode: 'multiply' },
     { picture: c, opacity: 0.9, place },
   ]);
-  const faded = (p: typeof a, k: number) => weightedSum(desk, p, k, p, 0);
-  const two = join(desk, a, faded(b, 0.6), 'multiply');
-  expect(got.data).toEqual(over(desk, faded(placed(desk, c, place, 'mitchell'), 0.9), two).data);
+  const faded = (p: typeof a, k: number) => weightedSum(workspace, p, k, p, 0);
+  const two = join(workspace, a, faded(b, 0.6), 'multiply');
+  expect(got.data).toEqual(over(workspace, faded(placed(workspace, c, place, 'mitchell'), 0.9), two).data);
 });
 
 test('it leaves its layers as they were, and one layer alone is a picture of its own', () => {
   const a = drawing(4);
   const before = a.data.slice();
   const rest = { moveX: 0, moveY: 0, turn: 0, scale: 1, pivotX: 5, pivotY: 5 };
-  const one = stack(desk, [{ picture: a, opacity: 1, place: rest }]);
+  const one = stack(workspace, [{ picture: a, opacity: 1, place: rest }]);
   expect(one.at).not.toBe(a.at);
   expect(one.data).toEqual(before);
-  stack(desk, [
+  stack(workspace, [
     { picture: a, opacity: 0.5 },
     { picture: a, opacity: 0.5, mode: 'plus' },
   ]);

@@ -1,8 +1,8 @@
 import type { Picture } from '../picture/picture';
-import type { Desk } from './desk';
 import { type JoinMode, join } from './join';
 import { type Placing, placed, staysPut } from './place';
 import { copy, over, weightedSum } from './point';
+import type { Workspace } from './workspace';
 
 /** How a layer may go onto those below it. */
 export const layerModes = [
@@ -27,16 +27,18 @@ export type LayerMode = (typeof layerModes)[number];
 export type StackedLayer = { picture: Picture; opacity: number; mode?: LayerMode; place?: Placing };
 
 /** Layers onto each other, the lowest first, each in its place and faded as a whole; the lowest lies on nothing. */
-export function stack(desk: Desk, layers: readonly StackedLayer[]): Picture {
+export function stack(workspace: Workspace, layers: readonly StackedLayer[]): Picture {
   let below: Picture | undefined;
   for (const layer of layers) {
     const { opacity, mode = 'over', place } = layer;
-    const there = place && !staysPut(place) ? placed(desk, layer.picture, place, 'mitchell') : layer.picture;
-    const faded = opacity === 1 ? there : weightedSum(desk, there, opacity, there, 0);
+    const there =
+      place && !staysPut(place) ? placed(workspace, layer.picture, place, 'mitchell') : layer.picture;
+    const faded = opacity === 1 ? there : weightedSum(workspace, there, opacity, there, 0);
     const onto = below;
-    if (onto) below = mode === 'over' ? over(desk, faded, onto) : join(desk, onto, faded, mode);
-    else below = faded === layer.picture ? copy(desk, faded) : faded;
-    for (const p of new Set([onto, there, faded])) if (p && p !== below && p !== layer.picture) desk.drop(p);
+    if (onto) below = mode === 'over' ? over(workspace, faded, onto) : join(workspace, onto, faded, mode);
+    else below = faded === layer.picture ? copy(workspace, faded) : faded;
+    for (const p of new Set([onto, there, faded]))
+      if (p && p !== below && p !== layer.picture) workspace.drop(p);
   }
   return below!;
 }

@@ -1,26 +1,26 @@
 import type { Picture } from '../picture/picture';
-import { type Desk, frameOf } from './desk';
 import { cosTurns, sinTurns } from './elementary';
 import { gaussian, gaussianPlane } from './gaussian';
-import type { KernelName } from './machine';
 import { combine, planeLike } from './plane';
 import { pixelPiece } from './point';
+import type { KernelName } from './runtime';
+import { frameOf, type Workspace } from './workspace';
 
 type Rgb = readonly [number, number, number];
 const rowPiece = 16;
 
-const onPixels = (desk: Desk, name: KernelName, out: Picture, ...args: number[]) => {
-  desk.machine.run(name, out.width * out.height, pixelPiece, out.at, ...args);
+const onPixels = (workspace: Workspace, name: KernelName, out: Picture, ...args: number[]) => {
+  workspace.runtime.run(name, out.width * out.height, pixelPiece, out.at, ...args);
   return out;
 };
-const like = (desk: Desk, p: Picture) => desk.picture(p.width, p.height);
+const like = (workspace: Workspace, p: Picture) => workspace.picture(p.width, p.height);
 
 /**
  * A colour on a picture where a matte is, times `amount`: multiplied, c(1 + k(colour − 1)), or as a tint, c + k(colour·α − c), on
  * premultiplied colour. Alpha stays; where the matte is 0, every bit does.
  */
 export const shade = (
-  desk: Desk,
+  workspace: Workspace,
   picture: Picture,
   matte: Picture | undefined,
   colour: Rgb,
@@ -28,9 +28,9 @@ export const shade = (
   mode: 'multiply' | 'tint',
 ) =>
   onPixels(
-    desk,
+    workspace,
     'shade',
-    like(desk, picture),
+    like(workspace, picture),
     picture.at,
     matte?.at ?? 0,
     ...colour,
@@ -42,38 +42,46 @@ export const shade = (
  * Of a figure's coverage the share that a matte covers, both drawn along the same edges: one that ends where the figure does covers all of its
  * edge, with no fringe. A soft matte (by `sigma` pixels) fades inside the figure alone. Nothing where there is no figure.
  */
-export function shareWithin(desk: Desk, matte: Picture, figure: Picture, sigma: number): Picture {
-  const inside = combine(desk, matte, figure, 'intersect');
+export function shareWithin(workspace: Workspace, matte: Picture, figure: Picture, sigma: number): Picture {
+  const inside = combine(workspace, matte, figure, 'intersect');
   const [part, all] =
-    sigma > 0 ? [gaussianPlane(desk, inside, sigma), gaussianPlane(desk, figure, sigma)] : [inside, figure];
-  return onPixels(desk, 'shareOf', planeLike(desk, matte), part.at, all.at);
+    sigma > 0
+      ? [gaussianPlane(workspace, inside, sigma), gaussianPlane(workspace, figure, sigma)]
+      : [inside, figure];
+  return onPixels(workspace, 'shareOf', planeLike(workspace, matte), part.at, all.at);
 }
 
 /** (1 − (r/reach)²)² of the distance r from a point in pixels of the picture: 1 there, 0 from `reach` on. */
-export function fadeAround(desk: Desk, like: Picture, x: number, y: number, reach: number): Picture {
-  const out = planeLike(desk, like);
-  desk.machine.run('fadeAround', like.height, rowPiece, out.at, like.width, x, y, Math.max(1e-3, reach));
+export function fadeAround(
+  workspace: Workspace,
+  like: Picture,
+  x: number,
+  y: number,
+  reach: number,
+): Picture {
+  const out = planeLike(workspace, like);
+  workspace.runtime.run('fadeAround', like.height, rowPiece, out.at, like.width, x, y, Math.max(1e-3, reach));
   return out;
 }
 
 /** The same by distances in a plane. */
-export const fadeAway = (desk: Desk, distances: Picture, reach: number) =>
-  onPixels(desk, 'fadeAway', planeLike(desk, distances), distances.at, Math.max(1e-3, reach));
+export const fadeAway = (workspace: Workspace, distances: Picture, reach: number) =>
+  onPixels(workspace, 'fadeAway', planeLike(workspace, distances), distances.at, Math.max(1e-3, reach));
 
 /**
  * Colours of a picture carried outwards to fill a larger matte: of each pixel the mean of the colours nearby, weighted by a Gaussian of `sigma`
  * pixels and their coverage, times the matte.
  */
-export function spreadUnder(desk: Desk, picture: Picture, matte: Picture, sigma: number): Picture {
-  const blurred = gaussian(desk, picture, Math.max(0.5, sigma));
-  const out = keptUnder(desk, blurred, matte);
-  desk.drop(blurred);
+export function spreadUnder(workspace: Workspace, picture: Picture, matte: Picture, sigma: number): Picture {
+  const blurred = gaussian(workspace, picture, Math.max(0.5, sigma));
+  const out = keptUnder(workspace, blurred, matte);
+  workspace.drop(blurred);
   return out;
 }
 
 /** A picture's own colours under another matte, which becomes its alpha; nothing where the picture has none. */
-export const keptUnder = (desk: Desk, picture: Picture, matte: Picture) =>
-  onPixels(desk, 'spreadUnder', like(desk, picture), picture.at, matte.at);
+export const keptUnder = (workspace: Workspace, picture: Picture, matte: Picture) =>
+  onPixels(workspace, 'spreadUnder', like(workspace, picture), picture.at, matte.at);
 
 export type Warp = {
   /** The furthest that a pixel is carried, and how wide the noise’s cells are, in pixels. */
@@ -117,10 +125,10 @@ function busySquares({ width, height, data }: Picture, reach: number): Uint8Arra
  * Each pixel of a picture read as far beside itself as gradient noise says (Perlin 2002, *Improving Noise*, with a hash in place of its table of
  * permutations). The noise lies still in the frame: what uses the same one moves together.
  */
-export function warp(desk: Desk, picture: Picture, v: Warp): Picture {
+export function warp(workspace: Workspace, picture: Picture, v: Warp): Picture {
   const { width, height } = picture;
-  const out = desk.picture(width, height);
-  const frame = frameOf(desk, picture);
+  const out = workspace.picture(width, height);
+  const frame = frameOf(workspace, picture);
   const [ax, ay] =
     v.along === undefined
       ? [v.amount, v.amount]
@@ -130,9 +138,9 @@ export function warp(desk: Desk, picture: Picture, v: Warp): Picture {
   const edge = v.edges === 'continued' ? 1 : 0;
   // Noise of several sizes never passes 1 by a tenth.
   const squares = busySquares(picture, v.amount * 1.1 + 2);
-  const busy = desk.bytes(squares.length);
-  new Uint8Array(desk.machine.arena.memory.buffer, busy, squares.length).set(squares);
-  desk.machine.run(
+  const busy = workspace.bytes(squares.length);
+  new Uint8Array(workspace.runtime.arena.memory.buffer, busy, squares.length).set(squares);
+  workspace.runtime.run(
     'warp',
     height,
     rowPiece,
@@ -148,6 +156,6 @@ export function warp(desk: Desk, picture: Picture, v: Warp): Picture {
     edge,
     busy,
   );
-  desk.drop(busy);
+  workspace.drop(busy);
   return out;
 }

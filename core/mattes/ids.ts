@@ -1,8 +1,8 @@
 import { decodeSrgb } from '../colour/srgb';
 import type { IdsHead } from '../finish/heads';
 import { idBits } from '../formats/id-mattes';
-import type { Desk } from '../kernels/desk';
 import { addRanked, channelOf, combine, flatIds } from '../kernels/plane';
+import type { Workspace } from '../kernels/workspace';
 import type { Picture } from '../picture/picture';
 
 export const isPattern = (name: string) => /[*?]/.test(name);
@@ -55,7 +55,7 @@ const colourNear = 4e-3;
  * number or a flat colour a pixel: 1 where it is chosen, times the alpha of `edges` if that is given.
  */
 export function idsMatte(
-  desk: Desk,
+  workspace: Workspace,
   head: IdsHead,
   passes: readonly Picture[],
   known: readonly string[],
@@ -63,9 +63,9 @@ export function idsMatte(
 ): Picture {
   const [first] = passes;
   if (head.sort === 'ranked') {
-    const out = desk.blank(first.width, first.height, 1);
+    const out = workspace.blank(first.width, first.height, 1);
     const ids = namesMeant(head.objects, known).map(bitsOf);
-    if (ids.length > 0) for (const ranks of passes) addRanked(desk, out, ranks, ids);
+    if (ids.length > 0) for (const ranks of passes) addRanked(workspace, out, ranks, ids);
     return out;
   }
   const values =
@@ -77,7 +77,7 @@ export function idsMatte(
       : head.objects.filter((o) => /^#[0-9a-f]{6}$/i.test(o)).map(colourNamed);
   const flat =
     values.length === 0
-      ? desk.blank(first.width, first.height, 1)
-      : flatIds(desk, first, values, head.sort === 'number' ? 0.25 : colourNear);
-  return edges ? combine(desk, flat, channelOf(desk, edges, 3), 'multiply') : flat;
+      ? workspace.blank(first.width, first.height, 1)
+      : flatIds(workspace, first, values, head.sort === 'number' ? 0.25 : colourNear);
+  return edges ? combine(workspace, flat, channelOf(workspace, edges, 3), 'multiply') : flat;
 }

@@ -1,7 +1,7 @@
 import type { Shape, ShapePlace, ShapesHead } from '../finish/heads';
 import { cover } from '../kernels/cover';
-import type { Desk } from '../kernels/desk';
 import { cosTurns, sinTurns } from '../kernels/elementary';
+import type { Workspace } from '../kernels/workspace';
 import type { Picture } from '../picture/picture';
 import { edgesOf, type PathPoint } from './path';
 
@@ -98,7 +98,7 @@ export const unplaced = (shape: Shape, frame: number, points: readonly PathPoint
 
 /** The matte of a shapes head: its shapes one after the other, on a picture of `width` by `height` at a draft's scale. */
 export function shapesMatte(
-  desk: Desk,
+  workspace: Workspace,
   width: number,
   height: number,
   { shapes }: ShapesHead,
@@ -112,5 +112,5 @@ export function shapesMatte(
       sort: s.sort,
       opacity: s.opacity,
     }));
-  return cover(desk, width, height, outlines);
+  return cover(workspace, width, height, outlines);
 }

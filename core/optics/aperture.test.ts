@@ -1,11 +1,11 @@
 import { afterEach, describe, expect, test } from 'vitest';
-import { desk, machine } from '../../tests/machine';
+import { runtime, workspace } from '../../tests/runtime';
 import { aperturePlane, aperturePlanes, farField } from './aperture';
 import { rgbOfWavelength } from './spectrum';
 
 afterEach(() => {
-  desk.clear();
-  expect(machine.arena.used).toBe(0);
+  workspace.clear();
+  expect(runtime.arena.used).toBe(0);
 });
 
 const clean = { turn: 0, curvature: 0, dirt: 0, seed: 1 };
@@ -43,12 +43,12 @@ describe('a diaphragm', () => {
       [6, 6],
       [7, 14],
     ]) {
-      const far = farField(desk, { ...clean, blades }, 128, 1024);
+      const far = farField(workspace, { ...clean, blades }, 128, 1024);
       expect(spikesOf(far, 1024, 130)).toBe(spikes);
     }
   });
   test('round, it gives Airy’s rings: the first dark one at 1.22 of size over opening', () => {
-    const far = farField(desk, { ...clean, blades: 6, curvature: 1 }, 128, 1024);
+    const far = farField(workspace, { ...clean, blades: 6, curvature: 1 }, 128, 1024);
     const row = (r: number) => far[512 * 1024 + 512 + r];
     // The opening is 124 pixels wide within its plane.
     const dark = (1.22 * 1024) / 124;
@@ -65,7 +65,7 @@ describe('a diaphragm', () => {
     expect(sum(aperturePlane({ ...clean, blades: 6, dirt: 1 }, 128))).toBeLessThan(open * 0.98);
   });
   test('its colours sum to white, and red reaches further than blue', () => {
-    const planes = aperturePlanes(desk, { ...clean, blades: 6 }, 80);
+    const planes = aperturePlanes(workspace, { ...clean, blades: 6 }, 80);
     for (const plane of planes) expect(plane.reduce((a, b) => a + b, 0)).toBeCloseTo(1, 4);
     const outer = planes.map((plane) =>
       plane.reduce((s, v, i) => {

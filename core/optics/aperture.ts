@@ -1,7 +1,7 @@
 import { chance } from '../kernels/chance';
-import type { Desk } from '../kernels/desk';
 import { cosTurns, sinTurns } from '../kernels/elementary';
 import { squareSpectrum } from '../kernels/fourier';
+import type { Workspace } from '../kernels/workspace';
 import { rgbOfWavelength } from './spectrum';
 
 /** A diaphragm: how many blades, turned by degrees, how round their edges are (0 straight, 1 a circle), how much dirt lies on the glass. */
@@ -41,12 +41,12 @@ export function aperturePlane(a: Aperture, side: number, soft = 0): Float32Array
 }
 
 /** |F|² of an opening over a square of `size`, its middle at (size/2, size/2): the far field of light of one wavelength. */
-export function farField(desk: Desk, a: Aperture, opening: number, size: number): Float64Array {
+export function farField(workspace: Workspace, a: Aperture, opening: number, size: number): Float64Array {
   const room = size - (opening >> 1);
-  const spectrum = squareSpectrum(desk, aperturePlane(a, opening), room, room);
+  const spectrum = squareSpectrum(workspace, aperturePlane(a, opening), room, room);
   try {
     const { wide, high } = spectrum;
-    const data = new Float32Array(desk.machine.arena.memory.buffer, spectrum.at, wide * high * 2);
+    const data = new Float32Array(workspace.runtime.arena.memory.buffer, spectrum.at, wide * high * 2);
     const out = new Float64Array(wide * high);
     // Columns lie in fours: the four numbers of a row together.
     for (let x = 0; x < wide; x++) {
@@ -70,8 +70,8 @@ const middleWave = 550;
  * Three planes, for red, green and blue, of what a pixel's light puts around it through a diaphragm: the far field summed over wavelengths,
  * which it grows with, to colours; white in sum. 2 radius + 1 pixels a side; the bright core, which stays where it is, is left out. Sum 1.
  */
-export function aperturePlanes(desk: Desk, a: Aperture, radius: number): Float32Array[] {
-  const far = farField(desk, a, opening, field);
+export function aperturePlanes(workspace: Workspace, a: Aperture, radius: number): Float32Array[] {
+  const far = farField(workspace, a, opening, field);
   const side = 2 * radius + 1;
   const planes = [0, 1, 2].map(() => new Float32Array(side * side));
   const scale = field / 2 / (radius * 1.35);

@@ -1,4 +1,4 @@
-import type { Desk } from '../kernels/desk';
+import type { Workspace } from '../kernels/workspace';
 import type { Picture } from './picture';
 
 export type Size = { width: number; height: number };
@@ -36,8 +36,8 @@ export function drafted({ x, y, width, height, of }: Region, size: Size): Region
 }
 
 /** A part of a picture of which `at` is the part that is there (all of it if undefined). */
-export function cut(desk: Desk, from: Picture, region: Region, at?: Region): Picture {
-  const out = desk.picture(region.width, region.height, from.channels);
+export function cut(workspace: Workspace, from: Picture, region: Region, at?: Region): Picture {
+  const out = workspace.picture(region.width, region.height, from.channels);
   const n = from.channels;
   const [dx, dy] = [region.x - (at?.x ?? 0), region.y - (at?.y ?? 0)];
   for (let y = 0; y < region.height; y++) {

@@ -1,8 +1,8 @@
 import { expect, test } from 'vitest';
-import { desk } from '../../tests/machine';
+import { workspace } from '../../tests/runtime';
 import { addedShare, lightHistogram, lightThreshold } from './light';
 
-const blank = (width: number, height: number) => desk.blank(width, height);
+const blank = (width: number, height: number) => workspace.blank(width, height);
 
 test('the histogram counts in stops about mid-grey, every pixel once', () => {
   const p = blank(4, 1);

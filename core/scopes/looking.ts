@@ -1,7 +1,7 @@
-import type { Desk } from '../kernels/desk';
 import { toDisplay, type View } from '../kernels/display';
 import { checker } from '../kernels/join';
 import { fill, over } from '../kernels/point';
+import type { Workspace } from '../kernels/workspace';
 import type { Picture } from '../picture/picture';
 
 /** What the viewer lays behind a transparent picture; nothing of it is in the picture. */
@@ -25,21 +25,21 @@ const markColours = [
   [255, 0, 255],
 ];
 
-function behind(desk: Desk, { width, height }: Picture, backing: Backing): Picture {
-  if (backing === 'checker') return checker(desk, width, height, 12, 0.12, 0.24);
+function behind(workspace: Workspace, { width, height }: Picture, backing: Backing): Picture {
+  if (backing === 'checker') return checker(workspace, width, height, 12, 0.12, 0.24);
   const grey = greys[backing];
-  return fill(desk, width, height, [grey, grey, grey, 1]);
+  return fill(workspace, width, height, [grey, grey, grey, 1]);
 }
 
 /** sRGB bytes of a picture as the viewer shows it. */
-export function lookAt(desk: Desk, picture: Picture, o: Looking): Uint8ClampedArray<ArrayBuffer> {
+export function lookAt(workspace: Workspace, picture: Picture, o: Looking): Uint8ClampedArray<ArrayBuffer> {
   // Over black nothing changes: the display is opaque.
   const laid =
     o.look === 'colour' && o.backing !== 'black' && !o.range
-      ? over(desk, picture, behind(desk, picture, o.backing))
+      ? over(workspace, picture, behind(workspace, picture, o.backing))
       : picture;
-  const pixels = toDisplay(desk, laid, o);
-  if (laid !== picture) desk.drop(laid);
+  const pixels = toDisplay(workspace, laid, o);
+  if (laid !== picture) workspace.drop(laid);
   if (o.gamma !== 1) {
     const curve = Uint8ClampedArray.from({ length: 256 }, (_, c) => 255 * (c / 255) ** (1 / o.gamma));
     for (let i = 0; i < pixels.length; i++) if ((i & 3) !== 3) pixels[i] = curve[pixels[i]];
@@ -64,8 +64,8 @@ function mark({ width, data }: Picture, pixels: Uint8ClampedArray, white: number
 }
 
 /** |a − b| times `gain`, opaque. Both have the same size. */
-export function difference(desk: Desk, a: Picture, b: Picture, gain: number): Picture {
-  const out = desk.picture(a.width, a.height);
+export function difference(workspace: Workspace, a: Picture, b: Picture, gain: number): Picture {
+  const out = workspace.picture(a.width, a.height);
   for (let i = 0; i < out.data.length; i++)
     out.data[i] = (i & 3) === 3 ? 1 : Math.abs(a.data[i] - b.data[i]) * gain;
   return out;

@@ -1,8 +1,8 @@
 import { afterEach, expect, test } from 'vitest';
-import { desk, pictureOf } from '../../tests/machine';
+import { pictureOf, workspace } from '../../tests/runtime';
 import { scopesOf } from './waveform';
 
-afterEach(() => desk.clear());
+afterEach(() => workspace.clear());
 
 test('codes are those of the display; what is past white has a bin of its own', () => {
   // A ramp of four greys over 256 columns, the last past white.

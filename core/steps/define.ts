@@ -1,4 +1,4 @@
-import type { Desk } from '../kernels/desk';
+import type { Workspace } from '../kernels/workspace';
 import type { Picture } from '../picture/picture';
 import type { StartFacts } from './start';
 
@@ -142,11 +142,11 @@ export type StepSpec<V extends ValueSpecs = ValueSpecs, S extends SlotSpecs = Sl
    */
   reach(values: ValuesOf<V>): number;
   /**
-   * The result is a picture of the desk's; everything else taken there goes back by itself. `around` are the pictures of
+   * The result is a picture of the workspace's; everything else taken there goes back by itself. `around` are the pictures of
    * the other frames, in the order of `frames`; `frame` is the frame's number, 0 for a step that does not move.
    */
   run(
-    desk: Desk,
+    workspace: Workspace,
     picture: Picture,
     slots: { [K in keyof S]?: Picture },
     values: ValuesOf<V>,

@@ -1,8 +1,8 @@
 import { afterEach, describe, expect, test } from 'vitest';
-import { desk, machine, noise, pictureOf } from '../../tests/machine';
-import { openDesk } from '../kernels/desk';
+import { noise, pictureOf, runtime, workspace } from '../../tests/runtime';
 import { forgetSpectra } from '../kernels/fourier';
 import { toLookAt } from '../kernels/plane';
+import { openWorkspace } from '../kernels/workspace';
 import type { Picture } from '../picture/picture';
 import { cut, grown, type Region } from '../picture/region';
 import { defaultsOf, type Kind, type StepSpec, type Values } from './define';
@@ -10,9 +10,9 @@ import { steps } from './registry';
 
 /** Laws of every step, run over the whole registry: a new step is under them from its first line. */
 afterEach(() => {
-  desk.clear();
-  forgetSpectra(machine);
-  expect(machine.arena.used).toBe(0);
+  workspace.clear();
+  forgetSpectra(runtime);
+  expect(runtime.arena.used).toBe(0);
 });
 
 const [width, height] = [203, 149];
@@ -83,8 +83,8 @@ describe.each(steps.map((s) => [s.id, s] as const))('%s', (_, spec) => {
     expect(Object.keys(spec.slots)).toContain('where');
     const before = given(kind);
     const where = pictureOf(width, height, (i) => [0, 0.5, 1][i % 3], 1);
-    const whole = spec.run(desk, before, {}, valuesOf(spec));
-    const part = spec.run(desk, before, { where }, valuesOf(spec));
+    const whole = spec.run(workspace, before, {}, valuesOf(spec));
+    const part = spec.run(workspace, before, { where }, valuesOf(spec));
     expect(part.channels).toBe(makes === 'matte' ? 1 : 4);
     const n = part.channels;
     let worst = 0;
@@ -101,7 +101,7 @@ describe.each(steps.map((s) => [s.id, s] as const))('%s', (_, spec) => {
   });
 
   test('gives finite numbers for finite ones, and alpha and mattes from 0 to 1', () => {
-    const out = spec.run(desk, given(kind, 5), {}, valuesOf(spec));
+    const out = spec.run(workspace, given(kind, 5), {}, valuesOf(spec));
     expect(out.data.every(Number.isFinite)).toBe(true);
     const step = out.channels === 1 ? 1 : 4;
     let [least, most] = [1, 0];
@@ -119,10 +119,10 @@ describe.each(steps.map((s) => [s.id, s] as const))('%s', (_, spec) => {
       kind === 'matte' ? given('matte') : pictureOf(width, height, (i) => ((i & 3) === 3 ? 0.5 : smooth(i)));
     const values = valuesOf(spec);
     const region = grown(wanted, spec.reach(values));
-    const whole = cut(desk, spec.run(desk, before, {}, values), wanted);
-    const partial = openDesk(machine, region);
+    const whole = cut(workspace, spec.run(workspace, before, {}, values), wanted);
+    const partial = openWorkspace(runtime, region);
     const input = region ? cut(partial, before, region) : before;
-    const part = cut(desk, spec.run(partial, input, {}, values), wanted, region);
+    const part = cut(workspace, spec.run(partial, input, {}, values), wanted, region);
     let worst = 0;
     for (let i = 0; i < whole.data.length; i++)
       worst = Math.max(worst, Math.abs(part.data[i] - whole.data[i]) / Math.max(1, Math.abs(whole.data[i])));
@@ -135,7 +135,7 @@ describe.each(steps.map((s) => [s.id, s] as const))('%s', (_, spec) => {
     const where = pictureOf(width, height, (i) => i % 2, 1);
     const full = { ...slotsOf(spec), where };
     const [plain, turned] = [false, true].map((invert) =>
-      spec.run(desk, before, full, { ...(valuesOf(spec) as object), invert } as never, around(spec)),
+      spec.run(workspace, before, full, { ...(valuesOf(spec) as object), invert } as never, around(spec)),
     );
     const n = plain.channels;
     const outsideOf = (i: number) => (makes !== kind ? 0 : before.data[i]);
@@ -156,14 +156,14 @@ describe.each(steps.map((s) => [s.id, s] as const))('%s', (_, spec) => {
     for (const show of shows) {
       const values = { ...(valuesOf(spec) as object), ...(show ? { show } : {}) };
       const plain = spec.run(
-        desk,
+        workspace,
         before,
         slotsOf(spec),
         { ...values, invert: false } as never,
         around(spec),
       );
       const turned = spec.run(
-        desk,
+        workspace,
         before,
         slotsOf(spec),
         { ...values, invert: true } as never,
@@ -174,6 +174,6 @@ describe.each(steps.map((s) => [s.id, s] as const))('%s', (_, spec) => {
   });
 
   test('can be looked at', () => {
-    expect(toLookAt(desk, spec.run(desk, given(kind), {}, valuesOf(spec))).channels).toBe(4);
+    expect(toLookAt(workspace, spec.run(workspace, given(kind), {}, valuesOf(spec))).channels).toBe(4);
   });
 });

@@ -1,5 +1,5 @@
 import { afterEach, describe, expect, test } from 'vitest';
-import { desk, machine, noise, pictureOf } from '../../tests/machine';
+import { noise, pictureOf, runtime, workspace } from '../../tests/runtime';
 import { encodeSrgb } from '../colour/srgb';
 import { forgetSpectra } from '../kernels/fourier';
 import type { Picture } from '../picture/picture';
@@ -11,8 +11,8 @@ import { steps } from './registry';
 import type { StartFacts } from './start';
 
 afterEach(() => {
-  desk.clear();
-  forgetSpectra(machine);
+  workspace.clear();
+  forgetSpectra(runtime);
 });
 
 const [width, height] = [320, 180];
@@ -38,7 +38,7 @@ const facts = (p: Picture): StartFacts => {
 /** The largest change on the screen, in codes of 8 bits. */
 function change(spec: StepSpec, p: Picture): number {
   const values = { ...defaultsOf(spec.values), ...spec.start?.(facts(p)) };
-  const out = spec.run(desk, p, {}, values as never);
+  const out = spec.run(workspace, p, {}, values as never);
   const code = (v: number) => Math.round(255 * encodeSrgb(Math.min(1, Math.max(0, v))));
   let most = 0;
   for (let i = 0; i < p.data.length; i++)
@@ -56,8 +56,8 @@ describe('a light step that has just been added changes what one sees', () => {
       [0.1, 200],
     ]) {
       expect(change(spec, frame(level, times))).toBeGreaterThanOrEqual(2);
-      desk.clear();
-      forgetSpectra(machine);
+      workspace.clear();
+      forgetSpectra(runtime);
     }
   });
 });

@@ -1,8 +1,8 @@
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
-import { atDesk } from '../../core/kernels/desk';
+import { withWorkspace } from '../../core/kernels/workspace';
 import { encodePng16 } from '../../engine/node/encode';
-import { threadMachine } from '../../engine/node/machine';
+import { threadRuntime } from '../../engine/node/runtime';
 import { writeWhole } from '../../engine/node/write-file';
 import { fileOf, layers, strokesOn } from './layers';
 import { painted } from './paint';
@@ -12,14 +12,14 @@ import { painted } from './paint';
  * as a whole file.
  */
 const [folder, last] = [process.argv[2], Number(process.argv[3])];
-const machine = threadMachine();
+const runtime = threadRuntime();
 for (let frame = 1; frame <= last; frame++)
   for (const layer of layers) {
     if (layer.frames === 'still' ? frame > 1 : !layer.frames.includes(frame)) continue;
     const path = join(folder, fileOf(layer, frame));
     if (existsSync(path)) continue;
-    const picture = atDesk(machine, (desk) => painted(desk, strokesOn(layer, frame)));
+    const picture = withWorkspace(runtime, (workspace) => painted(workspace, strokesOn(layer, frame)));
     const { bytes } = await encodePng16(picture);
-    machine.arena.give(picture.at);
+    runtime.arena.give(picture.at);
     await writeWhole(path, bytes);
   }

@@ -2,22 +2,22 @@ import { afterEach, expect, test } from 'vitest';
 import { planOf } from '../../core/evaluate/plan';
 import { parseFinish } from '../../core/finish/validation';
 import { mothAndComet } from '../../server/seed/moth-and-comet';
-import { desk, machine } from '../../tests/machine';
+import { runtime, workspace } from '../../tests/runtime';
 import { fileOf, layers, patternOf, strokesOn } from './layers';
 import { painted, size } from './paint';
 import { drawingOf, poseOf } from './pose';
 
 afterEach(() => {
-  desk.clear();
-  expect(machine.arena.used).toBe(0);
+  workspace.clear();
+  expect(runtime.arena.used).toBe(0);
 });
 
 const named = (name: string) => layers.find((l) => l.name === name)!;
 
 test('a drawing is the same each time, premultiplied, its coverage in 0 to 1', () => {
-  const one = painted(desk, strokesOn(named('body'), 5));
+  const one = painted(workspace, strokesOn(named('body'), 5));
   expect([one.width, one.height]).toEqual([size.width, size.height]);
-  expect(painted(desk, strokesOn(named('body'), 5)).data).toEqual(one.data);
+  expect(painted(workspace, strokesOn(named('body'), 5)).data).toEqual(one.data);
   let covered = 0;
   for (let i = 0; i < one.data.length; i += 4) {
     const a = one.data[i + 3];

@@ -1,8 +1,8 @@
 import { linearOfHex } from '../../core/colour/srgb';
 import { type CoverSort, cover } from '../../core/kernels/cover';
-import type { Desk } from '../../core/kernels/desk';
 import { colourWhere } from '../../core/kernels/plane';
 import { over, weightedSum } from '../../core/kernels/point';
+import type { Workspace } from '../../core/kernels/workspace';
 import { edgesOf, joined, type PathPoint } from '../../core/mattes/path';
 import type { Picture } from '../../core/picture/picture';
 
@@ -19,19 +19,19 @@ export type Stroke = {
 };
 
 /** Strokes over each other, the first the lowest, on nothing; exact coverage, premultiplied scene-linear light. */
-export function painted(desk: Desk, strokes: readonly Stroke[]): Picture {
+export function painted(workspace: Workspace, strokes: readonly Stroke[]): Picture {
   const { width, height } = size;
-  let below = desk.blank(width, height);
+  let below = workspace.blank(width, height);
   for (const { paths, colour, opacity = 1, soft = 0, within } of strokes) {
     const outline = (edges: Float64Array, sort: CoverSort) => ({ edges, sort, opacity: 1 });
-    const matte = cover(desk, width, height, [
+    const matte = cover(workspace, width, height, [
       outline(joined(paths.map((p) => edgesOf(p, 1, soft))), 'add'),
       ...(within ? [outline(edgesOf(within), 'intersect')] : []),
     ]);
-    const solid = colourWhere(desk, matte, linearOfHex(colour));
-    const faded = opacity === 1 ? solid : weightedSum(desk, solid, opacity, solid, 0);
-    const next = over(desk, faded, below);
-    for (const p of new Set([matte, solid, faded, below])) desk.drop(p);
+    const solid = colourWhere(workspace, matte, linearOfHex(colour));
+    const faded = opacity === 1 ? solid : weightedSum(workspace, solid, opacity, solid, 0);
+    const next = over(workspace, faded, below);
+    for (const p of new Set([matte, solid, faded, below])) workspace.drop(p);
     below = next;
   }
   return below;

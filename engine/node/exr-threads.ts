@@ -10,14 +10,14 @@ import { nodeZlib } from './zlib';
 const worthSharing = 2 ** 20;
 
 /** Threads that unpack chunks beside this one; they rest until they are needed, and do not keep the process. */
-let helpers: Worker[] | undefined;
-function helpersHere(): Worker[] {
-  helpers ??= Array.from({ length: Math.max(0, availableParallelism() - 1) }, () => {
+let workers: Worker[] | undefined;
+function workersHere(): Worker[] {
+  workers ??= Array.from({ length: Math.max(0, availableParallelism() - 1) }, () => {
     const worker = new Worker(new URL('./exr-thread.mjs', import.meta.url));
     worker.unref();
     return worker;
   });
-  return helpers;
+  return workers;
 }
 
 const answerOf = (worker: Worker) =>
@@ -43,9 +43,10 @@ export const readShared: PartReader = async (bytes, part, channels) => {
   const done = new Uint8Array(new SharedArrayBuffer(list.count));
   const counter = new Int32Array(new SharedArrayBuffer(4));
   const reading = { bytes, part, list, room, done };
-  const crew = bytes.buffer instanceof SharedArrayBuffer && bytes.length > worthSharing ? helpersHere() : [];
+  const threadPool =
+    bytes.buffer instanceof SharedArrayBuffer && bytes.length > worthSharing ? workersHere() : [];
   const job: UnpackJob = { reading, counter };
-  const answers = crew.map((worker) => {
+  const answers = threadPool.map((worker) => {
     const answer = answerOf(worker);
     worker.postMessage(job);
     return answer;

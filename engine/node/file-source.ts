@@ -36,7 +36,8 @@ export function fileSource(
         throw new MediaError(`${about}${path}: ${read.lacking.why.message}`, read.lacking.why.code);
       parts.set(head.media, read.part);
       const { displayWindow: d } = read;
-      return (desk) => (empty ? desk.blank(boxWidth(d), boxHeight(d)) : passPicture(desk, read));
+      return (workspace) =>
+        empty ? workspace.blank(boxWidth(d), boxHeight(d)) : passPicture(workspace, read);
     },
     async told(name, frame) {
       const { path } = frameFile(media, name, frame);

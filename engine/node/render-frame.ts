@@ -2,13 +2,13 @@ import { PictureCache } from '../../core/evaluate/cache';
 import { evaluate } from '../../core/evaluate/run';
 import { type Finish, leadingPass } from '../../core/finish/finish';
 import type { ExportFormat } from '../../core/formats/export-formats';
-import { openDesk } from '../../core/kernels/desk';
 import { toLookAt } from '../../core/kernels/plane';
+import { openWorkspace } from '../../core/kernels/workspace';
 import { encodeExr, encodePng16 } from './encode';
 import { fileSource } from './file-source';
-import { threadMachine } from './machine';
 import type { MediaSpecs } from './media';
 import { codeOf, MediaError, outputProblem } from './media-file';
+import { threadRuntime } from './runtime';
 import { writeWhole } from './write-file';
 
 /** One finished frame to write; plain data, so that it can be handed to a thread or another machine. */
@@ -30,16 +30,16 @@ export async function renderFrame(job: FrameJob, reading?: (path?: string) => vo
   const began = performance.now();
   const { finish, frame, scale } = job;
   const source = fileSource(job.media, job.roots, reading);
-  const machine = threadMachine();
+  const runtime = threadRuntime();
   // Nothing is asked for twice here: what the plan no longer needs makes room.
-  const cache = new PictureCache(machine.arena, 0);
+  const cache = new PictureCache(runtime.arena, 0);
   const place = { strand: finish.main, after: 'end' };
-  const picture = await evaluate({ finish, place, frame, scale }, { machine, source, cache }, (finished) => {
-    const desk = openDesk(machine);
-    const { width, height, data } = toLookAt(desk, finished);
+  const picture = await evaluate({ finish, place, frame, scale }, { runtime, source, cache }, (finished) => {
+    const workspace = openWorkspace(runtime);
+    const { width, height, data } = toLookAt(workspace, finished);
     // A copy that outlives the engine's memory, and that encoders may read at leisure.
     const copied = { width, height, data: data.slice() };
-    desk.clear();
+    workspace.clear();
     return copied;
   });
   const leading = leadingPass(finish);

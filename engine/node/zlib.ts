@@ -1,7 +1,7 @@
 import { deflateSync, inflateSync } from 'node:zlib';
 import type { Zlib } from '../../core/formats/exr/types';
-import { firstFree, forPlainMemory, instantiate, type Kernels } from '../../core/kernels/machine';
-import { kernelsFile } from './machine';
+import { firstFree, forPlainMemory, instantiate, type Kernels } from '../../core/kernels/runtime';
+import { kernelsFile } from './runtime';
 
 /** The kernels' module on a small memory of this thread's own, which grows with the largest chunk. */
 let small: { kernels: Kernels; memory: WebAssembly.Memory } | undefined;

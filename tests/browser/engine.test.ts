@@ -10,7 +10,7 @@ import type { Finish } from '../../core/finish/finish';
 import type { Value } from '../../core/steps/define';
 import { fileSource } from '../../engine/node/file-source';
 import { formatNumber } from '../../ui/parts/format-value';
-import { plainMachine } from '../machine';
+import { plainRuntime } from '../runtime';
 import { type Instance, json, remove, startInstance, temporaryFolder, until } from '../server/instance';
 import { type Browser, openBrowser } from './chromium';
 
@@ -75,11 +75,11 @@ const inChromium = (finish: Finish, scale: number) =>
     scale,
   );
 async function inNode(finish: Finish, scale: number): Promise<string> {
-  const machine = plainMachine(512);
+  const runtime = plainRuntime(512);
   const source = fileSource({
     orrery_hall: { pattern: join(data, 'demo/orrery-hall/orrery_hall.####.exr') },
   });
-  const run = { machine, source, cache: new PictureCache(machine.arena, 0) };
+  const run = { runtime, source, cache: new PictureCache(runtime.arena, 0) };
   return evaluate({ finish, place, frame: 1, scale }, run, (p) =>
     createHash('sha256')
       .update(new Uint8Array(p.data.buffer, p.data.byteOffset, p.data.byteLength))
@@ -88,7 +88,7 @@ async function inNode(finish: Finish, scale: number): Promise<string> {
 }
 
 describe.each([
-  ['a crew on shared memory', ''],
+  ['a thread pool on shared memory', ''],
   ['one thread on plain memory', '?alone'],
 ])('Chromium, %s', (_, query) => {
   beforeAll(() => openShot(query));

@@ -6,12 +6,12 @@ import { resample, shrink } from '../../core/kernels/sample';
 import { dilate, distance } from '../../core/kernels/shape';
 import type { Picture } from '../../core/picture/picture';
 import { convolveWith } from '../convolve';
-import { desk, pictureOf } from '../machine';
+import { pictureOf, workspace } from '../runtime';
 
 /** The kernels against values of SciPy and OpenCV, made by `values.py` beside this file and stored with their versions. */
 const values = JSON.parse(readFileSync(new URL('./values.json', import.meta.url), 'utf8'));
 const { width, height } = values;
-afterEach(() => desk.clear());
+afterEach(() => workspace.clear());
 
 const rgba = () => pictureOf(width, height, (i) => values.picture[i >> 2]);
 const planeOf = (name: string, w = width, h = height) => pictureOf(w, h, (i) => values[name][i], 1);
@@ -24,29 +24,29 @@ function close(got: ArrayLike<number>, name: string, tolerance: number) {
 }
 
 test('exact Gaussians are those of scipy.ndimage.gaussian_filter', () => {
-  close(green(exactGaussian(desk, rgba(), 1.5)), 'gaussian 1.5 black', 1e-6);
-  close(green(exactGaussian(desk, rgba(), 1.5, 'continued')), 'gaussian 1.5 continued', 1e-6);
+  close(green(exactGaussian(workspace, rgba(), 1.5)), 'gaussian 1.5 black', 1e-6);
+  close(green(exactGaussian(workspace, rgba(), 1.5, 'continued')), 'gaussian 1.5 continued', 1e-6);
 });
 
 test('the recursive Gaussian is that of SciPy within 1 % of its peak, on a picture not much wider than it', () => {
-  close(green(recursiveGaussian(desk, rgba(), 8, 'continued')), 'gaussian 8 continued', 0.01);
+  close(green(recursiveGaussian(workspace, rgba(), 8, 'continued')), 'gaussian 8 continued', 0.01);
 });
 
 test('convolution is scipy.signal.convolve2d', () => {
-  close(green(convolveWith(desk, rgba(), planeOf('kernel', 7, 5))), 'convolution', 1e-6);
+  close(green(convolveWith(workspace, rgba(), planeOf('kernel', 7, 5))), 'convolution', 1e-6);
 });
 
 test('distance is OpenCV’s precise distanceTransform', () => {
-  close(distance(desk, planeOf('matte')).data, 'distance', 1e-6);
+  close(distance(workspace, planeOf('matte')).data, 'distance', 1e-6);
 });
 
 test('a disc’s maximum is OpenCV’s dilate', () => {
-  close(dilate(desk, planeOf('picture'), 4).data, 'dilation 4', 1e-6);
+  close(dilate(workspace, planeOf('picture'), 4).data, 'dilation 4', 1e-6);
 });
 
 test('area means are OpenCV’s INTER_AREA', () => {
   const even = pictureOf(22, 16, (i) => values.picture[Math.floor((i >> 2) / 22) * width + ((i >> 2) % 22)]);
-  close(green(shrink(desk, even, 0.5)), 'area mean', 1e-6);
+  close(green(shrink(workspace, even, 0.5)), 'area mean', 1e-6);
 });
 
 test('bilinear sampling is scipy.ndimage.map_coordinates inside the picture, within 1/256 pixel', () => {
@@ -54,7 +54,7 @@ test('bilinear sampling is scipy.ndimage.map_coordinates inside the picture, wit
   const picture = rgba();
   for (let i = 3; i < picture.data.length; i += 4) picture.data[i] = 1;
   const out = green(
-    resample(desk, picture, 11, 9, { a: 0.9, b: -0.2, c: 4, d: 0.3, e: 0.8, f: 1 }, 'bilinear'),
+    resample(workspace, picture, 11, 9, { a: 0.9, b: -0.2, c: 4, d: 0.3, e: 0.8, f: 1 }, 'bilinear'),
   );
   close(out, 'bilinear', 1 / 256);
 });

@@ -5,9 +5,9 @@ import { fill, over } from '../../core/kernels/point';
 import { defaultsOf } from '../../core/steps/define';
 import { glow } from '../../core/steps/light/glow';
 import { encodePng16 } from '../../engine/node/encode';
-import { desk, pictureOf } from '../machine';
+import { pictureOf, workspace } from '../runtime';
 
-afterAll(() => desk.clear());
+afterAll(() => workspace.clear());
 
 /** A glow on a transparent layer, written as PNG, read by sharp and laid over anything: what Zafiro itself shows over that backing. */
 test('light on a layer keeps its alpha right through a PNG, wherever its colour fits that alpha', async () => {
@@ -18,7 +18,7 @@ test('light on a layer keeps its alpha right through a PNG, wherever its colour 
     return (i & 3) === 3 ? alpha : [0.5, 0.35, 0.1][i & 3] * alpha;
   });
   const values = { ...defaultsOf(glow.values), size: 5, amount: 0.8 } as never;
-  const lit = glow.run(desk, layer, {}, values);
+  const lit = glow.run(workspace, layer, {}, values);
   const { bytes } = await encodePng16({ width, height, data: lit.data.slice() });
   const raw = await sharp(Buffer.from(bytes)).toColourspace('rgb16').raw({ depth: 'ushort' }).toBuffer();
   const codes = new Uint16Array(raw.buffer, raw.byteOffset, raw.length / 2);
@@ -28,7 +28,7 @@ test('light on a layer keeps its alpha right through a PNG, wherever its colour 
     [0.18, 0.5, 0.02],
     [1, 1, 1],
   ]) {
-    const shown = over(desk, lit, fill(desk, width, height, [...backing, 1]));
+    const shown = over(workspace, lit, fill(workspace, width, height, [...backing, 1]));
     for (let p = 0; p < width * height; p++) {
       const [r, g, b, a] = lit.data.subarray(p * 4, p * 4 + 4);
       if (Math.max(r, g, b) > a) continue;

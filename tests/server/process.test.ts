@@ -14,8 +14,8 @@ import { passPicture } from '../../core/formats/pass-picture';
 import { pickCentres, shrink } from '../../core/kernels/sample';
 import { readPass } from '../../engine/node/media-file';
 import { nodeZlib } from '../../engine/node/zlib';
-import { desk } from '../machine';
 import { dump } from '../reference/oiio';
+import { workspace } from '../runtime';
 import {
   databaseOf,
   type Instance,
@@ -171,12 +171,12 @@ test('a draft of a pass has the bits that making it smaller here gives', async (
     const response = await fetch(
       `${zaf.address}/api/media/${media[0].id}/frames/1/pass?name=${name}&scale=0.25`,
     );
-    const here = shrunk(desk, passPicture(desk, await readPass(file, name)), 0.25);
+    const here = shrunk(workspace, passPicture(workspace, await readPass(file, name)), 0.25);
     const told = JSON.parse(decodeURIComponent(response.headers.get('x-zafiro-pass')!));
     expect(told).toEqual({ sort: 'draft', width: here.width, height: here.height });
     const bytes = Buffer.from(here.data.buffer, here.data.byteOffset, here.data.byteLength);
     expect(Buffer.from(await response.arrayBuffer()).equals(bytes)).toBe(true);
-    desk.clear();
+    workspace.clear();
   }
   expect((await fetch(`${zaf.address}/api/media/${media[0].id}/frames/1/pass?name=&scale=3`)).status).toBe(
     422,

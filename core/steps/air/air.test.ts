@@ -1,20 +1,20 @@
 import fc from 'fast-check';
 import { afterEach, describe, expect, test } from 'vitest';
-import { desk, machine, noise, pictureOf } from '../../../tests/machine';
+import { noise, pictureOf, runtime, workspace } from '../../../tests/runtime';
 import { mistCurves } from '../../kernels/air';
 import type { Picture } from '../../picture/picture';
 import { defaultsOf, type Rgb, type Values } from '../define';
 import { stepSpec } from '../registry';
 
 afterEach(() => {
-  desk.clear();
-  expect(machine.arena.used).toBe(0);
+  workspace.clear();
+  expect(runtime.arena.used).toBe(0);
 });
 
 const [width, height] = [64, 48];
 function run(type: string, picture: Picture, values: Values, slots: Record<string, Picture> = {}, frame = 0) {
   const spec = stepSpec(type)!;
-  return spec.run(desk, picture, slots, { ...defaultsOf(spec.values), ...values } as never, [], frame);
+  return spec.run(workspace, picture, slots, { ...defaultsOf(spec.values), ...values } as never, [], frame);
 }
 /** A depth pass: one number a pixel, as grey. */
 const depthOf = (value: (x: number, y: number) => number, w = width, h = height) =>
@@ -57,7 +57,7 @@ describe('how dense it is', () => {
             extinction: beta,
           });
           expect(Math.abs(1 - f - Math.exp(-beta * Math.fround(z)))).toBeLessThan(3e-6);
-          desk.clear();
+          workspace.clear();
         },
       ),
     );
@@ -87,7 +87,7 @@ describe('how dense it is', () => {
             visibility: 50,
           });
           expect(more).toBeGreaterThanOrEqual(less - 1e-6);
-          desk.clear();
+          workspace.clear();
         },
       ),
     );

@@ -1,6 +1,6 @@
 import { type Mist, mistCurves, mistVeil, type Veil } from '../../kernels/air';
-import type { Desk } from '../../kernels/desk';
 import { cosTurns, sinTurns } from '../../kernels/elementary';
+import type { Workspace } from '../../kernels/workspace';
 import type { Picture } from '../../picture/picture';
 import type { NumberSpec, RowsSpec, SlotSpec, ValueSpec, ValuesOf } from '../define';
 import { angle, number, seed } from '../numbers';
@@ -168,7 +168,7 @@ export const drifting = (v: Density) => v.drifts > 0 && (v.wind !== 0 || v.chang
 
 /** The veil that the values say, over a depth or a mist pass. */
 export function veilOf(
-  desk: Desk,
+  workspace: Workspace,
   depth: Picture,
   { positions, colour }: { positions?: Picture; colour?: Picture },
   v: Density,
@@ -214,7 +214,7 @@ export function veilOf(
         }
       : {}),
   };
-  return mistVeil(desk, depth, mist);
+  return mistVeil(workspace, depth, mist);
 }
 
 /** Density at a depth, without stops, height and noise, for the plot of it. */

@@ -55,13 +55,19 @@ export const depthMist = defineStep({
   moves: (v) => drifting(v),
   // Edges are looked at within two pixels, and those within one more.
   reach: () => 4,
-  run(desk, picture, { depth, positions, colour, coverage, where }, v, _around, frame = 0) {
-    if (!depth) return copy(desk, picture);
-    const veil = veilOf(desk, depth, { positions, colour }, v, v.amount, frame);
+  run(workspace, picture, { depth, positions, colour, coverage, where }, v, _around, frame = 0) {
+    if (!depth) return copy(workspace, picture);
+    const veil = veilOf(workspace, depth, { positions, colour }, v, v.amount, frame);
     if (v.show === 'mist') {
-      const black = fill(desk, picture.width, picture.height, [0, 0, 0, 1]);
-      return layMist(desk, black, veil, { turned: v.turned });
+      const black = fill(workspace, picture.width, picture.height, [0, 0, 0, 1]);
+      return layMist(workspace, black, veil, { turned: v.turned });
     }
-    return kept(desk, picture, layMist(desk, picture, veil, { coverage, turned: v.turned }), where, v.invert);
+    return kept(
+      workspace,
+      picture,
+      layMist(workspace, picture, veil, { coverage, turned: v.turned }),
+      where,
+      v.invert,
+    );
   },
 });

@@ -32,8 +32,8 @@ export const depthSoftness = defineStep({
   telling: 'radius',
   neutral: (v) => v.radius === 0,
   reach: (v) => 4 * v.radius + 2,
-  run(desk, picture, { density, where }, v) {
-    if (!density) return copy(desk, picture);
-    return kept(desk, picture, softenInMist(desk, picture, density, v.radius), where, v.invert);
+  run(workspace, picture, { density, where }, v) {
+    if (!density) return copy(workspace, picture);
+    return kept(workspace, picture, softenInMist(workspace, picture, density, v.radius), where, v.invert);
   },
 });

@@ -22,8 +22,8 @@ export const mistDensity = defineStep({
   neutral: () => false,
   moves: (v) => drifting({ ...v, stops: [] }),
   reach: () => 0,
-  run(desk, depth, { positions, where }, v, _around, frame = 0) {
-    const { density } = veilOf(desk, depth, { positions }, { ...v, stops: [] }, 1, frame);
-    return keptKey(desk, density, { where }, v.invert);
+  run(workspace, depth, { positions, where }, v, _around, frame = 0) {
+    const { density } = veilOf(workspace, depth, { positions }, { ...v, stops: [] }, 1, frame);
+    return keptKey(workspace, density, { where }, v.invert);
   },
 });

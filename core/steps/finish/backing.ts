@@ -38,12 +38,12 @@ export const backing = defineStep({
   telling: 'sort',
   neutral: () => false,
   reach: () => 0,
-  run(desk, strand, { where }, v) {
+  run(workspace, strand, { where }, v) {
     const { width, height } = strand;
     const behind =
       v.sort === 'colour'
-        ? fill(desk, width, height, [...v.colour, 1])
-        : checker(desk, width, height, v.size, 0.1, 0.2);
-    return kept(desk, strand, over(desk, strand, behind), where, v.invert);
+        ? fill(workspace, width, height, [...v.colour, 1])
+        : checker(workspace, width, height, v.size, 0.1, 0.2);
+    return kept(workspace, strand, over(workspace, strand, behind), where, v.invert);
   },
 });

@@ -36,12 +36,12 @@ export const alphaEdge = defineStep({
   telling: 'width',
   neutral: () => false,
   reach: (v) => v.width + 4 * v.soft + 2,
-  run(desk, picture, slots, v) {
-    const alpha = picture.channels === 1 ? picture : matteOf(desk, picture, 'alpha');
-    const outer = v.side === 'inside' ? alpha : grow(desk, alpha, v.width);
-    const inner = v.side === 'outside' ? alpha : shrinkMatte(desk, alpha, v.width);
-    const edge = combine(desk, outer, inner, 'subtract');
-    const soft = v.soft > 0 ? gaussianPlane(desk, edge, v.soft) : edge;
-    return keptKey(desk, soft, slots, v.invert);
+  run(workspace, picture, slots, v) {
+    const alpha = picture.channels === 1 ? picture : matteOf(workspace, picture, 'alpha');
+    const outer = v.side === 'inside' ? alpha : grow(workspace, alpha, v.width);
+    const inner = v.side === 'outside' ? alpha : shrinkMatte(workspace, alpha, v.width);
+    const edge = combine(workspace, outer, inner, 'subtract');
+    const soft = v.soft > 0 ? gaussianPlane(workspace, edge, v.soft) : edge;
+    return keptKey(workspace, soft, slots, v.invert);
   },
 });

@@ -26,5 +26,6 @@ export const asMatte = defineStep({
   telling: 'by',
   neutral: () => false,
   reach: () => 0,
-  run: (desk, picture, slots, v) => keptKey(desk, matteOf(desk, picture, v.by), slots, v.invert),
+  run: (workspace, picture, slots, v) =>
+    keptKey(workspace, matteOf(workspace, picture, v.by), slots, v.invert),
 });

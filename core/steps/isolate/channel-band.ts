@@ -43,8 +43,8 @@ export const channelBand = defineStep({
   start: ({ values }) => (values ? bandStart(values, 1e6) : {}),
   neutral: () => false,
   reach: () => 0,
-  run(desk, picture, slots, v) {
+  run(workspace, picture, slots, v) {
     const high = v.high >= 1e6 ? Number.POSITIVE_INFINITY : v.high;
-    return keptKey(desk, band(desk, picture, v.channel, { ...v, high }), slots, v.invert);
+    return keptKey(workspace, band(workspace, picture, v.channel, { ...v, high }), slots, v.invert);
   },
 });

@@ -30,9 +30,9 @@ export const clean = defineStep({
   neutral: (v) => v.specks === 0 && v.holes === 0,
   // An island may be as long as the picture.
   reach: () => Number.POSITIVE_INFINITY,
-  run(desk, matte, slots, v) {
-    const bare = v.specks > 0 ? without(desk, matte, v.specks * v.specks, false) : matte;
-    const full = v.holes > 0 ? without(desk, bare, v.holes * v.holes, true) : bare;
-    return kept(desk, matte, full, slots.where, v.invert);
+  run(workspace, matte, slots, v) {
+    const bare = v.specks > 0 ? without(workspace, matte, v.specks * v.specks, false) : matte;
+    const full = v.holes > 0 ? without(workspace, bare, v.holes * v.holes, true) : bare;
+    return kept(workspace, matte, full, slots.where, v.invert);
   },
 });

@@ -40,5 +40,5 @@ export const colourKey = defineStep({
   telling: 'near',
   neutral: () => false,
   reach: () => 0,
-  run: (desk, picture, slots, v) => keptKey(desk, key(desk, picture, v), slots, v.invert),
+  run: (workspace, picture, slots, v) => keptKey(workspace, key(workspace, picture, v), slots, v.invert),
 });

@@ -29,8 +29,8 @@ export const combine = defineStep({
   telling: 'mode',
   neutral: () => false,
   reach: () => 0,
-  run(desk, matte, { other, where }, v) {
-    const both = other ? join(desk, matte, other, v.mode) : join(desk, matte, matte, 'union');
-    return kept(desk, matte, both, where, v.invert);
+  run(workspace, matte, { other, where }, v) {
+    const both = other ? join(workspace, matte, other, v.mode) : join(workspace, matte, matte, 'union');
+    return kept(workspace, matte, both, where, v.invert);
   },
 });

@@ -30,8 +30,8 @@ export const depthBand = defineStep({
   start: ({ values }) => (values ? bandStart(values, far) : {}),
   neutral: () => false,
   reach: () => 0,
-  run(desk, picture, slots, v) {
+  run(workspace, picture, slots, v) {
     const high = v.high >= far ? Number.POSITIVE_INFINITY : v.high;
-    return keptKey(desk, band(desk, picture, 'red', { ...v, high }), slots, v.invert);
+    return keptKey(workspace, band(workspace, picture, 'red', { ...v, high }), slots, v.invert);
   },
 });

@@ -95,12 +95,12 @@ export const facing = defineStep({
   neutral: () => false,
   reach: () => 0,
   camera: (v) => v.camera === 'file',
-  run(desk, normals, { positions, where }, v) {
+  run(workspace, normals, { positions, where }, v) {
     const { sort, index, black, gamma } = v;
     const view = positions
       ? { camera: [v.cameraX, v.cameraY, v.cameraZ] as const, positions }
       : { angle: v.view };
-    const matte = facingKey(desk, normals, { sort, index, black, gamma, invert: v.turned, view });
-    return keptKey(desk, matte, { where }, v.invert);
+    const matte = facingKey(workspace, normals, { sort, index, black, gamma, invert: v.turned, view });
+    return keptKey(workspace, matte, { where }, v.invert);
   },
 });

@@ -23,8 +23,8 @@ export const feather = defineStep({
   telling: 'radius',
   neutral: (v) => v.radius === 0,
   reach: (v) => 4 * v.radius + 1,
-  run(desk, matte, slots, v) {
-    const soft = gaussianPlane(desk, matte, v.radius, 'continued');
-    return kept(desk, matte, soft, slots.where, v.invert);
+  run(workspace, matte, slots, v) {
+    const soft = gaussianPlane(workspace, matte, v.radius, 'continued');
+    return kept(workspace, matte, soft, slots.where, v.invert);
   },
 });

@@ -1,26 +1,26 @@
-import type { Desk } from '../../kernels/desk';
 import { colourWhere, combine } from '../../kernels/plane';
 import { matteOf, plus } from '../../kernels/point';
 import { grow, shrinkMatte } from '../../kernels/shape';
 import { keptUnder, spreadUnder } from '../../kernels/surface';
+import type { Workspace } from '../../kernels/workspace';
 import type { Picture } from '../../picture/picture';
 import { defineStep, type Rgb } from '../define';
 import { kept } from '../kept';
 import { keep, keepSlots } from '../light/lay';
 import { number } from '../numbers';
 
-const moved = (desk: Desk, matte: Picture, by: number) =>
-  by > 0 ? grow(desk, matte, by) : shrinkMatte(desk, matte, -by);
+const moved = (workspace: Workspace, matte: Picture, by: number) =>
+  by > 0 ? grow(workspace, matte, by) : shrinkMatte(workspace, matte, -by);
 
 /** A drawing whose shape is larger or smaller: in one colour, or with the colours it has, which grow with it. */
-function drawing(desk: Desk, picture: Picture, by: number, fill: Rgb | undefined): Picture {
-  const alpha = matteOf(desk, picture, 'alpha');
-  const shape = moved(desk, alpha, by);
-  if (fill) return colourWhere(desk, shape, fill);
-  if (by < 0) return keptUnder(desk, picture, shape);
+function drawing(workspace: Workspace, picture: Picture, by: number, fill: Rgb | undefined): Picture {
+  const alpha = matteOf(workspace, picture, 'alpha');
+  const shape = moved(workspace, alpha, by);
+  if (fill) return colourWhere(workspace, shape, fill);
+  if (by < 0) return keptUnder(workspace, picture, shape);
   // What the shape gains takes the colours nearby; what was there stays.
-  const gained = combine(desk, shape, alpha, 'less');
-  return plus(desk, picture, spreadUnder(desk, picture, gained, by / 2 + 1));
+  const gained = combine(workspace, shape, alpha, 'less');
+  return plus(workspace, picture, spreadUnder(workspace, picture, gained, by / 2 + 1));
 }
 
 export const growShrink = defineStep({
@@ -58,11 +58,11 @@ export const growShrink = defineStep({
   telling: 'by',
   neutral: (v) => v.by === 0 && v.colour === 'keep',
   reach: (v) => 3 * Math.abs(v.by) + 8,
-  run(desk, strand, slots, v) {
+  run(workspace, strand, slots, v) {
     const done =
       strand.channels === 1
-        ? moved(desk, strand, v.by)
-        : drawing(desk, strand, v.by, v.colour === 'fill' ? v.fill : undefined);
-    return kept(desk, strand, done, slots.where, v.invert);
+        ? moved(workspace, strand, v.by)
+        : drawing(workspace, strand, v.by, v.colour === 'fill' ? v.fill : undefined);
+    return kept(workspace, strand, done, slots.where, v.invert);
   },
 });

@@ -14,5 +14,6 @@ export const invert = defineStep({
   values: keep,
   neutral: () => false,
   reach: () => 0,
-  run: (desk, matte, slots, v) => kept(desk, matte, complement(desk, matte), slots.where, v.invert),
+  run: (workspace, matte, slots, v) =>
+    kept(workspace, matte, complement(workspace, matte), slots.where, v.invert),
 });

@@ -1,7 +1,7 @@
 import { converter } from 'culori';
 import fc from 'fast-check';
 import { afterEach, describe, expect, test } from 'vitest';
-import { desk, noise, pictureOf } from '../../../tests/machine';
+import { noise, pictureOf, workspace } from '../../../tests/runtime';
 import { oklab } from '../../colour/oklab';
 import { idBits, idFloat } from '../../formats/id-mattes';
 import { band, colourKey, facingKey } from '../../kernels/key';
@@ -12,7 +12,7 @@ import type { Picture } from '../../picture/picture';
 import { defaultsOf } from '../define';
 import { alphaEdge } from './alpha-edge';
 
-afterEach(() => desk.clear());
+afterEach(() => workspace.clear());
 
 const plane = (width: number, height: number, values: (i: number) => number) =>
   pictureOf(width, height, values, 1);
@@ -23,19 +23,20 @@ const sum = (p: Picture) => p.data.reduce((a, b) => a + b, 0);
 describe('bands of values', () => {
   const b = { low: 2, lowSoft: 1, high: 4, highSoft: 2 };
   test('are full between their ends and fall by a smoothstep beside them', () => {
-    const got = row(band(desk, grey([0.9, 1, 1.5, 2, 3, 4, 5, 5.5, 6, 7]), 'red', b));
+    const got = row(band(workspace, grey([0.9, 1, 1.5, 2, 3, 4, 5, 5.5, 6, 7]), 'red', b));
     // smoothstep(½) = ½, smoothstep(¼) = 0.15625.
     [0, 0, 0.5, 1, 1, 1, 0.5, 0.15625, 0, 0].forEach((v, i) => void expect(got[i]).toBeCloseTo(v, 6));
   });
   test('leave out NaN, and infinity where they have an end', () => {
     const values = [Number.NaN, Number.POSITIVE_INFINITY, 3];
-    expect(row(band(desk, grey(values), 'red', b))).toEqual([0, 0, 1]);
+    expect(row(band(workspace, grey(values), 'red', b))).toEqual([0, 0, 1]);
     const endless = { ...b, high: Number.POSITIVE_INFINITY };
-    expect(row(band(desk, grey(values), 'red', endless))).toEqual([0, 1, 1]);
+    expect(row(band(workspace, grey(values), 'red', endless))).toEqual([0, 1, 1]);
   });
   test('read light by its Rec. 709 luminance', () => {
     const p = pictureOf(3, 1, (i) => [1, 0, 0, 1, 0, 1, 0, 1, 0, 0, 1, 1][i]);
-    const above = (low: number) => row(band(desk, p, 'luminance', { low, lowSoft: 0, high: 9, highSoft: 0 }));
+    const above = (low: number) =>
+      row(band(workspace, p, 'luminance', { low, lowSoft: 0, high: 9, highSoft: 0 }));
     expect(above(0.07)).toEqual([1, 1, 1]);
     expect(above(0.2)).toEqual([1, 1, 0]);
     expect(above(0.7)).toEqual([0, 1, 0]);
@@ -66,13 +67,13 @@ describe('colours', () => {
       return (i & 3) === 3 ? a : c[i & 3] * a;
     });
     const o = { samples: [colours[0], colours[1]], near: 0.02, soft: 0.02, lightness: 1 };
-    const got = row(colourKey(desk, p, o));
+    const got = row(colourKey(workspace, p, o));
     [1, 0.5, 0, 1, 0.5, 0, 0, 0, 0].forEach((v, i) => void expect(got[i]).toBeCloseTo(v, 5));
   });
   test('lightness 0 takes a colour in light and in shade', () => {
     const p = pictureOf(2, 1, (i) => [0.8, 0.2, 0.1, 1, 0.4, 0.1, 0.05, 1][i]);
     const key = (lightness: number, near: number) =>
-      row(colourKey(desk, p, { samples: [[0.8, 0.2, 0.1]], near, soft: 0, lightness }));
+      row(colourKey(workspace, p, { samples: [[0.8, 0.2, 0.1]], near, soft: 0, lightness }));
     expect(key(1, 0.06)).toEqual([1, 0]);
     expect(key(0, 0.06)).toEqual([1, 1]);
   });
@@ -84,7 +85,7 @@ describe('surfaces that turn away', () => {
     const t = (degrees * Math.PI) / 180;
     const n = pictureOf(1, 1, (i) => [Math.sin(t), 0, Math.cos(t), 1][i]);
     const o = { sort, index, black: 0, gamma: 1, invert: false, view: { angle: 50 } };
-    return facingKey(desk, n, o).data[0];
+    return facingKey(workspace, n, o).data[0];
   };
   test('reflect as handbooks say: n = 1.5 gives 0.04 straight on and 1 at grazing (Hecht, Optics, ch. 4)', () => {
     for (const sort of ['schlick', 'exact'] as const) {
@@ -108,21 +109,21 @@ describe('surfaces that turn away', () => {
     const positions = pictureOf(1, 1, (i) => [3, 0, 0, 1][i]);
     const o = { sort: 'facing', index: 1.5, black: 0, gamma: 1, invert: false } as const;
     const from = (camera: [number, number, number]) =>
-      facingKey(desk, n, { ...o, view: { camera, positions } }).data[0];
+      facingKey(workspace, n, { ...o, view: { camera, positions } }).data[0];
     expect(from([3, 5, 0])).toBeCloseTo(0, 6);
     expect(from([7, 3, 0])).toBeCloseTo(1 - 0.6, 6);
   });
   test('the view opens to the sides: a normal along −z is seen at half the angle of view at the border', () => {
     const n = pictureOf(1001, 1, (i) => [0, 0, 1, 1][i & 3]);
     const o = { sort: 'facing', index: 1.5, black: 0, gamma: 1, invert: false } as const;
-    const got = facingKey(desk, n, { ...o, view: { angle: 60 } }).data;
+    const got = facingKey(workspace, n, { ...o, view: { angle: 60 } }).data;
     expect(got[500]).toBeCloseTo(0, 5);
     expect(got[0]).toBeCloseTo(1 - Math.cos((30 * Math.PI) / 180), 2);
   });
   test('where there is no normal there is nothing', () => {
     const n = pictureOf(1, 1, () => 0);
     const o = { sort: 'facing', index: 1.5, black: 0, gamma: 1, invert: true, view: { angle: 50 } } as const;
-    expect(facingKey(desk, n, o).data[0]).toBe(0);
+    expect(facingKey(workspace, n, o).data[0]).toBe(0);
   });
 });
 
@@ -139,22 +140,22 @@ describe('growing and shrinking', () => {
     });
   test('a disc by any part of a pixel gives the disc of that radius: area within 1 %', () => {
     for (const by of [0.25, 0.5, 1, 3.3, 7.75, 14]) {
-      const got = sum(grow(desk, disc(96, 18.4), by));
+      const got = sum(grow(workspace, disc(96, 18.4), by));
       expect(Math.abs(got / (Math.PI * (18.4 + by) ** 2) - 1)).toBeLessThan(0.01);
-      const less = sum(shrinkMatte(desk, disc(96, 24.6), by));
+      const less = sum(shrinkMatte(workspace, disc(96, 24.6), by));
       expect(Math.abs(less / (Math.PI * (24.6 - by) ** 2) - 1)).toBeLessThan(0.02);
     }
   });
   test('moves a straight edge exactly', () => {
     const edge = plane(40, 9, (i) => [1, 1, 1, 1, 0.3, 0, 0, 0][Math.min(7, i % 40)]);
     for (const by of [0.2, 1, 2.6]) {
-      const got = row(grow(desk, edge, by)).slice(160, 200);
+      const got = row(grow(workspace, edge, by)).slice(160, 200);
       expect(got.reduce((a, b) => a + b, 0)).toBeCloseTo(4.3 + by, 5);
     }
   });
   test('0 changes nothing', () => {
     const m = plane(37, 21, (i) => Math.min(1, noise(4, 1)(i)));
-    const same = grow(desk, m, 0);
+    const same = grow(workspace, m, 0);
     expect(Math.max(...m.data.map((v, i) => Math.abs(same.data[i] - v)))).toBeLessThan(1e-6);
   });
   test('laws: growing contains and is monotone, shrinking is its dual, grown then shrunk contains what was there', () => {
@@ -163,11 +164,11 @@ describe('growing and shrinking', () => {
       fc.property(mattes, ({ seed, by }) => {
         const value = noise(seed, 1);
         const m = plane(33, 19, (i) => (value(i >> 2) > 0.9 ? 1 : value(i >> 2) > 0.8 ? 0.4 : 0));
-        const wide = grow(desk, m, by);
-        const wider = grow(desk, m, by + 0.5);
-        const dual = complement(desk, grow(desk, complement(desk, m), by));
-        const small = shrinkMatte(desk, m, by);
-        const closed = shrinkMatte(desk, wide, by);
+        const wide = grow(workspace, m, by);
+        const wider = grow(workspace, m, by + 0.5);
+        const dual = complement(workspace, grow(workspace, complement(workspace, m), by));
+        const small = shrinkMatte(workspace, m, by);
+        const closed = shrinkMatte(workspace, wide, by);
         const broken = m.data.filter(
           (v, i) =>
             wide.data[i] < v ||
@@ -177,7 +178,7 @@ describe('growing and shrinking', () => {
             (v === 1 && closed.data[i] < 0.49),
         );
         expect(broken.length).toBe(0);
-        desk.clear();
+        workspace.clear();
       }),
       { numRuns: 60 },
     );
@@ -185,7 +186,7 @@ describe('growing and shrinking', () => {
   test('the edge of a disc is a ring: inside, outside, both', () => {
     const p = disc(96, 24);
     const area = (side: string) =>
-      sum(alphaEdge.run(desk, p, {}, { ...defaultsOf(alphaEdge.values), side, width: 5 } as never));
+      sum(alphaEdge.run(workspace, p, {}, { ...defaultsOf(alphaEdge.values), side, width: 5 } as never));
     const ring = (a: number, b: number) => Math.PI * (a * a - b * b);
     // The edge's own pixels count half to each side where a side is taken alone.
     expect(Math.abs(area('inside') / ring(24, 19) - 1)).toBeLessThan(0.06);
@@ -215,7 +216,7 @@ describe('objects', () => {
   const head = (objects: string[]) =>
     ({ type: 'ids', media: 'm', pass: 'ids', sort: 'ranked', ranks: 2, objects }) as const;
   const known = ['wheel', 'lamp', 'ring_a', 'ring_b'];
-  const matte = (objects: string[]) => row(idsMatte(desk, head(objects) as never, passes(), known));
+  const matte = (objects: string[]) => row(idsMatte(workspace, head(objects) as never, passes(), known));
   test('of a ranked pass have their exact coverage, by name, by pattern, by the bits of an id', () => {
     expect(matte(['wheel'])).toEqual([1, 0.5, 0]);
     expect(matte(['lamp'])).toEqual([0, 0.5, 0.25]);
@@ -233,18 +234,18 @@ describe('objects', () => {
     const numbers = grey([3, 4, 3]);
     const alpha = pictureOf(3, 1, (i) => ((i & 3) === 3 ? [1, 1, 0.5][i >> 2] : 0));
     const flat = { ...head(['3']), sort: 'number' } as never;
-    expect(row(idsMatte(desk, flat, [numbers], [], undefined))).toEqual([1, 0, 1]);
-    expect(row(idsMatte(desk, flat, [numbers], [], alpha))).toEqual([1, 0, 0.5]);
+    expect(row(idsMatte(workspace, flat, [numbers], [], undefined))).toEqual([1, 0, 1]);
+    expect(row(idsMatte(workspace, flat, [numbers], [], alpha))).toEqual([1, 0, 0.5]);
     const colours = pictureOf(2, 1, (i) => [1, 0, 0.2158605, 1, 0, 1, 0, 1][i]);
     const named = { ...head(['#ff0080']), sort: 'colour' } as never;
-    expect(row(idsMatte(desk, named, [colours], []))).toEqual([1, 0]);
+    expect(row(idsMatte(workspace, named, [colours], []))).toEqual([1, 0]);
   });
 });
 
 describe('refining', () => {
   test('levels, by their formula', () => {
     const m = plane(5, 1, (i) => [0, 0.2, 0.5, 0.8, 1][i]);
-    const got = row(levels(desk, m, { black: 0.2, white: 0.8, gamma: 2, invert: false }));
+    const got = row(levels(workspace, m, { black: 0.2, white: 0.8, gamma: 2, invert: false }));
     [0, 0, Math.sqrt(0.5), 1, 1].forEach((v, i) => void expect(got[i]).toBeCloseTo(v, 6));
   });
   test('combining is by the larger, the smaller, the product, and what is left', () => {
@@ -252,18 +253,18 @@ describe('refining', () => {
     const b = plane(3, 1, (i) => [0.5, 0.5, 0][i]);
     const near = (got: Picture, want: number[]) =>
       want.forEach((v, i) => void expect(got.data[i]).toBeCloseTo(v, 6));
-    near(combine(desk, a, b, 'union'), [0.5, 0.6, 1]);
-    near(combine(desk, a, b, 'intersect'), [0.2, 0.5, 0]);
-    near(combine(desk, a, b, 'multiply'), [0.1, 0.3, 0]);
-    near(combine(desk, a, b, 'subtract'), [0.2, 0.5, 1]);
-    near(combine(desk, a, b, 'either'), [0.5, 0.5, 1]);
+    near(combine(workspace, a, b, 'union'), [0.5, 0.6, 1]);
+    near(combine(workspace, a, b, 'intersect'), [0.2, 0.5, 0]);
+    near(combine(workspace, a, b, 'multiply'), [0.1, 0.3, 0]);
+    near(combine(workspace, a, b, 'subtract'), [0.2, 0.5, 1]);
+    near(combine(workspace, a, b, 'either'), [0.5, 0.5, 1]);
   });
   test('cleaning takes islands below a size, by sides and corners, and fills holes: one the dual of the other', () => {
     const drawn = ['##......', '##...#..', '......#.', '........', '####....', '#..#...#', '####....'];
     const m = plane(8, 7, (i) => (drawn[Math.floor(i / 8)][i % 8] === '#' ? 1 : 0));
     const got = (p: Picture) =>
       drawn.map((_, y) => [...p.data.subarray(y * 8, y * 8 + 8)].map((v) => (v ? '#' : '.')).join(''));
-    expect(got(clean(desk, m, 3, false))).toEqual([
+    expect(got(clean(workspace, m, 3, false))).toEqual([
       '##......',
       '##......',
       '........',
@@ -272,14 +273,14 @@ describe('refining', () => {
       '#..#....',
       '####....',
     ]);
-    expect(got(clean(desk, m, 3, true))[5]).toBe('####...#');
-    const dual = complement(desk, clean(desk, complement(desk, m), 3, false));
-    expect(row(clean(desk, m, 3, true))).toEqual(row(dual));
+    expect(got(clean(workspace, m, 3, true))[5]).toBe('####...#');
+    const dual = complement(workspace, clean(workspace, complement(workspace, m), 3, false));
+    expect(row(clean(workspace, m, 3, true))).toEqual(row(dual));
   });
   test('the median drops what one frame alone has; the mean blends', () => {
     const frames = [0, 1, 0.25].map((v) => plane(1, 1, () => v));
-    expect(steadyOf(desk, frames, 'median').data[0]).toBe(0.25);
-    expect(steadyOf(desk, frames, 'mean').data[0]).toBeCloseTo(1.25 / 3, 6);
-    expect(steadyOf(desk, frames.slice(0, 2), 'median').data[0]).toBe(0.5);
+    expect(steadyOf(workspace, frames, 'median').data[0]).toBe(0.25);
+    expect(steadyOf(workspace, frames, 'mean').data[0]).toBeCloseTo(1.25 / 3, 6);
+    expect(steadyOf(workspace, frames.slice(0, 2), 'median').data[0]).toBe(0.5);
   });
 });

@@ -28,8 +28,8 @@ export const luminanceKey = defineStep({
   start: ({ values }) => (values ? bandStart(values, 65504) : {}),
   neutral: () => false,
   reach: () => 0,
-  run(desk, picture, slots, v) {
+  run(workspace, picture, slots, v) {
     const high = v.high >= 65504 ? Number.POSITIVE_INFINITY : v.high;
-    return keptKey(desk, band(desk, picture, 'luminance', { ...v, high }), slots, v.invert);
+    return keptKey(workspace, band(workspace, picture, 'luminance', { ...v, high }), slots, v.invert);
   },
 });

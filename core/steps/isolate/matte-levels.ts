@@ -28,6 +28,6 @@ export const matteLevels = defineStep({
   telling: 'gamma',
   neutral: (v) => v.black === 0 && v.white === 1 && v.gamma === 1,
   reach: () => 0,
-  run: (desk, matte, slots, v) =>
-    kept(desk, matte, levels(desk, matte, { ...v, invert: false }), slots.where, v.invert),
+  run: (workspace, matte, slots, v) =>
+    kept(workspace, matte, levels(workspace, matte, { ...v, invert: false }), slots.where, v.invert),
 });

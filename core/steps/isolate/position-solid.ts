@@ -64,9 +64,9 @@ export const positionSolid = defineStep({
   telling: 'shape',
   neutral: () => false,
   reach: () => 0,
-  run(desk, positions, slots, v) {
-    const key = positionKey(desk, positions, [v.centreX, v.centreY, v.centreZ], solidOf(v), v.soft);
-    return keptKey(desk, key, slots, v.invert);
+  run(workspace, positions, slots, v) {
+    const key = positionKey(workspace, positions, [v.centreX, v.centreY, v.centreZ], solidOf(v), v.soft);
+    return keptKey(workspace, key, slots, v.invert);
   },
 });
 

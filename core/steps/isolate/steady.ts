@@ -33,6 +33,6 @@ export const steady = defineStep({
   neutral: (v) => v.frames === 0,
   reach: () => 0,
   frames: (v) => Array.from({ length: 2 * v.frames + 1 }, (_, i) => i - v.frames).filter((by) => by !== 0),
-  run: (desk, matte, slots, v, around = []) =>
-    kept(desk, matte, steadyOf(desk, [matte, ...around], v.by), slots.where, v.invert),
+  run: (workspace, matte, slots, v, around = []) =>
+    kept(workspace, matte, steadyOf(workspace, [matte, ...around], v.by), slots.where, v.invert),
 });

@@ -81,13 +81,13 @@ export const warp = defineStep({
   neutral: (v) => v.amount === 0,
   moves: (v) => v.change !== 0 || v.drift !== 0,
   reach: (v) => v.amount + 2,
-  run(desk, strand, { where }, v, _around, frame = 0) {
+  run(workspace, strand, { where }, v, _around, frame = 0) {
     const far = v.drift * frame;
     const moved = [cosTurns(v.driftAngle / 360) * far, -sinTurns(v.driftAngle / 360) * far] as const;
     const along = v.way === 'along' ? v.angle : undefined;
-    const done = asPicture(desk, strand, (p) =>
-      warped(desk, p, { ...v, along, moved, phase: v.change * frame }),
+    const done = asPicture(workspace, strand, (p) =>
+      warped(workspace, p, { ...v, along, moved, phase: v.change * frame }),
     );
-    return kept(desk, strand, done, where, v.invert);
+    return kept(workspace, strand, done, where, v.invert);
   },
 });

@@ -45,15 +45,15 @@ export const apertureSpikes = defineStep({
   start: lightStart,
   neutral: addsNothing,
   reach: (v) => v.size + 2,
-  run(desk, picture, slots, v) {
-    return lightStep(desk, picture, slots, v, v.tint, (taken) => {
+  run(workspace, picture, slots, v) {
+    return lightStep(workspace, picture, slots, v, v.tint, (taken) => {
       const { width, height } = picture;
       const radius = Math.max(4, Math.round(v.size));
       const of = JSON.stringify([v.blades, v.turn, v.curvature, v.dirt, v.seed, radius, width, height]);
-      const spectrum = keptSpectrum(desk.machine, of, () =>
-        squareSpectrum(desk, aperturePlanes(desk, v, radius), width, height),
+      const spectrum = keptSpectrum(workspace.runtime, of, () =>
+        squareSpectrum(workspace, aperturePlanes(workspace, v, radius), width, height),
       );
-      return convolve(desk, taken, spectrum);
+      return convolve(workspace, taken, spectrum);
     });
   },
 });

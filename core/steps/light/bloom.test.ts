@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { afterEach, describe, expect, test } from 'vitest';
-import { desk, machine } from '../../../tests/machine';
+import { runtime, workspace } from '../../../tests/runtime';
 import { exp } from '../../kernels/elementary';
 import { shrink } from '../../kernels/sample';
 import type { Picture } from '../../picture/picture';
@@ -9,13 +9,13 @@ import { bloom, bloomKernels } from './bloom';
 
 const values = (given: Values = {}) => ({ ...defaultsOf(bloom.values), ...given }) as never;
 const run = (picture: Picture, given: Values = {}, slots: Record<string, Picture> = {}) =>
-  bloom.run(desk, picture, slots, values(given));
-const blank = (width: number, height: number, channels?: 1 | 4) => desk.blank(width, height, channels);
-const scaleDown = (p: Picture, scale: number) => shrink(desk, p, scale);
+  bloom.run(workspace, picture, slots, values(given));
+const blank = (width: number, height: number, channels?: 1 | 4) => workspace.blank(width, height, channels);
+const scaleDown = (p: Picture, scale: number) => shrink(workspace, p, scale);
 
 afterEach(() => {
-  desk.clear();
-  expect(machine.arena.used).toBe(0);
+  workspace.clear();
+  expect(runtime.arena.used).toBe(0);
 });
 
 /** Light of a picture: the sum of one channel. */

@@ -79,26 +79,28 @@ export const bloom = defineStep({
   start: lightStart,
   neutral: addsNothing,
   reach: (v) => v.radius * 2,
-  run(desk, picture, slots, v) {
-    return lightStep(desk, picture, slots, v, v.tint, (light) => {
+  run(workspace, picture, slots, v) {
+    return lightStep(workspace, picture, slots, v, v.tint, (light) => {
       const { mist } = slots;
       const taken =
-        mist && v.inMist > 0 ? weightedSum(desk, light, 1, timesPlane(desk, light, mist), v.inMist) : light;
+        mist && v.inMist > 0
+          ? weightedSum(workspace, light, 1, timesPlane(workspace, light, mist), v.inMist)
+          : light;
       const kernels = bloomKernels(v.radius, v.tightness);
-      if (v.far.every((c) => c === 1)) return sumOfGaussians(desk, taken, kernels);
+      if (v.far.every((c) => c === 1)) return sumOfGaussians(workspace, taken, kernels);
       // From the light's own colour near it to `far` at its border, by the share of each Gaussian's width.
       const share = (i: number) => (kernels.length - 1 - i) / (kernels.length - 1);
       const near = sumOfGaussians(
-        desk,
+        workspace,
         taken,
         kernels.map((k, i) => ({ ...k, weight: k.weight * share(i) })),
       );
       const away = sumOfGaussians(
-        desk,
-        tinted(desk, taken, v.far),
+        workspace,
+        tinted(workspace, taken, v.far),
         kernels.map((k, i) => ({ ...k, weight: k.weight * (1 - share(i)) })),
       );
-      return weightedSum(desk, near, 1, away, 1);
+      return weightedSum(workspace, near, 1, away, 1);
     });
   },
 });

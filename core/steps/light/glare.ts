@@ -1,6 +1,6 @@
-import { frameOf } from '../../kernels/desk';
 import { arctan, cosTurns, sinTurns } from '../../kernels/elementary';
 import { convolve, keptSpectrum, squareSpectrum } from '../../kernels/fourier';
+import { frameOf } from '../../kernels/workspace';
 import { filmLaws } from '../../optics/film';
 import { type GlareModel, glareAt, glareModels, glarePlanes } from '../../optics/glare';
 import { defineStep } from '../define';
@@ -94,10 +94,10 @@ export const glare = defineStep({
   neutral: addsNothing,
   // A part of the picture needs a good part of its width around it: all of it, mostly.
   reach: () => Number.POSITIVE_INFINITY,
-  run(desk, picture, slots, v) {
-    return lightStep(desk, picture, slots, v, v.tint, (taken) => {
+  run(workspace, picture, slots, v) {
+    return lightStep(workspace, picture, slots, v, v.tint, (taken) => {
       const { width, height } = picture;
-      const frame = frameOf(desk, picture);
+      const frame = frameOf(workspace, picture);
       const radius = Math.max(4, Math.round(frame.width * reachShare));
       const tangent = sinTurns(v.view / 720) / cosTurns(v.view / 720);
       const key = JSON.stringify([
@@ -111,7 +111,7 @@ export const glare = defineStep({
         width,
         height,
       ]);
-      const spectrum = keptSpectrum(desk.machine, key, () => {
+      const spectrum = keptSpectrum(workspace.runtime, key, () => {
         const perPixel = (2 * tangent) / frame.width;
         const furthest = (arctan(radius * perPixel) * 180) / Math.PI;
         const laws =
@@ -119,13 +119,13 @@ export const glare = defineStep({
             ? filmLaws(v, furthest)
             : [(theta: number) => glareAt(theta, { ...v, model: v.model as GlareModel })];
         return squareSpectrum(
-          desk,
+          workspace,
           glarePlanes(laws, radius, perPixel, frame.width * coreShare),
           width,
           height,
         );
       });
-      return convolve(desk, taken, spectrum);
+      return convolve(workspace, taken, spectrum);
     });
   },
 });

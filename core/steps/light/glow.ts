@@ -1,8 +1,8 @@
-import type { Desk } from '../../kernels/desk';
 import { turnsOf } from '../../kernels/elementary';
 import { blurAlong } from '../../kernels/lines';
 import { inOneColour, type TakeOptions, takeLight, weightedSum } from '../../kernels/point';
 import { sumOfGaussians } from '../../kernels/pyramid';
+import type { Workspace } from '../../kernels/workspace';
 import type { Picture } from '../../picture/picture';
 import { defineStep } from '../define';
 import { angle, number } from '../numbers';
@@ -15,8 +15,12 @@ type Threshold = Pick<TakeOptions, 'threshold' | 'knee' | 'limit'>;
 const nested = [1, 0.4, 0.16, 0.064, 0.0256];
 
 /** The angle along which the middle of the light moves from the first to the second picture; none where it stands still, or is not there. */
-function movement(desk: Desk, [before, after]: readonly Picture[], v: Threshold): number | undefined {
-  const middle = (p: Picture) => middleOfLight(takeLight(desk, p, { ...v, tint: [1, 1, 1] }));
+function movement(
+  workspace: Workspace,
+  [before, after]: readonly Picture[],
+  v: Threshold,
+): number | undefined {
+  const middle = (p: Picture) => middleOfLight(takeLight(workspace, p, { ...v, tint: [1, 1, 1] }));
   const [from, to] = [middle(before), middle(after)];
   if (!from || !to) return;
   const [dx, dy] = [to[0] - from[0], from[1] - to[1]];
@@ -88,26 +92,26 @@ export const glow = defineStep({
   reach: (v) => (v.along === 'moving' ? Number.POSITIVE_INFINITY : 4 * v.size + 2),
   frames: (v) => (v.along === 'moving' ? [-1, 1] : []),
   framesOf: 'light',
-  run(desk, picture, slots, v, around = []) {
+  run(workspace, picture, slots, v, around = []) {
     const tint = v.colour === 'one' ? ([1, 1, 1] as const) : v.tint;
-    return lightStep(desk, picture, slots, v, tint, (taken) => {
-      const light = v.colour === 'one' ? inOneColour(desk, taken, v.tint) : taken;
+    return lightStep(workspace, picture, slots, v, tint, (taken) => {
+      const light = v.colour === 'one' ? inOneColour(workspace, taken, v.tint) : taken;
       const parts = Array.from({ length: v.sizes }, (_, i) => ({
         sigma: v.size * nested[i],
         weight: v.gain / v.sizes,
       }));
       const way =
         v.along === 'moving'
-          ? movement(desk, [...around, slots.light ?? picture], v)
+          ? movement(workspace, [...around, slots.light ?? picture], v)
           : v.along === 'along'
             ? v.angle
             : undefined;
-      if (way === undefined) return sumOfGaussians(desk, light, parts);
-      let sum = weightedSum(desk, light, 0, light, 0);
+      if (way === undefined) return sumOfGaussians(workspace, light, parts);
+      let sum = weightedSum(workspace, light, 0, light, 0);
       for (const { sigma, weight } of parts) {
-        const one = blurAlong(desk, light, way, Math.max(2, sigma));
-        const next = weightedSum(desk, sum, 1, one, weight);
-        for (const p of [one, sum]) desk.drop(p);
+        const one = blurAlong(workspace, light, way, Math.max(2, sigma));
+        const next = weightedSum(workspace, sum, 1, one, weight);
+        for (const p of [one, sum]) workspace.drop(p);
         sum = next;
       }
       return sum;

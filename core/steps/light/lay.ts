@@ -1,5 +1,5 @@
-import type { Desk } from '../../kernels/desk';
 import { type LayOptions, layLight, type TakeOptions, takeLight } from '../../kernels/point';
+import type { Workspace } from '../../kernels/workspace';
 import type { Picture } from '../../picture/picture';
 import type { Rgb, SlotSpec, ValueSpec } from '../define';
 import { number } from '../numbers';
@@ -61,20 +61,20 @@ type LayValues = Omit<LayOptions, 'show' | 'where'> & { show: 'result' | 'light'
 
 /** The frame of every light step: light is taken, `spread` carries it, and it is laid back. */
 export function lightStep(
-  desk: Desk,
+  workspace: Workspace,
   picture: Picture,
   slots: Slots,
   v: Values,
   tint: Rgb,
   spread: (taken: Picture) => Picture,
 ): Picture {
-  const taken = takeLight(desk, slots.light ?? picture, { ...v, tint, within: slots.within });
+  const taken = takeLight(workspace, slots.light ?? picture, { ...v, tint, within: slots.within });
   const { show } = v;
   const light = show === 'taken' ? taken : spread(taken);
   const amount = show === 'taken' ? 1 : v.amount;
   // What was taken is shown whole, wherever its light may land.
   const where = show === 'taken' ? undefined : slots.where;
-  return layLight(desk, picture, light, {
+  return layLight(workspace, picture, light, {
     ...v,
     amount,
     where,

@@ -1,6 +1,6 @@
-import { frameOf } from '../../kernels/desk';
 import { convolve, keptSpectrum, squareSpectrum } from '../../kernels/fourier';
 import { addThrown, resample, shrink } from '../../kernels/sample';
+import { frameOf } from '../../kernels/workspace';
 import { aperturePlane } from '../../optics/aperture';
 import type { Picture } from '../../picture/picture';
 import { defineStep, type NumberSpec, type Rgb, type RowsSpec } from '../define';
@@ -114,15 +114,15 @@ export const lensReflections = defineStep({
   start: lightStart,
   neutral: (v) => addsNothing(v) || v.list.length === 0,
   reach: () => Number.POSITIVE_INFINITY,
-  run(desk, picture, slots, v) {
-    return lightStep(desk, picture, slots, v, [1, 1, 1], (taken) => {
-      const frame = frameOf(desk, picture);
+  run(workspace, picture, slots, v) {
+    return lightStep(workspace, picture, slots, v, [1, 1, 1], (taken) => {
+      const frame = frameOf(workspace, picture);
       const scale = Math.min(1, working / frame.width);
-      const small = scale < 1 ? shrink(desk, taken, scale) : taken;
+      const small = scale < 1 ? shrink(workspace, taken, scale) : taken;
       const names = Object.keys(columns) as (keyof Reflection)[];
-      const sum = desk.blank(small.width, small.height);
+      const sum = workspace.blank(small.width, small.height);
       for (const numbers of v.list) {
-        desk.machine.checkpoint();
+        workspace.runtime.checkpoint();
         const r = Object.fromEntries(
           names.map((n, i) => [n, numbers[i] ?? columns[n].default]),
         ) as Reflection;
@@ -132,8 +132,8 @@ export const lensReflections = defineStep({
         const scales = [1 + r.fringe / 2, 1, 1 - r.fringe / 2].map((by) => r.scale * by);
         const gain = r.gain / Math.max(1, r.scale * r.scale);
         const gains = [r.red, r.green, r.blue].map((c) => c * gain);
-        addThrown(desk, sum, image, scales as unknown as Rgb, gains as unknown as Rgb);
-        desk.drop(image);
+        addThrown(workspace, sum, image, scales as unknown as Rgb, gains as unknown as Rgb);
+        workspace.drop(image);
       }
       return small === taken ? sum : enlarged(sum);
 
@@ -154,17 +154,17 @@ export const lensReflections = defineStep({
           small.width,
           small.height,
         ]);
-        const spectrum = keptSpectrum(desk.machine, key, () => {
+        const spectrum = keptSpectrum(workspace.runtime, key, () => {
           const open = aperturePlane({ blades, turn, curvature, dirt: 0, seed: 0 }, side, edge);
           const area = open.reduce((a, b) => a + b, 0) || 1;
           return squareSpectrum(
-            desk,
+            workspace,
             open.map((o) => o / area),
             small.width,
             small.height,
           );
         });
-        return convolve(desk, small, spectrum);
+        return convolve(workspace, small, spectrum);
       }
 
       /** As large as the frame, its middle in the middle. */
@@ -172,7 +172,7 @@ export const lensReflections = defineStep({
         const { width, height } = picture;
         const [kx, ky] = [from.width / width, from.height / height];
         const m = { a: kx, b: 0, c: (kx - 1) / 2, d: 0, e: ky, f: (ky - 1) / 2 };
-        return resample(desk, from, width, height, m, 'bilinear');
+        return resample(workspace, from, width, height, m, 'bilinear');
       }
     });
   },

@@ -1,9 +1,9 @@
 import { chance } from '../../kernels/chance';
-import { type Desk, frameOf } from '../../kernels/desk';
 import { band } from '../../kernels/key';
 import { gatherLight } from '../../kernels/lines';
 import { combine, withAlpha } from '../../kernels/plane';
 import { lightStrength } from '../../kernels/point';
+import { frameOf, type Workspace } from '../../kernels/workspace';
 import type { Picture } from '../../picture/picture';
 import { defineStep } from '../define';
 import { angle, number } from '../numbers';
@@ -44,8 +44,8 @@ export function beamGains(v: Beams, seed: number, frame: number) {
 
 const smooth = (t: number) => t * t * (3 - 2 * t);
 
-function centreOf(desk: Desk, picture: Picture, x: number, y: number): [number, number] {
-  const frame = frameOf(desk, picture);
+function centreOf(workspace: Workspace, picture: Picture, x: number, y: number): [number, number] {
+  const frame = frameOf(workspace, picture);
   return [(frame.width - 1) / 2 + x - frame.x, (frame.height - 1) / 2 - y - frame.y];
 }
 
@@ -170,8 +170,8 @@ export const lightRays = defineStep({
   moves: (v) => v.breaks > 0 && (v.drift !== 0 || v.change > 0),
   // Rays cross the whole picture.
   reach: () => Number.POSITIVE_INFINITY,
-  run(desk, picture, slots, v, _around, frame = 0) {
-    return lightStep(desk, picture, slots, v, v.tint, (taken) => {
+  run(workspace, picture, slots, v, _around, frame = 0) {
+    return lightStep(workspace, picture, slots, v, v.tint, (taken) => {
       const { falloff } = v;
       const byAngle = v.breaks > 0 ? beamGains(v, 7, frame) : undefined;
       const way =
@@ -179,35 +179,41 @@ export const lightRays = defineStep({
           ? ({ angle: v.angle, length: v.reach, falloff, byAngle } as const)
           : ({
               centre:
-                v.from === 'brightest' ? brightest(taken) : centreOf(desk, picture, v.centreX, v.centreY),
+                v.from === 'brightest'
+                  ? brightest(taken)
+                  : centreOf(workspace, picture, v.centreX, v.centreY),
               length: v.length,
               falloff,
               byAngle,
             } as const);
-      const blocks = standsInTheWay(desk, slots, v.distance);
+      const blocks = standsInTheWay(workspace, slots, v.distance);
       // What stands in the way goes along as the light's alpha.
-      const source = blocks ? withAlpha(desk, taken, blocks) : taken;
-      return lightStrength(desk, gatherLight(desk, source, { ...way, blocked: blocks !== undefined }), v);
+      const source = blocks ? withAlpha(workspace, taken, blocks) : taken;
+      return lightStrength(
+        workspace,
+        gatherLight(workspace, source, { ...way, blocked: blocks !== undefined }),
+        v,
+      );
     });
   },
 });
 
 /** The matte of what stops rays: the one given, and all that is nearer than the light; beyond everything there is, where that is 0. */
 function standsInTheWay(
-  desk: Desk,
+  workspace: Workspace,
   { blocks, depth }: { blocks?: Picture; depth?: Picture },
   distance: number,
 ): Picture | undefined {
   if (!depth) return blocks;
   const high = distance > 0 ? distance : sky;
   // A light's own surface does not stop it.
-  const nearer = band(desk, depth, 'red', {
+  const nearer = band(workspace, depth, 'red', {
     low: -sky,
     lowSoft: 0,
     high: high * 0.98,
     highSoft: high * 0.02,
   });
-  return blocks ? combine(desk, blocks, nearer, 'union') : nearer;
+  return blocks ? combine(workspace, blocks, nearer, 'union') : nearer;
 }
 
 /** Depths from here on are the sky. */

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { afterEach, describe, expect, test } from 'vitest';
-import { desk, machine, pictureOf } from '../../../tests/machine';
+import { pictureOf, runtime, workspace } from '../../../tests/runtime';
 import { forgetSpectra } from '../../kernels/fourier';
 import { shrink } from '../../kernels/sample';
 import type { Picture } from '../../picture/picture';
@@ -10,9 +10,9 @@ import { beamGains, brightest } from './light-rays';
 import { streaksOf } from './spikes';
 
 afterEach(() => {
-  desk.clear();
-  forgetSpectra(machine);
-  expect(machine.arena.used).toBe(0);
+  workspace.clear();
+  forgetSpectra(runtime);
+  expect(runtime.arena.used).toBe(0);
 });
 
 const sum = (p: Picture, c = 1) => p.data.reduce((s, v, i) => s + ((i & 3) === c ? v : 0), 0);
@@ -50,7 +50,8 @@ const alone = { threshold: 0, knee: 0, show: 'light', amount: 1 };
 const light = steps.filter((s) => s.stage === 'light');
 const valuesOf = (spec: StepSpec, given: Values = {}) =>
   ({ ...defaultsOf(spec.values), ...settings[spec.id], ...given }) as never;
-const run = (spec: StepSpec, p: Picture, given: Values = {}) => spec.run(desk, p, {}, valuesOf(spec, given));
+const run = (spec: StepSpec, p: Picture, given: Values = {}) =>
+  spec.run(workspace, p, {}, valuesOf(spec, given));
 const scaled = (spec: StepSpec, given: Values, scale: number): Values =>
   Object.fromEntries(
     Object.entries(valuesOf(spec, given) as Values).map(([key, v]) => {
@@ -67,9 +68,9 @@ describe.each(light.map((s) => [s.id, s] as const))('%s', (id, spec) => {
 
   test('law 3: a draft is the full result scaled down', () => {
     const full = disc(160, 120, 82, 58, 9, 6);
-    const small = shrink(desk, full, 0.5);
-    const want = shrink(desk, run(spec, full, alone), 0.5);
-    const got = spec.run(desk, small, {}, scaled(spec, alone, 0.5) as never);
+    const small = shrink(workspace, full, 0.5);
+    const want = shrink(workspace, run(spec, full, alone), 0.5);
+    const got = spec.run(workspace, small, {}, scaled(spec, alone, 0.5) as never);
     const peak = Math.max(...want.data.filter((_, i) => (i & 3) < 3));
     let worst = 0;
     for (let i = 0; i < want.data.length; i++)
@@ -224,7 +225,7 @@ describe('light rays', () => {
         return x === 5 ? 20 : x === 30 ? there : Number.POSITIVE_INFINITY;
       });
     const at = (there: number, distance: number) =>
-      spec.run(desk, source, { depth: depthOf(there) }, valuesOf(spec, { ...far, distance })).data[
+      spec.run(workspace, source, { depth: depthOf(there) }, valuesOf(spec, { ...far, distance })).data[
         (10 * 80 + 60) * 4
       ];
     expect(at(5, 20)).toBe(0);

@@ -106,10 +106,10 @@ export const spikes = defineStep({
   neutral: addsNothing,
   // A thousandth of a ray's light lies past 2.3 lengths.
   reach: (v) => v.length * 2.5 * (1 + Math.abs(v.shift) / 2) + 4 * v.width,
-  run(desk, picture, slots, v) {
-    return lightStep(desk, picture, slots, v, v.tint, (taken) => {
-      const source = v.width > 0 ? gaussian(desk, taken, v.width) : taken;
-      return drawnOut(desk, source, streaksOf(v));
+  run(workspace, picture, slots, v) {
+    return lightStep(workspace, picture, slots, v, v.tint, (taken) => {
+      const source = v.width > 0 ? gaussian(workspace, taken, v.width) : taken;
+      return drawnOut(workspace, source, streaksOf(v));
     });
   },
 });

@@ -1,7 +1,7 @@
 import { cover, type Outline } from '../../kernels/cover';
-import { frameOf } from '../../kernels/desk';
 import { colourWhere } from '../../kernels/plane';
 import { over } from '../../kernels/point';
+import { frameOf } from '../../kernels/workspace';
 import { edgesOf, joined } from '../../mattes/path';
 import { letters, typefaces } from '../../type/letters';
 import { defineStep } from '../define';
@@ -74,15 +74,15 @@ export const caption = defineStep({
   telling: 'text',
   neutral: (v) => v.amount === 0 || v.text.trim() === '',
   reach: () => 0,
-  run(desk, strand, { where }, v) {
+  run(workspace, strand, { where }, v) {
     const { width, height } = strand;
-    const frame = frameOf(desk, strand);
+    const frame = frameOf(workspace, strand);
     const paths = letters(v.text, v);
     const [dx, dy] = [frame.width / 2 + v.moveX - frame.x, frame.height / 2 - v.moveY - frame.y];
     const edges = paths.map((path) => edgesOf(path.map((p) => ({ ...p, x: p.x + dx, y: p.y + dy }))));
     // One outline of all: what winds back inside a letter is its hole.
     const outline: Outline = { edges: joined(edges), sort: 'add', opacity: v.amount };
-    const written = colourWhere(desk, cover(desk, width, height, [outline]), v.colour);
-    return kept(desk, strand, over(desk, written, strand), where, v.invert);
+    const written = colourWhere(workspace, cover(workspace, width, height, [outline]), v.colour);
+    return kept(workspace, strand, over(workspace, written, strand), where, v.invert);
   },
 });

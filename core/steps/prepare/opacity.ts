@@ -25,8 +25,8 @@ export const opacity = defineStep({
   telling: 'amount',
   neutral: (v) => v.amount === 1,
   reach: () => 0,
-  run(desk, strand, { where }, v) {
-    const faded = asPicture(desk, strand, (p) => weightedSum(desk, p, v.amount, p, 0));
-    return kept(desk, strand, faded, where, v.invert);
+  run(workspace, strand, { where }, v) {
+    const faded = asPicture(workspace, strand, (p) => weightedSum(workspace, p, v.amount, p, 0));
+    return kept(workspace, strand, faded, where, v.invert);
   },
 });

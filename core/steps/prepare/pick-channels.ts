@@ -39,8 +39,8 @@ export const pickChannels = defineStep({
   },
   neutral: (v) => v.red === 'red' && v.green === 'green' && v.blue === 'blue' && v.alpha === 'alpha',
   reach: () => 0,
-  run(desk, strand, { other, where }, v) {
-    const chosen = picked(desk, strand, other, [v.red, v.green, v.blue, v.alpha]);
-    return kept(desk, strand, chosen, where, v.invert);
+  run(workspace, strand, { other, where }, v) {
+    const chosen = picked(workspace, strand, other, [v.red, v.green, v.blue, v.alpha]);
+    return kept(workspace, strand, chosen, where, v.invert);
   },
 });

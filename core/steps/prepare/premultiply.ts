@@ -14,5 +14,6 @@ export const premultiply = defineStep({
   values: keep,
   neutral: () => false,
   reach: () => 0,
-  run: (desk, strand, { where }, v) => kept(desk, strand, multiplied(desk, strand), where, v.invert),
+  run: (workspace, strand, { where }, v) =>
+    kept(workspace, strand, multiplied(workspace, strand), where, v.invert),
 });

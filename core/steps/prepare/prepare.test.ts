@@ -1,5 +1,5 @@
 import { afterEach, describe, expect, test } from 'vitest';
-import { desk, machine, noise, pictureOf } from '../../../tests/machine';
+import { noise, pictureOf, runtime, workspace } from '../../../tests/runtime';
 import { shrink } from '../../kernels/sample';
 import type { Picture } from '../../picture/picture';
 import { defaultsOf, type StepSpec, type Values } from '../define';
@@ -12,12 +12,12 @@ import { transform } from './transform';
 import { unpremultiply } from './unpremultiply';
 
 afterEach(() => {
-  desk.clear();
-  expect(machine.arena.used).toBe(0);
+  workspace.clear();
+  expect(runtime.arena.used).toBe(0);
 });
 
 const run = (step: StepSpec, picture: Picture, given: Values = {}, slots: Record<string, Picture> = {}) =>
-  step.run(desk, picture, slots, { ...defaultsOf(step.values), ...given } as never);
+  step.run(workspace, picture, slots, { ...defaultsOf(step.values), ...given } as never);
 const neutral = (step: StepSpec, given: Values = {}) =>
   step.neutral({ ...defaultsOf(step.values), ...given } as never);
 /** Premultiplied, with light above 1. */
@@ -69,7 +69,7 @@ describe('the laws', () => {
           expect(data[i]).toBeLessThanOrEqual(1 + 1e-6);
         }
       }
-      desk.clear();
+      workspace.clear();
     }
   });
 });
@@ -112,14 +112,14 @@ describe('transform', () => {
       const [cx, cy] = centre(run(transform, dot(10, 5), { ...given, filter }));
       expect(cx).toBeCloseTo(x, 1);
       expect(cy).toBeCloseTo(y, 1);
-      desk.clear();
+      workspace.clear();
     }
   });
 
   test('3 draft: half size is the full result scaled down', () => {
     const given = { turn: 20, scale: 0.8 };
-    const full = shrink(desk, run(transform, dot(10, 5), { ...given, moveX: 8 }), 0.5);
-    const draft = run(transform, shrink(desk, dot(10, 5), 0.5), { ...given, moveX: 4 });
+    const full = shrink(workspace, run(transform, dot(10, 5), { ...given, moveX: 8 }), 0.5);
+    const draft = run(transform, shrink(workspace, dot(10, 5), 0.5), { ...given, moveX: 4 });
     let worst = 0;
     for (let i = 0; i < full.data.length; i++)
       worst = Math.max(worst, Math.abs(full.data[i] - draft.data[i]));

@@ -56,8 +56,8 @@ export const transform = defineStep({
   neutral: staysPut,
   // What lands in a part may come from anywhere.
   reach: () => Number.POSITIVE_INFINITY,
-  run(desk, strand, { where }, v) {
-    const there = asPicture(desk, strand, (p) => placed(desk, p, v, v.filter));
-    return kept(desk, strand, there, where, v.invert);
+  run(workspace, strand, { where }, v) {
+    const there = asPicture(workspace, strand, (p) => placed(workspace, p, v, v.filter));
+    return kept(workspace, strand, there, where, v.invert);
   },
 });

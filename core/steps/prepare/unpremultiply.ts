@@ -14,5 +14,6 @@ export const unpremultiply = defineStep({
   values: keep,
   neutral: () => false,
   reach: () => 0,
-  run: (desk, strand, { where }, v) => kept(desk, strand, divided(desk, strand), where, v.invert),
+  run: (workspace, strand, { where }, v) =>
+    kept(workspace, strand, divided(workspace, strand), where, v.invert),
 });

@@ -1,10 +1,10 @@
-import { frameOf } from '../../kernels/desk';
 import { cosTurns, sinTurns } from '../../kernels/elementary';
 import { gaussianPlane } from '../../kernels/gaussian';
 import { asPicture, combine, complement, lightWhere } from '../../kernels/plane';
 import { layLight, matteOf } from '../../kernels/point';
 import { resample } from '../../kernels/sample';
 import { fadeAround } from '../../kernels/surface';
+import { frameOf } from '../../kernels/workspace';
 import { defineStep } from '../define';
 import { addsNothing, keep, keepSlots, lay } from '../light/lay';
 import { angle, number } from '../numbers';
@@ -102,27 +102,34 @@ export const edgeLight = defineStep({
   telling: 'width',
   neutral: (v) => addsNothing(v) || (v.width === 0 && v.soft === 0 && v.show === 'result'),
   reach: (v) => v.width + 4 * v.soft + 3,
-  run(desk, picture, { shape, where }, v) {
+  run(workspace, picture, { shape, where }, v) {
     const { width, height } = picture;
-    const figure = shape ?? matteOf(desk, picture, 'alpha');
+    const figure = shape ?? matteOf(workspace, picture, 'alpha');
     const [dx, dy] = [cosTurns(v.angle / 360) * v.width, -sinTurns(v.angle / 360) * v.width];
     /** The figure moved away from the light (1) or towards it (−1), its edge softened. */
     const moved = (way: 1 | -1) => {
-      const there = asPicture(desk, figure, (p) =>
-        resample(desk, p, width, height, { a: 1, b: 0, c: way * dx, d: 0, e: 1, f: way * dy }, 'bilinear'),
+      const there = asPicture(workspace, figure, (p) =>
+        resample(
+          workspace,
+          p,
+          width,
+          height,
+          { a: 1, b: 0, c: way * dx, d: 0, e: 1, f: way * dy },
+          'bilinear',
+        ),
       );
-      return v.soft > 0 ? gaussianPlane(desk, there, v.soft) : there;
+      return v.soft > 0 ? gaussianPlane(workspace, there, v.soft) : there;
     };
     // What the figure leaves free where it moves out of the light is what the light meets; outside, it shines past the edge.
     const edge =
       v.side === 'inside'
-        ? combine(desk, figure, complement(desk, moved(1)), 'multiply')
-        : combine(desk, complement(desk, figure), moved(-1), 'multiply');
+        ? combine(workspace, figure, complement(workspace, moved(1)), 'multiply')
+        : combine(workspace, complement(workspace, figure), moved(-1), 'multiply');
     const strength =
       v.falls === 'even'
         ? edge
-        : combine(desk, edge, fadeAround(desk, picture, ...centre(), v.reach), 'multiply');
-    return layLight(desk, picture, lightWhere(desk, strength, v.colour), {
+        : combine(workspace, edge, fadeAround(workspace, picture, ...centre(), v.reach), 'multiply');
+    return layLight(workspace, picture, lightWhere(workspace, strength, v.colour), {
       ...v,
       where,
       // On the figure its coverage stays what it is.
@@ -130,7 +137,7 @@ export const edgeLight = defineStep({
     });
 
     function centre(): [number, number] {
-      const frame = frameOf(desk, picture);
+      const frame = frameOf(workspace, picture);
       return [(frame.width - 1) / 2 + v.centreX - frame.x, (frame.height - 1) / 2 - v.centreY - frame.y];
     }
   },

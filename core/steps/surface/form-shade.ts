@@ -49,9 +49,15 @@ export const formShade = defineStep({
   telling: 'amount',
   neutral: (v) => v.amount === 0,
   reach: (v) => 2 * v.soft + 2,
-  run(desk, picture, { shape, where }, v) {
-    if (!shape) return copy(desk, picture);
-    const matte = shareWithin(desk, shape, matteOf(desk, picture, 'alpha'), v.soft / 2);
-    return kept(desk, picture, shade(desk, picture, matte, v.colour, v.amount, v.mode), where, v.invert);
+  run(workspace, picture, { shape, where }, v) {
+    if (!shape) return copy(workspace, picture);
+    const matte = shareWithin(workspace, shape, matteOf(workspace, picture, 'alpha'), v.soft / 2);
+    return kept(
+      workspace,
+      picture,
+      shade(workspace, picture, matte, v.colour, v.amount, v.mode),
+      where,
+      v.invert,
+    );
   },
 });

@@ -1,5 +1,5 @@
 import { afterEach, describe, expect, test } from 'vitest';
-import { desk, machine, noise, pictureOf } from '../../../tests/machine';
+import { noise, pictureOf, runtime, workspace } from '../../../tests/runtime';
 import { over } from '../../kernels/point';
 import type { Picture } from '../../picture/picture';
 import { defaultsOf, type Rgb, type Values } from '../define';
@@ -10,8 +10,8 @@ import { stepSpec } from '../registry';
  * α·C + (1 − α)·B (Porter & Duff 1984), and nothing darker or brighter along its edges.
  */
 afterEach(() => {
-  desk.clear();
-  expect(machine.arena.used).toBe(0);
+  workspace.clear();
+  expect(runtime.arena.used).toBe(0);
 });
 
 const [width, height] = [96, 80];
@@ -34,7 +34,7 @@ const drawing = () => pictureOf(width, height, (i) => (i % 4 === 3 ? 1 : colour[
 function run(type: string, picture: Picture, values: Values = {}, slots: Record<string, Picture> = {}) {
   const spec = stepSpec(type)!;
   const around = (spec.frames?.({ ...defaultsOf(spec.values), ...values } as never) ?? []).map(() => picture);
-  return spec.run(desk, picture, slots, { ...defaultsOf(spec.values), ...values } as never, around);
+  return spec.run(workspace, picture, slots, { ...defaultsOf(spec.values), ...values } as never, around);
 }
 
 /** The furthest that a drawing of one colour lies from that colour by its coverage, over three backings. */
@@ -42,7 +42,7 @@ function fringe(done: Picture, exact: Rgb): number {
   let worst = 0;
   for (const b of [0, 0.18, 1]) {
     const backing = pictureOf(width, height, (i) => (i % 4 === 3 ? 1 : b));
-    const laid = over(desk, done, backing).data;
+    const laid = over(workspace, done, backing).data;
     for (let i = 0; i < laid.length; i += 4) {
       const a = done.data[i + 3];
       for (let c = 0; c < 3; c++)
@@ -160,7 +160,7 @@ test('a flat group at opacity o over B is o·group + (1 − o·α)·B', () => {
   const group = pictureOf(width, height, (i) => (i % 4 === 3 ? Math.min(1, random(i >> 5)) : random(i)));
   const backing = pictureOf(width, height, (i) => (i % 4 === 3 ? 1 : noise(8, 9)(i)));
   for (const o of [0.13, 0.5, 0.92]) {
-    const laid = over(desk, run('opacity', group, { amount: o }), backing).data;
+    const laid = over(workspace, run('opacity', group, { amount: o }), backing).data;
     for (let i = 0; i < laid.length; i++) {
       const exact = o * group.data[i] + (1 - o * group.data[(i >> 2) * 4 + 3]) * backing.data[i];
       expect(Math.abs(laid[i] - exact)).toBeLessThan(1e-5);

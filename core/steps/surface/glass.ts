@@ -34,14 +34,14 @@ export const glass = defineStep({
   telling: 'clear',
   neutral: () => false,
   reach: () => 0,
-  run(desk, picture, { where }, v) {
-    const left = shade(desk, picture, undefined, v.tint, 1, 'multiply');
-    const thin = weightedSum(desk, left, 1 - v.clear, left, 0);
-    const glazed = mix(desk, picture, thin, {
-      where: regionMatte(desk, picture, v),
+  run(workspace, picture, { where }, v) {
+    const left = shade(workspace, picture, undefined, v.tint, 1, 'multiply');
+    const thin = weightedSum(workspace, left, 1 - v.clear, left, 0);
+    const glazed = mix(workspace, picture, thin, {
+      where: regionMatte(workspace, picture, v),
       invert: false,
       amount: 1,
     });
-    return kept(desk, picture, glazed, where, v.invert);
+    return kept(workspace, picture, glazed, where, v.invert);
   },
 });

@@ -1,5 +1,5 @@
-import type { Desk } from '../../kernels/desk';
 import { type ColourRange, colourKey } from '../../kernels/key';
+import type { Workspace } from '../../kernels/workspace';
 import type { Picture } from '../../picture/picture';
 import type { NumberSpec, Rgb, ValueSpec } from '../define';
 import { number } from '../numbers';
@@ -38,5 +38,5 @@ export const regionValues = (samples: readonly Rgb[], only: OnlyIf = {}) =>
   }) as const satisfies Record<string, ValueSpec>;
 
 /** The matte of those parts, not thinned where the drawing's edge is: what is done to a colour is done to all of it. */
-export const regionMatte = (desk: Desk, picture: Picture, v: ColourRange): Picture =>
-  colourKey(desk, picture, v, true);
+export const regionMatte = (workspace: Workspace, picture: Picture, v: ColourRange): Picture =>
+  colourKey(workspace, picture, v, true);

@@ -49,15 +49,15 @@ export const repaint = defineStep({
   telling: 'what',
   neutral: (v) => v.amount === 0,
   reach: () => 0,
-  run(desk, picture, { paint, where }, v) {
-    const matte = v.what === 'colours' ? regionMatte(desk, picture, v) : undefined;
+  run(workspace, picture, { paint, where }, v) {
+    const matte = v.what === 'colours' ? regionMatte(workspace, picture, v) : undefined;
     const painted = paint
-      ? mix(desk, picture, join(desk, picture, paint, 'in'), {
+      ? mix(workspace, picture, join(workspace, picture, paint, 'in'), {
           where: matte,
           invert: false,
           amount: v.amount,
         })
-      : shade(desk, picture, matte, v.colour, v.amount, 'tint');
-    return kept(desk, picture, painted, where, v.invert);
+      : shade(workspace, picture, matte, v.colour, v.amount, 'tint');
+    return kept(workspace, picture, painted, where, v.invert);
   },
 });

@@ -1,13 +1,13 @@
 import fc from 'fast-check';
 import { afterEach, describe, expect, test } from 'vitest';
-import { desk, machine, noise, pictureOf } from '../../../tests/machine';
+import { noise, pictureOf, runtime, workspace } from '../../../tests/runtime';
 import type { Picture } from '../../picture/picture';
 import { defaultsOf, type Values } from '../define';
 import { stepSpec } from '../registry';
 
 afterEach(() => {
-  desk.clear();
-  expect(machine.arena.used).toBe(0);
+  workspace.clear();
+  expect(runtime.arena.used).toBe(0);
 });
 
 const [width, height] = [120, 90];
@@ -20,7 +20,14 @@ function run(
   around?: readonly Picture[],
 ) {
   const spec = stepSpec(type)!;
-  return spec.run(desk, picture, slots, { ...defaultsOf(spec.values), ...values } as never, around, frame);
+  return spec.run(
+    workspace,
+    picture,
+    slots,
+    { ...defaultsOf(spec.values), ...values } as never,
+    around,
+    frame,
+  );
 }
 /** A square figure of one grey, its left upper corner at (x, y). */
 const square = (x: number, y: number, size: number, grey = 0.4) =>
@@ -51,7 +58,7 @@ describe('form shade', () => {
         expect(red(dark, 70, 40)).toBe(red(given(), 70, 40));
         const tint = run('form-shade', given(), { ...values, mode: 'tint' }, { shape });
         expect(red(tint, 40, 40)).toBeCloseTo(0.4 + o * 0.1, 5);
-        desk.clear();
+        workspace.clear();
       }),
       { numRuns: 20 },
     );

@@ -44,8 +44,14 @@ export const warmSpill = defineStep({
   telling: 'reach',
   neutral: (v) => v.amount === 0 || v.gains.every((g) => g === 1),
   reach: (v) => v.reach + 2,
-  run(desk, picture, { light, where }, v) {
-    const near = light && fadeAway(desk, distance(desk, light), v.reach);
-    return kept(desk, picture, shade(desk, picture, near, v.gains, v.amount, 'multiply'), where, v.invert);
+  run(workspace, picture, { light, where }, v) {
+    const near = light && fadeAway(workspace, distance(workspace, light), v.reach);
+    return kept(
+      workspace,
+      picture,
+      shade(workspace, picture, near, v.gains, v.amount, 'multiply'),
+      where,
+      v.invert,
+    );
   },
 });

@@ -12,13 +12,12 @@ import { lightOf, passPicture } from '../../../core/formats/pass-picture';
 import type { PassTold } from '../../../core/formats/pass-wire';
 import { type Pass, strandKind } from '../../../core/formats/passes';
 import type { Plane } from '../../../core/formats/samples';
-import { type Desk, openDesk } from '../../../core/kernels/desk';
 import { toDisplay } from '../../../core/kernels/display';
 import { pickCentres, shrink } from '../../../core/kernels/sample';
+import { openWorkspace, type Workspace } from '../../../core/kernels/workspace';
 import { idName } from '../../../core/mattes/ids';
 import { type PassContent, passContent, pictureOfData } from '../../../core/scopes/pass-content';
 import { readShared } from '../../../engine/node/exr-threads';
-import { threadMachine } from '../../../engine/node/machine';
 import { fileStamp } from '../../../engine/node/media';
 import {
   openMediaFile,
@@ -27,6 +26,7 @@ import {
   readBytes,
   type Wishes,
 } from '../../../engine/node/media-file';
+import { threadRuntime } from '../../../engine/node/runtime';
 import {
   colourName,
   flatShares,
@@ -123,12 +123,12 @@ async function frameOf(of: Of, name: string): Promise<PassFrame> {
 
 const partialOf = ({ lacking }: PassFrame) => lacking?.why.message;
 
-async function atDesk<T>(work: (desk: Desk) => Promise<T> | T): Promise<T> {
-  const desk = openDesk(threadMachine());
+async function withWorkspace<T>(work: (workspace: Workspace) => Promise<T> | T): Promise<T> {
+  const workspace = openWorkspace(threadRuntime());
   try {
-    return await work(desk);
+    return await work(workspace);
   } finally {
-    desk.clear();
+    workspace.clear();
   }
 }
 
@@ -139,9 +139,9 @@ async function pass(q: Extract<Question, { ask: 'pass' }>): Promise<PassAnswer> 
   if (q.empty) return { told: { sort: 'empty', width, height }, bytes: new Uint8Array(0) };
   const partial = partialOf(frame);
   if (q.scale < 1) {
-    return atDesk((desk) => {
-      const whole = passPicture(desk, frame);
-      const small = (strandKind(frame.pass) === 'data' ? pickCentres : shrink)(desk, whole, q.scale);
+    return withWorkspace((workspace) => {
+      const whole = passPicture(workspace, frame);
+      const small = (strandKind(frame.pass) === 'data' ? pickCentres : shrink)(workspace, whole, q.scale);
       const bytes = new Uint8Array(small.data.buffer, small.data.byteOffset, small.data.byteLength).slice();
       return { told: { sort: 'draft', width: small.width, height: small.height, partial }, bytes };
     });
@@ -161,9 +161,9 @@ async function writeSmall(frame: PassFrame, to: string, width: number, known?: P
   const [w, h] = [boxWidth(frame.displayWindow), boxHeight(frame.displayWindow)];
   const scale = Math.min(1, width / w);
   if (isPicture) {
-    await atDesk(async (desk) => {
-      const small = shrink(desk, passPicture(desk, frame), scale);
-      const pixels = toDisplay(desk, small, { look: 'colour', stops: 0 });
+    await withWorkspace(async (workspace) => {
+      const small = shrink(workspace, passPicture(workspace, frame), scale);
+      const pixels = toDisplay(workspace, small, { look: 'colour', stops: 0 });
       const raw = { width: small.width, height: small.height, channels: 4 } as const;
       await writeWhole(to, await sharp(pixels, { raw }).webp({ quality: 88 }).toBuffer());
     });

@@ -2,7 +2,7 @@ import { Arena } from './arena';
 
 /**
  * The kernels' module on a memory, and how its kernels are run: by one thread here, by several in engine/.
- * Memory: 0 … 1023 the crew's control block, then the module's constants up to `firstFree`, then scratch for each thread, then the arena.
+ * Memory: 0 … 1023 the thread pool's control block, then the module's constants up to `firstFree`, then scratch for each thread, then the arena.
  */
 export const kernelNames = [
   'addThrown',
@@ -86,7 +86,7 @@ export const firstFree = 64 * 1024;
 /** Scratch of one thread: enough for transforms of 16384 and rows of 40000 pixels. */
 export const scratchBytes = 2 * 1024 * 1024;
 
-export type Machine = {
+export type Runtime = {
   arena: Arena;
   threads: number;
   /** Runs a kernel over 0 … `total`, in pieces of `piece` where threads share it. */
@@ -110,8 +110,8 @@ export function forPlainMemory(wasm: Uint8Array): Uint8Array<ArrayBuffer> {
 export const instantiate = (module: WebAssembly.Module, memory: WebAssembly.Memory): Kernels =>
   new WebAssembly.Instance(module, { env: { memory } }).exports as unknown as Kernels;
 
-/** A machine of one thread, on any memory. */
-export function soloMachine(module: WebAssembly.Module, memory: WebAssembly.Memory): Machine {
+/** A runtime of one thread, on any memory. */
+export function soloRuntime(module: WebAssembly.Module, memory: WebAssembly.Memory): Runtime {
   const kernels = instantiate(module, memory);
   return {
     arena: new Arena(memory, firstFree + scratchBytes),

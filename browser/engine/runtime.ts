@@ -1,6 +1,6 @@
 import { Overtaken } from '../../core/evaluate/run';
-import { forPlainMemory, type Machine, soloMachine } from '../../core/kernels/machine';
-import { crew } from '../../engine/crew';
+import { forPlainMemory, type Runtime, soloRuntime } from '../../core/kernels/runtime';
+import { threadPool } from '../../engine/thread-pool';
 
 const pagesOf = (megabytes: number) => megabytes * 16;
 
@@ -18,25 +18,25 @@ function reserve(shared: boolean): WebAssembly.Memory {
 }
 
 /**
- * The engine's machine in a browser's worker: a crew on shared memory where the page is isolated, else one thread on plain
+ * The engine's runtime in a browser's worker: a thread pool on shared memory where the page is isolated, else one thread on plain
  * memory with the same module.
  */
-export async function browserMachine(
+export async function browserRuntime(
   stopped: () => boolean,
   alone = !self.crossOriginIsolated,
-): Promise<Machine> {
+): Promise<Runtime> {
   const response = await fetch('/kernels.wasm');
   if (!response.ok) throw new Error('The engine’s program could not be fetched.');
   const wasm = new Uint8Array(await response.arrayBuffer());
-  if (alone) return soloMachine(await WebAssembly.compile(forPlainMemory(wasm)), reserve(false));
-  const helpers = Math.max(0, Math.min(8, navigator.hardwareConcurrency) - 1);
+  if (alone) return soloRuntime(await WebAssembly.compile(forPlainMemory(wasm)), reserve(false));
+  const workers = Math.max(0, Math.min(8, navigator.hardwareConcurrency) - 1);
   const ready: Promise<unknown>[] = [];
-  const made = crew(
+  const made = threadPool(
     await WebAssembly.compile(wasm),
     reserve(true),
-    helpers,
+    workers,
     (start) => {
-      const worker = new Worker(new URL('./crew.worker.ts', import.meta.url), { type: 'module' });
+      const worker = new Worker(new URL('./pool.worker.ts', import.meta.url), { type: 'module' });
       ready.push(
         new Promise((done, failed) => {
           worker.addEventListener('message', done, { once: true });

@@ -5,13 +5,13 @@ import {
   type KernelName,
   type Kernels,
   kernelNames,
-  type Machine,
+  type Runtime,
   scratchBytes,
-} from '../core/kernels/machine';
+} from '../core/kernels/runtime';
 
 /**
- * Several threads on one shared memory. The driver writes a job into the control block, wakes the helpers, and all
- * claim pieces of its range from one counter until none is left; then the driver waits for the last helper. The same in
+ * Several threads on one shared memory. The driver writes a job into the control block, wakes the workers, and all
+ * claim pieces of its range from one counter until none is left; then the driver waits for the last worker. The same in
  * browser workers and Node threads. A browser's main thread may not wait, so the driver is a worker there.
  */
 const slot = {
@@ -29,8 +29,8 @@ const slot = {
 } as const;
 const argumentsAt = 256;
 
-/** What a helper needs to begin. */
-export type HelperStart = { module: WebAssembly.Module; memory: WebAssembly.Memory; scratch: number };
+/** What a worker needs to begin. */
+export type WorkerStart = { module: WebAssembly.Module; memory: WebAssembly.Memory; scratch: number };
 
 type Control = { word: Int32Array; args: Float64Array };
 const controlOf = (memory: WebAssembly.Memory): Control => ({
@@ -50,16 +50,16 @@ function work({ word }: Control, kernel: Kernels[KernelName] | undefined, args: 
   }
 }
 
-/** A thread of the engine that does not begin, traps, or no longer answers: what was asked cannot be computed on this crew. */
-export class CrewError extends Error {
-  override name = 'CrewError';
+/** A thread of the engine that does not begin, traps, or no longer answers: what was asked cannot be computed on this thread pool. */
+export class ThreadPoolError extends Error {
+  override name = 'ThreadPoolError';
 }
 
-/** Pieces take milliseconds: a crew that does not move for so long has lost a thread. */
+/** Pieces take milliseconds: a thread pool that does not move for so long has lost a thread. */
 const usualPatience = 20_000;
 
-/** A helper's life: waits for jobs until the crew ends. Blocks its thread. What breaks in it is told to the driver, and it goes on. */
-export function help({ module, memory, scratch }: HelperStart) {
+/** A worker's life: waits for jobs until the thread pool ends. Blocks its thread. What breaks in it is told to the driver, and it goes on. */
+export function runWorker({ module, memory, scratch }: WorkerStart) {
   const control = controlOf(memory);
   const { word, args } = control;
   const kernels = instantiate(module, memory);
@@ -80,29 +80,29 @@ export function help({ module, memory, scratch }: HelperStart) {
   }
 }
 
-export type Crew = Machine & { end(): void };
+export type ThreadPool = Runtime & { end(): void };
 
 /**
- * A machine of `helpers` + 1 threads on a shared memory. `stopped` is asked between pieces and at checkpoints: once it says
+ * A runtime of `workers` + 1 threads on a shared memory. `stopped` is asked between pieces and at checkpoints: once it says
  * so, the running kernel ends within a piece and `whenStopped` is thrown.
  */
-export function crew(
+export function threadPool(
   module: WebAssembly.Module,
   memory: WebAssembly.Memory,
-  helpers: number,
-  startHelper: (start: HelperStart) => void,
+  workers: number,
+  startWorker: (start: WorkerStart) => void,
   stopped: () => boolean = () => false,
   whenStopped: () => Error = () => new Error('stopped'),
   patience = usualPatience,
-): Crew {
+): ThreadPool {
   const control = controlOf(memory);
   const { word } = control;
   const kernels = instantiate(module, memory);
-  for (let i = 1; i <= helpers; i++) startHelper({ module, memory, scratch: firstFree + i * scratchBytes });
+  for (let i = 1; i <= workers; i++) startWorker({ module, memory, scratch: firstFree + i * scratchBytes });
   const checkpoint = () => {
     if (stopped()) throw whenStopped();
   };
-  /** Until every helper is through with its pieces. @throws {CrewError} where one is lost or has trapped. */
+  /** Until every worker is through with its pieces. @throws {ThreadPoolError} where one is lost or has trapped. */
   const join = (name: string) => {
     let [left, moved] = [-1, performance.now()];
     for (let busy = Atomics.load(word, slot.busy); busy > 0; busy = Atomics.load(word, slot.busy)) {
@@ -111,23 +111,23 @@ export function crew(
       if (now !== left) [left, moved] = [now, performance.now()];
       else if (performance.now() - moved > patience) {
         const begun = Atomics.load(word, slot.begun);
-        throw new CrewError(
-          begun < helpers
-            ? `Only ${begun} of ${helpers} threads of the engine have started.`
+        throw new ThreadPoolError(
+          begun < workers
+            ? `Only ${begun} of ${workers} threads of the engine have started.`
             : `A thread of the engine does not answer (${name}).`,
         );
       }
     }
     if (Atomics.exchange(word, slot.broken, 0))
-      throw new CrewError(`A thread of the engine failed (${name}).`);
+      throw new ThreadPoolError(`A thread of the engine failed (${name}).`);
   };
   return {
-    arena: new Arena(memory, firstFree + (helpers + 1) * scratchBytes),
-    threads: helpers + 1,
+    arena: new Arena(memory, firstFree + (workers + 1) * scratchBytes),
+    threads: workers + 1,
     checkpoint,
     run(name, total, piece, ...args) {
       checkpoint();
-      if (helpers === 0 || total <= piece) {
+      if (workers === 0 || total <= piece) {
         kernels[name](...args, 0, total, firstFree);
         return;
       }
@@ -138,7 +138,7 @@ export function crew(
       word[slot.piece] = piece;
       Atomics.store(word, slot.stop, 0);
       Atomics.store(word, slot.next, 0);
-      Atomics.store(word, slot.busy, helpers);
+      Atomics.store(word, slot.busy, workers);
       Atomics.add(word, slot.job, 1);
       Atomics.notify(word, slot.job);
       const kernel = kernels[name];
@@ -153,7 +153,7 @@ export function crew(
           kernel(...args, from, Math.min(total, from + piece), firstFree);
         }
       } catch (error) {
-        // The helpers are still at work on the same pictures.
+        // The workers are still at work on the same pictures.
         Atomics.store(word, slot.stop, 1);
         join(name);
         throw error;

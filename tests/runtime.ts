@@ -1,19 +1,19 @@
 import { readFileSync } from 'node:fs';
-import { openDesk } from '../core/kernels/desk';
-import { forPlainMemory, soloMachine } from '../core/kernels/machine';
+import { forPlainMemory, soloRuntime } from '../core/kernels/runtime';
+import { openWorkspace } from '../core/kernels/workspace';
 import type { Picture } from '../core/picture/picture';
 
 const wasm = readFileSync(new URL('../dist/kernels.wasm', import.meta.url));
 
 /** The kernels on one thread and plain memory, as on a host without shared memory. */
-export function plainMachine(megabytes = 256) {
+export function plainRuntime(megabytes = 256) {
   const memory = new WebAssembly.Memory({ initial: megabytes * 16, maximum: megabytes * 16 });
-  return soloMachine(new WebAssembly.Module(forPlainMemory(wasm)), memory);
+  return soloRuntime(new WebAssembly.Module(forPlainMemory(wasm)), memory);
 }
 
-/** A machine and a desk for a test file, and pictures made on it. */
-export const machine = plainMachine();
-export const desk = openDesk(machine);
+/** A runtime and a workspace for a test file, and pictures made on it. */
+export const runtime = plainRuntime();
+export const workspace = openWorkspace(runtime);
 
 export function pictureOf(
   width: number,
@@ -21,7 +21,7 @@ export function pictureOf(
   values: (i: number) => number,
   channels: 1 | 4 = 4,
 ): Picture {
-  const picture = desk.picture(width, height, channels);
+  const picture = workspace.picture(width, height, channels);
   for (let i = 0; i < picture.data.length; i++) picture.data[i] = values(i);
   return picture;
 }

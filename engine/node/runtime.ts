@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import type { Machine } from '../../core/kernels/machine';
-import { forPlainMemory, soloMachine } from '../../core/kernels/machine';
+import type { Runtime } from '../../core/kernels/runtime';
+import { forPlainMemory, soloRuntime } from '../../core/kernels/runtime';
 
 /** The kernels' module: beside the bundled programs, or in dist/ of the checkout that the server runs in. */
 export function kernelsFile(): Buffer {
@@ -15,14 +15,14 @@ export function kernelsFile(): Buffer {
 /** Address space set aside for one thread's pictures; the host commits it as it is used. */
 const reserved = 3 * 1024;
 
-let machine: Machine | undefined;
+let runtime: Runtime | undefined;
 
-/** This thread's own machine: frames are rendered side by side, one a thread, which wastes least. */
-export function threadMachine(): Machine {
-  if (!machine) {
+/** This process's own runtime: frames are rendered side by side, one a process, which wastes least. */
+export function threadRuntime(): Runtime {
+  if (!runtime) {
     const pages = reserved * 16;
     const memory = new WebAssembly.Memory({ initial: pages, maximum: pages });
-    machine = soloMachine(new WebAssembly.Module(forPlainMemory(kernelsFile())), memory);
+    runtime = soloRuntime(new WebAssembly.Module(forPlainMemory(kernelsFile())), memory);
   }
-  return machine;
+  return runtime;
 }

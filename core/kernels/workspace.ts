@@ -1,12 +1,12 @@
 import { type Picture, reservedBytes } from '../picture/picture';
 import type { Region } from '../picture/region';
-import type { Machine } from './machine';
+import type { Runtime } from './runtime';
 
 /**
  * Where a step works: it takes pictures and bytes as it needs them, and all but the result go back when it is done.
  */
-export type Desk = {
-  machine: Machine;
+export type Workspace = {
+  runtime: Runtime;
   /** The part of the frame that the pictures here are, where it is not all of it. */
   region?: Region;
   /** A picture whose pixels are what was there before: write all of them. */
@@ -23,16 +23,16 @@ export type Desk = {
   clear(kept?: Picture): void;
 };
 
-export function openDesk(machine: Machine, region?: Region): Desk {
-  const { arena } = machine;
+export function openWorkspace(runtime: Runtime, region?: Region): Workspace {
+  const { arena } = runtime;
   const out = new Set<number>();
   const take = (count: number) => {
     const at = arena.take(count);
     out.add(at);
     return at;
   };
-  const desk: Desk = {
-    machine,
+  const workspace: Workspace = {
+    runtime,
     region,
     picture(width, height, channels = 4) {
       const at = take(reservedBytes({ width, height, channels }));
@@ -40,7 +40,7 @@ export function openDesk(machine: Machine, region?: Region): Desk {
       return { width, height, channels, at, data };
     },
     blank(width, height, channels) {
-      const picture = desk.picture(width, height, channels);
+      const picture = workspace.picture(width, height, channels);
       picture.data.fill(0);
       return picture;
     },
@@ -64,21 +64,25 @@ export function openDesk(machine: Machine, region?: Region): Desk {
       out.clear();
     },
   };
-  return desk;
+  return workspace;
 }
 
-/** Does `work` at a fresh desk; what it returns stays taken (the caller gives it back), all else goes back, also if it throws. */
-export function atDesk(machine: Machine, work: (desk: Desk) => Picture, region?: Region): Picture {
-  const desk = openDesk(machine, region);
+/** Does `work` at a fresh workspace; what it returns stays taken (the caller gives it back), all else goes back, also if it throws. */
+export function withWorkspace(
+  runtime: Runtime,
+  work: (workspace: Workspace) => Picture,
+  region?: Region,
+): Picture {
+  const workspace = openWorkspace(runtime, region);
   let kept: Picture | undefined;
   try {
-    kept = work(desk);
+    kept = work(workspace);
     return kept;
   } finally {
-    desk.clear(kept);
+    workspace.clear(kept);
   }
 }
 
-/** The whole frame, and where a picture lies in it: at (0, 0) unless the desk works on a part. */
-export const frameOf = ({ region }: Desk, { width, height }: Picture) =>
+/** The whole frame, and where a picture lies in it: at (0, 0) unless the workspace works on a part. */
+export const frameOf = ({ region }: Workspace, { width, height }: Picture) =>
   region ? { x: region.x, y: region.y, ...region.of } : { x: 0, y: 0, width, height };

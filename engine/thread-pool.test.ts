@@ -2,106 +2,106 @@ import { once } from 'node:events';
 import { readFileSync } from 'node:fs';
 import { Worker } from 'node:worker_threads';
 import { afterAll, describe, expect, test } from 'vitest';
-import { openDesk } from '../core/kernels/desk';
 import { gaussian } from '../core/kernels/gaussian';
-import type { Machine } from '../core/kernels/machine';
 import { over } from '../core/kernels/point';
 import { sumOfGaussians } from '../core/kernels/pyramid';
+import type { Runtime } from '../core/kernels/runtime';
 import { dilate, distance } from '../core/kernels/shape';
+import { openWorkspace } from '../core/kernels/workspace';
 import { convolveWith } from '../tests/convolve';
-import { noise, machine as solo } from '../tests/machine';
-import { crew, type HelperStart } from './crew';
-import { nodeCrew } from './node/crew';
+import { noise, runtime as solo } from '../tests/runtime';
+import { nodeThreadPool } from './node/thread-pool';
+import { threadPool, type WorkerStart } from './thread-pool';
 
 const programs = new URL('../dist/', import.meta.url);
 let stop = false;
-const two = nodeCrew(2, programs, 512, () => stop);
-const four = nodeCrew(4, programs, 512);
+const two = nodeThreadPool(2, programs, 512, () => stop);
+const four = nodeThreadPool(4, programs, 512);
 afterAll(() => {
   two.end();
   four.end();
 });
 
 /** Everything that is shared out in strips, on a picture of an odd size. */
-function everything(machine: Machine): Uint8Array[] {
-  const desk = openDesk(machine);
+function everything(runtime: Runtime): Uint8Array[] {
+  const workspace = openWorkspace(runtime);
   const fill = (channels: 1 | 4, seed: number, width = 331, height = 207) => {
-    const p = desk.picture(width, height, channels);
+    const p = workspace.picture(width, height, channels);
     const at = noise(seed);
     for (let i = 0; i < p.data.length; i++) p.data[i] = at(i);
     return p;
   };
   const [p, q, m] = [fill(4, 1), fill(4, 2), fill(1, 3)];
   const results = [
-    over(desk, p, q),
-    gaussian(desk, p, 3),
-    gaussian(desk, p, 25),
-    sumOfGaussians(desk, p, [
+    over(workspace, p, q),
+    gaussian(workspace, p, 3),
+    gaussian(workspace, p, 25),
+    sumOfGaussians(workspace, p, [
       { sigma: 30, weight: 0.7 },
       { sigma: 2, weight: 0.3 },
     ]),
-    convolveWith(desk, p, fill(1, 5, 33, 21)),
-    dilate(desk, m, 6.5),
-    distance(desk, m),
+    convolveWith(workspace, p, fill(1, 5, 33, 21)),
+    dilate(workspace, m, 6.5),
+    distance(workspace, m),
   ].map((r) => new Uint8Array(new Uint8Array(r.data.buffer, r.data.byteOffset, r.data.byteLength)));
-  desk.clear();
-  expect(machine.arena.used).toBe(0);
+  workspace.clear();
+  expect(runtime.arena.used).toBe(0);
   return results;
 }
 
-describe('a crew', () => {
+describe('a thread pool', () => {
   test('of two or four threads on shared memory gives the bits of one thread on plain memory', () => {
     const one = everything(solo);
-    for (const crew of [two, four]) {
-      everything(crew).forEach((bytes, i) => {
+    for (const threadPool of [two, four]) {
+      everything(threadPool).forEach((bytes, i) => {
         expect(Buffer.from(bytes).equals(Buffer.from(one[i]))).toBe(true);
       });
     }
   });
 
   test('stops within a kernel when told so, and works again after', () => {
-    const desk = openDesk(two);
-    const p = desk.blank(600, 600);
+    const workspace = openWorkspace(two);
+    const p = workspace.blank(600, 600);
     stop = true;
-    expect(() => gaussian(desk, p, 20)).toThrow('stopped');
+    expect(() => gaussian(workspace, p, 20)).toThrow('stopped');
     stop = false;
-    expect(gaussian(desk, p, 20).data[0]).toBe(0);
-    desk.clear();
+    expect(gaussian(workspace, p, 20).data[0]).toBe(0);
+    workspace.clear();
   });
 
   test('thousands of short jobs in a row lose none', () => {
-    const desk = openDesk(two);
-    const p = desk.blank(400, 100);
+    const workspace = openWorkspace(two);
+    const p = workspace.blank(400, 100);
     for (let i = 0; i < 3000; i++) two.run('weightedSum', 40000, 5000, p.at, p.at, 1, p.at, 0);
     p.data.fill(1);
     for (let i = 0; i < 3; i++) two.run('weightedSum', 40000, 5000, p.at, p.at, 2, p.at, 0);
     expect(new Set(p.data)).toEqual(new Set([8]));
-    desk.clear();
+    workspace.clear();
   });
 
-  test('a thread that traps is told, and the crew works on', () => {
-    const desk = openDesk(two);
-    const p = desk.blank(600, 600);
+  test('a thread that traps is told, and the pool works on', () => {
+    const workspace = openWorkspace(two);
+    const p = workspace.blank(600, 600);
     // An address far outside the memory: whichever thread gets there first traps.
     const outside = 2 ** 31;
     expect(() => two.run('weightedSum', 360_000, 5000, outside, outside, 1, outside, 0)).toThrow();
-    expect(gaussian(desk, p, 20).data[0]).toBe(0);
-    desk.clear();
+    expect(gaussian(workspace, p, 20).data[0]).toBe(0);
+    workspace.clear();
   });
 });
 
-/** A crew whose helpers are what `helper` makes of their start. */
-function crewWith(helper: (start: HelperStart) => void) {
+/** A thread pool whose workers are what `worker` makes of their start. */
+function poolWith(worker: (start: WorkerStart) => void) {
   const module = new WebAssembly.Module(readFileSync(new URL('kernels.wasm', programs)));
   const memory = new WebAssembly.Memory({ initial: 64 * 16, maximum: 64 * 16, shared: true });
-  return crew(module, memory, 1, helper, undefined, undefined, 500);
+  return threadPool(module, memory, 1, worker, undefined, undefined, 500);
 }
 
-describe('a crew that is not whole', () => {
+describe('a thread pool that is not whole', () => {
   test('says so in place of waiting for ever: its thread never starts', () => {
-    const one = crewWith(() => {});
-    const desk = openDesk(one);
-    const p = desk.blank(600, 600);
+    const one = poolWith(() => {});
+    const workspace = openWorkspace(one);
+    const p = workspace.blank(600, 600);
     expect(() => one.run('weightedSum', 360_000, 5000, p.at, p.at, 1, p.at, 0)).toThrow(
       'Only 0 of 1 threads of the engine have started.',
     );
@@ -109,9 +109,9 @@ describe('a crew that is not whole', () => {
 
   test('says so where its programs are from another build than its kernels', async () => {
     // A thread that breaks at its first job, as one does that has no such kernel.
-    let helper: Worker | undefined;
-    const one = crewWith(({ memory }) => {
-      helper = new Worker(
+    let worker: Worker | undefined;
+    const one = poolWith(({ memory }) => {
+      worker = new Worker(
         `const { workerData } = require('node:worker_threads');
          const word = new Int32Array(workerData.buffer, 0, 16);
          Atomics.add(word, 9, 1);
@@ -122,12 +122,12 @@ describe('a crew that is not whole', () => {
         { eval: true, workerData: memory },
       );
     });
-    await once(helper!, 'online');
-    const desk = openDesk(one);
-    const p = desk.blank(600, 600);
+    await once(worker!, 'online');
+    const workspace = openWorkspace(one);
+    const p = workspace.blank(600, 600);
     expect(() => one.run('weightedSum', 360_000, 500, p.at, p.at, 1, p.at, 0)).toThrow(
       'A thread of the engine failed (weightedSum).',
     );
-    await helper!.terminate();
+    await worker!.terminate();
   });
 });
