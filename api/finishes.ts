@@ -35,7 +35,7 @@ export const saveFinish = route('PUT', '/api/finishes/:finish', {
   params,
   body: v.strictObject({
     from: id,
-    says: v.pipe(
+    label: v.pipe(
       v.string(),
       v.transform((s) => s.slice(0, 500)),
     ),
@@ -53,8 +53,8 @@ export const copyFinish = route('POST', '/api/finishes', {
 /** A saved version, and what its edit did. */
 export const version = v.strictObject({
   version: id,
-  says: v.string(),
-  label: v.nullable(v.string()),
+  label: v.string(),
+  name: v.nullable(v.string()),
   savedAt: v.string(),
 });
 export type Version = v.InferOutput<typeof version>;
@@ -69,10 +69,10 @@ export const readVersion = route('GET', '/api/finishes/:finish/versions/:version
   answer: finishSchema,
 });
 /** Names a version, or takes its name (null, or nothing). */
-export const labelVersion = route('PATCH', '/api/finishes/:finish/versions/:version', {
+export const nameVersion = route('PATCH', '/api/finishes/:finish/versions/:version', {
   params: one,
   body: v.strictObject({
-    label: v.nullable(v.pipe(v.string(), v.trim(), v.maxLength(200, 'A name has at most 200 letters.'))),
+    name: v.nullable(v.pipe(v.string(), v.trim(), v.maxLength(200, 'A name has at most 200 letters.'))),
   }),
   answer: nothing,
 });

@@ -52,7 +52,7 @@ try {
   }
   const put = JSON.stringify({
     from: saved.version,
-    says: 'bench',
+    label: 'bench',
     save: crypto.randomUUID(),
     document: doc,
   });

@@ -55,7 +55,7 @@ function described(error: unknown): ErrorAnswer {
     return { code, message, remedy, newest };
   }
   if (error instanceof FinishError)
-    return { code: 'refused', message: `${error.problem} (${error.place}).`, remedy: error.mend };
+    return { code: 'refused', message: `${error.problem} (${error.place}).`, remedy: error.remedy };
   if (error instanceof MediaError) return { code: 'media', message: error.message };
   console.error(error);
   const { message } = error as Error;

@@ -42,6 +42,7 @@ async function buildPrograms() {
       reader: 'server/media/reader/process.ts',
       'exr-thread': 'engine/node/exr-thread.ts',
       'render-process': 'engine/node/render-process.ts',
+      'render-pool': 'engine/node/pool.ts',
       'pool-worker': 'engine/node/pool-worker.ts',
       'moth-and-comet': 'demo/moth-and-comet/main.ts',
       'orrery-hall': 'demo/orrery-hall/main.ts',

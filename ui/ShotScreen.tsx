@@ -88,7 +88,7 @@ function useAskedStrand(shot: ShotDetail, store: ShotStore) {
 function useSpokenRefusals(repairs: readonly string[]) {
   const refusal = useShot((s) => s.refusal);
   useEffect(() => {
-    if (refusal) toast.error(refusal.problem, { description: refusal.mend });
+    if (refusal) toast.error(refusal.problem, { description: refusal.remedy });
   }, [refusal]);
   useEffect(() => {
     if (repairs.length === 0) return;

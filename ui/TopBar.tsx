@@ -33,7 +33,7 @@ export function TopBar({ shot, away, onExport, onHistory }: Props) {
   const { past, future } = useShot((s) => s.history);
   const undo = useShot((s) => s.undo);
   const redo = useShot((s) => s.redo);
-  const [last, next] = [past.at(-1)?.says, future.at(-1)?.says];
+  const [last, next] = [past.at(-1)?.label, future.at(-1)?.label];
   return (
     <header className="flex h-11 items-center gap-2 border-b border-line bg-base-100 px-3">
       <LeaveLink href="/" className="flex items-center gap-2 font-semibold" title="To the projects">

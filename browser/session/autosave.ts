@@ -4,7 +4,7 @@ import { RequestError } from '../request';
 import type { ShotStore } from './store';
 
 /** One save: the same document under the same id, however often it has to be sent. */
-export type Save = { from: number; document: Finish; says: string; save: string };
+export type Save = { from: number; document: Finish; label: string; save: string };
 
 /** How saves reach the server, and how the newest version comes from there. */
 export type Channel = {
@@ -70,10 +70,10 @@ export function startAutosave(store: ShotStore, version: number, channel: Channe
   async function work() {
     try {
       while (!isClean() && !isConflict() && !ended) {
-        const { finish, says } = store.getState();
+        const { finish, label } = store.getState();
         if (finish === refused && !open) return;
         change({ save: { state: 'saving' } });
-        open ??= { from: base, document: finish, says: says || 'edit', save: crypto.randomUUID() };
+        open ??= { from: base, document: finish, label: label || 'edit', save: crypto.randomUUID() };
         const sending = open;
         try {
           base = await sent(sending);

@@ -80,10 +80,13 @@ describe('undo and redo', () => {
     const store = createShotStore(first, 1);
     store.getState().edit((d) => setValue(d, 'bloom', 'amount', 0.2));
     store.getState().edit((d) => renameStep(d, 'bloom', 'Halo'));
-    expect(store.getState().history.past.map((e) => e.says)).toEqual(['set Amount of Bloom', 'rename Bloom']);
+    expect(store.getState().history.past.map((e) => e.label)).toEqual([
+      'set Amount of Bloom',
+      'rename Bloom',
+    ]);
     store.getState().undo();
-    expect(store.getState().says).toBe('undo: rename Bloom');
-    expect(store.getState().history.future.at(-1)?.says).toBe('rename Bloom');
+    expect(store.getState().label).toBe('undo: rename Bloom');
+    expect(store.getState().history.future.at(-1)?.label).toBe('rename Bloom');
   });
 });
 

@@ -5,7 +5,7 @@ import type { Finish } from '../../core/finish/finish';
 enablePatches();
 
 /** What can be undone and redone: each edit by its words and the patches that lead there and back. */
-export type Entry = { says: string; patches: Patch[]; inverse: Patch[] };
+export type Entry = { label: string; patches: Patch[]; inverse: Patch[] };
 export type History = { past: readonly Entry[]; future: readonly Entry[] };
 /** A document with its history. */
 export type Past = { finish: Finish; history: History };
@@ -16,13 +16,13 @@ const most = 500;
 /** The history after one more edit. */
 export const remembered = (
   { past }: History,
-  says: string,
+  label: string,
   { patches, inverse }: Pick<Applied, 'patches' | 'inverse'>,
-): History => ({ past: [...past, { says, patches, inverse }].slice(-most), future: [] });
+): History => ({ past: [...past, { label, patches, inverse }].slice(-most), future: [] });
 
 /** The history after another document has come in place of this one. */
-export const replaced = (history: History, says: string, from: Finish, to: Finish): History =>
-  remembered(history, says, {
+export const replaced = (history: History, label: string, from: Finish, to: Finish): History =>
+  remembered(history, label, {
     patches: [{ op: 'replace', path: [], value: to }],
     inverse: [{ op: 'replace', path: [], value: from }],
   });

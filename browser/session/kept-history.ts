@@ -14,7 +14,7 @@ const patch = v.object({
   path: v.array(v.union([v.string(), v.number()])),
   value: v.optional(v.unknown()),
 });
-const entry = v.object({ says: v.string(), patches: v.array(patch), inverse: v.array(patch) });
+const entry = v.object({ label: v.string(), patches: v.array(patch), inverse: v.array(patch) });
 const kept = v.object({ version: v.number(), past: v.array(entry), future: v.array(entry) });
 
 let opened: ReturnType<typeof createStore> | undefined;

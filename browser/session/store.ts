@@ -18,7 +18,7 @@ export type SaveState =
   | { state: 'conflict'; newest: number };
 
 /** What the document refused last, in words: where one typed it they stand beside. */
-export type Refusal = { problem: string; mend: string };
+export type Refusal = { problem: string; remedy: string };
 
 export const compareModes = {
   off: 'One picture',
@@ -57,7 +57,7 @@ export type Tool =
 export type ShotState = {
   finish: Finish;
   /** What led to the document as it is: the newest edit, or the undoing of one. */
-  says: string;
+  label: string;
   /** What can be undone and redone. */
   history: History;
   refusal?: Refusal;
@@ -109,11 +109,11 @@ export type ShotState = {
   redo(): void;
   change(part: Partial<View>): void;
   /** Another document in place of this one; undo leads back. */
-  replace(finish: Finish, says?: string): void;
+  replace(finish: Finish, label?: string): void;
 };
 
 /** What is not the document. */
-type View = Omit<ShotState, 'finish' | 'says' | 'history' | 'edit' | 'undo' | 'redo' | 'change' | 'replace'>;
+type View = Omit<ShotState, 'finish' | 'label' | 'history' | 'edit' | 'undo' | 'redo' | 'change' | 'replace'>;
 
 /** What the user works on in the shot screen; undo and redo cover the document alone. */
 export function createShotStore(
@@ -124,11 +124,11 @@ export function createShotStore(
 ) {
   return createStore<ShotState>()((set, get) => {
     /** Takes over what an edit, an undo or a redo made. */
-    const take = ({ finish, history }: Past, says: string) =>
-      set({ finish, history, says, preview: undefined, refusal: undefined });
+    const take = ({ finish, history }: Past, label: string) =>
+      set({ finish, history, label, preview: undefined, refusal: undefined });
     return {
       finish,
-      says: history.past.at(-1)?.says ?? '',
+      label: history.past.at(-1)?.label ?? '',
       history,
       frame,
       size,
@@ -155,28 +155,28 @@ export function createShotStore(
           const edit = typeof given === 'function' ? given(finish) : given;
           const done = applyEdit(finish, edit);
           if (done.finish === finish) set({ preview: undefined, refusal: undefined });
-          else take({ finish: done.finish, history: remembered(history, edit.says, done) }, edit.says);
+          else take({ finish: done.finish, history: remembered(history, edit.label, done) }, edit.label);
           return true;
         } catch (error) {
           if (!(error instanceof FinishError)) throw error;
-          set({ preview: undefined, refusal: { problem: `${error.problem}.`, mend: error.mend } });
+          set({ preview: undefined, refusal: { problem: `${error.problem}.`, remedy: error.remedy } });
           return false;
         }
       },
       undo: () => {
         const { history, finish } = get();
         const entry = history.past.at(-1);
-        if (entry) take(undone(finish, history), `undo: ${entry.says}`);
+        if (entry) take(undone(finish, history), `undo: ${entry.label}`);
       },
       redo: () => {
         const { history, finish } = get();
         const entry = history.future.at(-1);
-        if (entry) take(redone(finish, history), `redo: ${entry.says}`);
+        if (entry) take(redone(finish, history), `redo: ${entry.label}`);
       },
       // Another place has another range.
       change: (part) => set('selected' in part || 'shows' in part ? { dataRange: undefined, ...part } : part),
-      replace: (other, says = 'take the other version') =>
-        take({ finish: other, history: replaced(get().history, says, get().finish, other) }, says),
+      replace: (other, label = 'take the other version') =>
+        take({ finish: other, history: replaced(get().history, label, get().finish, other) }, label),
     };
   });
 }

@@ -1,5 +1,5 @@
 import { createContext, useCallback, useContext, useMemo, useState } from 'react';
-import { labelVersion, listVersions, readVersion, type Version } from '../../api/finishes';
+import { listVersions, nameVersion, readVersion, type Version } from '../../api/finishes';
 import type { Finish } from '../../core/finish/finish';
 import { request } from '../request';
 
@@ -12,7 +12,7 @@ export type Versions = {
   /** One that was saved or named just now. */
   hear(version: Version): void;
   fetch(version: number): Promise<Finish | undefined>;
-  label(version: number, label: string): Promise<void>;
+  rename(version: number, name: string): Promise<void>;
 };
 
 const none: Versions = {
@@ -21,7 +21,7 @@ const none: Versions = {
   refresh: async () => {},
   hear: () => {},
   fetch: async () => undefined,
-  label: async () => {},
+  rename: async () => {},
 };
 export const VersionsContext = createContext<Versions>(none);
 export const useVersions = () => useContext(VersionsContext);
@@ -68,8 +68,8 @@ export function useSavedVersions(finish: number): Versions {
         if (document) setDocuments((known) => ({ ...known, [version]: document }));
         return document;
       },
-      async label(version, label) {
-        await attempt(() => request(labelVersion, { params: { finish, version }, body: { label } }));
+      async rename(version, name) {
+        await attempt(() => request(nameVersion, { params: { finish, version }, body: { name } }));
       },
     }),
     [list, documents, problem, refresh, hear, finish, attempt],

@@ -81,32 +81,32 @@ describe('each rule names the place, says what to do, and its fix takes it away'
       /alpha does not cover/,
       /20\.0 % of pixels/,
     ],
-  ] as const)('%s', (_, doc, more, key, says, mend) => {
+  ] as const)('%s', (_, doc, more, key, title, remedy) => {
     const [finding] = adviceOn(doc, { ...facts, ...more });
     expect(finding.key).toBe(key);
-    expect(finding.says).toMatch(says);
-    expect(finding.mend).toMatch(mend);
+    expect(finding.title).toMatch(title);
+    expect(finding.remedy).toMatch(remedy);
     const rest = { ...more, emptyMattes: [], beyondAlpha: 0 };
     expect(keys(fixed(doc, more), rest)).not.toContain(key);
   });
 
   test('what is missing or broken is named', () => {
-    expect(adviceOn(bare, { ...facts, frame: 9 })[0].says).toBe('Frame 9 of hall is not there');
-    expect(adviceOn(bare, { ...facts, passes: {} })[0].says).toMatch(
+    expect(adviceOn(bare, { ...facts, frame: 9 })[0].title).toBe('Frame 9 of hall is not there');
+    expect(adviceOn(bare, { ...facts, passes: {} })[0].title).toMatch(
       /begins at hall, which this shot does not have/,
     );
     const other = newFinish('hall', 'Hall', { ...head, pass: 'rays' });
     expect(adviceOn(other, facts)[0]).toMatchObject({
-      says: 'hall has no pass rays',
-      mend: 'Choose one that it has: beauty, depth.',
+      title: 'hall has no pass rays',
+      remedy: 'Choose one that it has: beauty, depth.',
     });
     expect(adviceOn(lit, { ...facts, broken: { bloom: 0.01, main: 0.01 } })[0]).toMatchObject({
       at: 'main',
-      says: '1.0 % of pixels are not finite in the frame at the head of Frame',
+      title: '1.0 % of pixels are not finite in the frame at the head of Frame',
     });
     const depth = { type: 'pass', media: 'hall', pass: 'depth' } as const;
     const deep = addStrand(lit, depth, 'data', 'depth').apply(lit);
-    expect(adviceOn(deep, { ...facts, broken: { strand: 0.02 } }).map((a) => a.says)).toContain(
+    expect(adviceOn(deep, { ...facts, broken: { strand: 0.02 } }).map((a) => a.title)).toContain(
       '2.0 % of the numbers of depth are not a number',
     );
   });
@@ -142,10 +142,10 @@ describe('each rule names the place, says what to do, and its fix takes it away'
     const [finding] = adviceOn(kept, { ...facts, ...more });
     expect(finding).toMatchObject({
       key: 'empty-matte/bloom/where/alpha',
-      says: 'Where of Bloom reads the luminance of something black',
+      title: 'Where of Bloom reads the luminance of something black',
     });
-    const mended = finding.fix!.apply(kept);
-    expect(mended.strands[0].steps[0].slots.where.as).toBe('alpha');
+    const repaired = finding.fix!.apply(kept);
+    expect(repaired.strands[0].steps[0].slots.where.as).toBe('alpha');
   });
 
   test('what was dismissed for a finish is not said again', () => {

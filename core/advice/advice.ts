@@ -24,9 +24,9 @@ export type Finding = {
   key: string;
   /** The step or strand that it is about. */
   at: string;
-  says: string;
+  title: string;
   /** What to do about it. */
-  mend: string;
+  remedy: string;
   fix?: Edit;
 };
 

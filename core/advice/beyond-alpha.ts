@@ -12,8 +12,8 @@ export const beyondAlpha: Rule = (finish, { beyondAlpha: share }) => {
   return leaves.map((t) => ({
     key: `beyond-alpha/${t.id}`,
     at: t.id,
-    says: `${stepName(t)} adds light that alpha does not cover`,
-    mend: `${(share * 100).toFixed(1)} % of pixels have colour without alpha: EXR keeps it, PNG cannot. Let alpha grow with light.`,
+    title: `${stepName(t)} adds light that alpha does not cover`,
+    remedy: `${(share * 100).toFixed(1)} % of pixels have colour without alpha: EXR keeps it, PNG cannot. Let alpha grow with light.`,
     fix: setValue(finish, t.id, 'alphaGrows', true),
   }));
 };

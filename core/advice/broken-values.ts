@@ -14,8 +14,8 @@ export const brokenValues: Rule = (finish, { broken }) =>
         {
           key: `broken-values/${first}`,
           at: first,
-          says: `${percent(broken[first])} of the numbers of ${s.name} are not a number`,
-          mend: 'Mist takes them as sky, keys as outside. Render the pass again.',
+          title: `${percent(broken[first])} of the numbers of ${s.name} are not a number`,
+          remedy: 'Mist takes them as sky, keys as outside. Render the pass again.',
         },
       ];
     const where = step ? `after ${stepName(step)}` : `in the frame at the head of ${s.name}`;
@@ -23,8 +23,9 @@ export const brokenValues: Rule = (finish, { broken }) =>
       {
         key: `broken-values/${first}`,
         at: first,
-        says: `${percent(broken[first])} of pixels are not finite ${where}`,
-        mend: 'Light steps take them as 0, but they stay in the picture. Look with marks on, and render the frame again.',
+        title: `${percent(broken[first])} of pixels are not finite ${where}`,
+        remedy:
+          'Light steps take them as 0, but they stay in the picture. Look with marks on, and render the frame again.',
       },
     ];
   });

@@ -16,8 +16,8 @@ export const emptyMatte: Rule = (finish, { emptyMattes, byAlpha, frame }) =>
         {
           key: `empty-matte/${place}/alpha`,
           at: stepId,
-          says: `${told?.name ?? slot} of ${stepName(step)} reads the luminance of something black`,
-          mend: 'Nothing is bright there, but its alpha covers a part of the picture. Read alpha.',
+          title: `${told?.name ?? slot} of ${stepName(step)} reads the luminance of something black`,
+          remedy: 'Nothing is bright there, but its alpha covers a part of the picture. Read alpha.',
           fix: linkSlot(finish, stepId, slot, { ...tap, as: 'alpha' }),
         },
       ];
@@ -26,8 +26,9 @@ export const emptyMatte: Rule = (finish, { emptyMattes, byAlpha, frame }) =>
       {
         key: `empty-matte/${place}/${frame}`,
         at: stepId,
-        says: `${told?.name ?? slot} of ${stepName(step)} is empty on frame ${frame}`,
-        mend: 'The step changes nothing here. Read the matte another way (alpha, luminance), or free the slot.',
+        title: `${told?.name ?? slot} of ${stepName(step)} is empty on frame ${frame}`,
+        remedy:
+          'The step changes nothing here. Read the matte another way (alpha, luminance), or free the slot.',
         fix: linkSlot(finish, stepId, slot, undefined),
       },
     ];

@@ -10,8 +10,8 @@ export const leadsNowhere: Rule = (finish) => {
     .map((s) => ({
       key: `leads-nowhere/${s.id}`,
       at: s.id,
-      says: `Strand ${s.name} leads nowhere`,
-      mend: 'Link it to a slot, name it as an output, or take it away.',
+      title: `Strand ${s.name} leads nowhere`,
+      remedy: 'Link it to a slot, name it as an output, or take it away.',
       fix: removeStrand(finish, s.id),
     }));
 };

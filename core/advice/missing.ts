@@ -12,8 +12,8 @@ export const missing: Rule = (finish, { passes, frames, frame }) =>
           {
             key: `missing/${s.id}/${media}`,
             at: s.id,
-            says: `Strand ${s.name} begins at ${media}, which this shot does not have`,
-            mend: 'Choose another pass at its head, or import the media.',
+            title: `Strand ${s.name} begins at ${media}, which this shot does not have`,
+            remedy: 'Choose another pass at its head, or import the media.',
           },
         ];
       }
@@ -22,8 +22,8 @@ export const missing: Rule = (finish, { passes, frames, frame }) =>
           {
             key: `missing/${s.id}/${media}/${pass}`,
             at: s.id,
-            says: `${media} has no pass ${label}`,
-            mend: `Choose one that it has: ${known.map((p) => p.label).join(', ')}.`,
+            title: `${media} has no pass ${label}`,
+            remedy: `Choose one that it has: ${known.map((p) => p.label).join(', ')}.`,
           },
         ];
       }
@@ -33,8 +33,8 @@ export const missing: Rule = (finish, { passes, frames, frame }) =>
           {
             key: `missing/${s.id}/${media}/${frame}`,
             at: s.id,
-            says: `Frame ${frame} of ${media} is not there`,
-            mend: 'Render it, or let the media hold the last one or be empty (choose the strand).',
+            title: `Frame ${frame} of ${media} is not there`,
+            remedy: 'Render it, or let the media hold the last one or be empty (choose the strand).',
           },
         ];
       }

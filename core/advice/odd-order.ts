@@ -18,8 +18,8 @@ export const oddOrder: Rule = (finish) =>
         {
           key: `odd-order/${step.id}/${above.id}`,
           at: step.id,
-          says: `${stepName(step)} stands after ${stepName(above)}`,
-          mend: `Usually it comes before: ${stageReasons[stepSpec(step.type)!.stage]}.`,
+          title: `${stepName(step)} stands after ${stepName(above)}`,
+          remedy: `Usually it comes before: ${stageReasons[stepSpec(step.type)!.stage]}.`,
           fix: moveStepTo(finish, step.id, strand.id, usual.index),
         },
       ];

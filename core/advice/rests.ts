@@ -16,8 +16,8 @@ export const rests: Rule = (finish) =>
         {
           key: `rests/${step.id}/${kinds[i]}`,
           at: step.id,
-          says: `${stepName(step)} rests: a ${kinds[i]} comes to it`,
-          mend: `It works on ${wants}. Move it to such a strand, or bypass it until then.`,
+          title: `${stepName(step)} rests: a ${kinds[i]} comes to it`,
+          remedy: `It works on ${wants}. Move it to such a strand, or bypass it until then.`,
           fix: setBypass(finish, step.id, true),
         },
       ];

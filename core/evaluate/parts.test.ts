@@ -75,7 +75,7 @@ test('a part of the picture is the same part of the whole, and no more is comput
 
 test('a step that looks at other frames calms a matte, and leaves out frames that are not there', async () => {
   const base = newFinish('a', 'A', pass(''));
-  const from = { key: '', name: 'M', says: '', head: pass('flicker'), kind: 'picture' as const };
+  const from = { key: '', name: 'M', description: '', head: pass('flicker'), kind: 'picture' as const };
   const { edit, strand } = startStrand(base, { ...from, steps: ['as-matte', 'steady'] });
   const doc = setValues(edit.apply(base), 'as-matte', { by: 'luminance' }).apply(edit.apply(base));
   const value = async (finish: Finish, frame: number) =>
@@ -98,7 +98,13 @@ test('patterns of names are looked up on the frame; coverage of a draft is the m
     ranks: 1,
     objects: ['ring*'],
   };
-  const { edit, strand } = startStrand(base, { key: '', name: 'Rings', says: '', head, kind: 'matte' });
+  const { edit, strand } = startStrand(base, {
+    key: '',
+    name: 'Rings',
+    description: '',
+    head,
+    kind: 'matte',
+  });
   for (const scale of [1, 0.25]) {
     const m = await pixels({ finish: edit.apply(base), place: end(strand), frame: 1, scale });
     expect(m.channels).toBe(1);

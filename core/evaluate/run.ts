@@ -22,7 +22,7 @@ export type FrameSource = {
   /** Tells one content of a media frame from another. */
   identity(media: string, frame: number): string;
   /**
-   * Fetches the pass at full size, and gives what places it on a workspace. Errors name the file, the frame and the mend.
+   * Fetches the pass at full size, and gives what places it on a workspace. Errors name the file, the frame and the remedy.
    */
   load(head: PassHead, frame: number, signal?: AbortSignal): Promise<(workspace: Workspace) => Picture>;
   /**

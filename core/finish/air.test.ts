@@ -88,7 +88,7 @@ describe('a mix of passes at a head', () => {
 test('Fresnel reflection is a ready chain: a reflection brought on where surfaces turn away, in one step back', () => {
   const doc = plain();
   const { edit, selects } = startJoined(doc, beginning('Fresnel reflection'), { strand: 'main', index: 0 });
-  expect(edit.says).toBe('add Fresnel reflection');
+  expect(edit.label).toBe('add Fresnel reflection');
   const made = read(edit.apply(doc));
   expect(made.strands[0].steps.map((s) => [s.id, s.type, s.values.mode])).toEqual([
     [selects, 'join', 'plus'],
@@ -124,7 +124,7 @@ test('depth mist begins with the depth pass, from the percentiles of its values,
   };
   const added = addStep('main', 0, 'depth-mist', 'mist');
   const edit = startedFrom(withDepth(added, 'mist', depthPass(media)!), 'mist', { values: lies });
-  expect(edit.says).toBe('add Depth mist');
+  expect(edit.label).toBe('add Depth mist');
   const doc = read(edit.apply(plain()));
   expect(doc.strands[0].steps[0].values).toMatchObject({ near: 4.12, far: 30.5, visibility: 52.8 });
   expect(doc.strands[1].head).toMatchObject({ pass: 'depth' });

@@ -10,7 +10,7 @@ enablePatches();
  * work on today's. It carries the words for "Undo: …".
  */
 export type Edit = {
-  says: string;
+  label: string;
   change(draft: Finish): void;
   /** The document with the edit done, the old one untouched. @throws {FinishError} */
   apply(doc: Finish): Finish;
@@ -31,21 +31,21 @@ export function applyEdit(doc: Finish, { change }: Pick<Edit, 'change'>): Applie
   return { finish, patches, inverse };
 }
 
-export const edit = (says: string, change: (draft: Finish) => void): Edit => ({
-  says,
+export const edit = (label: string, change: (draft: Finish) => void): Edit => ({
+  label: label,
   change,
   apply: (doc) => applyEdit(doc, { change }).finish,
 });
 
 /** One edit and then another, as one step back by the name of the first. */
 export const andThen = (first: Edit, next: (doc: Finish) => Edit): Edit =>
-  edit(first.says, (draft) => {
+  edit(first.label, (draft) => {
     first.change(draft);
     next(current(draft as never) as Finish).change(draft);
   });
 
 /** The same edit under another name. */
-export const called = (says: string, { change }: Edit): Edit => edit(says, change);
+export const called = (label: string, { change }: Edit): Edit => edit(label, change);
 
 /** Changes what a part names; what it gives as undefined goes. */
 export function assignPart<T extends object>(target: T, part: Partial<T>) {

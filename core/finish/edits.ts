@@ -141,9 +141,9 @@ export function changeStrand(
       'Choose another name.',
     );
   }
-  const says =
+  const label =
     'name' in part ? 'rename' : 'output' in part ? 'set the output of' : part.folded ? 'fold' : 'unfold';
-  return edit(`${says} ${strand?.name ?? 'strand'}`, (draft) => {
+  return edit(`${label} ${strand?.name ?? 'strand'}`, (draft) => {
     const changed = draft.strands.find((s) => s.id === strandId)!;
     assignPart(changed, part);
   });
@@ -254,8 +254,8 @@ export const chooseObjects = (doc: Finish, strandId: string, objects: readonly s
   const before = strand?.head.type === 'ids' ? strand.head.objects : [];
   const added = objects.find((o) => !before.includes(o));
   const removed = before.find((o) => !objects.includes(o));
-  const says = added ? `take ${added} into` : removed ? `take ${removed} out of` : 'set';
-  return edit(`${says} ${strand?.name ?? 'strand'}`, (draft) => {
+  const label = added ? `take ${added} into` : removed ? `take ${removed} out of` : 'set';
+  return edit(`${label} ${strand?.name ?? 'strand'}`, (draft) => {
     const chosen = draft.strands.find((s) => s.id === strandId)!;
     if (chosen.head.type !== 'ids') return;
     const named = chosen.name === objectsName(chosen.head.objects) || /^Objects( \d+)?$/.test(chosen.name);

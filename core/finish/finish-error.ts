@@ -3,9 +3,9 @@ export class FinishError extends Error {
   constructor(
     readonly problem: string,
     readonly place: string,
-    readonly mend: string,
+    readonly remedy: string,
   ) {
-    super(`${problem} (${place}). ${mend}`);
+    super(`${problem} (${place}). ${remedy}`);
     this.name = 'FinishError';
   }
 }

@@ -49,8 +49,8 @@ describe('edits', () => {
       [setHead(two, 'main', emission, 'picture', 'emission'), 'begin Frame at emission'],
       [linkPass(two, 'bloom', 'light', emission, 'emission'), 'take light from emission'],
     ];
-    for (const [edit, says] of edits) {
-      expect(edit.says).toBe(says);
+    for (const [edit, label] of edits) {
+      expect(edit.label).toBe(label);
       expect(edit.apply(two)).not.toEqual(two);
     }
     expect(JSON.stringify(two)).toBe(frozen);
@@ -245,7 +245,7 @@ describe('edits', () => {
       head: { strand: 'main', after: 'head' },
       steps: [{ id: 'bloom' }],
     });
-    expect(moved.says).toBe('move Bloom to Frame split');
+    expect(moved.label).toBe('move Bloom to Frame split');
   });
 
   test('a strand made for a slot is shared, and goes with its last link', () => {
@@ -353,9 +353,9 @@ describe('parseFinish', () => {
     ],
     ['another kind of file', () => parseFinish({ hello: 1 }), /not a Zafiro finish/],
     ['no strands', wrong((d) => (d.strands = [])), /needs a strand/],
-  ] as [string, () => unknown, RegExp][])('refuses %s, naming the place', (_, parse, says) => {
+  ] as [string, () => unknown, RegExp][])('refuses %s, naming the place', (_, parse, label) => {
     expect(parse).toThrow(FinishError);
-    expect(parse).toThrow(says);
+    expect(parse).toThrow(label);
   });
 
   test('strands that feed each other are refused', () => {
@@ -368,7 +368,13 @@ describe('parseFinish', () => {
 
 describe('rows of the board', () => {
   test('a matte made of a strand’s beginning may go into a step further down the same strand', () => {
-    const from = { key: 'k', name: 'Bright', says: '', kind: 'picture', steps: ['luminance-key'] } as const;
+    const from = {
+      key: 'k',
+      name: 'Bright',
+      description: '',
+      kind: 'picture',
+      steps: ['luminance-key'],
+    } as const;
     const head = { type: 'tap', strand: 'main', after: 'head' } as const;
     const base = addStep('main', 0, 'bloom', 'bloom').apply(
       newFinish('a', 'A', { type: 'pass', media: 'm', pass: '' }),

@@ -9,12 +9,12 @@ const keysEdit = (
   doc: Finish,
   stepId: string,
   key: string,
-  says: string,
+  label: string,
   change: (step: Step) => void,
 ): Edit => {
   const step = originalOf(doc, place(doc, stepId).step);
   const name = stepSpec(step.type)?.values[key]?.name ?? key;
-  return edit(`${says} ${name} of ${stepName(step)}`, (draft) => change(place(draft, step.id).step));
+  return edit(`${label} ${name} of ${stepName(step)}`, (draft) => change(place(draft, step.id).step));
 };
 
 /** Puts a value on a frame among keys: in place of the one there, or going on as the one before it does. */

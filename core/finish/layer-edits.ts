@@ -25,8 +25,12 @@ export function copiedLayer(draft: Finish, layer: Layer, following: boolean): La
   return { ...rest, ...(place ? { place: { ...place } } : {}) };
 }
 
-const layersEdit = (strandId: string, says: string, change: (layers: Layer[], draft: Finish) => void): Edit =>
-  edit(says, (draft) => {
+const layersEdit = (
+  strandId: string,
+  label: string,
+  change: (layers: Layer[], draft: Finish) => void,
+): Edit =>
+  edit(label, (draft) => {
     const head = stackOf(draft, strandId);
     if (head) change(head.layers, draft);
   });
@@ -43,7 +47,7 @@ export function releaseLayers(doc: Finish, gone: readonly Layer[]) {
 }
 
 type Looks = Pick<Layer, 'show' | 'solo' | 'opacity' | 'mode'>;
-const saysOf = ({ show, solo, mode, ...part }: Partial<Looks>): string => {
+const labelOf = ({ show, solo, mode, ...part }: Partial<Looks>): string => {
   if (show !== undefined) return show ? 'show' : 'hide';
   if ('opacity' in part) return 'set the opacity of';
   if (mode) return `lay as ${joinModes[mode as JoinMode].toLowerCase()}`;
@@ -52,7 +56,7 @@ const saysOf = ({ show, solo, mode, ...part }: Partial<Looks>): string => {
 
 /** Shown or hidden, shown alone, its opacity, how it goes onto those below. */
 export const setLayer = (doc: Finish, strandId: string, index: number, part: Partial<Looks>): Edit =>
-  layersEdit(strandId, `${saysOf(part)} ${nameOf(doc, strandId, index)}`, (layers) => {
+  layersEdit(strandId, `${labelOf(part)} ${nameOf(doc, strandId, index)}`, (layers) => {
     assignPart(layers[index], part);
     if (layers[index].mode === 'over') delete layers[index].mode;
   });
@@ -75,8 +79,8 @@ export const followLayer = (
   other: { strand: string; index: number } | undefined,
 ): Edit => {
   const name = nameOf(doc, strandId, index);
-  const says = other ? `let ${name} follow ${nameOf(doc, other.strand, other.index)}` : `free ${name}`;
-  return layersEdit(strandId, says, (layers, draft) => {
+  const label = other ? `let ${name} follow ${nameOf(doc, other.strand, other.index)}` : `free ${name}`;
+  return layersEdit(strandId, label, (layers, draft) => {
     const layer = layers[index];
     if (!other) {
       const place = layerPlaceOf(draft, layer);

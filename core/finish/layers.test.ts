@@ -41,7 +41,7 @@ describe('layers of a stack', () => {
     expect(names(edited(doc, (d) => moveLayer(d, 'main', 2, 5)))).toEqual(names(doc));
     expect(names(edited(doc, () => addLayer('main', 'bell', '')))).toEqual(['sky', 'body', 'wings', 'bell']);
     expect(names(edited(doc, (d) => removeLayer(d, 'main', 1)))).toEqual(['sky', 'wings']);
-    expect(moveLayer(doc, 'main', 0, 1).says).toBe('move sky up');
+    expect(moveLayer(doc, 'main', 0, 1).label).toBe('move sky up');
   });
 
   test('hidden ones are not there; shown alone, the others are not', () => {

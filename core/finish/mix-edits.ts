@@ -6,7 +6,7 @@ import type { MixedPass } from './heads';
 
 const mixOf = (doc: Finish, strandId: string) => headOf(doc, strandId, 'mix');
 
-const saysOf = (part: Partial<MixedPass>): string => {
+const labelOf = (part: Partial<MixedPass>): string => {
   if ('gain' in part) return 'set the gain of';
   if ('tint' in part) return 'tint';
   if ('off' in part) return part.off ? 'leave out' : 'take in';
@@ -16,7 +16,7 @@ const saysOf = (part: Partial<MixedPass>): string => {
 
 /** Gain, tint, whether it counts, and where. What is given as undefined is as at first again. */
 export const setMixed = (doc: Finish, strandId: string, index: number, part: Partial<MixedPass>): Edit =>
-  edit(`${saysOf(part)} ${mixOf(doc, strandId)?.passes[index]?.pass ?? 'a pass'}`, (draft) => {
+  edit(`${labelOf(part)} ${mixOf(doc, strandId)?.passes[index]?.pass ?? 'a pass'}`, (draft) => {
     const pass = mixOf(draft, strandId)?.passes[index];
     if (pass) assignPart(pass, part);
   });

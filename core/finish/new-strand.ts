@@ -10,7 +10,7 @@ import type { Finish, Head, PassHead, Step, Strand } from './finish';
 export type Beginning = {
   key: string;
   name: string;
-  says: string;
+  description: string;
   head: Head;
   kind: Strand['kind'];
   /** Types of steps under the head; `slots` of the first link to strands of their own that begin at a pass. */
@@ -39,7 +39,7 @@ function idBeginnings({ name: media, passes }: Media): Beginning[] {
       ([layer, ranks]): Beginning => ({
         key: `ids/${media}/${layer}`,
         name: 'Objects',
-        says: `of ${layer}, chosen on the picture`,
+        description: `of ${layer}, chosen on the picture`,
         head: { type: 'ids', media, pass: layer, sort: 'ranked', ranks, objects: [] },
         kind: 'matte',
       }),
@@ -50,7 +50,7 @@ function idBeginnings({ name: media, passes }: Media): Beginning[] {
         (p): Beginning => ({
           key: `ids/${media}/${p.name}`,
           name: 'Objects',
-          says: `of ${p.label}, chosen on the picture`,
+          description: `of ${p.label}, chosen on the picture`,
           head: {
             type: 'ids',
             media,
@@ -77,7 +77,7 @@ function keyBeginnings({ name: media, passes }: Media): Beginning[] {
         {
           key,
           name: 'Depth band',
-          says: `of ${p.label}: what lies between two distances`,
+          description: `of ${p.label}: what lies between two distances`,
           head,
           kind: 'data',
           steps: ['depth-band'],
@@ -88,7 +88,7 @@ function keyBeginnings({ name: media, passes }: Media): Beginning[] {
         {
           key,
           name: 'Facing',
-          says: `of ${p.label}: surfaces that turn away`,
+          description: `of ${p.label}: surfaces that turn away`,
           head,
           kind: 'data',
           steps: ['facing'],
@@ -100,7 +100,7 @@ function keyBeginnings({ name: media, passes }: Media): Beginning[] {
         {
           key,
           name: 'Lights',
-          says: `of ${p.label}: lamps brighter than a value`,
+          description: `of ${p.label}: lamps brighter than a value`,
           head,
           kind: 'picture',
           steps: ['luminance-key'],
@@ -119,7 +119,7 @@ function mixBeginning({ name: media, passes }: Media): Beginning[] {
     {
       key: `mix/${media}`,
       name: 'Pass mix',
-      says: `the light passes of ${media}, each by its own gain`,
+      description: `the light passes of ${media}, each by its own gain`,
       head: {
         type: 'mix',
         media,
@@ -143,7 +143,7 @@ function fresnelBeginning({ name: media, passes }: Media): Beginning[] {
     {
       key: `fresnel/${media}`,
       name: 'Fresnel reflection',
-      says: `${reflection.label} of ${media}, added where surfaces turn away`,
+      description: `${reflection.label} of ${media}, added where surfaces turn away`,
       head: passHead(media, reflection.name),
       kind: 'picture',
       // What is done to its colours stands between these two.
@@ -153,7 +153,7 @@ function fresnelBeginning({ name: media, passes }: Media): Beginning[] {
         where: {
           key: '',
           name: 'Fresnel',
-          says: '',
+          description: '',
           head: passHead(media, normal.name),
           kind: 'data',
           steps: ['facing'],
@@ -171,10 +171,10 @@ export function matteBeginnings(
   from: { strand: string; after: string; name: string },
 ): Beginning[] {
   const tap = { type: 'tap', strand: from.strand, after: from.after } as const;
-  const ofPicture = (type: string, name: string, says: string): Beginning => ({
+  const ofPicture = (type: string, name: string, description: string): Beginning => ({
     key: `of/${type}`,
     name,
-    says,
+    description: description,
     head: tap,
     kind: 'picture',
     steps: [type],
@@ -183,7 +183,7 @@ export function matteBeginnings(
     {
       key: 'shapes',
       name: 'Shapes',
-      says: 'drawn over the picture',
+      description: 'drawn over the picture',
       head: { type: 'shapes', shapes: [] },
       kind: 'matte',
     },
@@ -206,7 +206,7 @@ export const allBeginnings = (
       (p): Beginning => ({
         key: `${m.name}/${p.name}`,
         name: passTitle(m.name, p),
-        says: `${p.kind} of ${m.name}`,
+        description: `${p.kind} of ${m.name}`,
         head: passHead(m.name, p.name),
         kind: strandKind(p),
       }),
@@ -215,14 +215,14 @@ export const allBeginnings = (
   {
     key: 'colour',
     name: 'Colour',
-    says: 'one colour everywhere',
+    description: 'one colour everywhere',
     head: { type: 'colour', colour: [0.18, 0.18, 0.18], alpha: 1 },
     kind: 'picture',
   },
   {
     key: 'gradient',
     name: 'Gradient',
-    says: 'from one colour to another',
+    description: 'from one colour to another',
     head: { type: 'gradient', from: [0, 0, 0], fromAlpha: 1, to: [1, 1, 1], toAlpha: 1, angle: 90 },
     kind: 'picture',
   },
@@ -291,7 +291,7 @@ export function startJoined(doc: Finish, from: Beginning, onto: { strand: string
     strand: first.strand,
     selects: id,
     edit: called(
-      joined.says,
+      joined.label,
       andThen(strands, () => joined),
     ),
   };
@@ -300,14 +300,14 @@ export function startJoined(doc: Finish, from: Beginning, onto: { strand: string
 /** A new strand, linked to a slot. */
 export function startForSlot(doc: Finish, stepId: string, slot: string, from: Beginning) {
   const started = startStrand(doc, from);
-  const says = `take ${slot} from ${from.name}`;
-  const linked = edit(says, (draft) => {
+  const description = `take ${slot} from ${from.name}`;
+  const linked = edit(description, (draft) => {
     place(draft, stepId).step.slots[slot] = { strand: started.strand, after: 'end' };
   });
   return {
     ...started,
     edit: called(
-      says,
+      description,
       andThen(started.edit, () => linked),
     ),
   };

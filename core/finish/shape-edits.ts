@@ -9,8 +9,8 @@ import type { Shape, ShapePlace, ShapesHead } from './heads';
 export const shapesOf = (doc: Finish, strandId: string): readonly Shape[] =>
   headOf(doc, strandId, 'shapes')?.shapes ?? [];
 
-const shapesEdit = (strandId: string, says: string, change: (head: ShapesHead) => void): Edit =>
-  edit(says, (draft) => {
+const shapesEdit = (strandId: string, label: string, change: (head: ShapesHead) => void): Edit =>
+  edit(label, (draft) => {
     const head = headOf(draft, strandId, 'shapes');
     if (head) change(head);
   });

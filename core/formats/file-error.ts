@@ -10,15 +10,15 @@ export type FileCode =
   | 'exhausted'
   | 'unreadable';
 
-/** What is wrong with a file and at which byte; `mend` says what the user can do about it. */
+/** What is wrong with a file and at which byte; `remedy` says what the user can do about it. */
 export class FileError extends Error {
   constructor(
     readonly problem: string,
     readonly offset: number,
-    readonly mend = 'Render or copy the file again.',
+    readonly remedy = 'Render or copy the file again.',
     readonly code: FileCode = 'damaged',
   ) {
-    super(`${problem} (at byte ${offset}). ${mend}`);
+    super(`${problem} (at byte ${offset}). ${remedy}`);
     this.name = 'FileError';
   }
 }

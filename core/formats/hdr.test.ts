@@ -113,7 +113,7 @@ test.each([
   ['a size out of nowhere', file('-Y 9000 +X 9000', six), /ends before its pixels/],
   ['other pixels', file('-Y 2 +X 3', six, 'FORMAT=32-bit_rle_wxyz\n'), /not known/],
   ['a run that does not fit', file('-Y 1 +X 2', [...pixel(1), 1, 1, 1, 9]), /does not fit/],
-])('%s is refused', (_, bytes, says) => {
+])('%s is refused', (_, bytes, what) => {
   expect(() => readHdr(bytes)).toThrow(FileError);
-  expect(() => readHdr(bytes)).toThrow(says);
+  expect(() => readHdr(bytes)).toThrow(what);
 });

@@ -18,7 +18,7 @@ export type Band = keyof typeof bands;
 
 export type Rgb = readonly [number, number, number];
 /** `onlyIf` names a choice and what it must be for this to matter: else the interface leaves it out. */
-type Told = { name: string; says: string; band: Band; onlyIf?: readonly [string, ...string[]] };
+type Told = { name: string; description: string; band: Band; onlyIf?: readonly [string, ...string[]] };
 
 /**
  * A number with its unit and bounds. `soft` is what a slider spans; typing reaches `from` … `to`.
@@ -106,7 +106,7 @@ export type StepSpec<V extends ValueSpecs = ValueSpecs, S extends SlotSpecs = Sl
   name: string;
   stage: Stage;
   /** What it is for, in a line. */
-  says: string;
+  description: string;
   /** Part of every content key: raise it when the result changes. */
   version: number;
   slots: S;

@@ -7,21 +7,21 @@ export const number = (
   unit: NumberSpec['unit'],
   band: Band,
   name: string,
-  says: string,
+  description: string,
   initial: number,
   range: Range,
-): NumberSpec => ({ type: 'number', unit, band, name, says, default: initial, ...range });
+): NumberSpec => ({ type: 'number', unit, band, name, description: description, default: initial, ...range });
 
 /** An angle of a step, counter-clockwise as seen; it may go around many times. */
 export const angle = (
   band: Band,
   name: string,
-  says: string,
+  description: string,
   initial: number,
   more: Partial<Pick<NumberSpec, 'soft' | 'onlyIf'>> = {},
 ): NumberSpec =>
-  number('degrees', band, name, says, initial, { from: -3600, to: 3600, soft: [-180, 180], ...more });
+  number('degrees', band, name, description, initial, { from: -3600, to: 3600, soft: [-180, 180], ...more });
 
 /** What starts numbers that look random: another one, another look. */
-export const seed = (says: string): NumberSpec =>
-  number('ratio', 'spread', 'Seed', says, 1, { from: 0, to: 9999, soft: [0, 40], whole: true });
+export const seed = (description: string): NumberSpec =>
+  number('ratio', 'spread', 'Seed', description, 1, { from: 0, to: 9999, soft: [0, 40], whole: true });

@@ -5,12 +5,12 @@ import { nodeZlib } from './zlib';
 
 /** Chunks to unpack, shared with other threads through `counter`. */
 export type UnpackJob = { reading: Reading; counter: Int32Array };
-export type UnpackDone = { first?: Pick<FileError, 'problem' | 'offset' | 'mend' | 'code'> };
+export type UnpackDone = { first?: Pick<FileError, 'problem' | 'offset' | 'remedy' | 'code'> };
 
 parentPort!.on('message', ({ reading, counter }: UnpackJob) => {
   const first = readChunks(reading, nodeZlib, () => Atomics.add(counter, 0, 1));
   const done: UnpackDone = first
-    ? { first: { problem: first.problem, offset: first.offset, mend: first.mend, code: first.code } }
+    ? { first: { problem: first.problem, offset: first.offset, remedy: first.remedy, code: first.code } }
     : {};
   parentPort!.postMessage(done);
 });

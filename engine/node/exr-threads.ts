@@ -53,6 +53,6 @@ export const readShared: PartReader = async (bytes, part, channels) => {
   });
   let first = readChunks(reading, nodeZlib, () => Atomics.add(counter, 0, 1));
   for (const { first: other } of await Promise.all(answers))
-    if (other && !first) first = new FileError(other.problem, other.offset, other.mend, other.code);
+    if (other && !first) first = new FileError(other.problem, other.offset, other.remedy, other.code);
   return { ...reading, first };
 };

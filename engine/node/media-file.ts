@@ -11,7 +11,7 @@ import type { Plane } from '../../core/formats/samples';
 import type { PartReader } from './files/exr';
 import { openFile } from './files/open';
 
-/** A frame that cannot be had: names the file, the frame and the mend. */
+/** A frame that cannot be had: names the file, the frame and the remedy. */
 export class MediaError extends Error {
   override name = 'MediaError';
   constructor(

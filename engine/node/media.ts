@@ -31,7 +31,7 @@ export function framesOnDisk(pattern: FramePattern): number[] {
 
 /**
  * The file of a frame, and whether the frame is empty: then the file only tells the size of the nothing.
- * @throws {MediaError} naming the media, the frame and the mend.
+ * @throws {MediaError} naming the media, the frame and the remedy.
  */
 export function frameFile(media: MediaSpecs, name: string, frame: number): { path: string; empty: boolean } {
   const spec = media[name];

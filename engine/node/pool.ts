@@ -7,6 +7,11 @@ import type { Reading } from './render-process';
 /** The process that rendered a frame ended, by itself or since it took too much, before it could say how that went. */
 export class ProcessEnded extends Error {}
 
+/** It ended, or had ended, before it began with the frame. */
+class NotBegun extends ProcessEnded {}
+/** So often a frame is given to another process where one had ended before it began. */
+const mostTries = 5;
+
 export type RenderPool = {
   /**
    * Renders a frame in a process that has no other frame, so that whatever it does is its doing alone: it ends neither its neighbours nor
@@ -49,50 +54,62 @@ export function renderPool(processes = availableParallelism()): RenderPool {
       maxWorkers: processes,
       forkOpts: limitedFork(),
     });
+  /** Renders once; where no process had begun with it the frame is not to blame, and `NotBegun` is thrown. */
+  async function once(job: FrameJob, signal?: AbortSignal): Promise<FrameDone> {
+    pool ??= open();
+    let [now, since, why] = [undefined as Reading | undefined, 0, ''];
+    const work = pool.exec('render', [job], {
+      on: (said: Reading) => {
+        [now, since] = [said, performance.now()];
+      },
+    });
+    // A process that computes hears nothing: it is ended, and the pool starts another.
+    const end = (because: string) => {
+      why = because;
+      if (now) process.kill(now.pid, 'SIGKILL');
+      else work.cancel();
+    };
+    const abort = () => end('It was not wanted any more.');
+    signal?.addEventListener('abort', abort);
+    const watch = setInterval(() => {
+      if (!now) return;
+      if (now.path && performance.now() - since > mostReadSeconds * 1000)
+        end(
+          `Reading ${now.path} took longer than ${mostReadSeconds} s. The file is damaged or too large: render or copy it again.`,
+        );
+      else if (megabytesOf(now.pid) > most)
+        end(
+          `Rendering it took more than ${most} MB${now.path ? ` when ${now.path} was read` : ''}. Render smaller pictures, or raise ZAFIRO_RENDER_MEGABYTES.`,
+        );
+    }, watchEvery);
+    try {
+      return (await work) as FrameDone;
+    } catch (error) {
+      signal?.throwIfAborted();
+      if (!why && !/terminated/.test((error as Error).message)) throw error;
+      const words = `Frame ${job.frame}: ${why || 'Rendering it ended its process.'}`;
+      throw now ? new ProcessEnded(words) : new NotBegun(words);
+    } finally {
+      clearInterval(watch);
+      signal?.removeEventListener('abort', abort);
+    }
+  }
+
   return {
     processes,
     close,
     async render(job, signal) {
       signal?.throwIfAborted();
       clearTimeout(idle);
-      pool ??= open();
       running++;
-      let [now, since, why] = [undefined as Reading | undefined, 0, ''];
-      const work = pool.exec('render', [job], {
-        on: (said: Reading) => {
-          [now, since] = [said, performance.now()];
-        },
-      });
-      // A process that computes hears nothing: it is ended, and the pool starts another.
-      const end = (because: string) => {
-        why = because;
-        if (now) process.kill(now.pid, 'SIGKILL');
-        else work.cancel();
-      };
-      const abort = () => end('was not wanted any more');
-      signal?.addEventListener('abort', abort);
-      const watch = setInterval(() => {
-        if (!now) return;
-        if (now.path && performance.now() - since > mostReadSeconds * 1000)
-          end(
-            `Reading ${now.path} took longer than ${mostReadSeconds} s. The file is damaged or too large: render or copy it again.`,
-          );
-        else if (megabytesOf(now.pid) > most)
-          end(
-            `Rendering it took more than ${most} MB${now.path ? ` when ${now.path} was read` : ''}. Render smaller pictures, or raise ZAFIRO_RENDER_MEGABYTES.`,
-          );
-      }, watchEvery);
       try {
-        return (await work) as FrameDone;
-      } catch (error) {
-        signal?.throwIfAborted();
-        const { name, message } = error as Error;
-        if (why || name === 'TerminateError' || /terminated Unexpectedly/.test(message))
-          throw new ProcessEnded(`Frame ${job.frame}: ${why || 'Rendering it ended its process.'}`);
-        throw error;
+        for (let tries = 1; ; tries++)
+          try {
+            return await once(job, signal);
+          } catch (error) {
+            if (!(error instanceof NotBegun) || tries === mostTries) throw error;
+          }
       } finally {
-        clearInterval(watch);
-        signal?.removeEventListener('abort', abort);
         if (--running === 0) idle = setTimeout(close, idleMillis).unref();
       }
     },

@@ -102,7 +102,7 @@ export async function eventsAfter(
 
 async function versionsOf(finish: number, versions: number[]): Promise<Version[]> {
   const found = await rows<Omit<Version, 'savedAt'> & { saved_at: Date }>(
-    'SELECT version, says, label, saved_at FROM finish_version WHERE finish_id = ? AND version IN (?) ORDER BY version',
+    'SELECT version, edit_label AS label, name, saved_at FROM finish_version WHERE finish_id = ? AND version IN (?) ORDER BY version',
     [finish, versions],
   );
   return found.map(({ saved_at, ...rest }) => ({ ...rest, savedAt: saved_at.toISOString() }));

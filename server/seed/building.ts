@@ -17,7 +17,7 @@ export function building(first: Finish) {
     edit,
     /** A strand of its own, and its id. */
     strand(name: string, head: Head, kind: Strand['kind']): string {
-      const started = startStrand(doc, { key: name, name, says: '', head, kind });
+      const started = startStrand(doc, { key: name, name, description: '', head, kind });
       edit(() => started.edit);
       return started.strand;
     },

@@ -26,16 +26,16 @@ export async function insertFinish(
   c: Connection,
   shotId: number,
   document: Finish,
-  says: string,
+  label: string,
 ): Promise<number> {
   const [made] = await c.query<Row[]>(
     'INSERT INTO finish (shot_id, name, version) VALUES (?, ?, 1) RETURNING id',
     [shotId, document.name],
   );
   const id = made[0].id as number;
-  await c.query('INSERT INTO finish_version (finish_id, version, says, document) VALUES (?, 1, ?, ?)', [
+  await c.query('INSERT INTO finish_version (finish_id, version, edit_label, document) VALUES (?, 1, ?, ?)', [
     id,
-    says,
+    label,
     JSON.stringify(document),
   ]);
   return id;
@@ -48,7 +48,7 @@ export async function insertFinish(
  */
 export async function saveFinish(
   id: number,
-  { from, document, says, save }: { from: number; document: Finish; says: string; save: string },
+  { from, document, label, save }: { from: number; document: Finish; label: string; save: string },
 ): Promise<number> {
   await needSpace('Free some space: what waits is saved then by itself.');
   return changing(async (c, note) => {
@@ -72,8 +72,8 @@ export async function saveFinish(
     }
     const version = found.version + 1;
     await c.query(
-      'INSERT INTO finish_version (finish_id, version, says, document, save_id) VALUES (?, ?, ?, ?, ?)',
-      [id, version, says, JSON.stringify(document), save],
+      'INSERT INTO finish_version (finish_id, version, edit_label, document, save_id) VALUES (?, ?, ?, ?, ?)',
+      [id, version, label, JSON.stringify(document), save],
     );
     await c.query('UPDATE finish SET version = ?, name = ? WHERE id = ?', [version, document.name, id]);
     note(found.shot_id, { what: 'version', subject: id, part: version });
@@ -86,8 +86,8 @@ export async function saveFinish(
 export async function listVersions(id: number): Promise<Version[]> {
   type Found = Omit<Version, 'savedAt'> & { saved_at: Date };
   const found = await rows<Found>(
-    `(SELECT version, says, label, saved_at FROM finish_version WHERE finish_id = ? ORDER BY version DESC LIMIT 200)
-     UNION (SELECT version, says, label, saved_at FROM finish_version WHERE finish_id = ? AND label IS NOT NULL)
+    `(SELECT version, edit_label AS label, name, saved_at FROM finish_version WHERE finish_id = ? ORDER BY version DESC LIMIT 200)
+     UNION (SELECT version, edit_label AS label, name, saved_at FROM finish_version WHERE finish_id = ? AND name IS NOT NULL)
      ORDER BY version DESC`,
     [id, id],
   );
@@ -105,7 +105,7 @@ export async function loadVersion(id: number, version: number): Promise<Finish> 
 }
 
 /** Gives a version a name, or takes it. @throws {NotFound} */
-export async function labelVersion(id: number, version: number, label: string | null): Promise<void> {
+export async function nameVersion(id: number, version: number, name: string | null): Promise<void> {
   await changing(async (c, note) => {
     const [[found]] = await c.query<Row[]>(
       `SELECT f.shot_id FROM finish f JOIN finish_version v ON v.finish_id = f.id
@@ -113,8 +113,8 @@ export async function labelVersion(id: number, version: number, label: string | 
       [id, version],
     );
     if (!found) throw new NotFound(goneVersion);
-    await c.query('UPDATE finish_version SET label = ? WHERE finish_id = ? AND version = ?', [
-      label,
+    await c.query('UPDATE finish_version SET name = ? WHERE finish_id = ? AND version = ?', [
+      name,
       id,
       version,
     ]);

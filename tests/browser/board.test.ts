@@ -210,12 +210,12 @@ test('undo of everything gives the first document back', async () => {
 test('every version is kept by name: one is named, compared with, and taken back', async () => {
   await (await button('History')).click();
   const entries = await until('the versions', async () => {
-    const found = await run<{ version: string; says: string }[]>(
-      `return [...document.querySelectorAll('[data-version]')].map((e) => ({ version: e.dataset.version, says: e.textContent }))`,
+    const found = await run<{ version: string; label: string }[]>(
+      `return [...document.querySelectorAll('[data-version]')].map((e) => ({ version: e.dataset.version, label: e.textContent }))`,
     );
     return found.length > 10 && found;
   });
-  const linked = entries.find((e) => e.says.includes('Make a linked copy of Bloom'))!;
+  const linked = entries.find((e) => e.label.includes('Make a linked copy of Bloom'))!;
   const name = await find(`[aria-label="Name of version ${linked.version}"]`);
   await name.sendKeys('With two halos', Key.ENTER);
   await (await button(`Take back version ${linked.version}`)).click();

@@ -82,5 +82,5 @@ export function onPage(browser: () => Browser) {
 }
 
 /** The body of a save that somebody else makes. */
-export const saveOf = (from: number, document: unknown, says = 'elsewhere'): string =>
-  JSON.stringify({ from, says, save: crypto.randomUUID(), document });
+export const saveOf = (from: number, document: unknown, label = 'elsewhere'): string =>
+  JSON.stringify({ from, label, save: crypto.randomUUID(), document });

@@ -209,7 +209,7 @@ describe('what is on the screen is what is saved', () => {
       expect(await attribute('[data-save]', 'data-save')).toBe('saved');
     }
     expect(await firstStep()).toEqual(before);
-    expect((await versions())[0].says).toBe('elsewhere');
+    expect((await versions())[0].label).toBe('elsewhere');
   });
 
   test('what was undone and redone is there after a reload', async () => {

@@ -48,7 +48,7 @@ async function write() {
       const { version } = await json<SavedFinish>(at());
       const n = ++number;
       const document = setValue(bloomed, 'bloom', 'amount', (n % 1900) / 1000).apply(bloomed);
-      const body = JSON.stringify({ from: version, says: `edit ${n}`, save: crypto.randomUUID(), document });
+      const body = JSON.stringify({ from: version, label: `edit ${n}`, save: crypto.randomUUID(), document });
       const saved = await json<{ version: number }>(at(), { method: 'PUT', body });
       acknowledged.set(saved.version, n);
     } catch {
@@ -101,11 +101,11 @@ for (let i = 0; i < 300; i++) {
 }
 const c = await mysql.createConnection(databaseOf(data));
 const [versions] = await c.query<mysql.RowDataPacket[]>(
-  'SELECT version, says FROM finish_version WHERE finish_id = ?',
+  'SELECT version, edit_label AS label FROM finish_version WHERE finish_id = ?',
   [finishes[0].id],
 );
 await c.end();
-const said = new Map(versions.map((v) => [v.version as number, v.says as string]));
+const said = new Map(versions.map((v) => [v.version as number, v.label as string]));
 const lost = [...acknowledged].filter(([version, n]) => said.get(version) !== `edit ${n}`);
 process.stdout.write(
   `${JSON.stringify({ count, killed, acknowledged: acknowledged.size, lost: lost.length, exportsAsked, unfinished: unfinished.map((r) => r.frames.map((f) => `${f.state} ${f.note ?? ''}`)) })}\n`,

@@ -85,7 +85,7 @@ const save = (from: number, amount: number, token = crypto.randomUUID()) =>
   saveFinish(finish, {
     from,
     document: setValue(first, 'bloom', 'amount', amount).apply(first),
-    says: 'set Amount of Bloom',
+    label: 'set Amount of Bloom',
     save: token,
   });
 
@@ -133,7 +133,7 @@ describe('changes of a shot', () => {
     expect(events[1]).toMatchObject({ run: { id: run, frames: [{ frame: 1, state: 'done', bytes: 9 }] } });
     expect(events[2]).toMatchObject({
       finish,
-      version: { version: version + 1, says: 'set Amount of Bloom' },
+      version: { version: version + 1, label: 'set Amount of Bloom' },
     });
     expect(await eventsAfter(shot, seq)).toEqual({ seq, events: [] });
     // The others of the run wait for nobody here.

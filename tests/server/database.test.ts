@@ -20,8 +20,8 @@ const finish = addStep('main', 0, 'bloom', 'bloom').apply(
 );
 let shot: number;
 let finishId: number;
-const save = (id: number, from: number, document: Finish, says: string, token = crypto.randomUUID()) =>
-  saveFinish(id, { from, document, says, save: token });
+const save = (id: number, from: number, document: Finish, label: string, token = crypto.randomUUID()) =>
+  saveFinish(id, { from, document, label, save: token });
 
 beforeAll(async () => {
   process.env.ZAFIRO_DATA = folder;

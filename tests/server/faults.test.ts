@@ -34,7 +34,7 @@ const send = (body: string, finish: number) =>
 const savable = (before: SavedFinish, threshold: number) =>
   JSON.stringify({
     from: before.version,
-    says: 'test',
+    label: 'test',
     save: crypto.randomUUID(),
     document: setValue(before.document, 'bloom', 'threshold', threshold).apply(before.document),
   });

@@ -37,7 +37,7 @@ const shot = () => json<ShotDetail>(`${zaf.address}/api/shots/1`);
 const put = (finish: SavedFinish, document: unknown) =>
   json<{ version: number }>(`${zaf.address}/api/finishes/${finish.id}`, {
     method: 'PUT',
-    body: JSON.stringify({ from: finish.version, says: 'test', save: crypto.randomUUID(), document }),
+    body: JSON.stringify({ from: finish.version, label: 'test', save: crypto.randomUUID(), document }),
   });
 const load = async () => json<SavedFinish>(`${zaf.address}/api/finishes/${(await shot()).finishes[0].id}`);
 const ready = (s: ShotDetail) => s.media[0].frames.filter((f) => f.state === 'ready').length;
@@ -135,7 +135,7 @@ test('bad requests are answered with a sentence', async () => {
   wrong.strands[0].steps[0].values = { threshold: -4 };
   const refused = await answer(`finishes/${id}`, {
     from: version,
-    says: 'x',
+    label: 'x',
     save: crypto.randomUUID(),
     document: wrong,
   });

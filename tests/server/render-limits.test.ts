@@ -1,5 +1,5 @@
 import { randomFillSync } from 'node:crypto';
-import { readdirSync, writeFileSync } from 'node:fs';
+import { readdirSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
@@ -29,6 +29,35 @@ const run = (env: Record<string, string>) =>
     ),
     { ZAFIRO_DATA: folder, ...env },
   );
+
+test('processes that end while they have nothing to do are no frame’s fault', async () => {
+  process.env.ZAFIRO_DATA = folder;
+  // As the programs that are run have it: beside them lies what renders.
+  const { renderPool } = (await import(
+    '../../dist/render-pool.mjs' as string
+  )) as typeof import('../../engine/node/pool');
+  const pool = renderPool(1);
+  const media = { small: { pattern: join(folder, 'small.png') } };
+  const finish = newFinish('bare', 'Bare', { type: 'pass', media: 'small', pass: '' });
+  const job = (frame: number) => ({
+    finish,
+    media,
+    frame,
+    scale: 1,
+    out: join(folder, `small.${frame}.exr`),
+    format: 'exr' as const,
+  });
+  await sharp({ create: { width: 8, height: 8, channels: 3, background: '#336699' } }).toFile(
+    join(folder, 'small.png'),
+  );
+  for (let frame = 1; frame <= 4; frame++) {
+    expect(await pool.render(job(frame))).toMatchObject({ frame });
+    for (const { pid, command } of processesOf(folder))
+      if (/render-process/.test(command)) process.kill(pid, 'SIGKILL');
+  }
+  await pool.close();
+  for (const name of readdirSync(folder)) if (/^small/.test(name)) rmSync(join(folder, name));
+});
 
 describe('a frame', () => {
   test('whose file takes too long to read is ended and named', async () => {

@@ -8,7 +8,7 @@ import { dismiss } from '@/core/finish/edits';
 import { FinishError } from '@/core/finish/finish';
 import { Dropdown } from '../parts/Dropdown';
 
-/** What Zafiro notices about the finish: how much, and each with its place and its mend. */
+/** What Zafiro notices about the finish: how much, and each with its place and its remedy. */
 export function AdviceMenu({ shot }: { shot: ShotDetail }) {
   const finish = useShot((s) => s.finish);
   const frame = useShot((s) => s.frame);
@@ -50,13 +50,13 @@ export function AdviceMenu({ shot }: { shot: ShotDetail }) {
               className="cursor-pointer text-left font-medium hover:text-primary"
               onClick={() => change({ selected: f.at })}
             >
-              {f.says}
+              {f.title}
             </button>
-            <p className="text-xs text-quiet">{f.mend}</p>
+            <p className="text-xs text-quiet">{f.remedy}</p>
             <div className="flex gap-2">
               {f.fix && (
                 <button type="button" className="btn btn-xs" onClick={() => edit(f.fix!)}>
-                  {f.fix.says.replace(/^./, (c) => c.toUpperCase())}
+                  {f.fix.label.replace(/^./, (c) => c.toUpperCase())}
                 </button>
               )}
               <button

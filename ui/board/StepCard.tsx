@@ -43,7 +43,7 @@ export function StepCard({ step, rests, x, y, thumbnail }: Props) {
         ? `Covers ${(covers * 100).toFixed(2)} % of the frame`
         : addsLight
           ? `Adds ${(share * 100).toFixed(1)} % of the light`
-          : stepSpec(step.type)!.says;
+          : stepSpec(step.type)!.description;
   return (
     <button
       ref={(node) => {

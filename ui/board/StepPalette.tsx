@@ -22,7 +22,7 @@ export function StepPalette({ strand, index, kind, onPick, onClose }: Props) {
   const [at, setAt] = useState(0);
   const wanted = words.toLowerCase().split(/\s+/);
   const found = steps.filter((s) =>
-    wanted.every((w) => `${s.name} ${s.says} ${s.stage}`.toLowerCase().includes(w)),
+    wanted.every((w) => `${s.name} ${s.description} ${s.stage}`.toLowerCase().includes(w)),
   );
   const works = (type: string) => worksOn(type, kind);
   const fitting = (type: string) => works(type) && fitsAt(strand, index, type);
@@ -62,7 +62,7 @@ export function StepPalette({ strand, index, kind, onPick, onClose }: Props) {
               >
                 <span className="font-medium">{s.name}</span>
                 <span className="float-right text-xs text-quiet capitalize">{s.stage}</span>
-                <span className="block text-xs text-quiet">{s.says}</span>
+                <span className="block text-xs text-quiet">{s.description}</span>
               </button>
               {!works(s.id) && (
                 <span className="block px-2 pb-1.5 text-xs text-secondary">

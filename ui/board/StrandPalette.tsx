@@ -16,7 +16,7 @@ type Props = {
 export function StrandPalette({ shot, from, onPick, onClose }: Props) {
   const [words, setWords] = useState('');
   const fits = allBeginnings(shot.media, from)
-    .filter((c) => `${c.name} ${c.says}`.toLowerCase().includes(words.toLowerCase()))
+    .filter((c) => `${c.name} ${c.description}`.toLowerCase().includes(words.toLowerCase()))
     .sort((a, b) => nameRank(a.name, words) - nameRank(b.name, words));
   return (
     <Modal label="Add a strand" box="w-96 p-3" atTop onClose={onClose}>
@@ -41,7 +41,7 @@ export function StrandPalette({ shot, from, onPick, onClose }: Props) {
               onClick={() => onPick(c)}
             >
               <span className="font-medium">{c.name}</span>
-              <span className="ml-auto text-xs text-quiet">{c.says}</span>
+              <span className="ml-auto text-xs text-quiet">{c.description}</span>
             </button>
           </li>
         ))}

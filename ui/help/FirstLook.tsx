@@ -7,7 +7,7 @@ import { stepSpec } from '@/core/steps/registry';
 
 const seen = 'zafiro-first-look';
 
-type Stop = { says: string; offers: string; act(): void };
+type Stop = { text: string; offers: string; act(): void };
 
 /**
  * A first look around, on a shot that has a light step and says apart what glows: a few real edits, each of which can be undone, and
@@ -37,7 +37,7 @@ export function FirstLook({ shot }: { shot: ShotDetail }) {
   const name = step.name ?? stepSpec(step.type)!.name;
   const stops: Stop[] = [
     {
-      says: `${name} takes from everything that is bright: the sun on the floor shines like the lamps. The render says apart what glows by itself.`,
+      text: `${name} takes from everything that is bright: the sun on the floor shines like the lamps. The render says apart what glows by itself.`,
       offers: `Take the light from ${emission.label}`,
       act: () => {
         change({ selected: step.id });
@@ -47,12 +47,12 @@ export function FirstLook({ shot }: { shot: ShotDetail }) {
       },
     },
     {
-      says: 'A second strand stands on the board now, with a line to the step. Look at what the step adds, alone.',
+      text: 'A second strand stands on the board now, with a line to the step. Look at what the step adds, alone.',
       offers: 'Show the added light alone',
       act: () => edit((finish) => setValue(finish, step.id, 'show', 'light')),
     },
     {
-      says: 'Only lamps and sky are left. Lay it back, and compare the result with the frame as it came in.',
+      text: 'Only lamps and sky are left. Lay it back, and compare the result with the frame as it came in.',
       offers: 'Show the result, with a wipe',
       act: () => {
         edit((finish) => setValue(finish, step.id, 'show', 'result'));
@@ -60,7 +60,7 @@ export function FirstLook({ shot }: { shot: ShotDetail }) {
       },
     },
     {
-      says: 'Drag the line. Every edit can be undone by its name, ? shows all keys, and a click on the picture tells a pixel’s journey.',
+      text: 'Drag the line. Every edit can be undone by its name, ? shows all keys, and a click on the picture tells a pixel’s journey.',
       offers: 'Good',
       act: () => change({ compare: { ...compare, mode: 'off' } }),
     },
@@ -72,7 +72,7 @@ export function FirstLook({ shot }: { shot: ShotDetail }) {
       className="absolute bottom-3 left-3 z-10 grid w-80 gap-3 rounded-box border border-secondary/60 bg-base-100 p-4 text-[13px] shadow-xl"
       aria-label="First look"
     >
-      <p>{stop.says}</p>
+      <p>{stop.text}</p>
       <div className="flex items-center gap-2">
         <button
           type="button"

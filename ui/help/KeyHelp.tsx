@@ -16,12 +16,12 @@ function KeyList({ onClose }: { onClose(): void }) {
     <Modal label="Keys" box="w-2xl" onClose={onClose}>
       <h2 className="mb-3 text-lg font-semibold">Keys</h2>
       <dl className="grid grid-cols-2 gap-x-10 gap-y-1.5 text-[13px]">
-        {keyHelp.map(([keys, says]) => (
+        {keyHelp.map(([keys, label]) => (
           <div key={keys} className="flex items-baseline">
             <dt>
               <kbd className="kbd kbd-sm">{keys}</kbd>
             </dt>
-            <dd className="ml-auto text-quiet">{says}</dd>
+            <dd className="ml-auto text-quiet">{label}</dd>
           </div>
         ))}
       </dl>

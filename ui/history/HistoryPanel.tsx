@@ -65,16 +65,16 @@ function Entry({ entry, newest }: { entry: Version; newest: boolean }) {
     >
       <span className="w-8 shrink-0 text-xs text-quiet">{entry.version}</span>
       <div className="min-w-0 flex-1">
-        <span className="block truncate">{entry.says.replace(/^./, (c) => c.toUpperCase())}</span>
+        <span className="block truncate">{entry.label.replace(/^./, (c) => c.toUpperCase())}</span>
         <span className="flex items-center gap-2 text-xs text-quiet">
           {when(entry.savedAt)}
           <TextField
             label={`Name of version ${entry.version}`}
             className="min-w-0 flex-1 rounded bg-transparent px-1 text-secondary placeholder:opacity-0 group-hover:placeholder:opacity-60 hover:bg-base-300 focus:bg-base-300"
             placeholder="name it"
-            value={entry.label ?? ''}
-            onCommit={(label) => {
-              versions.label(entry.version, label);
+            value={entry.name ?? ''}
+            onCommit={(name) => {
+              versions.rename(entry.version, name);
               return undefined;
             }}
           />

@@ -61,7 +61,7 @@ export function ColourField({ spec, value, onPreview, onCommit, onPick }: Props)
     type: 'number',
     band: spec.band,
     name,
-    says: `${name} of ${spec.name}, in linear light.`,
+    description: `${name} of ${spec.name}, in linear light.`,
     unit: 'light',
     default: 1,
     from: 0,
@@ -70,7 +70,7 @@ export function ColourField({ spec, value, onPreview, onCommit, onPick }: Props)
   });
   const withPart = (i: number, v: number) => value.map((c, k) => (k === i ? v : c)) as unknown as Rgb;
   return (
-    <details className="text-[13px]" title={spec.says}>
+    <details className="text-[13px]" title={spec.description}>
       <summary className="flex cursor-pointer list-none items-center gap-2">
         {spec.name}
         <span className="ml-auto text-xs text-quiet">{value.map(formatNumber).join('  ')}</span>

@@ -25,7 +25,7 @@ const colour: ColourSpec = {
   type: 'colour',
   band: 'spread',
   name: 'Colour',
-  says: 'Of the mist at this stop.',
+  description: 'Of the mist at this stop.',
   default: [0.5, 0.55, 0.62],
 };
 const most = 12;

@@ -17,7 +17,7 @@ const tintSpec: ColourSpec = {
   type: 'colour',
   band: 'lay',
   name: 'Tint',
-  says: 'Multiplies the pass channel by channel.',
+  description: 'Multiplies the pass channel by channel.',
   default: [1, 1, 1],
 };
 

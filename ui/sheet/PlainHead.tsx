@@ -34,14 +34,14 @@ export function PlainHead({ strand }: { strand: Strand }) {
     type: 'colour',
     band: 'lay',
     name: '',
-    says: 'In linear light.',
+    description: 'In linear light.',
     default: [0.18, 0.18, 0.18],
   } as const;
   const alpha = {
     type: 'number',
     band: 'lay',
     name: '',
-    says: 'How much it covers.',
+    description: 'How much it covers.',
     unit: 'ratio',
     default: 1,
     from: 0,
@@ -50,7 +50,7 @@ export function PlainHead({ strand }: { strand: Strand }) {
   } as const;
   const angle = {
     ...alpha,
-    says: 'Counter-clockwise from the right.',
+    description: 'Counter-clockwise from the right.',
     unit: 'degrees',
     default: 90,
     from: -3600,

@@ -20,7 +20,7 @@ export function RowsField({ spec, value, onPreview, onCommit }: Props) {
   const changed = (row: number, column: number, v: number): Rows =>
     value.map((r, i) => (i === row ? r.map((n, k) => (k === column ? v : n)) : r));
   return (
-    <div className="grid gap-1 text-[13px]" title={spec.says}>
+    <div className="grid gap-1 text-[13px]" title={spec.description}>
       <div className="flex items-center gap-1">
         <span className="mr-auto">{spec.name}</span>
         <select

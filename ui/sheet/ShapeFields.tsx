@@ -28,7 +28,7 @@ const share: NumberSpec = {
   type: 'number',
   band: 'lay',
   name: 'Opacity',
-  says: 'How much of it counts.',
+  description: 'How much of it counts.',
   unit: 'ratio',
   default: 1,
   from: 0,
@@ -38,7 +38,7 @@ const share: NumberSpec = {
 const soft: NumberSpec = {
   ...share,
   name: 'Softness',
-  says: 'Of the edge, to both sides.',
+  description: 'Of the edge, to both sides.',
   unit: 'px',
   default: 0,
   to: 4096,
@@ -48,7 +48,7 @@ const placeSpecs = {
   x: {
     ...soft,
     name: 'Right',
-    says: 'How far it is moved to the right.',
+    description: 'How far it is moved to the right.',
     from: -32768,
     to: 32768,
     soft: [-400, 400],
@@ -56,7 +56,7 @@ const placeSpecs = {
   y: {
     ...soft,
     name: 'Down',
-    says: 'How far it is moved downwards.',
+    description: 'How far it is moved downwards.',
     from: -32768,
     to: 32768,
     soft: [-400, 400],
@@ -64,14 +64,14 @@ const placeSpecs = {
   turn: {
     ...share,
     name: 'Turn',
-    says: 'Counter-clockwise.',
+    description: 'Counter-clockwise.',
     unit: 'degrees',
     default: 0,
     from: -3600,
     to: 3600,
     soft: [-180, 180],
   },
-  scale: { ...share, name: 'Scale', says: 'Its size.', from: 0.01, to: 100, soft: [0.1, 3] },
+  scale: { ...share, name: 'Scale', description: 'Its size.', from: 0.01, to: 100, soft: [0.1, 3] },
 } satisfies Record<string, NumberSpec>;
 
 /** What a drawn shape is like: its place in the order, its edge, where it is moved to, and its keys. */
@@ -158,7 +158,11 @@ export function ShapeFields({ shape, strand, count }: { shape: Shape; strand: St
         path[chosen] &&
         field(
           'point-feather',
-          { ...soft, name: 'At point', says: 'Softness at the chosen point, beside that of the shape.' },
+          {
+            ...soft,
+            name: 'At point',
+            description: 'Softness at the chosen point, beside that of the shape.',
+          },
           path[chosen].feather ?? 0,
           (v) =>
             setPath(

@@ -124,7 +124,7 @@ function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; s
             onClick={() => edit((finish) => removeStep(finish, stepId))}
           />
         </div>
-        <p className="pr-2 text-xs text-quiet">{spec.says}</p>
+        <p className="pr-2 text-xs text-quiet">{spec.description}</p>
         {fromPicture.length > 0 && (
           <p className="pt-1 pr-2 text-xs text-secondary" data-testid="from-picture">
             From the picture of frame {begun?.frame}:{' '}

@@ -68,7 +68,7 @@ export function SlotField({ slotKey, slot, step, strand, shot }: Props) {
   );
   return (
     <div className="grid gap-1.5">
-      <label className="flex items-center gap-2 text-[13px]" title={slot.says}>
+      <label className="flex items-center gap-2 text-[13px]" title={slot.description}>
         {slot.name}
         <select
           className={`select select-xs ml-auto w-44 pr-6 text-xs text-ellipsis ${slot.kind === 'matte' ? 'border-dashed' : ''}`}
@@ -81,7 +81,7 @@ export function SlotField({ slotKey, slot, step, strand, shot }: Props) {
             <optgroup label="A new matte">
               {fresh.map((b) => (
                 <option key={b.key} value={`new:${b.key}`}>
-                  {b.name} {b.says}
+                  {b.name} {b.description}
                 </option>
               ))}
             </optgroup>

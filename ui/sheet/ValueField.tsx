@@ -29,10 +29,12 @@ export function ValueField({ id, spec, value, onPreview, onCommit, onPick }: Pro
         <NumberField id={id} spec={spec} value={value as number} onPreview={onPreview} onCommit={onCommit} />
       );
     case 'toggle':
-      return <Toggle label={spec.name} title={spec.says} checked={value as boolean} onChange={onCommit} />;
+      return (
+        <Toggle label={spec.name} title={spec.description} checked={value as boolean} onChange={onCommit} />
+      );
     case 'choice':
       return (
-        <label className="flex items-center gap-2 text-[13px]" title={spec.says}>
+        <label className="flex items-center gap-2 text-[13px]" title={spec.description}>
           {spec.name}
           <select
             className="select select-xs ml-auto text-xs w-40"
@@ -45,7 +47,7 @@ export function ValueField({ id, spec, value, onPreview, onCommit, onPick }: Pro
       );
     case 'text':
       return (
-        <div className="grid gap-1 text-[13px]" title={spec.says}>
+        <div className="grid gap-1 text-[13px]" title={spec.description}>
           {spec.name}
           <TextField
             label={spec.name}
@@ -95,7 +97,7 @@ function ColoursField({
   onPick?(adds: boolean): void;
 }) {
   return (
-    <div className="flex items-start gap-2 text-[13px]" title={spec.says}>
+    <div className="flex items-start gap-2 text-[13px]" title={spec.description}>
       {spec.name}
       <span className="ml-auto flex flex-wrap justify-end gap-1">
         {value.map((colour, i) => (

@@ -19,7 +19,7 @@ export function CompareBar() {
     if (sort === 'version') await versions.fetch(Number(number));
     set({ with: what });
   };
-  const known = versions.list.filter((v) => v.label || `version:${v.version}` === compare.with);
+  const known = versions.list.filter((v) => v.name || `version:${v.version}` === compare.with);
   return (
     <div
       className="absolute top-2 left-1/2 z-10 flex -translate-x-1/2 items-center gap-2 rounded-box border border-line bg-base-100/95 py-1 pr-1 pl-2 text-xs whitespace-nowrap"
@@ -64,7 +64,7 @@ export function CompareBar() {
           <optgroup label="Saved versions">
             {known.map((v) => (
               <option key={v.version} value={`version:${v.version}`}>
-                {v.label ?? `version ${v.version}`}
+                {v.name ?? `version ${v.version}`}
               </option>
             ))}
           </optgroup>

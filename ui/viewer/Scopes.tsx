@@ -6,7 +6,7 @@ import { useShot } from '@/browser/session/store';
 import { axis, Chart, channelColours } from '../parts/Chart';
 
 const grid = { left: 30, right: 12, top: 28, bottom: 18 };
-const title = (says: string) => ({ animation: false, says });
+const title = (label: string) => ({ animation: false, label });
 
 /** How light lies in what is shown: waveform, histogram of the display's codes, luminance in stops. */
 export function Scopes() {
@@ -91,7 +91,7 @@ export function Scopes() {
       {options ? (
         Object.entries(options).map(([key, option]) => (
           <div key={key} className="relative min-w-0" data-scope={key}>
-            <h3 className="absolute top-1 left-2 z-10 text-[11px] text-quiet">{option.says}</h3>
+            <h3 className="absolute top-1 left-2 z-10 text-[11px] text-quiet">{option.label}</h3>
             <Chart option={option} className="h-40 w-full" />
           </div>
         ))

@@ -24,7 +24,7 @@ const levels = ['one', 'mip', 'rip'] as const;
 const mostParts = 4096;
 const mostAttributes = 16384;
 
-const deepMend = 'Write flat EXR files: one sample a pixel.';
+const deepRemedy = 'Write flat EXR files: one sample a pixel.';
 
 /** True where `bytes` begin like an OpenEXR file. */
 export const looksLikeExr = (bytes: Uint8Array) =>
@@ -131,7 +131,7 @@ export function readParts(bytes: Uint8Array, limits: Limits = defaultLimits): Pa
     );
   const many = (version & flags.multiPart) !== 0;
   if (version & flags.deep && !many)
-    throw new FileError('Deep EXR files hold many samples a pixel and are not read', 4, deepMend, 'deep');
+    throw new FileError('Deep EXR files hold many samples a pixel and are not read', 4, deepRemedy, 'deep');
 
   const told: Told[] = [];
   for (;;) {
@@ -147,12 +147,12 @@ export function readParts(bytes: Uint8Array, limits: Limits = defaultLimits): Pa
 
   const parts: Part[] = [];
   let tableAt = r.at;
-  for (const [i, { header, name, type, tiles, chunkCount: says }] of told.entries()) {
+  for (const [i, { header, name, type, tiles, chunkCount: what }] of told.entries()) {
     const isTiled = many ? type === 'tiledimage' : (version & flags.tiled) !== 0;
     const isFlat = !many || isTiled || type === 'scanlineimage';
     if (isTiled && !tiles) throw new FileError(`Part ${i} is tiled but says no tile size`, r.at);
     const own = isTiled ? tiles : undefined;
-    const tableLength = many ? (says ?? -1) : chunkCount(header, own);
+    const tableLength = many ? (what ?? -1) : chunkCount(header, own);
     if (tableLength < 1) throw new FileError(`Part ${i} does not say how many chunks it has`, r.at);
     // A chunk cannot be smaller than its head and its entry in the table.
     if (tableLength * 8 > bytes.length)
@@ -166,7 +166,7 @@ export function readParts(bytes: Uint8Array, limits: Limits = defaultLimits): Pa
     tableAt += tableLength * 8;
   }
   if (parts.length === 0)
-    throw new FileError('All parts of this EXR file are deep, which is not read', 4, deepMend, 'deep');
+    throw new FileError('All parts of this EXR file are deep, which is not read', 4, deepRemedy, 'deep');
   if (tableAt > bytes.length) throw new CutShort('The file ends inside the table of chunks', bytes.length);
   return parts.map((p) => ({ ...p, chunksAt: tableAt }));
 }

@@ -116,8 +116,8 @@ function readHead(r: ByteReader, part: Part): { chunk: number | undefined; size:
   if (level !== 0) return { chunk: undefined, size };
   const chunk = chunkAt(part, x, y);
   if (chunk < 0) {
-    const says = part.tiles ? `tile ${x}, ${y}` : `row ${y}`;
-    throw new FileError(`A chunk says it begins at ${says}, which cannot be`, begins);
+    const what = part.tiles ? `tile ${x}, ${y}` : `row ${y}`;
+    throw new FileError(`A chunk says it begins at ${what}, which cannot be`, begins);
   }
   return { chunk, size };
 }

@@ -15,21 +15,26 @@ export const densitySlots = {
     kind: 'data',
     band: 'spread',
     name: 'Positions',
-    says: 'The position pass, for mist that lies on the ground and thins with height.',
+    description: 'The position pass, for mist that lies on the ground and thins with height.',
   },
 } as const satisfies Record<string, SlotSpec>;
 
 const far = 1e6;
-const depth = (name: string, says: string, initial: number) =>
-  number('scene', 'take', name, says, initial, { from: -far, to: far, soft: [0, 100] });
-const share = (band: NumberSpec['band'], name: string, says: string, initial: number, at0?: string) =>
-  number('ratio', band, name, says, initial, { from: 0, to: 1, soft: [0, 1], ...(at0 ? { at0 } : {}) });
+const depth = (name: string, description: string, initial: number) =>
+  number('scene', 'take', name, description, initial, { from: -far, to: far, soft: [0, 100] });
+const share = (band: NumberSpec['band'], name: string, description: string, initial: number, at0?: string) =>
+  number('ratio', band, name, description, initial, {
+    from: 0,
+    to: 1,
+    soft: [0, 1],
+    ...(at0 ? { at0 } : {}),
+  });
 
 const stops = {
   type: 'rows',
   band: 'spread',
   name: 'Stops',
-  says: 'From near (0) to far (1): how much of the density counts there, and the colour of the mist.',
+  description: 'From near (0) to far (1): how much of the density counts there, and the colour of the mist.',
   columns: {
     at: share('spread', 'Place', 'From near to far.', 0.5),
     density: share('spread', 'Density', 'How much of the density counts here.', 1),
@@ -63,7 +68,7 @@ export const densityValues = {
     type: 'choice',
     band: 'take',
     name: 'Reads',
-    says: 'Distances in scene units, or a mist pass that runs from 0 to 1.',
+    description: 'Distances in scene units, or a mist pass that runs from 0 to 1.',
     options: { depth: 'Depth', mist: 'A mist pass, 0 to 1' },
     default: 'depth',
   },
@@ -73,7 +78,8 @@ export const densityValues = {
     type: 'choice',
     band: 'spread',
     name: 'Thickens',
-    says: 'How it becomes denser from near to far: x, x²(3 − 2x), x², 1 − (1 − x)², or 1 − e^(−β·distance) past far too.',
+    description:
+      'How it becomes denser from near to far: x, x²(3 − 2x), x², 1 − (1 − x)², or 1 − e^(−β·distance) past far too.',
     options: mistCurves,
     default: 'exponential',
   },
@@ -81,7 +87,7 @@ export const densityValues = {
     type: 'choice',
     band: 'spread',
     name: 'Air by',
-    says: 'Its extinction, or how far one sees in it (contrast of 2 %, Koschmieder).',
+    description: 'Its extinction, or how far one sees in it (contrast of 2 %, Koschmieder).',
     options: { visibility: 'Visibility', extinction: 'Extinction' },
     default: 'visibility',
     onlyIf: ['curve', 'exponential'],
@@ -106,7 +112,7 @@ export const densityValues = {
     type: 'toggle',
     band: 'spread',
     name: 'Turned around',
-    says: 'Dense near, clear far.',
+    description: 'Dense near, clear far.',
     default: false,
   },
   stops,
@@ -135,7 +141,7 @@ export const densityValues = {
     type: 'choice',
     band: 'spread',
     name: 'Up is',
-    says: 'The axis of the positions that points upwards.',
+    description: 'The axis of the positions that points upwards.',
     options: { y: 'y', z: 'z', x: 'x' },
     default: 'y',
   },

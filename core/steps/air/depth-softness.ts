@@ -9,7 +9,8 @@ export const depthSoftness = defineStep({
   id: 'depth-softness',
   name: 'Depth softness',
   stage: 'air',
-  says: 'What lies in mist is a little softer, the more the denser it is; what is near stays bit for bit.',
+  description:
+    'What lies in mist is a little softer, the more the denser it is; what is near stays bit for bit.',
   takes: 'how dense is it?',
   version: 1,
   slots: {
@@ -17,7 +18,7 @@ export const depthSoftness = defineStep({
       kind: 'matte',
       band: 'take',
       name: 'Density',
-      says: 'Of the mist: a strand with Mist density on the depth pass. Without one nothing happens.',
+      description: 'Of the mist: a strand with Mist density on the depth pass. Without one nothing happens.',
     },
     ...keepSlots,
   },

@@ -10,7 +10,8 @@ export const mistDensity = defineStep({
   id: 'mist-density',
   name: 'Mist density',
   stage: 'air',
-  says: 'A matte of how dense mist is: for softness in it, for lights that glow more in it, or to keep anything to it.',
+  description:
+    'A matte of how dense mist is: for softness in it, for lights that glow more in it, or to keep anything to it.',
   takes: 'how far is it?',
   version: 1,
   on: ['data', 'picture'],

@@ -9,7 +9,7 @@ export const backing = defineStep({
   id: 'backing',
   name: 'Backing',
   stage: 'finish',
-  says: 'Lays something opaque behind a transparent picture.',
+  description: 'Lays something opaque behind a transparent picture.',
   version: 1,
   slots: keepSlots,
   values: {
@@ -17,7 +17,7 @@ export const backing = defineStep({
       type: 'choice',
       band: 'lay',
       name: 'Backing',
-      says: 'What is laid behind.',
+      description: 'What is laid behind.',
       options: { colour: 'A colour', checker: 'Squares' },
       default: 'colour',
     },
@@ -25,7 +25,7 @@ export const backing = defineStep({
       type: 'colour',
       band: 'lay',
       name: 'Colour',
-      says: 'The colour behind the picture, in linear light.',
+      description: 'The colour behind the picture, in linear light.',
       default: [0.18, 0.18, 0.18],
     },
     size: number('px', 'lay', 'Squares', 'How large the squares are.', 16, {

@@ -7,14 +7,14 @@ import { keptKey } from '../kept';
 import { keep, keepSlots } from '../light/lay';
 import { number } from '../numbers';
 
-const length = (name: string, says: string, initial: number) =>
-  number('px', 'spread', name, says, initial, { from: 0, to: 512, soft: [0, 40] });
+const length = (name: string, description: string, initial: number) =>
+  number('px', 'spread', name, description, initial, { from: 0, to: 512, soft: [0, 40] });
 
 export const alphaEdge = defineStep({
   id: 'alpha-edge',
   name: 'Edge of alpha',
   stage: 'isolate',
-  says: 'A matte along the edge of a figure or of another matte.',
+  description: 'A matte along the edge of a figure or of another matte.',
   takes: 'which side of the edge?',
   version: 1,
   on: ['picture', 'matte'],
@@ -25,7 +25,7 @@ export const alphaEdge = defineStep({
       type: 'choice',
       band: 'take',
       name: 'Side',
-      says: 'Which side of the edge.',
+      description: 'Which side of the edge.',
       options: { inside: 'Inside', outside: 'Outside', both: 'Both' },
       default: 'inside',
     },

@@ -5,14 +5,14 @@ import { keep, keepSlots } from '../light/lay';
 import { number } from '../numbers';
 import { bandStart } from '../start';
 
-const value = (name: string, says: string, initial: number) =>
-  number('scene', 'take', name, says, initial, { from: -1e6, to: 1e6, soft: [-1, 2] });
+const value = (name: string, description: string, initial: number) =>
+  number('scene', 'take', name, description, initial, { from: -1e6, to: 1e6, soft: [-1, 2] });
 
 export const channelBand = defineStep({
   id: 'channel-band',
   name: 'Channel band',
   stage: 'isolate',
-  says: 'A matte of where one channel lies between two values.',
+  description: 'A matte of where one channel lies between two values.',
   takes: 'which values?',
   version: 1,
   on: ['picture', 'data'],
@@ -23,7 +23,7 @@ export const channelBand = defineStep({
       type: 'choice',
       band: 'take',
       name: 'Channel',
-      says: 'The first three are also x, y and z of positions and normals.',
+      description: 'The first three are also x, y and z of positions and normals.',
       options: {
         red: 'First, red',
         green: 'Second, green',

@@ -4,8 +4,8 @@ import { kept } from '../kept';
 import { keep, keepSlots } from '../light/lay';
 import { number } from '../numbers';
 
-const size = (name: string, says: string) =>
-  number('px', 'spread', name, says, 4, {
+const size = (name: string, description: string) =>
+  number('px', 'spread', name, description, 4, {
     // The side of a square: an area in a draft scales as its square does.
     from: 0,
     to: 2048,
@@ -17,7 +17,7 @@ export const clean = defineStep({
   id: 'clean',
   name: 'Clean',
   stage: 'isolate',
-  says: 'Takes specks out of a matte, and fills small holes.',
+  description: 'Takes specks out of a matte, and fills small holes.',
   version: 1,
   on: ['matte'],
   slots: keepSlots,

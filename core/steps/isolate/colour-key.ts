@@ -4,14 +4,14 @@ import { keptKey } from '../kept';
 import { keep, keepSlots } from '../light/lay';
 import { number } from '../numbers';
 
-const away = (name: string, says: string, initial: number) =>
-  number('ratio', 'take', name, says, initial, { from: 0, to: 10, soft: [0, 0.5] });
+const away = (name: string, description: string, initial: number) =>
+  number('ratio', 'take', name, description, initial, { from: 0, to: 10, soft: [0, 0.5] });
 
 export const colourKey = defineStep({
   id: 'colour-key',
   name: 'Colour key',
   stage: 'isolate',
-  says: 'A matte of what has one of the colours you pick.',
+  description: 'A matte of what has one of the colours you pick.',
   takes: 'which colours?',
   version: 1,
   makes: 'matte',
@@ -21,7 +21,7 @@ export const colourKey = defineStep({
       type: 'colours',
       band: 'take',
       name: 'Colours',
-      says: 'Picked on the picture; several are taken together.',
+      description: 'Picked on the picture; several are taken together.',
       default: [[0.8, 0.6, 0.2]],
       most: 12,
     },

@@ -6,14 +6,14 @@ import { number } from '../numbers';
 import { bandStart } from '../start';
 
 const far = 1e6;
-const depth = (name: string, says: string, initial: number) =>
-  number('scene', 'take', name, says, initial, { from: -far, to: far, soft: [0, 100] });
+const depth = (name: string, description: string, initial: number) =>
+  number('scene', 'take', name, description, initial, { from: -far, to: far, soft: [0, 100] });
 
 export const depthBand = defineStep({
   id: 'depth-band',
   name: 'Depth band',
   stage: 'isolate',
-  says: 'A matte of what lies between two distances.',
+  description: 'A matte of what lies between two distances.',
   takes: 'how far is it?',
   version: 1,
   on: ['data', 'picture'],

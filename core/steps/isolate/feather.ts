@@ -8,7 +8,7 @@ export const feather = defineStep({
   id: 'feather',
   name: 'Feather',
   stage: 'isolate',
-  says: 'Softens a matte by a Gaussian.',
+  description: 'Softens a matte by a Gaussian.',
   version: 1,
   on: ['matte'],
   slots: keepSlots,

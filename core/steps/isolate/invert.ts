@@ -7,7 +7,7 @@ export const invert = defineStep({
   id: 'invert',
   name: 'Invert',
   stage: 'isolate',
-  says: 'The complement of a matte: what was outside is inside.',
+  description: 'The complement of a matte: what was outside is inside.',
   version: 1,
   on: ['matte'],
   slots: keepSlots,

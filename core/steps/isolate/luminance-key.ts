@@ -5,14 +5,14 @@ import { keep, keepSlots } from '../light/lay';
 import { number } from '../numbers';
 import { bandStart } from '../start';
 
-const light = (name: string, says: string, initial: number) =>
-  number('light', 'take', name, says, initial, { from: 0, to: 65504, soft: [0, 16] });
+const light = (name: string, description: string, initial: number) =>
+  number('light', 'take', name, description, initial, { from: 0, to: 65504, soft: [0, 16] });
 
 export const luminanceKey = defineStep({
   id: 'luminance-key',
   name: 'Luminance key',
   stage: 'isolate',
-  says: 'A matte of what is as bright as you say.',
+  description: 'A matte of what is as bright as you say.',
   takes: 'how bright is it?',
   version: 1,
   makes: 'matte',

@@ -4,14 +4,14 @@ import { kept } from '../kept';
 import { keep, keepSlots } from '../light/lay';
 import { number } from '../numbers';
 
-const share = (name: string, says: string, initial: number) =>
-  number('ratio', 'spread', name, says, initial, { from: 0, to: 1, soft: [0, 1] });
+const share = (name: string, description: string, initial: number) =>
+  number('ratio', 'spread', name, description, initial, { from: 0, to: 1, soft: [0, 1] });
 
 export const matteLevels = defineStep({
   id: 'matte-levels',
   name: 'Matte levels',
   stage: 'isolate',
-  says: 'Black point, white point and gamma of a matte.',
+  description: 'Black point, white point and gamma of a matte.',
   version: 1,
   on: ['matte'],
   slots: keepSlots,

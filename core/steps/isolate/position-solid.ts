@@ -11,8 +11,8 @@ const coordinate = (axis: string) =>
     to: far,
     soft: [-20, 20],
   });
-const length = (name: string, says: string, shape: string, initial = 1) => ({
-  ...number('scene', 'spread', name, says, initial, { from: 0, to: far, soft: [0, 20] }),
+const length = (name: string, description: string, shape: string, initial = 1) => ({
+  ...number('scene', 'spread', name, description, initial, { from: 0, to: far, soft: [0, 20] }),
   onlyIf: ['shape', shape] as const,
 });
 const direction = (axis: string, initial: number): NumberSpec => ({
@@ -28,7 +28,8 @@ export const positionSolid = defineStep({
   id: 'position-solid',
   name: 'Position solid',
   stage: 'isolate',
-  says: 'A matte of what lies in a sphere, a box, or behind a plane in the scene, from a position pass.',
+  description:
+    'A matte of what lies in a sphere, a box, or behind a plane in the scene, from a position pass.',
   takes: 'where is it?',
   version: 1,
   on: ['data', 'picture'],
@@ -39,7 +40,7 @@ export const positionSolid = defineStep({
       type: 'choice',
       band: 'take',
       name: 'Solid',
-      says: 'What surrounds the place.',
+      description: 'What surrounds the place.',
       options: { sphere: 'Sphere', box: 'Box', plane: 'Behind a plane' },
       default: 'sphere',
     },

@@ -6,14 +6,14 @@ import { lightStart } from '../start';
 import { addsNothing, keep, keepSlots, lay, lightStep } from './lay';
 import { take, takeSlots, tint } from './take';
 
-const share = (name: string, says: string, initial: number) =>
-  number('ratio', 'spread', name, says, initial, { from: 0, to: 1, soft: [0, 1] });
+const share = (name: string, description: string, initial: number) =>
+  number('ratio', 'spread', name, description, initial, { from: 0, to: 1, soft: [0, 1] });
 
 export const apertureSpikes = defineStep({
   id: 'aperture-spikes',
   name: 'Diffraction',
   stage: 'light',
-  says: 'Spikes of a diaphragm: what light does at its blades, in true colours.',
+  description: 'Spikes of a diaphragm: what light does at its blades, in true colours.',
   version: 1,
   slots: { ...takeSlots, ...keepSlots },
   values: {

@@ -18,7 +18,8 @@ export const glare = defineStep({
   id: 'glare',
   name: 'Glare',
   stage: 'light',
-  says: 'Bloom as the eye or a dusty pane has it: light scattered by known laws over the camera’s view.',
+  description:
+    'Bloom as the eye or a dusty pane has it: light scattered by known laws over the camera’s view.',
   version: 2,
   slots: { ...takeSlots, ...keepSlots },
   values: {
@@ -29,7 +30,8 @@ export const glare = defineStep({
       type: 'choice',
       band: 'spread',
       name: 'By',
-      says: 'Which published law: by the age of the observer, for three states of adaptation, or of a film on the glass.',
+      description:
+        'Which published law: by the age of the observer, for three states of adaptation, or of a film on the glass.',
       options: { ...glareModels, film: 'A film of dust on the glass' },
       default: 'cie',
     },
@@ -85,7 +87,7 @@ export const glare = defineStep({
     amount: {
       ...lay.amount,
       default: 0.12,
-      says: 'How much of the light is scattered; an eye scatters about a tenth.',
+      description: 'How much of the light is scattered; an eye scatters about a tenth.',
       soft: [0, 1],
     },
   },

@@ -10,7 +10,7 @@ export const keepSlots = {
     kind: 'matte',
     band: 'keep',
     name: 'Where',
-    says: 'The matte inside which it acts; everywhere if none is chosen.',
+    description: 'The matte inside which it acts; everywhere if none is chosen.',
   },
 } as const satisfies Record<string, SlotSpec>;
 
@@ -19,7 +19,7 @@ export const keep = {
     type: 'toggle',
     band: 'keep',
     name: 'Invert',
-    says: 'Acts outside the matte.',
+    description: 'Acts outside the matte.',
     default: false,
   },
 } as const satisfies Record<string, ValueSpec>;
@@ -29,7 +29,7 @@ export const lay = {
     type: 'choice',
     band: 'lay',
     name: 'Mode',
-    says: 'How the light goes back onto the picture.',
+    description: 'How the light goes back onto the picture.',
     options: { add: 'Add', screen: 'Screen', lighten: 'Lighten', over: 'Over', under: 'Under' },
     default: 'add',
   },
@@ -42,14 +42,14 @@ export const lay = {
     type: 'toggle',
     band: 'lay',
     name: 'Alpha grows with light',
-    says: 'Light over nothing becomes visible in the alpha too, never past 1.',
+    description: 'Light over nothing becomes visible in the alpha too, never past 1.',
     default: true,
   },
   show: {
     type: 'choice',
     band: 'lay',
     name: 'Show',
-    says: 'The result, the added light alone over black, or what was taken, before it spreads.',
+    description: 'The result, the added light alone over black, or what was taken, before it spreads.',
     options: { result: 'Result', light: 'Added light alone', taken: 'Taken light alone' },
     default: 'result',
   },

@@ -9,11 +9,15 @@ import { lightStart } from '../start';
 import { addsNothing, keep, keepSlots, lay, lightStep } from './lay';
 import { take, takeSlots } from './take';
 
-const column = (name: string, says: string, of: Partial<NumberSpec> & { default: number }): NumberSpec => ({
+const column = (
+  name: string,
+  description: string,
+  of: Partial<NumberSpec> & { default: number },
+): NumberSpec => ({
   type: 'number',
   band: 'spread',
   name,
-  says,
+  description: description,
   unit: 'ratio',
   from: 0,
   to: 1,
@@ -82,7 +86,7 @@ export const lensReflections = defineStep({
   id: 'lens-reflections',
   name: 'Lens reflections',
   stage: 'light',
-  says: 'Images of bright lights that glass throws back and forth through the middle of the picture.',
+  description: 'Images of bright lights that glass throws back and forth through the middle of the picture.',
   version: 1,
   slots: { ...takeSlots, ...keepSlots },
   values: {
@@ -92,7 +96,7 @@ export const lensReflections = defineStep({
       type: 'rows',
       band: 'spread',
       name: 'Reflections',
-      says: 'Each an image of the taken light.',
+      description: 'Each an image of the taken light.',
       columns,
       sets,
       default: sets.row.rows,

@@ -11,10 +11,10 @@ import { centreStart, lightStart } from '../start';
 import { addsNothing, keep, keepSlots, lay, lightStep } from './lay';
 import { middleOfLight, take, takeSlots, tint } from './take';
 
-const place = (name: string, says: string, initial: number) =>
-  number('px', 'spread', name, says, initial, { from: -65536, to: 65536, soft: [-1000, 1000] });
-const share = (name: string, says: string, initial: number, to = 1) =>
-  number('ratio', 'spread', name, says, initial, { from: 0, to, soft: [0, to] });
+const place = (name: string, description: string, initial: number) =>
+  number('px', 'spread', name, description, initial, { from: -65536, to: 65536, soft: [-1000, 1000] });
+const share = (name: string, description: string, initial: number, to = 1) =>
+  number('ratio', 'spread', name, description, initial, { from: 0, to, soft: [0, to] });
 
 /** Where the taken light is brightest; the middle of the picture if there is none. */
 export const brightest = (taken: Picture): [number, number] =>
@@ -53,7 +53,7 @@ export const lightRays = defineStep({
   id: 'light-rays',
   name: 'Light rays',
   stage: 'light',
-  says: 'Shafts of light that go out from a place, or come from a far sun.',
+  description: 'Shafts of light that go out from a place, or come from a far sun.',
   version: 2,
   slots: {
     ...takeSlots,
@@ -61,13 +61,13 @@ export const lightRays = defineStep({
       kind: 'matte',
       band: 'spread',
       name: 'Blocked by',
-      says: 'The matte at which rays stop: behind it is shadow.',
+      description: 'The matte at which rays stop: behind it is shadow.',
     },
     depth: {
       kind: 'data',
       band: 'spread',
       name: 'Depth',
-      says: 'The depth pass: what is nearer than the light stops its rays.',
+      description: 'The depth pass: what is nearer than the light stops its rays.',
     },
     ...keepSlots,
   },
@@ -81,7 +81,7 @@ export const lightRays = defineStep({
       type: 'choice',
       band: 'spread',
       name: 'From',
-      says: 'Where the rays come from.',
+      description: 'Where the rays come from.',
       options: { point: 'The centre', brightest: 'The brightest taken light', direction: 'A far sun' },
       default: 'point',
     },

@@ -9,13 +9,13 @@ export const takeSlots = {
     kind: 'picture',
     band: 'take',
     name: 'Light',
-    says: 'The strand whose light is taken; the strand itself if none is chosen.',
+    description: 'The strand whose light is taken; the strand itself if none is chosen.',
   },
   within: {
     kind: 'matte',
     band: 'take',
     name: 'Only from',
-    says: 'The matte inside which light is taken: which lamp shines, and not the next.',
+    description: 'The matte inside which light is taken: which lamp shines, and not the next.',
   },
 } as const satisfies Record<string, SlotSpec>;
 
@@ -46,7 +46,7 @@ export const tint = {
   type: 'colour',
   band: 'spread',
   name: 'Tint',
-  says: 'Multiplies the colour of the taken light.',
+  description: 'Multiplies the colour of the taken light.',
   default: [1, 1, 1],
 } as const satisfies ColourSpec;
 

@@ -9,17 +9,17 @@ import { kept } from '../kept';
 import { keep, keepSlots } from '../light/lay';
 import { number } from '../numbers';
 
-const place = (name: string, says: string) =>
-  number('px', 'place', name, says, 0, { from: -32768, to: 32768, soft: [-500, 500] });
-const ems = (name: string, says: string, initial: number, soft: readonly [number, number]) =>
-  number('ratio', 'spread', name, says, initial, { from: -1, to: 10, soft });
+const place = (name: string, description: string) =>
+  number('px', 'place', name, description, 0, { from: -32768, to: 32768, soft: [-500, 500] });
+const ems = (name: string, description: string, initial: number, soft: readonly [number, number]) =>
+  number('ratio', 'spread', name, description, initial, { from: -1, to: 10, soft });
 
 export const caption = defineStep({
   id: 'caption',
   name: 'Caption',
   stage: 'prepare',
   anywhere: true,
-  says: 'Writes a line of text over what is above it.',
+  description: 'Writes a line of text over what is above it.',
   version: 1,
   slots: keepSlots,
   handles: [{ sort: 'point', x: 'moveX', y: 'moveY', name: 'Caption' }],
@@ -28,7 +28,7 @@ export const caption = defineStep({
       type: 'text',
       band: 'place',
       name: 'Text',
-      says: 'What is written; Enter begins a new line.',
+      description: 'What is written; Enter begins a new line.',
       default: 'Caption',
       longest: 400,
     },
@@ -38,7 +38,7 @@ export const caption = defineStep({
       type: 'choice',
       band: 'spread',
       name: 'Font',
-      says: 'Both ship with Zafiro.',
+      description: 'Both ship with Zafiro.',
       options: typefaces,
       default: 'sans',
     },
@@ -53,7 +53,7 @@ export const caption = defineStep({
       type: 'choice',
       band: 'spread',
       name: 'Lines',
-      says: 'Where each line lies about the place.',
+      description: 'Where each line lies about the place.',
       options: { left: 'To the right of it', middle: 'About it', right: 'To the left of it' },
       default: 'middle',
     },
@@ -61,7 +61,7 @@ export const caption = defineStep({
       type: 'colour',
       band: 'lay',
       name: 'Colour',
-      says: 'In linear light.',
+      description: 'In linear light.',
       default: [0.9, 0.9, 0.9],
     },
     ...keep,

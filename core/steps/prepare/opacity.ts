@@ -11,7 +11,8 @@ export const opacity = defineStep({
   stage: 'prepare',
   anywhere: true,
   on: ['picture', 'matte'],
-  says: 'Fades all that is above it as one flat picture: nothing shows through where its parts overlap.',
+  description:
+    'Fades all that is above it as one flat picture: nothing shows through where its parts overlap.',
   version: 1,
   slots: keepSlots,
   values: {

@@ -8,7 +8,7 @@ const channel = (name: string, otherwise: ChannelSource) =>
     type: 'choice',
     band: 'take',
     name,
-    says: `What the result has as ${name.toLowerCase()}.`,
+    description: `What the result has as ${name.toLowerCase()}.`,
     options: channelSources,
     default: otherwise,
   }) as const satisfies ChoiceSpec<ChannelSource>;
@@ -18,7 +18,7 @@ export const pickChannels = defineStep({
   name: 'Pick channels',
   stage: 'prepare',
   anywhere: true,
-  says: 'Puts a picture together from channels of this strand and another.',
+  description: 'Puts a picture together from channels of this strand and another.',
   takes: 'which channels?',
   version: 1,
   slots: {
@@ -26,7 +26,7 @@ export const pickChannels = defineStep({
       kind: 'picture',
       band: 'take',
       name: 'The other',
-      says: 'A strand whose channels may be picked too; this one if none is chosen.',
+      description: 'A strand whose channels may be picked too; this one if none is chosen.',
     },
     ...keepSlots,
   },

@@ -8,7 +8,7 @@ export const premultiply = defineStep({
   name: 'Premultiply',
   stage: 'prepare',
   anywhere: true,
-  says: 'Multiplies colour by alpha: for files that came in undivided by mistake.',
+  description: 'Multiplies colour by alpha: for files that came in undivided by mistake.',
   version: 1,
   slots: keepSlots,
   values: keep,

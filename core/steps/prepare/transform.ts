@@ -5,8 +5,8 @@ import { kept } from '../kept';
 import { keep, keepSlots } from '../light/lay';
 import { angle, number } from '../numbers';
 
-const length = (name: string, says: string) =>
-  number('px', 'place', name, says, 0, { from: -32768, to: 32768, soft: [-500, 500] });
+const length = (name: string, description: string) =>
+  number('px', 'place', name, description, 0, { from: -32768, to: 32768, soft: [-500, 500] });
 
 /** Where something lies; a layer of a stack has the same. */
 export const placeValues = {
@@ -22,7 +22,7 @@ export const transform = defineStep({
   id: 'transform',
   name: 'Transform',
   stage: 'prepare',
-  says: 'Moves, turns and scales what is above it.',
+  description: 'Moves, turns and scales what is above it.',
   version: 1,
   on: ['picture', 'matte'],
   slots: keepSlots,
@@ -46,7 +46,8 @@ export const transform = defineStep({
       type: 'choice',
       band: 'place',
       name: 'Filter',
-      says: 'How pixels between pixels are found: soft and quick, balanced, or sharp with faint rings.',
+      description:
+        'How pixels between pixels are found: soft and quick, balanced, or sharp with faint rings.',
       options: { bilinear: 'Bilinear', mitchell: 'Mitchell', lanczos: 'Lanczos 3' },
       default: 'mitchell',
     },

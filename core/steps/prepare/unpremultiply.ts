@@ -8,7 +8,7 @@ export const unpremultiply = defineStep({
   name: 'Un-premultiply',
   stage: 'prepare',
   anywhere: true,
-  says: 'Divides colour by alpha; light where alpha is 0 stays.',
+  description: 'Divides colour by alpha; light where alpha is 0 stays.',
   version: 1,
   slots: keepSlots,
   values: keep,

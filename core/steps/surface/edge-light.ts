@@ -9,8 +9,8 @@ import { defineStep } from '../define';
 import { addsNothing, keep, keepSlots, lay } from '../light/lay';
 import { angle, number } from '../numbers';
 
-const place = (name: string, says: string, initial: number) =>
-  number('px', 'spread', name, says, initial, {
+const place = (name: string, description: string, initial: number) =>
+  number('px', 'spread', name, description, initial, {
     from: -65536,
     to: 65536,
     soft: [-1000, 1000],
@@ -21,7 +21,7 @@ export const edgeLight = defineStep({
   id: 'edge-light',
   name: 'Edge light',
   stage: 'surface',
-  says: 'Light along the edge of a figure on the side that it comes from; it follows the figure.',
+  description: 'Light along the edge of a figure on the side that it comes from; it follows the figure.',
   takes: 'which figure?',
   version: 1,
   slots: {
@@ -29,7 +29,7 @@ export const edgeLight = defineStep({
       kind: 'matte',
       band: 'take',
       name: 'Figure',
-      says: 'The matte whose edge shines; the alpha of the strand itself if none is chosen.',
+      description: 'The matte whose edge shines; the alpha of the strand itself if none is chosen.',
     },
     ...keepSlots,
   },
@@ -42,7 +42,7 @@ export const edgeLight = defineStep({
       type: 'choice',
       band: 'take',
       name: 'Side',
-      says: 'Inside the edge, on the figure; or outside it, around the figure.',
+      description: 'Inside the edge, on the figure; or outside it, around the figure.',
       options: { inside: 'Inside', outside: 'Outside' },
       default: 'inside',
     },
@@ -61,7 +61,7 @@ export const edgeLight = defineStep({
       type: 'choice',
       band: 'spread',
       name: 'Falls off',
-      says: 'As strong everywhere, or weaker away from the place the light is at.',
+      description: 'As strong everywhere, or weaker away from the place the light is at.',
       options: { even: 'Not at all', centre: 'Away from a centre' },
       default: 'even',
     },
@@ -79,22 +79,22 @@ export const edgeLight = defineStep({
       type: 'colour',
       band: 'spread',
       name: 'Colour',
-      says: 'Of the light.',
+      description: 'Of the light.',
       default: [1, 0.85, 0.6],
     },
     ...keep,
     ...lay,
-    amount: { ...lay.amount, default: 0.8, says: 'How strong the light is.' },
+    amount: { ...lay.amount, default: 0.8, description: 'How strong the light is.' },
     alphaGrows: {
       ...lay.alphaGrows,
-      says: 'Light outside the figure becomes visible in the alpha too, never past 1.',
+      description: 'Light outside the figure becomes visible in the alpha too, never past 1.',
       onlyIf: ['side', 'outside'],
     },
     show: {
       type: 'choice',
       band: 'lay',
       name: 'Show',
-      says: 'The result, or the added light alone over black.',
+      description: 'The result, or the added light alone over black.',
       options: { result: 'Result', light: 'Added light alone' },
       default: 'result',
     },

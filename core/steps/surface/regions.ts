@@ -5,8 +5,8 @@ import type { NumberSpec, Rgb, ValueSpec } from '../define';
 import { number } from '../numbers';
 
 type OnlyIf = { onlyIf?: readonly [string, ...string[]] };
-const away = (name: string, says: string, initial: number, range: Pick<NumberSpec, 'to' | 'soft'>) =>
-  number('ratio', 'take', name, says, initial, { from: 0, ...range });
+const away = (name: string, description: string, initial: number, range: Pick<NumberSpec, 'to' | 'soft'>) =>
+  number('ratio', 'take', name, description, initial, { from: 0, ...range });
 
 /** Values of steps that work on the parts of a drawing that have certain colours; `only` says when they matter. */
 export const regionValues = (samples: readonly Rgb[], only: OnlyIf = {}) =>
@@ -15,7 +15,7 @@ export const regionValues = (samples: readonly Rgb[], only: OnlyIf = {}) =>
       type: 'colours',
       band: 'take',
       name: 'Colours',
-      says: 'Picked on the drawing; several are taken together.',
+      description: 'Picked on the drawing; several are taken together.',
       default: samples,
       most: 12,
       ...only,

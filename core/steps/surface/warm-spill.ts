@@ -9,7 +9,7 @@ export const warmSpill = defineStep({
   id: 'warm-spill',
   name: 'Warm spill',
   stage: 'surface',
-  says: 'What a light reaches takes its colour: a gain for each channel, less with the distance.',
+  description: 'What a light reaches takes its colour: a gain for each channel, less with the distance.',
   takes: 'which light?',
   version: 1,
   slots: {
@@ -17,7 +17,8 @@ export const warmSpill = defineStep({
       kind: 'matte',
       band: 'take',
       name: 'Light',
-      says: 'The light whose colour spills: near it most, nothing past its reach. Everywhere if none is chosen.',
+      description:
+        'The light whose colour spills: near it most, nothing past its reach. Everywhere if none is chosen.',
     },
     ...keepSlots,
   },
@@ -31,7 +32,7 @@ export const warmSpill = defineStep({
       type: 'colour',
       band: 'spread',
       name: 'Gains',
-      says: 'Times red, green and blue: warm where red is above 1 and blue below.',
+      description: 'Times red, green and blue: warm where red is above 1 and blue below.',
       default: [1.5, 1.1, 0.75],
     },
     ...keep,

@@ -1,10 +1,10 @@
-import { labelVersion as labelRoute, readVersion } from '@/api/finishes';
+import { nameVersion as nameVersionRoute, readVersion } from '@/api/finishes';
 import { answer } from '@/server/answer';
-import { labelVersion, loadVersion } from '@/server/shots/finishes';
+import { loadVersion, nameVersion } from '@/server/shots/finishes';
 
 export const GET = answer(readVersion, ({ params }) => loadVersion(params.finish, params.version));
 
-export const PATCH = answer(labelRoute, async ({ params, body }) => {
-  await labelVersion(params.finish, params.version, body.label || null);
+export const PATCH = answer(nameVersionRoute, async ({ params, body }) => {
+  await nameVersion(params.finish, params.version, body.name || null);
   return {};
 });
