@@ -3,7 +3,7 @@ import { cover, type Outline } from '../core/kernels/cover';
 import { toDisplay } from '../core/kernels/display';
 import { convolve, type kernelSpectrum } from '../core/kernels/fourier';
 import { exactGaussian, gaussian, gaussianPlane } from '../core/kernels/gaussian';
-import { band, colourKey, type Facing, facingKey } from '../core/kernels/key';
+import { colourKey, type Facing, facingKey, rangeKey } from '../core/kernels/key';
 import { addRanked, clean } from '../core/kernels/plane';
 import { copy, over } from '../core/kernels/point';
 import { sumOfGaussians } from '../core/kernels/pyramid';
@@ -75,7 +75,7 @@ const mattes: Subject[] = [
       for (const layer of ids) addRanked(d, out, layer, [...idBits]);
     },
   },
-  { name: 'luminance key', copies: 12, run: (d, p) => band(d, p, 'luminance', wide) },
+  { name: 'luminance key', copies: 12, run: (d, p) => rangeKey(d, p, 'luminance', wide) },
   {
     name: 'colour key, 3 samples',
     copies: 12,
@@ -91,7 +91,7 @@ const mattes: Subject[] = [
         lightness: 0.5,
       }),
   },
-  { name: 'depth band', copies: 12, run: (d, p) => band(d, p, 'red', wide) },
+  { name: 'depth band', copies: 12, run: (d, p) => rangeKey(d, p, 'red', wide) },
   { name: 'Fresnel, exact', copies: 7, run: (d, p) => facingKey(d, p, shot) },
   { name: 'matte grown by 20.5', copies: 12, run: (d, _p, _q, m) => grow(d, m, 20.5) },
   {

@@ -3,7 +3,7 @@ import { type Place, planOf } from '../../core/evaluate/plan';
 import { evaluate, type FrameSource, Overtaken } from '../../core/evaluate/run';
 import { type Finish, findStep, headTaps, placeIndex, type Tap } from '../../core/finish/finish';
 import { kindsAlong } from '../../core/finish/flow';
-import type { BandChannel } from '../../core/kernels/key';
+import type { RangeChannel } from '../../core/kernels/key';
 import { toLookAt } from '../../core/kernels/plane';
 import { takeLight } from '../../core/kernels/point';
 import { addedShare, type LightHistogram, lightHistogram, lightThreshold } from '../../core/scopes/light';
@@ -88,7 +88,7 @@ export function measures(queue: Queue, source: FrameSource) {
           );
         const place = 'depth' in spec.slots ? step!.slots.depth : placeBefore(finish, stepId);
         const channel = (step!.values.channel ??
-          (spec.id === 'luminance-key' ? 'luminance' : 'red')) as BandChannel;
+          (spec.id === 'luminance-key' ? 'luminance' : 'red')) as RangeChannel;
         await small(place, (p) =>
           withRunWorkspace(run, (workspace) => {
             facts.values = valueHistogram(toLookAt(workspace, p), channel);
@@ -150,7 +150,7 @@ export function measures(queue: Queue, source: FrameSource) {
       number: number,
       finish: Finish,
       stepId: string,
-      channel: BandChannel,
+      channel: RangeChannel,
       frame: number,
       slot?: string,
     ) =>

@@ -3,10 +3,10 @@ import type { Facts, Finding, Rule } from './advice';
 import { beyondAlpha } from './beyond-alpha';
 import { brokenValues } from './broken-values';
 import { emptyMatte } from './empty-matte';
+import { inactive } from './inactive';
 import { leadsNowhere } from './leads-nowhere';
 import { missing } from './missing';
 import { oddOrder } from './odd-order';
-import { rests } from './rests';
 import { takesAll } from './takes-all';
 import { twiceTheLight } from './twice-the-light';
 
@@ -14,7 +14,7 @@ import { twiceTheLight } from './twice-the-light';
 const rules: readonly Rule[] = [
   missing,
   brokenValues,
-  rests,
+  inactive,
   emptyMatte,
   beyondAlpha,
   twiceTheLight,

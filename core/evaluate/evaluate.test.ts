@@ -95,7 +95,7 @@ describe('the plan', () => {
       const { nodes } = keys(finish, 5);
       const node = nodes.at(-1)!;
       return node.type === 'step'
-        ? node.around.map((key) => {
+        ? node.neighbours.map((key) => {
             const head = nodes.find((n) => n.key === key)!;
             return head.type === 'head' && [head.head.pass, head.frame];
           })

@@ -65,7 +65,7 @@ export type Node = { key: string; strand: string } & (
       input: string;
       slots: Record<string, string>;
       /** The same place on other frames. */
-      around: string[];
+      neighbours: string[];
       region?: Region;
       /** For a step that goes by it. */
       frame?: number;
@@ -286,14 +286,14 @@ export function planOf(request: Request, identity: (media: string, frame: number
     const step = strand.steps[count - 1];
     const spec = stepSpec(step.type)!;
     const values = valuesOn(finish, step, on.frame);
-    const rests = step.bypass || !kindsOf(spec).includes(kindsAlong(finish, strand)[count - 1]);
-    if (rests || spec.neutral(values as never)) return after(strand, count - 1, on);
+    const inactive = step.bypass || !kindsOf(spec).includes(kindsAlong(finish, strand)[count - 1]);
+    if (inactive || spec.neutral(values as never)) return after(strand, count - 1, on);
     const used = draftValues(spec.values, values, scale);
     const region = on.region && grown(on.region, spec.reach(used as never));
     const input = after(strand, count - 1, { frame: on.frame, region });
     const looked = spec.frames?.(values as never) ?? [];
     const lookedAt = spec.framesOf === undefined ? undefined : step.slots[spec.framesOf];
-    const around = looked.flatMap((by) => {
+    const neighbours = looked.flatMap((by) => {
       try {
         const there = { frame: on.frame + by, region };
         return lookedAt
@@ -312,9 +312,9 @@ export function planOf(request: Request, identity: (media: string, frame: number
     );
     const camera = spec.camera?.(values as never) ? cameraOf(strand, on.frame) : undefined;
     const told = camera && identity(camera.media, camera.frame);
-    const frame = spec.moves?.(values as never) ? on.frame : undefined;
+    const frame = spec.dependsOnFrame?.(values as never) ? on.frame : undefined;
     const key = add({
-      key: contentKey('step', spec.id, spec.version, used, input, slots, around, region, told, frame),
+      key: contentKey('step', spec.id, spec.version, used, input, slots, neighbours, region, told, frame),
       type: 'step',
       strand: strand.id,
       stepId: step.id,
@@ -322,7 +322,7 @@ export function planOf(request: Request, identity: (media: string, frame: number
       values: used,
       input,
       slots,
-      around,
+      neighbours,
       region,
       frame,
       camera,

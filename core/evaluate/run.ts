@@ -81,7 +81,7 @@ const inputsOf = (node: Node): string[] => {
     case 'shapes':
       return [node.input];
     case 'step':
-      return [node.input, ...Object.values(node.slots), ...node.around];
+      return [node.input, ...Object.values(node.slots), ...node.neighbours];
   }
 };
 
@@ -164,10 +164,11 @@ async function prepare(
         sameSize(other, picture, `The slot ${slot} of ${node.spec.name}`, node.strand);
         slots[slot] = other;
       }
-      const around = node.around.map(input);
-      for (const other of around) sameSize(other, picture, `Another frame of ${node.spec.name}`, node.strand);
+      const neighbours = node.neighbours.map(input);
+      for (const other of neighbours)
+        sameSize(other, picture, `Another frame of ${node.spec.name}`, node.strand);
       const values = node.camera ? await withCamera(node.values, node.camera, source) : node.values;
-      return (workspace) => node.spec.run(workspace, picture, slots, values as never, around, node.frame);
+      return (workspace) => node.spec.run(workspace, picture, slots, values as never, neighbours, node.frame);
     }
   }
 }

@@ -49,7 +49,7 @@ export function addStep(strandId: string, index: number, type: string, id: strin
   const values = defaultsOf(spec.values);
   if (spec.stage === 'light')
     for (const [key, v] of Object.entries(spec.values))
-      if (v.type === 'number' && v.unit === 'px' && v.band === 'spread')
+      if (v.type === 'number' && v.unit === 'px' && v.section === 'spread')
         values[key] = Math.min(
           v.to,
           Math.max(v.from, Number(((v.default * width) / usualWidth).toPrecision(3))),

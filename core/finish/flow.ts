@@ -35,7 +35,7 @@ function along(of: Known, strand: Strand): readonly Kind[] {
     kind,
     ...strand.steps.map((step) => {
       const spec = stepSpec(step.type);
-      if (spec?.makes && kindsOf(spec).includes(kind) && !step.bypass) kind = spec.makes;
+      if (spec?.produces && kindsOf(spec).includes(kind) && !step.bypass) kind = spec.produces;
       return kind;
     }),
   ];

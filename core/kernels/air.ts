@@ -64,7 +64,7 @@ function stopTable(stops: readonly MistStop[]): number[] {
 }
 
 /** Mist in front of everything: its density f as a plane, and what tells its colour. All of it lies on the workspace. */
-export type Veil = {
+export type MistDensity = {
   density: Picture;
   /** How far from near to far each pixel lies, where the stops' colours differ. */
   places?: Picture;
@@ -73,7 +73,7 @@ export type Veil = {
 };
 
 /** The veil of a depth in the first channel of `depth`. Density 0 to 1. */
-export function mistVeil(workspace: Workspace, depth: Picture, m: Mist): Veil {
+export function mistDensity(workspace: Workspace, depth: Picture, m: Mist): MistDensity {
   const { width, height } = depth;
   const density = planeLike(workspace, depth);
   const frame = frameOf(workspace, depth);
@@ -127,15 +127,15 @@ export function mistVeil(workspace: Workspace, depth: Picture, m: Mist): Veil {
 export function layMist(
   workspace: Workspace,
   picture: Picture,
-  { density, places, stops, colour }: Veil,
+  { density, places, stops, colour }: MistDensity,
   { coverage, turned }: { coverage?: Picture; turned: boolean },
 ): Picture {
   const { width, height } = picture;
   const out = workspace.picture(width, height);
   const edges = workspace.bytes(width * height);
   workspace.runtime.run('mistEdges', height, rowPiece, edges, density.at, width, height);
-  const veil = [density.at, places?.at ?? 0, stops, colour?.at ?? 0];
-  const args = [edges, picture.at, ...veil, coverage?.at ?? 0, width, height, turned ? 1 : 0];
+  const mist = [density.at, places?.at ?? 0, stops, colour?.at ?? 0];
+  const args = [edges, picture.at, ...mist, coverage?.at ?? 0, width, height, turned ? 1 : 0];
   workspace.runtime.run('layMist', height, rowPiece, out.at, ...args);
   workspace.drop(edges);
   return out;

@@ -8,19 +8,19 @@ import { frameOf, type Workspace } from './workspace';
 
 const rowPiece = 16;
 
-export type Band = { low: number; lowSoft: number; high: number; highSoft: number };
-export const bandChannels = ['red', 'green', 'blue', 'alpha', 'luminance'] as const;
-export type BandChannel = (typeof bandChannels)[number];
+export type ValueRange = { low: number; lowSoft: number; high: number; highSoft: number };
+export const rangeChannels = ['red', 'green', 'blue', 'alpha', 'luminance'] as const;
+export type RangeChannel = (typeof rangeChannels)[number];
 
 /**
  * 1 where a channel lies between `low` and `high`, falling to 0 (smoothstep) over the softness on each side of that. Not a number
  * is outside; so is infinity, unless `high` is infinite.
  */
-export function band(workspace: Workspace, from: Picture, channel: BandChannel, b: Band): Picture {
+export function rangeKey(workspace: Workspace, from: Picture, channel: RangeChannel, b: ValueRange): Picture {
   const out = planeLike(workspace, from);
-  const which = bandChannels.indexOf(channel);
+  const which = rangeChannels.indexOf(channel);
   const args = [b.low, b.lowSoft, b.high, b.highSoft];
-  workspace.runtime.run('bandKey', from.width * from.height, pixelPiece, out.at, from.at, which, ...args);
+  workspace.runtime.run('rangeKey', from.width * from.height, pixelPiece, out.at, from.at, which, ...args);
   return out;
 }
 

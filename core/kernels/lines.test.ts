@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { afterEach, describe, expect, test } from 'vitest';
 import { pictureOf, workspace } from '../../tests/runtime';
 import type { Picture } from '../picture/picture';
-import { drawnOut, gatherLight } from './lines';
+import { gatherLight, streaks } from './lines';
 
 afterEach(() => workspace.clear());
 
@@ -142,7 +142,7 @@ describe('light drawn out along an angle', () => {
     fc.assert(
       fc.property(fc.double({ min: 0, max: 360, noNaN: true }), (angle) => {
         const forth = { length: [60, 60, 60] as const, gain: 1 };
-        const out = drawnOut(workspace, point(301, 301, 150, 150, 10), [{ angle, forth, back: none }]);
+        const out = streaks(workspace, point(301, 301, 150, 150, 10), [{ angle, forth, back: none }]);
         expect(Math.abs(sum(out) - 10)).toBeLessThan(0.15);
         let within = 0;
         let against = 0;
@@ -162,7 +162,7 @@ describe('light drawn out along an angle', () => {
   });
   test('each colour has its own length', () => {
     const forth = { length: [120, 60, 20] as const, gain: 1 };
-    const out = drawnOut(workspace, point(201, 9, 20, 4, 10), [{ angle: 0, forth, back: none }]);
+    const out = streaks(workspace, point(201, 9, 20, 4, 10), [{ angle: 0, forth, back: none }]);
     expect(at(out, 120, 4, 0)).toBeGreaterThan(at(out, 120, 4, 1));
     expect(at(out, 120, 4, 1)).toBeGreaterThan(at(out, 120, 4, 2));
   });

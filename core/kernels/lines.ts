@@ -84,12 +84,12 @@ function carried(
 export type Streak = { angle: number; forth: Tail; back: Tail };
 
 /** The sum of the light of `from` drawn out along each streak. */
-export function drawnOut(workspace: Workspace, from: Picture, streaks: readonly Streak[]): Picture {
+export function streaks(workspace: Workspace, from: Picture, list: readonly Streak[]): Picture {
   const { width, height } = from;
   const out = workspace.blank(width, height);
   const way = (s: Streak) => parallels(s.angle, width, height);
-  const steep = streaks.filter((s) => way(s).swap);
-  const flat = streaks.filter((s) => !way(s).swap);
+  const steep = list.filter((s) => way(s).swap);
+  const flat = list.filter((s) => !way(s).swap);
   /** Onto pictures down which the lines run. */
   const draw = (onto: Picture, source: Picture, which: readonly Streak[]) => {
     for (const s of which) {

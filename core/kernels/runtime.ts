@@ -7,7 +7,7 @@ import { Arena } from './arena';
 export const kernelNames = [
   'addThrown',
   'addUp',
-  'bandKey',
+  'rangeKey',
   'blendPlanes',
   'blurInto',
   'checker',

@@ -6,7 +6,7 @@ import type { Picture } from '../picture/picture';
 import { edgesOf, type PathPoint } from './path';
 
 /** The keys around a frame, and how far it is between them: before the first and after the last they hold. */
-function around<K extends { frame: number }>(keys: readonly K[], frame: number): [K, K, number] {
+function neighbours<K extends { frame: number }>(keys: readonly K[], frame: number): [K, K, number] {
   const next = keys.findIndex((k) => k.frame >= frame);
   if (next < 0) return [keys[keys.length - 1], keys[keys.length - 1], 0];
   const b = keys[next];
@@ -20,7 +20,7 @@ const zero = [0, 0] as const;
 
 /** The path of a shape on a frame. Between keys with as many points each point is interpolated; with other numbers the earlier holds. */
 export function pathAt(shape: Shape, frame: number): PathPoint[] {
-  const [a, b, t] = around(shape.paths, frame);
+  const [a, b, t] = neighbours(shape.paths, frame);
   if (t === 0 || a.points.length !== b.points.length) return a.points;
   return a.points.map((p, i): PathPoint => {
     const q = b.points[i];
@@ -45,7 +45,7 @@ const still: Omit<ShapePlace, 'frame'> = { x: 0, y: 0, turn: 0, scale: 1 };
 /** Where a shape is moved to on a frame. */
 export function placeAt(shape: Shape, frame: number): Omit<ShapePlace, 'frame'> {
   if (shape.places.length === 0) return still;
-  const [a, b, t] = around(shape.places, frame);
+  const [a, b, t] = neighbours(shape.places, frame);
   return {
     x: between(a.x, b.x, t),
     y: between(a.y, b.y, t),

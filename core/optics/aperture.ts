@@ -1,6 +1,6 @@
-import { chance } from '../kernels/chance';
 import { cosTurns, sinTurns } from '../kernels/elementary';
 import { squareSpectrum } from '../kernels/fourier';
+import { hashRandom } from '../kernels/hash-random';
 import type { Workspace } from '../kernels/workspace';
 import { rgbOfWavelength } from './spectrum';
 
@@ -15,9 +15,9 @@ export function aperturePlane(a: Aperture, side: number, soft = 0): Float32Array
   const sector = 1 / a.blades;
   const apothem = cosTurns(sector / 2);
   const specks = Array.from({ length: Math.round(a.dirt * 60) }, (_, i) => ({
-    x: (chance(a.seed, 3 * i) * 2 - 1) * radius,
-    y: (chance(a.seed, 3 * i + 1) * 2 - 1) * radius,
-    r: radius * (0.01 + 0.05 * chance(a.seed, 3 * i + 2)),
+    x: (hashRandom(a.seed, 3 * i) * 2 - 1) * radius,
+    y: (hashRandom(a.seed, 3 * i + 1) * 2 - 1) * radius,
+    r: radius * (0.01 + 0.05 * hashRandom(a.seed, 3 * i + 2)),
   }));
   const angles = Array.from({ length: a.blades }, (_, k) => (k + 0.5) * sector + a.turn / 360);
   const normals = angles.map((t) => [cosTurns(t), -sinTurns(t)]);

@@ -1,5 +1,5 @@
 import { luminance, toStops } from '../colour/luminance';
-import type { BandChannel } from '../kernels/key';
+import type { RangeChannel } from '../kernels/key';
 import type { Picture } from '../picture/picture';
 
 /** How the finite values of one channel lie: counted in bins from `from` to `to`, in stops about mid-grey for light. */
@@ -21,7 +21,7 @@ const at = { red: 0, green: 1, blue: 2, alpha: 3 } as const;
 /** The histogram of a channel. Of a picture's light from −8 to 10 stops; of others between the least and the greatest value, or where nearly all lie. */
 export function valueHistogram(
   { data }: Pick<Picture, 'data'>,
-  channel: BandChannel,
+  channel: RangeChannel,
   bins = 144,
 ): ValueHistogram {
   const count = data.length / 4;

@@ -7,18 +7,23 @@ export const stages = ['prepare', 'isolate', 'surface', 'air', 'light', 'lens', 
 export type Stage = (typeof stages)[number];
 
 /** The four questions of a light step, and one of a step that moves things; each step uses those it needs. */
-export const bands = {
+export const sections = {
   take: 'what shines?',
   place: 'where does it go?',
   spread: 'how does it travel?',
   keep: 'where may it land?',
   lay: 'how does it go back?',
 } as const;
-export type Band = keyof typeof bands;
+export type Section = keyof typeof sections;
 
 export type Rgb = readonly [number, number, number];
 /** `onlyIf` names a choice and what it must be for this to matter: else the interface leaves it out. */
-type Told = { name: string; description: string; band: Band; onlyIf?: readonly [string, ...string[]] };
+type Described = {
+  name: string;
+  description: string;
+  section: Section;
+  onlyIf?: readonly [string, ...string[]];
+};
 
 /**
  * A number with its unit and bounds. `soft` is what a slider spans; typing reaches `from` … `to`.
@@ -26,30 +31,30 @@ type Told = { name: string; description: string; band: Band; onlyIf?: readonly [
  * as seen.
  * `at0` is the word shown for 0, where 0 means "none".
  */
-export type NumberSpec = Told & {
+export type NumberSpec = Described & {
   type: 'number';
   unit: 'px' | 'light' | 'ratio' | 'degrees' | 'scene';
   default: number;
   from: number;
   to: number;
   soft: readonly [number, number];
-  at0?: string;
+  zeroLabel?: string;
   /** Counts: has no parts. */
   whole?: true;
 };
-export type ChoiceSpec<K extends string = string> = Told & {
+export type ChoiceSpec<K extends string = string> = Described & {
   type: 'choice';
   options: Readonly<Record<K, string>>;
   default: K;
 };
-export type ToggleSpec = Told & { type: 'toggle'; default: boolean };
+export type ToggleSpec = Described & { type: 'toggle'; default: boolean };
 /** Words; `longest` is how many letters fit. */
-export type TextSpec = Told & { type: 'text'; default: string; longest: number };
-export type ColourSpec = Told & { type: 'colour'; default: Rgb };
+export type TextSpec = Described & { type: 'text'; default: string; longest: number };
+export type ColourSpec = Described & { type: 'colour'; default: Rgb };
 /** Several colours, at most `most`. */
-export type ColoursSpec = Told & { type: 'colours'; default: readonly Rgb[]; most: number };
+export type ColoursSpec = Described & { type: 'colours'; default: readonly Rgb[]; most: number };
 /** A table of numbers that rows are added to and taken from; `sets` are tables to start from. */
-export type RowsSpec = Told & {
+export type RowsSpec = Described & {
   type: 'rows';
   columns: Readonly<Record<string, NumberSpec>>;
   sets: Readonly<Record<string, { name: string; rows: readonly (readonly number[])[] }>>;
@@ -82,7 +87,7 @@ export type ValuesOf<S extends ValueSpecs> = { [K in keyof S]: ValueOf<S[K]> };
 /** What a strand carries, and what a slot takes. */
 export type Kind = 'picture' | 'matte' | 'data';
 /** `sometimes`: frames on which nothing is in it are as usual as others. */
-export type SlotSpec = Told & { kind: Kind; sometimes?: true };
+export type SlotSpec = Described & { kind: Kind; sometimes?: true };
 export type SlotSpecs = Readonly<Record<string, SlotSpec>>;
 
 /**
@@ -112,11 +117,11 @@ export type StepSpec<V extends ValueSpecs = ValueSpecs, S extends SlotSpecs = Sl
   slots: S;
   values: V;
   /** The value shown on the step's card; what the step is for stands there if there is none. */
-  telling?: keyof V & string;
-  /** What it works on; pictures alone if it is not said. On a strand that carries something else it rests. */
-  on?: readonly Kind[];
+  summaryValue?: keyof V & string;
+  /** What it works on; pictures alone if it is not said. On a strand that carries something else it is inactive. */
+  accepts?: readonly Kind[];
   /** What it turns that into, where it is another kind. */
-  makes?: Kind;
+  produces?: Kind;
   /** Three numbers, x, y and z, that a click on the picture takes from the positions that come to it. */
   picksPosition?: readonly [keyof V & string, keyof V & string, keyof V & string];
   /** Values that a step which is added takes from the picture, in place of their defaults. */
@@ -130,11 +135,11 @@ export type StepSpec<V extends ValueSpecs = ValueSpecs, S extends SlotSpecs = Sl
   /** The slot that it looks at on those frames, where one is linked to it; else what comes to the step. */
   framesOf?: keyof S & string;
   /** True where its result goes by the number of the frame too. */
-  moves?(values: ValuesOf<V>): boolean;
+  dependsOnFrame?(values: ValuesOf<V>): boolean;
   /** Stands anywhere in the order of a camera: its stage says only where it is listed. */
   anywhere?: true;
   /** What the band Take asks, where it is not light that is taken. */
-  takes?: string;
+  sourceQuestion?: string;
   /** True where these values return the input bit for bit; the step is then not run. */
   neutral(values: ValuesOf<V>): boolean;
   /**
@@ -150,13 +155,13 @@ export type StepSpec<V extends ValueSpecs = ValueSpecs, S extends SlotSpecs = Sl
     picture: Picture,
     slots: { [K in keyof S]?: Picture },
     values: ValuesOf<V>,
-    around?: readonly Picture[],
+    neighbours?: readonly Picture[],
     frame?: number,
   ): Picture;
 };
 
 /** What a step works on. */
-export const kindsOf = ({ on = ['picture'] }: Pick<StepSpec, 'on'>): readonly Kind[] => on;
+export const kindsOf = ({ accepts = ['picture'] }: Pick<StepSpec, 'accepts'>): readonly Kind[] => accepts;
 
 /** Declares a step; interface, validation and documentation are derived from it. */
 export function defineStep<const V extends ValueSpecs, const S extends SlotSpecs>(
@@ -170,5 +175,7 @@ export const defaultsOf = (specs: ValueSpecs): Values =>
   Object.fromEntries(Object.entries(specs).map(([key, spec]) => [key, spec.default]));
 
 /** True where what is only for certain choices matters. */
-export const matters = ({ onlyIf }: { onlyIf?: readonly [string, ...string[]] }, values: Values): boolean =>
-  !onlyIf || onlyIf.slice(1).includes(String(values[onlyIf[0]]));
+export const isRelevant = (
+  { onlyIf }: { onlyIf?: readonly [string, ...string[]] },
+  values: Values,
+): boolean => !onlyIf || onlyIf.slice(1).includes(String(values[onlyIf[0]]));

@@ -29,7 +29,7 @@ function given(kind: Kind, seed = 1): Picture {
 }
 
 /** Values that make a step do something. */
-const telling: Record<string, Values> = {
+const summaryValue: Record<string, Values> = {
   opacity: { amount: 0.4 },
   transform: { moveX: 7.5, turn: 12, scale: 0.8 },
   'pick-channels': { red: 'blue' },
@@ -49,8 +49,8 @@ const telling: Record<string, Values> = {
   'aperture-spikes': { size: 24, threshold: 1 },
   spikes: { length: 14, threshold: 1 },
 };
-const valuesOf = (spec: StepSpec) => ({ ...defaultsOf(spec.values), ...telling[spec.id] }) as never;
-const kindOf = (spec: StepSpec): Kind => spec.on?.[0] ?? 'picture';
+const valuesOf = (spec: StepSpec) => ({ ...defaultsOf(spec.values), ...summaryValue[spec.id] }) as never;
+const kindOf = (spec: StepSpec): Kind => spec.accepts?.[0] ?? 'picture';
 
 /** Something for every slot of a step but the matte inside which it acts. */
 const slotsOf = (spec: StepSpec): Record<string, Picture> =>
@@ -60,18 +60,18 @@ const slotsOf = (spec: StepSpec): Record<string, Picture> =>
       .map(([key, slot], i) => [key, given(slot.kind, 11 + i)]),
   );
 /** The other frames that a step looks at. */
-const around = (spec: StepSpec): Picture[] =>
+const neighbours = (spec: StepSpec): Picture[] =>
   (spec.frames?.(valuesOf(spec)) ?? []).map((_, i) => given(kindOf(spec), 31 + i));
 const same = (a: Picture, b: Picture) =>
   a.data.length === b.data.length && a.data.every((v, i) => Object.is(v, b.data[i]));
 
 describe.each(steps.map((s) => [s.id, s] as const))('%s', (_, spec) => {
   const kind = kindOf(spec);
-  const makes = spec.makes ?? kind;
+  const produces = spec.produces ?? kind;
 
   test('declares handles and a telling value that it has', () => {
     const keys = Object.keys(spec.values);
-    if (spec.telling) expect(keys).toContain(spec.telling);
+    if (spec.summaryValue) expect(keys).toContain(spec.summaryValue);
     for (const h of spec.handles ?? []) {
       const used =
         h.sort === 'point' ? [h.x, h.y, ...(h.from ?? [])] : [h.angle, h.length, ...(h.at ?? []).flat()];
@@ -85,13 +85,13 @@ describe.each(steps.map((s) => [s.id, s] as const))('%s', (_, spec) => {
     const where = pictureOf(width, height, (i) => [0, 0.5, 1][i % 3], 1);
     const whole = spec.run(workspace, before, {}, valuesOf(spec));
     const part = spec.run(workspace, before, { where }, valuesOf(spec));
-    expect(part.channels).toBe(makes === 'matte' ? 1 : 4);
+    expect(part.channels).toBe(produces === 'matte' ? 1 : 4);
     const n = part.channels;
     let worst = 0;
     for (let i = 0; i < part.data.length; i++) {
       const m = [0, 0.5, 1][Math.floor(i / n) % 3];
       // A key has nothing to leave outside.
-      const outside = makes !== kind ? 0 : before.data[i];
+      const outside = produces !== kind ? 0 : before.data[i];
       if (m === 0 && !Object.is(part.data[i], outside)) worst = Math.max(worst, 1);
       if (m === 1 && part.data[i] !== whole.data[i]) worst = Math.max(worst, 1);
       const half = outside + (whole.data[i] - outside) / 2;
@@ -135,10 +135,10 @@ describe.each(steps.map((s) => [s.id, s] as const))('%s', (_, spec) => {
     const where = pictureOf(width, height, (i) => i % 2, 1);
     const full = { ...slotsOf(spec), where };
     const [plain, turned] = [false, true].map((invert) =>
-      spec.run(workspace, before, full, { ...(valuesOf(spec) as object), invert } as never, around(spec)),
+      spec.run(workspace, before, full, { ...(valuesOf(spec) as object), invert } as never, neighbours(spec)),
     );
     const n = plain.channels;
-    const outsideOf = (i: number) => (makes !== kind ? 0 : before.data[i]);
+    const outsideOf = (i: number) => (produces !== kind ? 0 : before.data[i]);
     let worst = 0;
     for (let i = 0; i < plain.data.length; i++) {
       const out = Math.floor(i / n) % 2 === 0 ? plain : turned;
@@ -160,14 +160,14 @@ describe.each(steps.map((s) => [s.id, s] as const))('%s', (_, spec) => {
         before,
         slotsOf(spec),
         { ...values, invert: false } as never,
-        around(spec),
+        neighbours(spec),
       );
       const turned = spec.run(
         workspace,
         before,
         slotsOf(spec),
         { ...values, invert: true } as never,
-        around(spec),
+        neighbours(spec),
       );
       expect(same(plain, turned)).toBe(true);
     }

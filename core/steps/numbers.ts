@@ -1,26 +1,40 @@
-import type { Band, NumberSpec } from './define';
+import type { NumberSpec, Section } from './define';
 
-type Range = Pick<NumberSpec, 'from' | 'to' | 'soft'> & Partial<Pick<NumberSpec, 'at0' | 'whole' | 'onlyIf'>>;
+type Range = Pick<NumberSpec, 'from' | 'to' | 'soft'> &
+  Partial<Pick<NumberSpec, 'zeroLabel' | 'whole' | 'onlyIf'>>;
 
 /** A number of a step: its unit, its band, what it is called and says, what it is at first, and its bounds. */
 export const number = (
   unit: NumberSpec['unit'],
-  band: Band,
+  section: Section,
   name: string,
   description: string,
   initial: number,
   range: Range,
-): NumberSpec => ({ type: 'number', unit, band, name, description: description, default: initial, ...range });
+): NumberSpec => ({
+  type: 'number',
+  unit,
+  section,
+  name,
+  description: description,
+  default: initial,
+  ...range,
+});
 
 /** An angle of a step, counter-clockwise as seen; it may go around many times. */
 export const angle = (
-  band: Band,
+  section: Section,
   name: string,
   description: string,
   initial: number,
   more: Partial<Pick<NumberSpec, 'soft' | 'onlyIf'>> = {},
 ): NumberSpec =>
-  number('degrees', band, name, description, initial, { from: -3600, to: 3600, soft: [-180, 180], ...more });
+  number('degrees', section, name, description, initial, {
+    from: -3600,
+    to: 3600,
+    soft: [-180, 180],
+    ...more,
+  });
 
 /** What starts numbers that look random: another one, another look. */
 export const seed = (description: string): NumberSpec =>

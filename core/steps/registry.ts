@@ -5,11 +5,11 @@ import type { StepSpec } from './define';
 import { backing } from './finish/backing';
 import { alphaEdge } from './isolate/alpha-edge';
 import { asMatte } from './isolate/as-matte';
-import { channelBand } from './isolate/channel-band';
+import { channelRange } from './isolate/channel-band';
 import { clean } from './isolate/clean';
 import { colourKey } from './isolate/colour-key';
 import { combine } from './isolate/combine';
-import { depthBand } from './isolate/depth-band';
+import { depthRange } from './isolate/depth-band';
 import { facing } from './isolate/facing';
 import { feather } from './isolate/feather';
 import { growShrink } from './isolate/grow-shrink';
@@ -50,8 +50,8 @@ export const steps: readonly StepSpec[] = [
   caption,
   luminanceKey,
   colourKey,
-  depthBand,
-  channelBand,
+  depthRange,
+  channelRange,
   facing,
   positionSolid,
   asMatte,

@@ -34,7 +34,7 @@ export function mistStart({ low, high }: Pick<ValueHistogram, 'low' | 'high'>): 
 }
 
 /** A key's interval: of light what is bright, of other values the nearer half. `most` stands for no end. */
-export function bandStart(
+export function rangeStart(
   { scale, low, middle, high }: ValueHistogram,
   most: number,
 ): Record<string, number> {

@@ -161,7 +161,7 @@ const headOf = (place: Place) => round(place, [94, -14], 27, 26);
 export function body(p: Pose): Stroke[] {
   const place = frontOf(p);
   const tail = smooth(placed(place, abdomen));
-  const bands = [-6, -40, -72, -102].flatMap((x, i): Stroke[] => {
+  const sections = [-6, -40, -72, -102].flatMap((x, i): Stroke[] => {
     const [top, bottom] = [-30 + i * 9, 44 + i * 6];
     const way = smooth(
       placed(place, [
@@ -204,7 +204,7 @@ export function body(p: Pose): Stroke[] {
   return [
     leg([58, 26], [86, 62], [6, -38], 1),
     ...drawn(tail, fur.warm, 3.2, p.drawing + 5),
-    ...bands,
+    ...sections,
     {
       paths: ink(
         smooth(

@@ -1,5 +1,5 @@
-import { chance } from '../../core/kernels/chance';
 import { cosTurns, sinTurns } from '../../core/kernels/elementary';
+import { hashRandom } from '../../core/kernels/hash-random';
 import { ellipse, type PathPoint, rectangle } from '../../core/mattes/path';
 import type { Stroke } from './paint';
 import { at, ink, type Spot, smooth } from './paths';
@@ -43,7 +43,7 @@ const river = (half: number, lower: number): PathPoint[] => {
 
 export function sky(): Stroke[] {
   const all: PathPoint[] = rectangle(-400, -400, 1680, 1120);
-  const bands: [number, string][] = [
+  const sections: [number, string][] = [
     [150, '#122046'],
     [270, '#1b2c58'],
     [390, '#2b3a69'],
@@ -51,7 +51,7 @@ export function sky(): Stroke[] {
     [590, '#665176'],
     [655, '#8d6272'],
   ];
-  const random = (i: number) => chance(11, i);
+  const random = (i: number) => hashRandom(11, i);
   const stars = (n: number, from: number, least: number, most: number) =>
     Array.from({ length: n }, (_, i): PathPoint[] => {
       const k = (from + i) * 3;
@@ -75,13 +75,13 @@ export function sky(): Stroke[] {
   const hills = (y: number, high: number, seed: number): PathPoint[] =>
     smooth([
       [-80, 900],
-      ...Array.from({ length: 13 }, (_, i): Spot => [i * 115 - 50, y - high * chance(seed, i)]),
+      ...Array.from({ length: 13 }, (_, i): Spot => [i * 115 - 50, y - high * hashRandom(seed, i)]),
       [1400, 900],
     ]);
   const moon: Spot = [1092, 128];
   return [
     { paths: [all], colour: '#0b1634' },
-    ...bands.map(([y, colour]): Stroke => ({ paths: [rectangle(-600, y, 1880, 1400)], colour, soft: 95 })),
+    ...sections.map(([y, colour]): Stroke => ({ paths: [rectangle(-600, y, 1880, 1400)], colour, soft: 95 })),
     // The sky's own river of stars.
     {
       paths: [river(70, 0)],
@@ -112,7 +112,7 @@ export function sky(): Stroke[] {
   ];
 }
 
-/** The one plain drawing of the comet's tail, where the comet rests: its shape, in one colour. */
+/** The one plain drawing of the comet's tail, where the comet is inactive: its shape, in one colour. */
 export function tail(): Stroke[] {
   const [x, y] = cometAtRest;
   const path = smooth([

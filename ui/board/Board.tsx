@@ -173,7 +173,7 @@ export function Board({ shot }: { shot: ShotDetail }) {
                   <StepCard
                     key={step.id}
                     step={step}
-                    rests={
+                    inactive={
                       worksOn(step.type, kinds.get(strand.id)![at]) ? undefined : kinds.get(strand.id)![at]
                     }
                     x={columnX(i)}

@@ -10,33 +10,35 @@ import { formatValue } from '../parts/format-value';
 import { PixelCanvas } from '../parts/PixelCanvas';
 import { column, stepHeight } from './geometry';
 
-/** `rests` is what the strand carries where the step does not work on that. */
-type Props = { step: Step; rests?: Kind; x: number; y: number; thumbnail: Thumbnail | undefined };
+/** `is inactive` is what the strand carries where the step does not work on that. */
+type Props = { step: Step; inactive?: Kind; x: number; y: number; thumbnail: Thumbnail | undefined };
 
 /** As short as it is still told from nothing. */
 const percent = (share: number) =>
   share === 0 ? 'empty' : `${(share * 100).toFixed(share < 0.0995 ? 1 : 0)} %`;
 
 /** A step on its strand: the picture after it, its name, its one telling value, the share of light it adds. */
-export function StepCard({ step, rests, x, y, thumbnail }: Props) {
+export function StepCard({ step, inactive, x, y, thumbnail }: Props) {
   const selected = useShot((s) => s.selected === step.id);
-  const telling = useShot((s) => {
+  const summaryValue = useShot((s) => {
     const spec = stepSpec(step.type)!;
     const doc = previewed(s);
     const now = valuesOn(doc, findStep(doc, step.id)?.step ?? step, s.frame);
-    return spec.telling ? formatValue(spec.values[spec.telling], now[spec.telling]) : spec.stage;
+    return spec.summaryValue
+      ? formatValue(spec.values[spec.summaryValue], now[spec.summaryValue])
+      : spec.stage;
   });
   const change = useShot((s) => s.change);
   const follows = useShot((s) => step.follows !== undefined && originalOf(s.finish, step) !== step);
   const keyed = useShot((s) => originalOf(s.finish, step).keys !== undefined);
   const { setNodeRef: setDrag, listeners, isDragging } = useDraggable({ id: step.id });
   const { setNodeRef: setDrop, isOver } = useDroppable({ id: `step:${step.id}` });
-  const off = step.bypass || rests !== undefined;
+  const off = step.bypass || inactive !== undefined;
   const addsLight = stepSpec(step.type)!.stage === 'light';
   const share = off ? 0 : (thumbnail?.share ?? 0);
   const covers = off ? undefined : thumbnail?.covers;
-  const hint = rests
-    ? `Rests: a ${rests} comes to it, and it works on ${kindsOf(stepSpec(step.type)!).join(' or ')}`
+  const hint = inactive
+    ? `Rests: a ${inactive} comes to it, and it works on ${kindsOf(stepSpec(step.type)!).join(' or ')}`
     : step.bypass
       ? 'Bypassed'
       : covers !== undefined
@@ -72,7 +74,7 @@ export function StepCard({ step, rests, x, y, thumbnail }: Props) {
           {step.note && <StickyNote size={11} className="shrink-0 text-secondary" aria-label="has a note" />}
         </span>
         <span className="flex gap-1 text-xs leading-tight text-quiet">
-          <span className="truncate">{off ? (rests ? 'rests' : 'bypassed') : telling}</span>
+          <span className="truncate">{off ? (inactive ? 'rests' : 'bypassed') : summaryValue}</span>
           {covers !== undefined && <span className="shrink-0 text-primary">{percent(covers)}</span>}
         </span>
       </span>

@@ -13,7 +13,7 @@ export const unitSign = { px: 'px', light: '', ratio: '', degrees: '°', scene: 
 export function formatValue(spec: ValueSpec, value: Value): string {
   switch (spec.type) {
     case 'number':
-      if (value === 0 && spec.at0) return spec.at0;
+      if (value === 0 && spec.zeroLabel) return spec.zeroLabel;
       if (spec.whole) return String(value);
       return `${formatNumber(value as number)} ${unitSign[spec.unit]}`.trim();
     case 'choice':

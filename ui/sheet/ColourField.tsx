@@ -59,7 +59,7 @@ export function ColourField({ spec, value, onPreview, onCommit, onPick }: Props)
   });
   const part = (name: string): NumberSpec => ({
     type: 'number',
-    band: spec.band,
+    section: spec.section,
     name,
     description: `${name} of ${spec.name}, in linear light.`,
     unit: 'light',

@@ -23,7 +23,7 @@ const density = number('ratio', 'spread', 'Here', 'How much of the density count
 });
 const colour: ColourSpec = {
   type: 'colour',
-  band: 'spread',
+  section: 'spread',
   name: 'Colour',
   description: 'Of the mist at this stop.',
   default: [0.5, 0.55, 0.62],

@@ -15,7 +15,7 @@ import { NumberField } from './NumberField';
 
 const tintSpec: ColourSpec = {
   type: 'colour',
-  band: 'lay',
+  section: 'lay',
   name: 'Tint',
   description: 'Multiplies the pass channel by channel.',
   default: [1, 1, 1],

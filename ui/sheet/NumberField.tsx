@@ -39,7 +39,8 @@ export function NumberField({ id, spec, value, onPreview, onCommit }: Props) {
 
   const sign = unitSign[spec.unit];
   const wholeName = `${spec.name}${sign ? ` in ${sign}` : ''}`;
-  const shown = value === 0 && spec.at0 ? spec.at0 : spec.whole ? String(value) : formatNumber(value);
+  const shown =
+    value === 0 && spec.zeroLabel ? spec.zeroLabel : spec.whole ? String(value) : formatNumber(value);
   return (
     <div className="grid grid-cols-[84px_1fr_60px] items-center gap-2 text-[13px]" title={spec.description}>
       <span
@@ -88,7 +89,7 @@ function TypedNumber({ id, name, spec, value, shown, fine, inside, onCommit }: T
   /** What had to be done to a number to take it. */
   const [limited, setLimited] = useState('');
   const given = useRef(false);
-  const numberOf = (text: string) => (text === spec.at0 ? 0 : Number(text.replace(',', '.')));
+  const numberOf = (text: string) => (text === spec.zeroLabel ? 0 : Number(text.replace(',', '.')));
   const bad = typed !== null && typed.trim() !== '' && !Number.isFinite(numberOf(typed));
 
   const take = () => {

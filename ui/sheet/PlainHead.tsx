@@ -32,14 +32,14 @@ export function PlainHead({ strand }: { strand: Strand }) {
   );
   const colour = {
     type: 'colour',
-    band: 'lay',
+    section: 'lay',
     name: '',
     description: 'In linear light.',
     default: [0.18, 0.18, 0.18],
   } as const;
   const alpha = {
     type: 'number',
-    band: 'lay',
+    section: 'lay',
     name: '',
     description: 'How much it covers.',
     unit: 'ratio',

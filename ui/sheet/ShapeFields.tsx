@@ -26,7 +26,7 @@ let copied: readonly PathPoint[] | undefined;
 
 const share: NumberSpec = {
   type: 'number',
-  band: 'lay',
+  section: 'lay',
   name: 'Opacity',
   description: 'How much of it counts.',
   unit: 'ratio',

@@ -6,15 +6,15 @@ import { moveStep, removeStep, setBypass, setValues } from '@/core/finish/edits'
 import { findStep, originalOf, type Strand, stepName } from '@/core/finish/finish';
 import { kindsAlong } from '@/core/finish/flow';
 import { valuesOn } from '@/core/finish/keys';
-import { type Band, bands, matters, type StepSpec, type Value } from '@/core/steps/define';
+import { isRelevant, type Section, type StepSpec, sections, type Value } from '@/core/steps/define';
 import { stepSpec } from '@/core/steps/registry';
 import { IconButton } from '../parts/IconButton';
-import { BandHistogram } from './BandHistogram';
 import { CoverageChart } from './CoverageChart';
 import { GlarePlot } from './GlarePlot';
 import { KeyMark, KeyRow } from './KeyFields';
 import { LightHistogram } from './LightHistogram';
 import { MistHistogram } from './MistHistogram';
+import { RangeHistogram } from './RangeHistogram';
 import { SlotField } from './SlotField';
 import { StepMenu } from './StepMenu';
 import { StepNote, StepTitle } from './StepWords';
@@ -137,15 +137,15 @@ function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; s
           </p>
         )}
       </header>
-      {(Object.keys(bands) as Band[]).map((band) => (
-        <BandSection key={band} band={band} spec={spec}>
+      {(Object.keys(sections) as Section[]).map((section) => (
+        <StepSection key={section} section={section} spec={spec}>
           {Object.entries(spec.slots)
-            .filter(([, slot]) => slot.band === band)
+            .filter(([, slot]) => slot.section === section)
             .map(([key, slot]) => (
               <SlotField key={key} slotKey={key} slot={slot} step={step} strand={strand} shot={shot} />
             ))}
-          {band === 'take' && typeof values.lowSoft === 'number' && (
-            <BandHistogram
+          {section === 'take' && typeof values.lowSoft === 'number' && (
+            <RangeHistogram
               stepId={stepId}
               spec={spec}
               values={values}
@@ -153,7 +153,7 @@ function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; s
               onCommit={commitAll as never}
             />
           )}
-          {band === 'take' && 'visibility' in values && (
+          {section === 'take' && 'visibility' in values && (
             <MistHistogram
               stepId={stepId}
               slot={spec.slots.depth && 'depth'}
@@ -162,7 +162,7 @@ function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; s
               onCommit={commitAll as never}
             />
           )}
-          {band === 'take' && spec.picksPosition && (
+          {section === 'take' && spec.picksPosition && (
             <button
               type="button"
               className="btn btn-xs btn-soft"
@@ -171,7 +171,7 @@ function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; s
               <MapPin size={13} /> Pick the place on the picture
             </button>
           )}
-          {band === 'take' && typeof values.threshold === 'number' && (
+          {section === 'take' && typeof values.threshold === 'number' && (
             <LightHistogram
               stepId={stepId}
               threshold={values.threshold}
@@ -180,13 +180,13 @@ function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; s
               onCommit={commit('threshold')}
             />
           )}
-          {band === 'spread' && spec.id === 'glare' && <GlarePlot values={values} />}
+          {section === 'spread' && spec.id === 'glare' && <GlarePlot values={values} />}
           {Object.keys(spec.values)
-            .filter((key) => spec.values[key].band === band && matters(spec.values[key], values))
+            .filter((key) => spec.values[key].section === section && isRelevant(spec.values[key], values))
             // The stops of a mist lie on its histogram.
             .filter((key) => !(key === 'stops' && 'visibility' in values))
             .map(field)}
-        </BandSection>
+        </StepSection>
       ))}
       {kindsAlong(shown, strand)[at + 1] === 'matte' && (
         <CoverageChart place={{ strand: strand.id, after: stepId }} now={covers} shot={shot} />
@@ -200,15 +200,20 @@ function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; s
 }
 
 /** A band with its question; left out where the step has nothing in it. */
-function BandSection({ band, spec, children }: { band: Band; spec: StepSpec; children: ReactNode }) {
-  const used = [...Object.values(spec.slots), ...Object.values(spec.values)].some((x) => x.band === band);
+function StepSection({ section, spec, children }: { section: Section; spec: StepSpec; children: ReactNode }) {
+  const used = [...Object.values(spec.slots), ...Object.values(spec.values)].some(
+    (x) => x.section === section,
+  );
   if (!used) return null;
   return (
-    <section className="grid gap-1.5 border-b border-line px-4 pt-2 pb-2.5 last:border-0" aria-label={band}>
+    <section
+      className="grid gap-1.5 border-b border-line px-4 pt-2 pb-2.5 last:border-0"
+      aria-label={section}
+    >
       <h3 className="flex items-baseline text-[13px]">
-        <span className="font-semibold text-secondary capitalize">{band}</span>
+        <span className="font-semibold text-secondary capitalize">{section}</span>
         <span className="ml-auto text-xs text-quiet">
-          {band === 'take' && spec.takes ? spec.takes : bands[band]}
+          {section === 'take' && spec.sourceQuestion ? spec.sourceQuestion : sections[section]}
         </span>
       </h3>
       {children}

@@ -2,7 +2,7 @@ import { previewed, useShot } from '@/browser/session/store';
 import { setValues } from '@/core/finish/edits';
 import { findStep } from '@/core/finish/finish';
 import { valuesOn } from '@/core/finish/keys';
-import { type Handle, matters, type NumberSpec, type Value } from '@/core/steps/define';
+import { type Handle, isRelevant, type NumberSpec, type Value } from '@/core/steps/define';
 import { stepSpec } from '@/core/steps/registry';
 import { type Hand, useDrag } from '../parts/use-drag';
 import { type Extent, framePoint, type View } from './view';
@@ -35,7 +35,7 @@ export function Handles({ view, full }: { view: View; full: Extent }) {
   const step = found?.step;
   const spec = step && stepSpec(step.type);
   const values = step ? valuesOn(finish, step, frame) : {};
-  const handles = (spec?.handles ?? []).filter((h) => matters(h, values));
+  const handles = (spec?.handles ?? []).filter((h) => isRelevant(h, values));
   if (!step || tool || step.bypass || handles.length === 0) return null;
   const number = (key: string) => values[key] as number;
   const middle = { x: full.width / 2, y: full.height / 2 };

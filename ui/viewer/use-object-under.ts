@@ -7,7 +7,7 @@ import { leadingPass } from '@/core/finish/finish';
 import type { IdsHead } from '@/core/finish/heads';
 import type { Pointed } from './PictureCanvas';
 
-/** A hand that rests this long wants to know. */
+/** A hand that is inactive this long wants to know. */
 const rest = 4;
 
 /** The name of the object at a pixel: by an ids head's pass, or by those of a media. */

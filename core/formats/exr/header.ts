@@ -30,7 +30,7 @@ const deepRemedy = 'Write flat EXR files: one sample a pixel.';
 export const looksLikeExr = (bytes: Uint8Array) =>
   bytes[0] === 0x76 && bytes[1] === 0x2f && bytes[2] === 0x31 && bytes[3] === 0x01;
 
-type Told = { header: Header; name: string; type?: string; tiles?: Tiles; chunkCount?: number };
+type Described = { header: Header; name: string; type?: string; tiles?: Tiles; chunkCount?: number };
 
 function readTiles(r: ByteReader, at: number): Tiles {
   const [xSize, ySize, mode] = [r.uint('tiles'), r.uint('tiles'), r.byte('tiles')];
@@ -41,7 +41,7 @@ function readTiles(r: ByteReader, at: number): Tiles {
 }
 
 /** One header, up to its closing zero; undefined where only that zero is left (the end of a row of headers). */
-function readOne(r: ByteReader, limits: Limits): Told | undefined {
+function readOne(r: ByteReader, limits: Limits): Described | undefined {
   const attributes: Attributes = {};
   let channels: Channel[] | undefined;
   let compression: Compression | undefined;
@@ -133,7 +133,7 @@ export function readParts(bytes: Uint8Array, limits: Limits = defaultLimits): Pa
   if (version & flags.deep && !many)
     throw new FileError('Deep EXR files hold many samples a pixel and are not read', 4, deepRemedy, 'deep');
 
-  const told: Told[] = [];
+  const told: Described[] = [];
   for (;;) {
     const one = readOne(r, limits);
     if (!one) {

@@ -7,7 +7,7 @@ export { cover } from './cover';
 export { fftColours, fftColumns, fftRows, fftRowsBack } from './fourier';
 export { blurInto, gaussianColumns, gaussianRows, recursiveColumns, recursiveRows } from './gaussian';
 export { checker, join, mix, pick, ramp } from './join';
-export { bandKey, colourKey, facingKey, positionKey } from './key';
+export { rangeKey, colourKey, facingKey, positionKey } from './key';
 export { linesIn, linesOut } from './lines';
 export {
   clean,

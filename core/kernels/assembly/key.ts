@@ -8,7 +8,7 @@ import { add, clamp01, F, finite, ld, luma, mul, sp, sub } from './vector';
 @inline function smooth(x: f32): f32 { const t = clamp01(x); return t * t * (3 - 2 * t); }
 
 /** See `band`: one channel (4 luminance) between two values, with soft sides. Infinity lies beyond every end but an endless one. */
-export function bandKey(d: usize, s: usize, c: i32, low: f32, lowSoft: f32, high: f32, highSoft: f32, lo: i32, hi: i32, scratch: usize): void {
+export function rangeKey(d: usize, s: usize, c: i32, low: f32, lowSoft: f32, high: f32, highSoft: f32, lo: i32, hi: i32, scratch: usize): void {
   for (let i = lo; i < hi; i++) {
     const p = s + <usize>i * 16;
     const v = c < 4 ? F(p + <usize>c * 4) : luma(ld(p));

@@ -1,4 +1,4 @@
-import { type Mist, mistCurves, mistVeil, type Veil } from '../../kernels/air';
+import { type Mist, type MistDensity, mistCurves, mistDensity } from '../../kernels/air';
 import { cosTurns, sinTurns } from '../../kernels/elementary';
 import type { Workspace } from '../../kernels/workspace';
 import type { Picture } from '../../picture/picture';
@@ -13,7 +13,7 @@ export const koschmieder = 3.912023005428146;
 export const densitySlots = {
   positions: {
     kind: 'data',
-    band: 'spread',
+    section: 'spread',
     name: 'Positions',
     description: 'The position pass, for mist that lies on the ground and thins with height.',
   },
@@ -22,17 +22,23 @@ export const densitySlots = {
 const far = 1e6;
 const depth = (name: string, description: string, initial: number) =>
   number('scene', 'take', name, description, initial, { from: -far, to: far, soft: [0, 100] });
-const share = (band: NumberSpec['band'], name: string, description: string, initial: number, at0?: string) =>
-  number('ratio', band, name, description, initial, {
+const share = (
+  section: NumberSpec['section'],
+  name: string,
+  description: string,
+  initial: number,
+  zeroLabel?: string,
+) =>
+  number('ratio', section, name, description, initial, {
     from: 0,
     to: 1,
     soft: [0, 1],
-    ...(at0 ? { at0 } : {}),
+    ...(zeroLabel ? { zeroLabel } : {}),
   });
 
 const stops = {
   type: 'rows',
-  band: 'spread',
+  section: 'spread',
   name: 'Stops',
   description: 'From near (0) to far (1): how much of the density counts there, and the colour of the mist.',
   columns: {
@@ -66,7 +72,7 @@ const stops = {
 export const densityValues = {
   reads: {
     type: 'choice',
-    band: 'take',
+    section: 'take',
     name: 'Reads',
     description: 'Distances in scene units, or a mist pass that runs from 0 to 1.',
     options: { depth: 'Depth', mist: 'A mist pass, 0 to 1' },
@@ -76,7 +82,7 @@ export const densityValues = {
   far: { ...depth('Far', 'From here on it is as dense as it gets.', 100), onlyIf: ['reads', 'depth'] },
   curve: {
     type: 'choice',
-    band: 'spread',
+    section: 'spread',
     name: 'Thickens',
     description:
       'How it becomes denser from near to far: x, x²(3 − 2x), x², 1 − (1 − x)², or 1 − e^(−β·distance) past far too.',
@@ -85,7 +91,7 @@ export const densityValues = {
   },
   by: {
     type: 'choice',
-    band: 'spread',
+    section: 'spread',
     name: 'Air by',
     description: 'Its extinction, or how far one sees in it (contrast of 2 %, Koschmieder).',
     options: { visibility: 'Visibility', extinction: 'Extinction' },
@@ -110,7 +116,7 @@ export const densityValues = {
   },
   turned: {
     type: 'toggle',
-    band: 'spread',
+    section: 'spread',
     name: 'Turned around',
     description: 'Dense near, clear far.',
     default: false,
@@ -139,7 +145,7 @@ export const densityValues = {
   ),
   up: {
     type: 'choice',
-    band: 'spread',
+    section: 'spread',
     name: 'Up is',
     description: 'The axis of the positions that points upwards.',
     options: { y: 'y', z: 'z', x: 'x' },
@@ -173,14 +179,14 @@ export type Density = ValuesOf<typeof densityValues>;
 export const drifting = (v: Density) => v.drifts > 0 && (v.wind !== 0 || v.change !== 0);
 
 /** The veil that the values say, over a depth or a mist pass. */
-export function veilOf(
+export function mistDensityOf(
   workspace: Workspace,
   depth: Picture,
   { positions, colour }: { positions?: Picture; colour?: Picture },
   v: Density,
   amount: number,
   frame: number,
-): Veil {
+): MistDensity {
   const [near, far] = v.reads === 'mist' ? [0, 1] : [v.near, v.far];
   const along = v.wind * frame;
   const mist: Mist = {
@@ -220,7 +226,7 @@ export function veilOf(
         }
       : {}),
   };
-  return mistVeil(workspace, depth, mist);
+  return mistDensity(workspace, depth, mist);
 }
 
 /** Density at a depth, without stops, height and noise, for the plot of it. */

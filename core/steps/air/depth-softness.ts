@@ -1,8 +1,8 @@
 import { softenInMist } from '../../kernels/air';
 import { copy } from '../../kernels/point';
 import { defineStep } from '../define';
-import { kept } from '../kept';
 import { keep, keepSlots } from '../light/lay';
+import { maskedBy } from '../masked-by';
 import { number } from '../numbers';
 
 export const depthSoftness = defineStep({
@@ -11,12 +11,12 @@ export const depthSoftness = defineStep({
   stage: 'air',
   description:
     'What lies in mist is a little softer, the more the denser it is; what is near stays bit for bit.',
-  takes: 'how dense is it?',
+  sourceQuestion: 'how dense is it?',
   version: 1,
   slots: {
     density: {
       kind: 'matte',
-      band: 'take',
+      section: 'take',
       name: 'Density',
       description: 'Of the mist: a strand with Mist density on the depth pass. Without one nothing happens.',
     },
@@ -30,11 +30,11 @@ export const depthSoftness = defineStep({
     }),
     ...keep,
   },
-  telling: 'radius',
+  summaryValue: 'radius',
   neutral: (v) => v.radius === 0,
   reach: (v) => 4 * v.radius + 2,
   run(workspace, picture, { density, where }, v) {
     if (!density) return copy(workspace, picture);
-    return kept(workspace, picture, softenInMist(workspace, picture, density, v.radius), where, v.invert);
+    return maskedBy(workspace, picture, softenInMist(workspace, picture, density, v.radius), where, v.invert);
   },
 });

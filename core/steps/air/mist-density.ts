@@ -1,8 +1,8 @@
 import { defineStep } from '../define';
-import { keptKey } from '../kept';
 import { keep, keepSlots } from '../light/lay';
+import { maskedKey } from '../masked-by';
 import { mistStart } from '../start';
-import { densitySlots, densityValues, drifting, veilOf } from './density';
+import { densitySlots, densityValues, drifting, mistDensityOf } from './density';
 
 const { stops: _, ...values } = densityValues;
 
@@ -12,19 +12,19 @@ export const mistDensity = defineStep({
   stage: 'air',
   description:
     'A matte of how dense mist is: for softness in it, for lights that glow more in it, or to keep anything to it.',
-  takes: 'how far is it?',
+  sourceQuestion: 'how far is it?',
   version: 1,
-  on: ['data', 'picture'],
-  makes: 'matte',
+  accepts: ['data', 'picture'],
+  produces: 'matte',
   slots: { ...densitySlots, ...keepSlots },
   values: { ...values, ...keep },
-  telling: 'curve',
+  summaryValue: 'curve',
   start: ({ values }) => (values ? mistStart(values) : {}),
   neutral: () => false,
-  moves: (v) => drifting({ ...v, stops: [] }),
+  dependsOnFrame: (v) => drifting({ ...v, stops: [] }),
   reach: () => 0,
-  run(workspace, depth, { positions, where }, v, _around, frame = 0) {
-    const { density } = veilOf(workspace, depth, { positions }, { ...v, stops: [] }, 1, frame);
-    return keptKey(workspace, density, { where }, v.invert);
+  run(workspace, depth, { positions, where }, v, _neighbours, frame = 0) {
+    const { density } = mistDensityOf(workspace, depth, { positions }, { ...v, stops: [] }, 1, frame);
+    return maskedKey(workspace, density, { where }, v.invert);
   },
 });

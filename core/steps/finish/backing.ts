@@ -1,8 +1,8 @@
 import { checker } from '../../kernels/join';
 import { fill, over } from '../../kernels/point';
 import { defineStep } from '../define';
-import { kept } from '../kept';
 import { keep, keepSlots } from '../light/lay';
+import { maskedBy } from '../masked-by';
 import { number } from '../numbers';
 
 export const backing = defineStep({
@@ -15,7 +15,7 @@ export const backing = defineStep({
   values: {
     sort: {
       type: 'choice',
-      band: 'lay',
+      section: 'lay',
       name: 'Backing',
       description: 'What is laid behind.',
       options: { colour: 'A colour', checker: 'Squares' },
@@ -23,7 +23,7 @@ export const backing = defineStep({
     },
     colour: {
       type: 'colour',
-      band: 'lay',
+      section: 'lay',
       name: 'Colour',
       description: 'The colour behind the picture, in linear light.',
       default: [0.18, 0.18, 0.18],
@@ -35,7 +35,7 @@ export const backing = defineStep({
     }),
     ...keep,
   },
-  telling: 'sort',
+  summaryValue: 'sort',
   neutral: () => false,
   reach: () => 0,
   run(workspace, strand, { where }, v) {
@@ -44,6 +44,6 @@ export const backing = defineStep({
       v.sort === 'colour'
         ? fill(workspace, width, height, [...v.colour, 1])
         : checker(workspace, width, height, v.size, 0.1, 0.2);
-    return kept(workspace, strand, over(workspace, strand, behind), where, v.invert);
+    return maskedBy(workspace, strand, over(workspace, strand, behind), where, v.invert);
   },
 });

@@ -3,8 +3,8 @@ import { combine } from '../../kernels/plane';
 import { matteOf } from '../../kernels/point';
 import { grow, shrinkMatte } from '../../kernels/shape';
 import { defineStep } from '../define';
-import { keptKey } from '../kept';
 import { keep, keepSlots } from '../light/lay';
+import { maskedKey } from '../masked-by';
 import { number } from '../numbers';
 
 const length = (name: string, description: string, initial: number) =>
@@ -15,15 +15,15 @@ export const alphaEdge = defineStep({
   name: 'Edge of alpha',
   stage: 'isolate',
   description: 'A matte along the edge of a figure or of another matte.',
-  takes: 'which side of the edge?',
+  sourceQuestion: 'which side of the edge?',
   version: 1,
-  on: ['picture', 'matte'],
-  makes: 'matte',
+  accepts: ['picture', 'matte'],
+  produces: 'matte',
   slots: keepSlots,
   values: {
     side: {
       type: 'choice',
-      band: 'take',
+      section: 'take',
       name: 'Side',
       description: 'Which side of the edge.',
       options: { inside: 'Inside', outside: 'Outside', both: 'Both' },
@@ -33,7 +33,7 @@ export const alphaEdge = defineStep({
     soft: length('Softness', 'Blur of it, as a standard deviation.', 0),
     ...keep,
   },
-  telling: 'width',
+  summaryValue: 'width',
   neutral: () => false,
   reach: (v) => v.width + 4 * v.soft + 2,
   run(workspace, picture, slots, v) {
@@ -42,6 +42,6 @@ export const alphaEdge = defineStep({
     const inner = v.side === 'outside' ? alpha : shrinkMatte(workspace, alpha, v.width);
     const edge = combine(workspace, outer, inner, 'subtract');
     const soft = v.soft > 0 ? gaussianPlane(workspace, edge, v.soft) : edge;
-    return keptKey(workspace, soft, slots, v.invert);
+    return maskedKey(workspace, soft, slots, v.invert);
   },
 });

@@ -1,7 +1,7 @@
 import { matteOf } from '../../kernels/point';
 import { defineStep } from '../define';
-import { keptKey } from '../kept';
 import { keep, keepSlots } from '../light/lay';
+import { maskedKey } from '../masked-by';
 
 export const asMatte = defineStep({
   id: 'as-matte',
@@ -9,12 +9,12 @@ export const asMatte = defineStep({
   stage: 'isolate',
   description: 'The alpha or the luminance of a picture as a matte.',
   version: 1,
-  makes: 'matte',
+  produces: 'matte',
   slots: keepSlots,
   values: {
     by: {
       type: 'choice',
-      band: 'take',
+      section: 'take',
       name: 'By',
       description: 'Held to 0 to 1.',
       options: { alpha: 'Alpha', luminance: 'Luminance' },
@@ -22,10 +22,10 @@ export const asMatte = defineStep({
     },
     ...keep,
   },
-  takes: 'what of it?',
-  telling: 'by',
+  sourceQuestion: 'what of it?',
+  summaryValue: 'by',
   neutral: () => false,
   reach: () => 0,
   run: (workspace, picture, slots, v) =>
-    keptKey(workspace, matteOf(workspace, picture, v.by), slots, v.invert),
+    maskedKey(workspace, matteOf(workspace, picture, v.by), slots, v.invert),
 });

@@ -1,27 +1,27 @@
-import { band } from '../../kernels/key';
+import { rangeKey } from '../../kernels/key';
 import { defineStep } from '../define';
-import { keptKey } from '../kept';
 import { keep, keepSlots } from '../light/lay';
+import { maskedKey } from '../masked-by';
 import { number } from '../numbers';
-import { bandStart } from '../start';
+import { rangeStart } from '../start';
 
 const value = (name: string, description: string, initial: number) =>
   number('scene', 'take', name, description, initial, { from: -1e6, to: 1e6, soft: [-1, 2] });
 
-export const channelBand = defineStep({
+export const channelRange = defineStep({
   id: 'channel-band',
   name: 'Channel band',
   stage: 'isolate',
   description: 'A matte of where one channel lies between two values.',
-  takes: 'which values?',
+  sourceQuestion: 'which values?',
   version: 1,
-  on: ['picture', 'data'],
-  makes: 'matte',
+  accepts: ['picture', 'data'],
+  produces: 'matte',
   slots: keepSlots,
   values: {
     channel: {
       type: 'choice',
-      band: 'take',
+      section: 'take',
       name: 'Channel',
       description: 'The first three are also x, y and z of positions and normals.',
       options: {
@@ -39,12 +39,12 @@ export const channelBand = defineStep({
     highSoft: { ...value('Soft above', 'How far above that it ends.', 0), from: 0 },
     ...keep,
   },
-  telling: 'channel',
-  start: ({ values }) => (values ? bandStart(values, 1e6) : {}),
+  summaryValue: 'channel',
+  start: ({ values }) => (values ? rangeStart(values, 1e6) : {}),
   neutral: () => false,
   reach: () => 0,
   run(workspace, picture, slots, v) {
     const high = v.high >= 1e6 ? Number.POSITIVE_INFINITY : v.high;
-    return keptKey(workspace, band(workspace, picture, v.channel, { ...v, high }), slots, v.invert);
+    return maskedKey(workspace, rangeKey(workspace, picture, v.channel, { ...v, high }), slots, v.invert);
   },
 });

@@ -1,7 +1,7 @@
 import { clean as without } from '../../kernels/plane';
 import { defineStep } from '../define';
-import { kept } from '../kept';
 import { keep, keepSlots } from '../light/lay';
+import { maskedBy } from '../masked-by';
 import { number } from '../numbers';
 
 const size = (name: string, description: string) =>
@@ -10,7 +10,7 @@ const size = (name: string, description: string) =>
     from: 0,
     to: 2048,
     soft: [0, 40],
-    at0: 'all stay',
+    zeroLabel: 'all stay',
   });
 
 export const clean = defineStep({
@@ -19,20 +19,20 @@ export const clean = defineStep({
   stage: 'isolate',
   description: 'Takes specks out of a matte, and fills small holes.',
   version: 1,
-  on: ['matte'],
+  accepts: ['matte'],
   slots: keepSlots,
   values: {
     specks: size('Specks', 'Islands smaller than a square of this side go.'),
     holes: size('Holes', 'Holes smaller than a square of this side are filled.'),
     ...keep,
   },
-  telling: 'specks',
+  summaryValue: 'specks',
   neutral: (v) => v.specks === 0 && v.holes === 0,
   // An island may be as long as the picture.
   reach: () => Number.POSITIVE_INFINITY,
   run(workspace, matte, slots, v) {
     const bare = v.specks > 0 ? without(workspace, matte, v.specks * v.specks, false) : matte;
     const full = v.holes > 0 ? without(workspace, bare, v.holes * v.holes, true) : bare;
-    return kept(workspace, matte, full, slots.where, v.invert);
+    return maskedBy(workspace, matte, full, slots.where, v.invert);
   },
 });

@@ -1,7 +1,7 @@
 import { colourKey as key } from '../../kernels/key';
 import { defineStep } from '../define';
-import { keptKey } from '../kept';
 import { keep, keepSlots } from '../light/lay';
+import { maskedKey } from '../masked-by';
 import { number } from '../numbers';
 
 const away = (name: string, description: string, initial: number) =>
@@ -12,14 +12,14 @@ export const colourKey = defineStep({
   name: 'Colour key',
   stage: 'isolate',
   description: 'A matte of what has one of the colours you pick.',
-  takes: 'which colours?',
+  sourceQuestion: 'which colours?',
   version: 1,
-  makes: 'matte',
+  produces: 'matte',
   slots: keepSlots,
   values: {
     samples: {
       type: 'colours',
-      band: 'take',
+      section: 'take',
       name: 'Colours',
       description: 'Picked on the picture; several are taken together.',
       default: [[0.8, 0.6, 0.2]],
@@ -37,8 +37,8 @@ export const colourKey = defineStep({
     ),
     ...keep,
   },
-  telling: 'near',
+  summaryValue: 'near',
   neutral: () => false,
   reach: () => 0,
-  run: (workspace, picture, slots, v) => keptKey(workspace, key(workspace, picture, v), slots, v.invert),
+  run: (workspace, picture, slots, v) => maskedKey(workspace, key(workspace, picture, v), slots, v.invert),
 });

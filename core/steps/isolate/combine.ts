@@ -1,7 +1,7 @@
 import { combineModes, combine as join } from '../../kernels/plane';
 import { defineStep } from '../define';
-import { kept } from '../kept';
 import { keep, keepSlots } from '../light/lay';
+import { maskedBy } from '../masked-by';
 
 export const combine = defineStep({
   id: 'combine',
@@ -9,16 +9,16 @@ export const combine = defineStep({
   stage: 'isolate',
   description: 'Brings another matte in.',
   version: 1,
-  on: ['matte'],
+  accepts: ['matte'],
   slots: {
-    other: { kind: 'matte', band: 'take', name: 'Other', description: 'The matte that comes in.' },
+    other: { kind: 'matte', section: 'take', name: 'Other', description: 'The matte that comes in.' },
     ...keepSlots,
   },
-  takes: 'which matte?',
+  sourceQuestion: 'which matte?',
   values: {
     mode: {
       type: 'choice',
-      band: 'lay',
+      section: 'lay',
       name: 'How',
       description: 'What becomes of the two.',
       options: combineModes,
@@ -26,11 +26,11 @@ export const combine = defineStep({
     },
     ...keep,
   },
-  telling: 'mode',
+  summaryValue: 'mode',
   neutral: () => false,
   reach: () => 0,
   run(workspace, matte, { other, where }, v) {
     const both = other ? join(workspace, matte, other, v.mode) : join(workspace, matte, matte, 'union');
-    return kept(workspace, matte, both, where, v.invert);
+    return maskedBy(workspace, matte, both, where, v.invert);
   },
 });

@@ -1,23 +1,23 @@
-import { band } from '../../kernels/key';
+import { rangeKey } from '../../kernels/key';
 import { defineStep } from '../define';
-import { keptKey } from '../kept';
 import { keep, keepSlots } from '../light/lay';
+import { maskedKey } from '../masked-by';
 import { number } from '../numbers';
-import { bandStart } from '../start';
+import { rangeStart } from '../start';
 
 const far = 1e6;
 const depth = (name: string, description: string, initial: number) =>
   number('scene', 'take', name, description, initial, { from: -far, to: far, soft: [0, 100] });
 
-export const depthBand = defineStep({
+export const depthRange = defineStep({
   id: 'depth-band',
   name: 'Depth band',
   stage: 'isolate',
   description: 'A matte of what lies between two distances.',
-  takes: 'how far is it?',
+  sourceQuestion: 'how far is it?',
   version: 1,
-  on: ['data', 'picture'],
-  makes: 'matte',
+  accepts: ['data', 'picture'],
+  produces: 'matte',
   slots: keepSlots,
   values: {
     low: depth('Near', 'From here on the matte is full.', 0),
@@ -26,12 +26,12 @@ export const depthBand = defineStep({
     highSoft: { ...depth('Soft behind', 'How far behind that it ends.', 5), from: 0 },
     ...keep,
   },
-  telling: 'high',
-  start: ({ values }) => (values ? bandStart(values, far) : {}),
+  summaryValue: 'high',
+  start: ({ values }) => (values ? rangeStart(values, far) : {}),
   neutral: () => false,
   reach: () => 0,
   run(workspace, picture, slots, v) {
     const high = v.high >= far ? Number.POSITIVE_INFINITY : v.high;
-    return keptKey(workspace, band(workspace, picture, 'red', { ...v, high }), slots, v.invert);
+    return maskedKey(workspace, rangeKey(workspace, picture, 'red', { ...v, high }), slots, v.invert);
   },
 });

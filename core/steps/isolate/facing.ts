@@ -1,13 +1,13 @@
 import { facingKey, facingSorts } from '../../kernels/key';
 import { defineStep, type NumberSpec } from '../define';
-import { keptKey } from '../kept';
 import { keep, keepSlots } from '../light/lay';
+import { maskedKey } from '../masked-by';
 import { number } from '../numbers';
 
 const place = (name: string) =>
   ({
     type: 'number',
-    band: 'spread',
+    section: 'spread',
     name,
     description: 'Where the camera stands in the scene, if it is typed.',
     unit: 'scene',
@@ -23,14 +23,14 @@ export const facing = defineStep({
   name: 'Facing',
   stage: 'isolate',
   description: 'A matte of surfaces that turn away from the camera, from a normal pass.',
-  takes: 'how does it turn?',
+  sourceQuestion: 'how does it turn?',
   version: 1,
-  on: ['data', 'picture'],
-  makes: 'matte',
+  accepts: ['data', 'picture'],
+  produces: 'matte',
   slots: {
     positions: {
       kind: 'data',
-      band: 'take',
+      section: 'take',
       name: 'Positions',
       description:
         'The position pass, for normals in world space. Without it normals are taken as seen by the camera.',
@@ -40,7 +40,7 @@ export const facing = defineStep({
   values: {
     sort: {
       type: 'choice',
-      band: 'take',
+      section: 'take',
       name: 'By',
       description: 'The plain ratio, or how much such a surface reflects.',
       options: facingSorts,
@@ -56,7 +56,7 @@ export const facing = defineStep({
     ),
     camera: {
       type: 'choice',
-      band: 'spread',
+      section: 'spread',
       name: 'Camera',
       description: 'Where it stands, with a position pass.',
       options: { file: 'As the files say', typed: 'As typed here' },
@@ -85,14 +85,14 @@ export const facing = defineStep({
     }),
     turned: {
       type: 'toggle',
-      band: 'lay',
+      section: 'lay',
       name: 'Facing the camera',
       description: 'The complement: what looks at the camera.',
       default: false,
     },
     ...keep,
   },
-  telling: 'sort',
+  summaryValue: 'sort',
   neutral: () => false,
   reach: () => 0,
   camera: (v) => v.camera === 'file',
@@ -102,6 +102,6 @@ export const facing = defineStep({
       ? { camera: [v.cameraX, v.cameraY, v.cameraZ] as const, positions }
       : { angle: v.view };
     const matte = facingKey(workspace, normals, { sort, index, black, gamma, invert: v.turned, view });
-    return keptKey(workspace, matte, { where }, v.invert);
+    return maskedKey(workspace, matte, { where }, v.invert);
   },
 });

@@ -1,7 +1,7 @@
 import { gaussianPlane } from '../../kernels/gaussian';
 import { defineStep } from '../define';
-import { kept } from '../kept';
 import { keep, keepSlots } from '../light/lay';
+import { maskedBy } from '../masked-by';
 import { number } from '../numbers';
 
 export const feather = defineStep({
@@ -10,7 +10,7 @@ export const feather = defineStep({
   stage: 'isolate',
   description: 'Softens a matte by a Gaussian.',
   version: 1,
-  on: ['matte'],
+  accepts: ['matte'],
   slots: keepSlots,
   values: {
     radius: number('px', 'spread', 'Radius', 'Standard deviation of the blur.', 6, {
@@ -20,11 +20,11 @@ export const feather = defineStep({
     }),
     ...keep,
   },
-  telling: 'radius',
+  summaryValue: 'radius',
   neutral: (v) => v.radius === 0,
   reach: (v) => 4 * v.radius + 1,
   run(workspace, matte, slots, v) {
     const soft = gaussianPlane(workspace, matte, v.radius, 'continued');
-    return kept(workspace, matte, soft, slots.where, v.invert);
+    return maskedBy(workspace, matte, soft, slots.where, v.invert);
   },
 });

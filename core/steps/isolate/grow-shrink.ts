@@ -5,8 +5,8 @@ import { keptUnder, spreadUnder } from '../../kernels/surface';
 import type { Workspace } from '../../kernels/workspace';
 import type { Picture } from '../../picture/picture';
 import { defineStep, type Rgb } from '../define';
-import { kept } from '../kept';
 import { keep, keepSlots } from '../light/lay';
+import { maskedBy } from '../masked-by';
 import { number } from '../numbers';
 
 const moved = (workspace: Workspace, matte: Picture, by: number) =>
@@ -29,7 +29,7 @@ export const growShrink = defineStep({
   stage: 'isolate',
   description: 'Moves the edge of a matte or of a drawing outwards or inwards by an exact distance.',
   version: 2,
-  on: ['matte', 'picture'],
+  accepts: ['matte', 'picture'],
   slots: keepSlots,
   values: {
     by: number('px', 'spread', 'By', 'Outwards above 0, inwards below; parts of a pixel count.', 4, {
@@ -39,7 +39,7 @@ export const growShrink = defineStep({
     }),
     colour: {
       type: 'choice',
-      band: 'spread',
+      section: 'spread',
       name: 'Colours',
       description: 'A drawing keeps its colours, which grow with it, or is filled with one.',
       options: { keep: 'Keep', fill: 'Fill with one' },
@@ -47,7 +47,7 @@ export const growShrink = defineStep({
     },
     fill: {
       type: 'colour',
-      band: 'spread',
+      section: 'spread',
       name: 'Fill',
       description: 'The one colour of the drawing.',
       default: [1, 1, 1],
@@ -55,7 +55,7 @@ export const growShrink = defineStep({
     },
     ...keep,
   },
-  telling: 'by',
+  summaryValue: 'by',
   neutral: (v) => v.by === 0 && v.colour === 'keep',
   reach: (v) => 3 * Math.abs(v.by) + 8,
   run(workspace, strand, slots, v) {
@@ -63,6 +63,6 @@ export const growShrink = defineStep({
       strand.channels === 1
         ? moved(workspace, strand, v.by)
         : drawing(workspace, strand, v.by, v.colour === 'fill' ? v.fill : undefined);
-    return kept(workspace, strand, done, slots.where, v.invert);
+    return maskedBy(workspace, strand, done, slots.where, v.invert);
   },
 });

@@ -1,7 +1,7 @@
 import { complement } from '../../kernels/plane';
 import { defineStep } from '../define';
-import { kept } from '../kept';
 import { keep, keepSlots } from '../light/lay';
+import { maskedBy } from '../masked-by';
 
 export const invert = defineStep({
   id: 'invert',
@@ -9,11 +9,11 @@ export const invert = defineStep({
   stage: 'isolate',
   description: 'The complement of a matte: what was outside is inside.',
   version: 1,
-  on: ['matte'],
+  accepts: ['matte'],
   slots: keepSlots,
   values: keep,
   neutral: () => false,
   reach: () => 0,
   run: (workspace, matte, slots, v) =>
-    kept(workspace, matte, complement(workspace, matte), slots.where, v.invert),
+    maskedBy(workspace, matte, complement(workspace, matte), slots.where, v.invert),
 });

@@ -4,7 +4,7 @@ import { afterEach, describe, expect, test } from 'vitest';
 import { noise, pictureOf, workspace } from '../../../tests/runtime';
 import { oklab } from '../../colour/oklab';
 import { idBits, idFloat } from '../../formats/id-mattes';
-import { band, colourKey, facingKey } from '../../kernels/key';
+import { colourKey, facingKey, rangeKey } from '../../kernels/key';
 import { clean, combine, complement, levels, steadyOf } from '../../kernels/plane';
 import { grow, shrinkMatte } from '../../kernels/shape';
 import { idName, idsMatte, namesMeant } from '../../mattes/ids';
@@ -23,20 +23,20 @@ const sum = (p: Picture) => p.data.reduce((a, b) => a + b, 0);
 describe('bands of values', () => {
   const b = { low: 2, lowSoft: 1, high: 4, highSoft: 2 };
   test('are full between their ends and fall by a smoothstep beside them', () => {
-    const got = row(band(workspace, grey([0.9, 1, 1.5, 2, 3, 4, 5, 5.5, 6, 7]), 'red', b));
+    const got = row(rangeKey(workspace, grey([0.9, 1, 1.5, 2, 3, 4, 5, 5.5, 6, 7]), 'red', b));
     // smoothstep(½) = ½, smoothstep(¼) = 0.15625.
     [0, 0, 0.5, 1, 1, 1, 0.5, 0.15625, 0, 0].forEach((v, i) => void expect(got[i]).toBeCloseTo(v, 6));
   });
   test('leave out NaN, and infinity where they have an end', () => {
     const values = [Number.NaN, Number.POSITIVE_INFINITY, 3];
-    expect(row(band(workspace, grey(values), 'red', b))).toEqual([0, 0, 1]);
+    expect(row(rangeKey(workspace, grey(values), 'red', b))).toEqual([0, 0, 1]);
     const endless = { ...b, high: Number.POSITIVE_INFINITY };
-    expect(row(band(workspace, grey(values), 'red', endless))).toEqual([0, 1, 1]);
+    expect(row(rangeKey(workspace, grey(values), 'red', endless))).toEqual([0, 1, 1]);
   });
   test('read light by its Rec. 709 luminance', () => {
     const p = pictureOf(3, 1, (i) => [1, 0, 0, 1, 0, 1, 0, 1, 0, 0, 1, 1][i]);
     const above = (low: number) =>
-      row(band(workspace, p, 'luminance', { low, lowSoft: 0, high: 9, highSoft: 0 }));
+      row(rangeKey(workspace, p, 'luminance', { low, lowSoft: 0, high: 9, highSoft: 0 }));
     expect(above(0.07)).toEqual([1, 1, 1]);
     expect(above(0.2)).toEqual([1, 1, 0]);
     expect(above(0.7)).toEqual([0, 1, 0]);

@@ -1,9 +1,9 @@
-import { band } from '../../kernels/key';
+import { rangeKey } from '../../kernels/key';
 import { defineStep } from '../define';
-import { keptKey } from '../kept';
 import { keep, keepSlots } from '../light/lay';
+import { maskedKey } from '../masked-by';
 import { number } from '../numbers';
-import { bandStart } from '../start';
+import { rangeStart } from '../start';
 
 const light = (name: string, description: string, initial: number) =>
   number('light', 'take', name, description, initial, { from: 0, to: 65504, soft: [0, 16] });
@@ -13,9 +13,9 @@ export const luminanceKey = defineStep({
   name: 'Luminance key',
   stage: 'isolate',
   description: 'A matte of what is as bright as you say.',
-  takes: 'how bright is it?',
+  sourceQuestion: 'how bright is it?',
   version: 1,
-  makes: 'matte',
+  produces: 'matte',
   slots: keepSlots,
   values: {
     low: light('From', 'Luminance from which on the matte is full.', 1),
@@ -24,12 +24,12 @@ export const luminanceKey = defineStep({
     highSoft: light('Soft above', 'How far above that it ends.', 0),
     ...keep,
   },
-  telling: 'low',
-  start: ({ values }) => (values ? bandStart(values, 65504) : {}),
+  summaryValue: 'low',
+  start: ({ values }) => (values ? rangeStart(values, 65504) : {}),
   neutral: () => false,
   reach: () => 0,
   run(workspace, picture, slots, v) {
     const high = v.high >= 65504 ? Number.POSITIVE_INFINITY : v.high;
-    return keptKey(workspace, band(workspace, picture, 'luminance', { ...v, high }), slots, v.invert);
+    return maskedKey(workspace, rangeKey(workspace, picture, 'luminance', { ...v, high }), slots, v.invert);
   },
 });

@@ -1,7 +1,7 @@
 import { levels } from '../../kernels/plane';
 import { defineStep } from '../define';
-import { kept } from '../kept';
 import { keep, keepSlots } from '../light/lay';
+import { maskedBy } from '../masked-by';
 import { number } from '../numbers';
 
 const share = (name: string, description: string, initial: number) =>
@@ -13,7 +13,7 @@ export const matteLevels = defineStep({
   stage: 'isolate',
   description: 'Black point, white point and gamma of a matte.',
   version: 1,
-  on: ['matte'],
+  accepts: ['matte'],
   slots: keepSlots,
   values: {
     black: share('Black point', 'Up to here the matte becomes empty.', 0),
@@ -25,9 +25,9 @@ export const matteLevels = defineStep({
     }),
     ...keep,
   },
-  telling: 'gamma',
+  summaryValue: 'gamma',
   neutral: (v) => v.black === 0 && v.white === 1 && v.gamma === 1,
   reach: () => 0,
   run: (workspace, matte, slots, v) =>
-    kept(workspace, matte, levels(workspace, matte, { ...v, invert: false }), slots.where, v.invert),
+    maskedBy(workspace, matte, levels(workspace, matte, { ...v, invert: false }), slots.where, v.invert),
 });

@@ -1,7 +1,7 @@
 import { positionKey, type Solid } from '../../kernels/key';
 import { defineStep, type NumberSpec } from '../define';
-import { keptKey } from '../kept';
 import { keep, keepSlots } from '../light/lay';
+import { maskedKey } from '../masked-by';
 import { number } from '../numbers';
 
 const far = 1e6;
@@ -30,15 +30,15 @@ export const positionSolid = defineStep({
   stage: 'isolate',
   description:
     'A matte of what lies in a sphere, a box, or behind a plane in the scene, from a position pass.',
-  takes: 'where is it?',
+  sourceQuestion: 'where is it?',
   version: 1,
-  on: ['data', 'picture'],
-  makes: 'matte',
+  accepts: ['data', 'picture'],
+  produces: 'matte',
   slots: keepSlots,
   values: {
     shape: {
       type: 'choice',
-      band: 'take',
+      section: 'take',
       name: 'Solid',
       description: 'What surrounds the place.',
       options: { sphere: 'Sphere', box: 'Box', plane: 'Behind a plane' },
@@ -62,12 +62,12 @@ export const positionSolid = defineStep({
     ...keep,
   },
   picksPosition: ['centreX', 'centreY', 'centreZ'],
-  telling: 'shape',
+  summaryValue: 'shape',
   neutral: () => false,
   reach: () => 0,
   run(workspace, positions, slots, v) {
     const key = positionKey(workspace, positions, [v.centreX, v.centreY, v.centreZ], solidOf(v), v.soft);
-    return keptKey(workspace, key, slots, v.invert);
+    return maskedKey(workspace, key, slots, v.invert);
   },
 });
 

@@ -1,7 +1,7 @@
 import { steadyOf } from '../../kernels/plane';
 import { defineStep } from '../define';
-import { kept } from '../kept';
 import { keep, keepSlots } from '../light/lay';
+import { maskedBy } from '../masked-by';
 import { number } from '../numbers';
 
 export const steady = defineStep({
@@ -10,12 +10,12 @@ export const steady = defineStep({
   stage: 'isolate',
   description: 'Calms a matte that flickers, by the frames before and after.',
   version: 1,
-  on: ['matte'],
+  accepts: ['matte'],
   slots: keepSlots,
   values: {
     by: {
       type: 'choice',
-      band: 'spread',
+      section: 'spread',
       name: 'By',
       description: 'The median drops what is there on a few frames alone; the mean blends.',
       options: { median: 'Median', mean: 'Mean' },
@@ -29,10 +29,10 @@ export const steady = defineStep({
     }),
     ...keep,
   },
-  telling: 'by',
+  summaryValue: 'by',
   neutral: (v) => v.frames === 0,
   reach: () => 0,
   frames: (v) => Array.from({ length: 2 * v.frames + 1 }, (_, i) => i - v.frames).filter((by) => by !== 0),
-  run: (workspace, matte, slots, v, around = []) =>
-    kept(workspace, matte, steadyOf(workspace, [matte, ...around], v.by), slots.where, v.invert),
+  run: (workspace, matte, slots, v, neighbours = []) =>
+    maskedBy(workspace, matte, steadyOf(workspace, [matte, ...neighbours], v.by), slots.where, v.invert),
 });

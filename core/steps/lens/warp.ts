@@ -2,8 +2,8 @@ import { cosTurns, sinTurns } from '../../kernels/elementary';
 import { asPicture } from '../../kernels/plane';
 import { warp as warped } from '../../kernels/surface';
 import { defineStep } from '../define';
-import { kept } from '../kept';
 import { keep, keepSlots } from '../light/lay';
+import { maskedBy } from '../masked-by';
 import { angle, number, seed } from '../numbers';
 
 export const warp = defineStep({
@@ -14,7 +14,7 @@ export const warp = defineStep({
   description:
     'Smooth noise pushes the picture about: hot air, water, a flame. Layers with the same numbers move together.',
   version: 1,
-  on: ['picture', 'matte'],
+  accepts: ['picture', 'matte'],
   slots: keepSlots,
   values: {
     amount: number('px', 'spread', 'Amount', 'The furthest that a place is carried.', 12, {
@@ -42,7 +42,7 @@ export const warp = defineStep({
     ),
     way: {
       type: 'choice',
-      band: 'spread',
+      section: 'spread',
       name: 'Pushes',
       description: 'To all sides, or along an angle.',
       options: { all: 'To all sides', along: 'Along an angle' },
@@ -70,7 +70,7 @@ export const warp = defineStep({
     seed: seed('Another number, other swirls.'),
     edges: {
       type: 'choice',
-      band: 'spread',
+      section: 'spread',
       name: 'Edges',
       description: 'What is seen from beyond the picture: nothing, or its border continued.',
       options: { empty: 'Nothing', continued: 'Border continued' },
@@ -78,17 +78,17 @@ export const warp = defineStep({
     },
     ...keep,
   },
-  telling: 'amount',
+  summaryValue: 'amount',
   neutral: (v) => v.amount === 0,
-  moves: (v) => v.change !== 0 || v.drift !== 0,
+  dependsOnFrame: (v) => v.change !== 0 || v.drift !== 0,
   reach: (v) => v.amount + 2,
-  run(workspace, strand, { where }, v, _around, frame = 0) {
+  run(workspace, strand, { where }, v, _neighbours, frame = 0) {
     const far = v.drift * frame;
     const moved = [cosTurns(v.driftAngle / 360) * far, -sinTurns(v.driftAngle / 360) * far] as const;
     const along = v.way === 'along' ? v.angle : undefined;
     const done = asPicture(workspace, strand, (p) =>
       warped(workspace, p, { ...v, along, moved, phase: v.change * frame }),
     );
-    return kept(workspace, strand, done, where, v.invert);
+    return maskedBy(workspace, strand, done, where, v.invert);
   },
 });

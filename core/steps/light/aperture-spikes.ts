@@ -41,7 +41,7 @@ export const apertureSpikes = defineStep({
     ...lay,
     amount: { ...lay.amount, default: 0.6 },
   },
-  telling: 'blades',
+  summaryValue: 'blades',
   start: lightStart,
   neutral: addsNothing,
   reach: (v) => v.size + 2,

@@ -113,16 +113,16 @@ describe('the laws that hold for every step', () => {
         const matte = blank(picture.width, picture.height, 1);
         for (let i = 0; i < matte.data.length; i++) matte.data[i] = [0, 0.5, 1][i % 3];
         const whole = run(picture, given);
-        const kept = run(picture, given, { where: matte });
+        const maskedBy = run(picture, given, { where: matte });
         const inverted = run(picture, { ...given, invert: true }, { where: matte });
         for (let i = 0; i < picture.data.length; i++) {
           const m = [0, 0.5, 1][(i >> 2) % 3];
-          const outside = m === 0 ? kept : m === 1 ? inverted : undefined;
+          const outside = m === 0 ? maskedBy : m === 1 ? inverted : undefined;
           if (outside) expect(Object.is(outside.data[i], picture.data[i])).toBe(true);
-          if (m === 1) expect(kept.data[i]).toBe(whole.data[i]);
+          if (m === 1) expect(maskedBy.data[i]).toBe(whole.data[i]);
           if (m !== 0.5) continue;
           const half = picture.data[i] + (whole.data[i] - picture.data[i]) / 2;
-          expect(Math.abs(kept.data[i] - half)).toBeLessThanOrEqual(1e-6 * Math.max(1, Math.abs(half)));
+          expect(Math.abs(maskedBy.data[i] - half)).toBeLessThanOrEqual(1e-6 * Math.max(1, Math.abs(half)));
         }
       }),
       { numRuns: 60 },

@@ -38,7 +38,7 @@ export const bloom = defineStep({
     ...takeSlots,
     mist: {
       kind: 'matte',
-      band: 'take',
+      section: 'take',
       name: 'Mist',
       description: 'How dense the air is: a strand with Mist density. Lights that stand in it glow more.',
     },
@@ -67,7 +67,7 @@ export const bloom = defineStep({
     tint,
     far: {
       type: 'colour',
-      band: 'spread',
+      section: 'spread',
       name: 'Far tint',
       description: 'Multiplies the colour more the further the light has spread.',
       default: [1, 1, 1],
@@ -75,7 +75,7 @@ export const bloom = defineStep({
     ...keep,
     ...lay,
   },
-  telling: 'amount',
+  summaryValue: 'amount',
   start: lightStart,
   neutral: addsNothing,
   reach: (v) => v.radius * 2,

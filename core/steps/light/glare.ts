@@ -28,7 +28,7 @@ export const glare = defineStep({
     knee: { ...take.knee, default: 0 },
     model: {
       type: 'choice',
-      band: 'spread',
+      section: 'spread',
       name: 'By',
       description:
         'Which published law: by the age of the observer, for three states of adaptation, or of a film on the glass.',
@@ -91,7 +91,7 @@ export const glare = defineStep({
       soft: [0, 1],
     },
   },
-  telling: 'model',
+  summaryValue: 'model',
   start: lightStart,
   neutral: addsNothing,
   // A part of the picture needs a good part of its width around it: all of it, mostly.

@@ -54,7 +54,7 @@ export const glow = defineStep({
     ),
     along: {
       type: 'choice',
-      band: 'spread',
+      section: 'spread',
       name: 'Spreads',
       description:
         'To all sides, along the angle, or along the way that the light moves from frame to frame.',
@@ -66,7 +66,7 @@ export const glow = defineStep({
     }),
     colour: {
       type: 'choice',
-      band: 'spread',
+      section: 'spread',
       name: 'Colour',
       description: 'That of the light, or one colour for all.',
       options: { source: 'Of the light', one: 'One colour' },
@@ -74,7 +74,7 @@ export const glow = defineStep({
     },
     tint: {
       type: 'colour',
-      band: 'spread',
+      section: 'spread',
       name: 'Tint',
       description: 'Multiplies the light, or is the one colour.',
       default: [1, 1, 1],
@@ -87,13 +87,13 @@ export const glow = defineStep({
     ...keep,
     ...lay,
   },
-  telling: 'size',
+  summaryValue: 'size',
   neutral: addsNothing,
   // To know how the light moves the whole of it must be seen.
   reach: (v) => (v.along === 'moving' ? Number.POSITIVE_INFINITY : 4 * v.size + 2),
   frames: (v) => (v.along === 'moving' ? [-1, 1] : []),
   framesOf: 'light',
-  run(workspace, picture, slots, v, around = []) {
+  run(workspace, picture, slots, v, neighbours = []) {
     const tint = v.colour === 'one' ? ([1, 1, 1] as const) : v.tint;
     return lightStep(workspace, picture, slots, v, tint, (taken) => {
       const light = v.colour === 'one' ? inOneColour(workspace, taken, v.tint) : taken;
@@ -103,7 +103,7 @@ export const glow = defineStep({
       }));
       const way =
         v.along === 'moving'
-          ? movement(workspace, [...around, slots.light ?? picture], v)
+          ? movement(workspace, [...neighbours, slots.light ?? picture], v)
           : v.along === 'along'
             ? v.angle
             : undefined;

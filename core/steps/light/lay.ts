@@ -8,7 +8,7 @@ import { number } from '../numbers';
 export const keepSlots = {
   where: {
     kind: 'matte',
-    band: 'keep',
+    section: 'keep',
     name: 'Where',
     description: 'The matte inside which it acts; everywhere if none is chosen.',
   },
@@ -17,7 +17,7 @@ export const keepSlots = {
 export const keep = {
   invert: {
     type: 'toggle',
-    band: 'keep',
+    section: 'keep',
     name: 'Invert',
     description: 'Acts outside the matte.',
     default: false,
@@ -27,7 +27,7 @@ export const keep = {
 export const lay = {
   mode: {
     type: 'choice',
-    band: 'lay',
+    section: 'lay',
     name: 'Mode',
     description: 'How the light goes back onto the picture.',
     options: { add: 'Add', screen: 'Screen', lighten: 'Lighten', over: 'Over', under: 'Under' },
@@ -40,14 +40,14 @@ export const lay = {
   }),
   alphaGrows: {
     type: 'toggle',
-    band: 'lay',
+    section: 'lay',
     name: 'Alpha grows with light',
     description: 'Light over nothing becomes visible in the alpha too, never past 1.',
     default: true,
   },
   show: {
     type: 'choice',
-    band: 'lay',
+    section: 'lay',
     name: 'Show',
     description: 'The result, the added light alone over black, or what was taken, before it spreads.',
     options: { result: 'Result', light: 'Added light alone', taken: 'Taken light alone' },

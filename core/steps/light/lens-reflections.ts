@@ -15,7 +15,7 @@ const column = (
   of: Partial<NumberSpec> & { default: number },
 ): NumberSpec => ({
   type: 'number',
-  band: 'spread',
+  section: 'spread',
   name,
   description: description,
   unit: 'ratio',
@@ -94,7 +94,7 @@ export const lensReflections = defineStep({
     threshold: { ...take.threshold, default: 4 },
     list: {
       type: 'rows',
-      band: 'spread',
+      section: 'spread',
       name: 'Reflections',
       description: 'Each an image of the taken light.',
       columns,
@@ -114,7 +114,7 @@ export const lensReflections = defineStep({
     ...lay,
     amount: { ...lay.amount, default: 0.3 },
   },
-  telling: 'list',
+  summaryValue: 'list',
   start: lightStart,
   neutral: (v) => addsNothing(v) || v.list.length === 0,
   reach: () => Number.POSITIVE_INFINITY,

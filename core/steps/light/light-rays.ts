@@ -1,5 +1,5 @@
-import { chance } from '../../kernels/chance';
-import { band } from '../../kernels/key';
+import { hashRandom } from '../../kernels/hash-random';
+import { rangeKey } from '../../kernels/key';
 import { gatherLight } from '../../kernels/lines';
 import { combine, withAlpha } from '../../kernels/plane';
 import { lightStrength } from '../../kernels/point';
@@ -30,7 +30,7 @@ export function beamGains(v: Beams, seed: number, frame: number) {
   const n = Math.max(1, Math.round(v.beams));
   const when = frame * v.change;
   const [before, t] = [Math.floor(when), smooth(when - Math.floor(when))];
-  const at = (i: number, k: number) => chance(seed + 7919 * k, i % n);
+  const at = (i: number, k: number) => hashRandom(seed + 7919 * k, i % n);
   const value = (i: number) => (t === 0 ? at(i, before) : at(i, before) * (1 - t) + at(i, before + 1) * t);
   const gains = Array.from({ length: n }, (_, i) => 1 - v.breaks * value(i));
   return (turns: number) => {
@@ -59,13 +59,13 @@ export const lightRays = defineStep({
     ...takeSlots,
     blocks: {
       kind: 'matte',
-      band: 'spread',
+      section: 'spread',
       name: 'Blocked by',
       description: 'The matte at which rays stop: behind it is shadow.',
     },
     depth: {
       kind: 'data',
-      band: 'spread',
+      section: 'spread',
       name: 'Depth',
       description: 'The depth pass: what is nearer than the light stops its rays.',
     },
@@ -79,7 +79,7 @@ export const lightRays = defineStep({
     ...take,
     from: {
       type: 'choice',
-      band: 'spread',
+      section: 'spread',
       name: 'From',
       description: 'Where the rays come from.',
       options: { point: 'The centre', brightest: 'The brightest taken light', direction: 'A far sun' },
@@ -139,7 +139,7 @@ export const lightRays = defineStep({
         from: 0,
         to: 1e6,
         soft: [0, 100],
-        at0: 'the sky',
+        zeroLabel: 'the sky',
       },
     ),
     breaks: share('Broken up', 'How much darker some beams are than others.', 0),
@@ -164,13 +164,13 @@ export const lightRays = defineStep({
     ...lay,
     amount: { ...lay.amount, default: 1 },
   },
-  telling: 'length',
+  summaryValue: 'length',
   start: (facts) => ({ ...lightStart(facts), ...centreStart(facts) }),
   neutral: addsNothing,
-  moves: (v) => v.breaks > 0 && (v.drift !== 0 || v.change > 0),
+  dependsOnFrame: (v) => v.breaks > 0 && (v.drift !== 0 || v.change > 0),
   // Rays cross the whole picture.
   reach: () => Number.POSITIVE_INFINITY,
-  run(workspace, picture, slots, v, _around, frame = 0) {
+  run(workspace, picture, slots, v, _neighbours, frame = 0) {
     return lightStep(workspace, picture, slots, v, v.tint, (taken) => {
       const { falloff } = v;
       const byAngle = v.breaks > 0 ? beamGains(v, 7, frame) : undefined;
@@ -207,7 +207,7 @@ function standsInTheWay(
   if (!depth) return blocks;
   const high = distance > 0 ? distance : sky;
   // A light's own surface does not stop it.
-  const nearer = band(workspace, depth, 'red', {
+  const nearer = rangeKey(workspace, depth, 'red', {
     low: -sky,
     lowSoft: 0,
     high: high * 0.98,

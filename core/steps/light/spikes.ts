@@ -1,6 +1,6 @@
-import { chance } from '../../kernels/chance';
 import { gaussian } from '../../kernels/gaussian';
-import { drawnOut, type Streak, type Tail } from '../../kernels/lines';
+import { hashRandom } from '../../kernels/hash-random';
+import { type Streak, streaks, type Tail } from '../../kernels/lines';
 import type { Rgb } from '../define';
 import { defineStep } from '../define';
 import { angle, number, seed } from '../numbers';
@@ -24,7 +24,7 @@ type Values = {
 /** The rays as streaks: an angle, the ray that goes that way, and the one that goes against it. Their gains sum to 1. */
 export function streaksOf(v: Values): Streak[] {
   const rays = Array.from({ length: v.rays }, (_, i) => {
-    const size = 1 - v.uneven * chance(v.seed, i);
+    const size = 1 - v.uneven * hashRandom(v.seed, i);
     const length = v.length * size;
     // Long waves are drawn out further, or short ones, by up to half.
     const colours: Rgb = [length * (1 + v.shift / 2), length, length * (1 - v.shift / 2)];
@@ -79,7 +79,7 @@ export const spikes = defineStep({
     }),
     sides: {
       type: 'choice',
-      band: 'spread',
+      section: 'spread',
       name: 'Each ray',
       description: 'Goes out to one side, or to both.',
       options: { one: 'To one side', two: 'To both sides' },
@@ -101,7 +101,7 @@ export const spikes = defineStep({
     ...lay,
     amount: { ...lay.amount, default: 1 },
   },
-  telling: 'rays',
+  summaryValue: 'rays',
   start: lightStart,
   neutral: addsNothing,
   // A thousandth of a ray's light lies past 2.3 lengths.
@@ -109,7 +109,7 @@ export const spikes = defineStep({
   run(workspace, picture, slots, v) {
     return lightStep(workspace, picture, slots, v, v.tint, (taken) => {
       const source = v.width > 0 ? gaussian(workspace, taken, v.width) : taken;
-      return drawnOut(workspace, source, streaksOf(v));
+      return streaks(workspace, source, streaksOf(v));
     });
   },
 });

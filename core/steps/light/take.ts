@@ -7,13 +7,13 @@ import { number } from '../numbers';
 export const takeSlots = {
   light: {
     kind: 'picture',
-    band: 'take',
+    section: 'take',
     name: 'Light',
     description: 'The strand whose light is taken; the strand itself if none is chosen.',
   },
   within: {
     kind: 'matte',
-    band: 'take',
+    section: 'take',
     name: 'Only from',
     description: 'The matte inside which light is taken: which lamp shines, and not the next.',
   },
@@ -37,14 +37,14 @@ export const take = {
     from: 0,
     to: 65504,
     soft: [0, 64],
-    at0: 'none',
+    zeroLabel: 'none',
   }),
 } as const satisfies Record<string, NumberSpec>;
 
 /** Of the band Spread, shared by most light steps. */
 export const tint = {
   type: 'colour',
-  band: 'spread',
+  section: 'spread',
   name: 'Tint',
   description: 'Multiplies the colour of the taken light.',
   default: [1, 1, 1],

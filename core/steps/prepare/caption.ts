@@ -5,8 +5,8 @@ import { frameOf } from '../../kernels/workspace';
 import { edgesOf, joined } from '../../mattes/path';
 import { letters, typefaces } from '../../type/letters';
 import { defineStep } from '../define';
-import { kept } from '../kept';
 import { keep, keepSlots } from '../light/lay';
+import { maskedBy } from '../masked-by';
 import { number } from '../numbers';
 
 const place = (name: string, description: string) =>
@@ -26,7 +26,7 @@ export const caption = defineStep({
   values: {
     text: {
       type: 'text',
-      band: 'place',
+      section: 'place',
       name: 'Text',
       description: 'What is written; Enter begins a new line.',
       default: 'Caption',
@@ -36,7 +36,7 @@ export const caption = defineStep({
     moveY: place('Up', 'From the middle of the picture upwards.'),
     font: {
       type: 'choice',
-      band: 'spread',
+      section: 'spread',
       name: 'Font',
       description: 'Both ship with Zafiro.',
       options: typefaces,
@@ -51,7 +51,7 @@ export const caption = defineStep({
     leading: ems('Line height', 'From line to line, in parts of the size.', 1.25, [0.8, 2]),
     align: {
       type: 'choice',
-      band: 'spread',
+      section: 'spread',
       name: 'Lines',
       description: 'Where each line lies about the place.',
       options: { left: 'To the right of it', middle: 'About it', right: 'To the left of it' },
@@ -59,7 +59,7 @@ export const caption = defineStep({
     },
     colour: {
       type: 'colour',
-      band: 'lay',
+      section: 'lay',
       name: 'Colour',
       description: 'In linear light.',
       default: [0.9, 0.9, 0.9],
@@ -71,7 +71,7 @@ export const caption = defineStep({
       soft: [0, 1],
     }),
   },
-  telling: 'text',
+  summaryValue: 'text',
   neutral: (v) => v.amount === 0 || v.text.trim() === '',
   reach: () => 0,
   run(workspace, strand, { where }, v) {
@@ -83,6 +83,6 @@ export const caption = defineStep({
     // One outline of all: what winds back inside a letter is its hole.
     const outline: Outline = { edges: joined(edges), sort: 'add', opacity: v.amount };
     const written = colourWhere(workspace, cover(workspace, width, height, [outline]), v.colour);
-    return kept(workspace, strand, over(workspace, written, strand), where, v.invert);
+    return maskedBy(workspace, strand, over(workspace, written, strand), where, v.invert);
   },
 });

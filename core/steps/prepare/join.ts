@@ -9,12 +9,12 @@ export const join = defineStep({
   stage: 'prepare',
   anywhere: true,
   description: 'Brings another strand onto this one.',
-  takes: 'what comes in?',
+  sourceQuestion: 'what comes in?',
   version: 1,
   slots: {
     picture: {
       kind: 'picture',
-      band: 'take',
+      section: 'take',
       name: 'Picture',
       description: 'The strand that comes in; without one this step changes nothing.',
     },
@@ -24,7 +24,7 @@ export const join = defineStep({
     ...keep,
     mode: {
       type: 'choice',
-      band: 'lay',
+      section: 'lay',
       name: 'Mode',
       description: 'An operator of Porter and Duff, plus, or a blend mode of the W3C.',
       options: joinModes,
@@ -37,13 +37,13 @@ export const join = defineStep({
     }),
     swap: {
       type: 'toggle',
-      band: 'lay',
+      section: 'lay',
       name: 'Swap',
       description: 'This strand goes onto the one that comes in.',
       default: false,
     },
   },
-  telling: 'mode',
+  summaryValue: 'mode',
   neutral: (v) => v.amount === 0,
   reach: () => 0,
   run(workspace, strand, { picture, where }, v) {

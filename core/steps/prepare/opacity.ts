@@ -1,8 +1,8 @@
 import { asPicture } from '../../kernels/plane';
 import { weightedSum } from '../../kernels/point';
 import { defineStep } from '../define';
-import { kept } from '../kept';
 import { keep, keepSlots } from '../light/lay';
+import { maskedBy } from '../masked-by';
 import { number } from '../numbers';
 
 export const opacity = defineStep({
@@ -10,7 +10,7 @@ export const opacity = defineStep({
   name: 'Opacity',
   stage: 'prepare',
   anywhere: true,
-  on: ['picture', 'matte'],
+  accepts: ['picture', 'matte'],
   description:
     'Fades all that is above it as one flat picture: nothing shows through where its parts overlap.',
   version: 1,
@@ -23,11 +23,11 @@ export const opacity = defineStep({
       soft: [0, 1],
     }),
   },
-  telling: 'amount',
+  summaryValue: 'amount',
   neutral: (v) => v.amount === 1,
   reach: () => 0,
   run(workspace, strand, { where }, v) {
     const faded = asPicture(workspace, strand, (p) => weightedSum(workspace, p, v.amount, p, 0));
-    return kept(workspace, strand, faded, where, v.invert);
+    return maskedBy(workspace, strand, faded, where, v.invert);
   },
 });

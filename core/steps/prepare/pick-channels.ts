@@ -1,12 +1,12 @@
 import { type ChannelSource, channelSources, pickChannels as picked } from '../../kernels/join';
 import { type ChoiceSpec, defineStep } from '../define';
-import { kept } from '../kept';
 import { keep, keepSlots } from '../light/lay';
+import { maskedBy } from '../masked-by';
 
 const channel = (name: string, otherwise: ChannelSource) =>
   ({
     type: 'choice',
-    band: 'take',
+    section: 'take',
     name,
     description: `What the result has as ${name.toLowerCase()}.`,
     options: channelSources,
@@ -19,12 +19,12 @@ export const pickChannels = defineStep({
   stage: 'prepare',
   anywhere: true,
   description: 'Puts a picture together from channels of this strand and another.',
-  takes: 'which channels?',
+  sourceQuestion: 'which channels?',
   version: 1,
   slots: {
     other: {
       kind: 'picture',
-      band: 'take',
+      section: 'take',
       name: 'The other',
       description: 'A strand whose channels may be picked too; this one if none is chosen.',
     },
@@ -41,6 +41,6 @@ export const pickChannels = defineStep({
   reach: () => 0,
   run(workspace, strand, { other, where }, v) {
     const chosen = picked(workspace, strand, other, [v.red, v.green, v.blue, v.alpha]);
-    return kept(workspace, strand, chosen, where, v.invert);
+    return maskedBy(workspace, strand, chosen, where, v.invert);
   },
 });

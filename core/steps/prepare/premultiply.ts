@@ -1,7 +1,7 @@
 import { premultiply as multiplied } from '../../kernels/point';
 import { defineStep } from '../define';
-import { kept } from '../kept';
 import { keep, keepSlots } from '../light/lay';
+import { maskedBy } from '../masked-by';
 
 export const premultiply = defineStep({
   id: 'premultiply',
@@ -15,5 +15,5 @@ export const premultiply = defineStep({
   neutral: () => false,
   reach: () => 0,
   run: (workspace, strand, { where }, v) =>
-    kept(workspace, strand, multiplied(workspace, strand), where, v.invert),
+    maskedBy(workspace, strand, multiplied(workspace, strand), where, v.invert),
 });

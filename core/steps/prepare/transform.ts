@@ -1,8 +1,8 @@
 import { placed, staysPut } from '../../kernels/place';
 import { asPicture } from '../../kernels/plane';
 import { defineStep } from '../define';
-import { kept } from '../kept';
 import { keep, keepSlots } from '../light/lay';
+import { maskedBy } from '../masked-by';
 import { angle, number } from '../numbers';
 
 const length = (name: string, description: string) =>
@@ -24,7 +24,7 @@ export const transform = defineStep({
   stage: 'prepare',
   description: 'Moves, turns and scales what is above it.',
   version: 1,
-  on: ['picture', 'matte'],
+  accepts: ['picture', 'matte'],
   slots: keepSlots,
   handles: [
     { sort: 'point', name: 'Move', x: 'moveX', y: 'moveY', from: ['pivotX', 'pivotY'] },
@@ -44,7 +44,7 @@ export const transform = defineStep({
     ...placeValues,
     filter: {
       type: 'choice',
-      band: 'place',
+      section: 'place',
       name: 'Filter',
       description:
         'How pixels between pixels are found: soft and quick, balanced, or sharp with faint rings.',
@@ -53,12 +53,12 @@ export const transform = defineStep({
     },
     ...keep,
   },
-  telling: 'turn',
+  summaryValue: 'turn',
   neutral: staysPut,
   // What lands in a part may come from anywhere.
   reach: () => Number.POSITIVE_INFINITY,
   run(workspace, strand, { where }, v) {
     const there = asPicture(workspace, strand, (p) => placed(workspace, p, v, v.filter));
-    return kept(workspace, strand, there, where, v.invert);
+    return maskedBy(workspace, strand, there, where, v.invert);
   },
 });

@@ -1,7 +1,7 @@
 import { unpremultiply as divided } from '../../kernels/point';
 import { defineStep } from '../define';
-import { kept } from '../kept';
 import { keep, keepSlots } from '../light/lay';
+import { maskedBy } from '../masked-by';
 
 export const unpremultiply = defineStep({
   id: 'unpremultiply',
@@ -15,5 +15,5 @@ export const unpremultiply = defineStep({
   neutral: () => false,
   reach: () => 0,
   run: (workspace, strand, { where }, v) =>
-    kept(workspace, strand, divided(workspace, strand), where, v.invert),
+    maskedBy(workspace, strand, divided(workspace, strand), where, v.invert),
 });

@@ -22,12 +22,12 @@ export const edgeLight = defineStep({
   name: 'Edge light',
   stage: 'surface',
   description: 'Light along the edge of a figure on the side that it comes from; it follows the figure.',
-  takes: 'which figure?',
+  sourceQuestion: 'which figure?',
   version: 1,
   slots: {
     shape: {
       kind: 'matte',
-      band: 'take',
+      section: 'take',
       name: 'Figure',
       description: 'The matte whose edge shines; the alpha of the strand itself if none is chosen.',
     },
@@ -40,7 +40,7 @@ export const edgeLight = defineStep({
   values: {
     side: {
       type: 'choice',
-      band: 'take',
+      section: 'take',
       name: 'Side',
       description: 'Inside the edge, on the figure; or outside it, around the figure.',
       options: { inside: 'Inside', outside: 'Outside' },
@@ -59,7 +59,7 @@ export const edgeLight = defineStep({
     }),
     falls: {
       type: 'choice',
-      band: 'spread',
+      section: 'spread',
       name: 'Falls off',
       description: 'As strong everywhere, or weaker away from the place the light is at.',
       options: { even: 'Not at all', centre: 'Away from a centre' },
@@ -77,7 +77,7 @@ export const edgeLight = defineStep({
     },
     colour: {
       type: 'colour',
-      band: 'spread',
+      section: 'spread',
       name: 'Colour',
       description: 'Of the light.',
       default: [1, 0.85, 0.6],
@@ -92,14 +92,14 @@ export const edgeLight = defineStep({
     },
     show: {
       type: 'choice',
-      band: 'lay',
+      section: 'lay',
       name: 'Show',
       description: 'The result, or the added light alone over black.',
       options: { result: 'Result', light: 'Added light alone' },
       default: 'result',
     },
   },
-  telling: 'width',
+  summaryValue: 'width',
   neutral: (v) => addsNothing(v) || (v.width === 0 && v.soft === 0 && v.show === 'result'),
   reach: (v) => v.width + 4 * v.soft + 3,
   run(workspace, picture, { shape, where }, v) {

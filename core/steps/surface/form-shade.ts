@@ -1,8 +1,8 @@
 import { copy, matteOf } from '../../kernels/point';
 import { shade, shareWithin } from '../../kernels/surface';
 import { defineStep } from '../define';
-import { kept } from '../kept';
 import { keep, keepSlots } from '../light/lay';
+import { maskedBy } from '../masked-by';
 import { number } from '../numbers';
 
 export const formShade = defineStep({
@@ -10,12 +10,12 @@ export const formShade = defineStep({
   name: 'Form shade',
   stage: 'surface',
   description: 'Shade on a figure: its place comes from a drawn matte, its look from here.',
-  takes: 'where is the shade?',
+  sourceQuestion: 'where is the shade?',
   version: 1,
   slots: {
     shape: {
       kind: 'matte',
-      band: 'take',
+      section: 'take',
       name: 'Shade',
       sometimes: true,
       description: 'The matte that the shade fills; a frame without one stays as it is.',
@@ -30,7 +30,7 @@ export const formShade = defineStep({
     }),
     colour: {
       type: 'colour',
-      band: 'spread',
+      section: 'spread',
       name: 'Colour',
       description: 'What colours are multiplied by, or go towards.',
       default: [0.32, 0.3, 0.52],
@@ -38,7 +38,7 @@ export const formShade = defineStep({
     ...keep,
     mode: {
       type: 'choice',
-      band: 'lay',
+      section: 'lay',
       name: 'Mode',
       description: 'Multiplies the colours that are there, or paints over them.',
       options: { multiply: 'Multiply', tint: 'Tint' },
@@ -46,13 +46,13 @@ export const formShade = defineStep({
     },
     amount: number('ratio', 'lay', 'Opacity', 'Of the shade.', 0.8, { from: 0, to: 1, soft: [0, 1] }),
   },
-  telling: 'amount',
+  summaryValue: 'amount',
   neutral: (v) => v.amount === 0,
   reach: (v) => 2 * v.soft + 2,
   run(workspace, picture, { shape, where }, v) {
     if (!shape) return copy(workspace, picture);
     const matte = shareWithin(workspace, shape, matteOf(workspace, picture, 'alpha'), v.soft / 2);
-    return kept(
+    return maskedBy(
       workspace,
       picture,
       shade(workspace, picture, matte, v.colour, v.amount, v.mode),

@@ -33,8 +33,10 @@ const drawing = () => pictureOf(width, height, (i) => (i % 4 === 3 ? 1 : colour[
 
 function run(type: string, picture: Picture, values: Values = {}, slots: Record<string, Picture> = {}) {
   const spec = stepSpec(type)!;
-  const around = (spec.frames?.({ ...defaultsOf(spec.values), ...values } as never) ?? []).map(() => picture);
-  return spec.run(workspace, picture, slots, { ...defaultsOf(spec.values), ...values } as never, around);
+  const neighbours = (spec.frames?.({ ...defaultsOf(spec.values), ...values } as never) ?? []).map(
+    () => picture,
+  );
+  return spec.run(workspace, picture, slots, { ...defaultsOf(spec.values), ...values } as never, neighbours);
 }
 
 /** The furthest that a drawing of one colour lies from that colour by its coverage, over three backings. */

@@ -2,8 +2,8 @@ import { mix } from '../../kernels/join';
 import { weightedSum } from '../../kernels/point';
 import { shade } from '../../kernels/surface';
 import { defineStep } from '../define';
-import { kept } from '../kept';
 import { keep, keepSlots } from '../light/lay';
+import { maskedBy } from '../masked-by';
 import { number } from '../numbers';
 import { regionMatte, regionValues } from './regions';
 
@@ -12,7 +12,7 @@ export const glass = defineStep({
   name: 'Glass',
   stage: 'surface',
   description: 'Parts of a drawing that have a colour you pick are seen through, as tinted glass.',
-  takes: 'which colours are glass?',
+  sourceQuestion: 'which colours are glass?',
   version: 1,
   slots: keepSlots,
   values: {
@@ -24,14 +24,14 @@ export const glass = defineStep({
     }),
     tint: {
       type: 'colour',
-      band: 'spread',
+      section: 'spread',
       name: 'Tint',
       description: 'Multiplies the colour that is left.',
       default: [1, 1, 1],
     },
     ...keep,
   },
-  telling: 'clear',
+  summaryValue: 'clear',
   neutral: () => false,
   reach: () => 0,
   run(workspace, picture, { where }, v) {
@@ -42,6 +42,6 @@ export const glass = defineStep({
       invert: false,
       amount: 1,
     });
-    return kept(workspace, picture, glazed, where, v.invert);
+    return maskedBy(workspace, picture, glazed, where, v.invert);
   },
 });

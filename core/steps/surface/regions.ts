@@ -13,7 +13,7 @@ export const regionValues = (samples: readonly Rgb[], only: OnlyIf = {}) =>
   ({
     samples: {
       type: 'colours',
-      band: 'take',
+      section: 'take',
       name: 'Colours',
       description: 'Picked on the drawing; several are taken together.',
       default: samples,

@@ -1,8 +1,8 @@
 import { join, mix } from '../../kernels/join';
 import { shade } from '../../kernels/surface';
 import { defineStep } from '../define';
-import { kept } from '../kept';
 import { keep, keepSlots } from '../light/lay';
+import { maskedBy } from '../masked-by';
 import { number } from '../numbers';
 import { regionMatte, regionValues } from './regions';
 
@@ -11,12 +11,12 @@ export const repaint = defineStep({
   name: 'Repaint',
   stage: 'surface',
   description: 'A drawing in one colour by its alpha, or those of its parts that have a colour you pick.',
-  takes: 'which parts?',
+  sourceQuestion: 'which parts?',
   version: 1,
   slots: {
     paint: {
       kind: 'picture',
-      band: 'spread',
+      section: 'spread',
       name: 'Paint',
       description: 'A strand that it is painted with, in place of one colour.',
     },
@@ -25,7 +25,7 @@ export const repaint = defineStep({
   values: {
     what: {
       type: 'choice',
-      band: 'take',
+      section: 'take',
       name: 'Paints',
       description: 'The whole drawing, or its parts of certain colours.',
       options: { all: 'All of it', colours: 'Certain colours' },
@@ -34,7 +34,7 @@ export const repaint = defineStep({
     ...regionValues([[0.8, 0.6, 0.2]], { onlyIf: ['what', 'colours'] }),
     colour: {
       type: 'colour',
-      band: 'spread',
+      section: 'spread',
       name: 'Colour',
       description: 'What it is painted with, if no strand is.',
       default: [1, 0.42, 0.1],
@@ -46,7 +46,7 @@ export const repaint = defineStep({
       soft: [0, 1],
     }),
   },
-  telling: 'what',
+  summaryValue: 'what',
   neutral: (v) => v.amount === 0,
   reach: () => 0,
   run(workspace, picture, { paint, where }, v) {
@@ -58,6 +58,6 @@ export const repaint = defineStep({
           amount: v.amount,
         })
       : shade(workspace, picture, matte, v.colour, v.amount, 'tint');
-    return kept(workspace, picture, painted, where, v.invert);
+    return maskedBy(workspace, picture, painted, where, v.invert);
   },
 });

@@ -17,7 +17,7 @@ function run(
   values: Values = {},
   slots: Record<string, Picture> = {},
   frame?: number,
-  around?: readonly Picture[],
+  neighbours?: readonly Picture[],
 ) {
   const spec = stepSpec(type)!;
   return spec.run(
@@ -25,7 +25,7 @@ function run(
     picture,
     slots,
     { ...defaultsOf(spec.values), ...values } as never,
-    around,
+    neighbours,
     frame,
   );
 }

@@ -1,8 +1,8 @@
 import { distance } from '../../kernels/shape';
 import { fadeAway, shade } from '../../kernels/surface';
 import { defineStep } from '../define';
-import { kept } from '../kept';
 import { keep, keepSlots } from '../light/lay';
+import { maskedBy } from '../masked-by';
 import { number } from '../numbers';
 
 export const warmSpill = defineStep({
@@ -10,12 +10,12 @@ export const warmSpill = defineStep({
   name: 'Warm spill',
   stage: 'surface',
   description: 'What a light reaches takes its colour: a gain for each channel, less with the distance.',
-  takes: 'which light?',
+  sourceQuestion: 'which light?',
   version: 1,
   slots: {
     light: {
       kind: 'matte',
-      band: 'take',
+      section: 'take',
       name: 'Light',
       description:
         'The light whose colour spills: near it most, nothing past its reach. Everywhere if none is chosen.',
@@ -30,7 +30,7 @@ export const warmSpill = defineStep({
     }),
     gains: {
       type: 'colour',
-      band: 'spread',
+      section: 'spread',
       name: 'Gains',
       description: 'Times red, green and blue: warm where red is above 1 and blue below.',
       default: [1.5, 1.1, 0.75],
@@ -42,12 +42,12 @@ export const warmSpill = defineStep({
       soft: [0, 1],
     }),
   },
-  telling: 'reach',
+  summaryValue: 'reach',
   neutral: (v) => v.amount === 0 || v.gains.every((g) => g === 1),
   reach: (v) => v.reach + 2,
   run(workspace, picture, { light, where }, v) {
     const near = light && fadeAway(workspace, distance(workspace, light), v.reach);
-    return kept(
+    return maskedBy(
       workspace,
       picture,
       shade(workspace, picture, near, v.gains, v.amount, 'multiply'),

@@ -4,7 +4,7 @@ import type { Workspace } from '../kernels/workspace';
 import type { Picture } from '../picture/picture';
 
 /** A step's result where it may act, what was there elsewhere, bit for bit: of pictures and of mattes. */
-export const kept = (
+export const maskedBy = (
   workspace: Workspace,
   before: Picture,
   after: Picture,
@@ -18,7 +18,7 @@ export const kept = (
 };
 
 /** A key's matte where it may be, nothing elsewhere. */
-export function keptKey(
+export function maskedKey(
   workspace: Workspace,
   key: Picture,
   { where }: { where?: Picture },

@@ -4,10 +4,10 @@ import { useEffect, useState } from 'react';
 import { useEngine } from '@/browser/engine/use-engine';
 import { useShot } from '@/browser/session/store';
 import { fromStops, toStops } from '@/core/colour/luminance';
-import type { BandChannel } from '@/core/kernels/key';
+import type { RangeChannel } from '@/core/kernels/key';
 import type { ValueHistogram } from '@/core/scopes/values';
 import type { NumberSpec, StepSpec, Value } from '@/core/steps/define';
-import { bandStart } from '@/core/steps/start';
+import { rangeStart } from '@/core/steps/start';
 import { formatNumber } from '../parts/format-value';
 import { useDrag } from '../parts/use-drag';
 import { svgPoint } from './svg-point';
@@ -27,12 +27,12 @@ const floor = 60;
 const top = 8;
 
 /** The values a key reads, with its band lying on them: the ends are dragged below, their softness above. */
-export function BandHistogram({ stepId, spec, values, onPreview, onCommit }: Props) {
+export function RangeHistogram({ stepId, spec, values, onPreview, onCommit }: Props) {
   const started = useEngine();
   const finish = useShot((s) => s.finish);
   const frame = useShot((s) => s.frame);
   const [histogram, set] = useState<ValueHistogram | null>(null);
-  const channel = (values.channel ?? (spec.id === 'luminance-key' ? 'luminance' : 'red')) as BandChannel;
+  const channel = (values.channel ?? (spec.id === 'luminance-key' ? 'luminance' : 'red')) as RangeChannel;
   useEffect(() => {
     if (!started) return;
     let current = true;
@@ -144,7 +144,7 @@ export function BandHistogram({ stepId, spec, values, onPreview, onCommit }: Pro
             type="button"
             className="ml-auto cursor-pointer text-primary hover:underline"
             title="Begins at the middle of the values that are there and ends where nearly all lie."
-            onClick={() => onCommit(bandStart(histogram, most))}
+            onClick={() => onCommit(rangeStart(histogram, most))}
           >
             From the picture
           </button>

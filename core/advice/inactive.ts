@@ -6,7 +6,7 @@ import { stepSpec } from '../steps/registry';
 import type { Rule } from './advice';
 
 /** A step that finds nothing on its strand that it works on. */
-export const rests: Rule = (finish) =>
+export const inactive: Rule = (finish) =>
   finish.strands.flatMap((strand) => {
     const kinds = kindsAlong(finish, strand);
     return strand.steps.flatMap((step, i) => {
