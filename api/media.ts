@@ -103,7 +103,7 @@ export const readObject = route('GET', '/api/media/:media/frames/:frame/object',
 });
 
 /** What a frame's file says beside its pixels: names of objects by id-matte, and where the camera stands. */
-export const readFrameFacts = route('GET', '/api/media/:media/frames/:frame/told', {
+export const readFrameMetadata = route('GET', '/api/media/:media/frames/:frame/metadata', {
   params: frameAt,
   query: { content },
   answer: v.strictObject({

@@ -28,13 +28,13 @@ export class RequestError extends Error {
 }
 
 async function errorOf(response: Response): Promise<RequestError> {
-  const told = v.safeParse(errorSchema, await response.json().catch(() => null));
-  if (!told.success)
+  const found = v.safeParse(errorSchema, await response.json().catch(() => null));
+  if (!found.success)
     return new RequestError(
       response.status >= 500 ? 'internal' : 'bad-request',
       `The server answered ${response.status}.`,
     );
-  const { code, message, remedy, newest }: ErrorAnswer = told.output.error;
+  const { code, message, remedy, newest }: ErrorAnswer = found.output.error;
   return new RequestError(code, message, remedy, newest);
 }
 

@@ -16,7 +16,7 @@ function source() {
   const reads: number[] = [];
   const s: FrameSource = {
     identity: (media, frame) => `${media}:${frame}`,
-    told: async () => ({ objects: {} }),
+    metadata: async () => ({ objects: {} }),
     async load(_, frame) {
       reads.push(frame);
       return (workspace: Workspace) => {

@@ -172,7 +172,7 @@ export function measures(queue: Queue, source: FrameSource) {
       finish: Finish,
       place: Tap,
       frames: number[],
-      told: (frame: number, share: number) => void,
+      report: (frame: number, share: number) => void,
     ) =>
       queue('coverage', number, async (run) => {
         const isMatte = kindOf(finish, place) !== 'picture' || place.as !== undefined;
@@ -195,7 +195,7 @@ export function measures(queue: Queue, source: FrameSource) {
                     withRunWorkspace(run, (workspace) => coveredShare(matteIn(workspace, p, place))),
                   ));
             shares.set(key, share);
-            told(frame, share);
+            report(frame, share);
           } catch (error) {
             if (error instanceof Overtaken) throw error;
           }

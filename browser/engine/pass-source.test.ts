@@ -36,7 +36,7 @@ beforeEach(() => {
 });
 afterEach(() => void vi.unstubAllGlobals());
 
-const told = encodeURIComponent(JSON.stringify({ sort: 'draft', width: 1, height: 1 }));
+const info = encodeURIComponent(JSON.stringify({ sort: 'draft', width: 1, height: 1 }));
 const settle = () => new Promise((done) => setTimeout(done, 2));
 
 describe('what is fetched', () => {
@@ -55,7 +55,7 @@ describe('what is fetched', () => {
     // Asked for again it is fetched again.
     const third = source.load(head, 1);
     expect(asked).toHaveLength(2);
-    asked[1].answer(new Float32Array(4).buffer, { 'x-zafiro-pass': told });
+    asked[1].answer(new Float32Array(4).buffer, { 'x-zafiro-pass': info });
     await third;
     await source.load(head, 1);
     expect(asked).toHaveLength(2);
@@ -64,14 +64,14 @@ describe('what is fetched', () => {
   test('of a frame that is rendered anew is fetched anew: camera and names too', async () => {
     let media: MediaIndex = { hall: entry({ 1: 'before' }) };
     const source = passSource(() => media);
-    const before = source.told('hall', 1);
+    const before = source.metadata('hall', 1);
     await settle();
     asked[0].answer({ objects: {}, camera: [0, 0, 1] });
     expect((await before).camera).toEqual([0, 0, 1]);
-    await source.told('hall', 1);
+    await source.metadata('hall', 1);
     expect(asked).toHaveLength(1);
     media = { hall: entry({ 1: 'after' }) };
-    const after = source.told('hall', 1);
+    const after = source.metadata('hall', 1);
     await settle();
     expect(asked[1].url).toContain('content=after');
     asked[1].answer({ objects: {}, camera: [0, 0, 9] });

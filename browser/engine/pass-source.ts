@@ -1,12 +1,12 @@
 import { LRUCache } from 'lru-cache';
 import { addressOf } from '../../api/contract';
-import { readFrameFacts, readPass } from '../../api/media';
-import type { FrameSource, FrameTold } from '../../core/evaluate/run';
+import { readFrameMetadata, readPass } from '../../api/media';
+import type { FrameMetadata, FrameSource } from '../../core/evaluate/run';
 import type { PassHead } from '../../core/finish/finish';
 import { boxHeight, boxWidth } from '../../core/formats/exr/types';
 import type { GapRule } from '../../core/formats/gap-rules';
 import { passPicture } from '../../core/formats/pass-picture';
-import type { PassTold } from '../../core/formats/pass-wire';
+import type { PassInfo } from '../../core/formats/pass-wire';
 import { type Plane, planeArrays, sampleSize } from '../../core/formats/samples';
 import type { Workspace } from '../../core/kernels/workspace';
 import type { Picture } from '../../core/picture/picture';
@@ -23,7 +23,7 @@ export type MediaEntry = {
 };
 export type MediaIndex = Record<string, MediaEntry>;
 
-type Fetched = { told: PassTold; bytes: ArrayBuffer };
+type Fetched = { info: PassInfo; bytes: ArrayBuffer };
 
 const keptBytes = 256 * 1024 * 1024;
 
@@ -49,26 +49,26 @@ export function contentAt(
 }
 
 /** Places what was fetched on a workspace. */
-function placer(told: PassTold, bytes: ArrayBuffer): (workspace: Workspace) => Picture {
-  switch (told.sort) {
+function placer(info: PassInfo, bytes: ArrayBuffer): (workspace: Workspace) => Picture {
+  switch (info.sort) {
     case 'empty':
-      return (workspace) => workspace.blank(told.width, told.height);
+      return (workspace) => workspace.blank(info.width, info.height);
     case 'draft':
       return (workspace) => {
-        const picture = workspace.picture(told.width, told.height);
+        const picture = workspace.picture(info.width, info.height);
         picture.data.set(new Float32Array(bytes));
         return picture;
       };
     case 'planes': {
-      const count = boxWidth(told.dataWindow) * boxHeight(told.dataWindow);
+      const count = boxWidth(info.dataWindow) * boxHeight(info.dataWindow);
       let at = 0;
-      const planes = told.pass.types.map((type): Plane => {
+      const planes = info.pass.types.map((type): Plane => {
         const from = at;
         at += count * sampleSize[type];
         // A copy: a float plane behind a half plane may begin at an odd place.
         return new planeArrays[type](bytes.slice(from, at));
       });
-      return (workspace) => passPicture(workspace, { ...told, planes });
+      return (workspace) => passPicture(workspace, { ...info, planes });
     }
   }
 }
@@ -84,7 +84,7 @@ export function passSource(media: () => MediaIndex): Required<FrameSource> {
     maxSize: keptBytes,
     sizeCalculation: ({ bytes }) => Math.max(1, bytes.byteLength),
   });
-  const facts = new LRUCache<string, Promise<FrameTold>>({ max: 500 });
+  const facts = new LRUCache<string, Promise<FrameMetadata>>({ max: 500 });
   const entryOf = (name: string): MediaEntry => {
     const known = media()[name];
     if (known) return known;
@@ -121,8 +121,8 @@ export function passSource(media: () => MediaIndex): Required<FrameSource> {
       const abort = new AbortController();
       const fetching = (async (): Promise<Fetched> => {
         const response = await requestBytes(readPass, given, { signal: abort.signal });
-        const told = JSON.parse(decodeURIComponent(response.headers.get('x-zafiro-pass')!));
-        const fresh = { told, bytes: await response.arrayBuffer() };
+        const info = JSON.parse(decodeURIComponent(response.headers.get('x-zafiro-pass')!));
+        const fresh = { info, bytes: await response.arrayBuffer() };
         kept.set(address, fresh);
         return fresh;
       })().finally(() => {
@@ -151,20 +151,20 @@ export function passSource(media: () => MediaIndex): Required<FrameSource> {
   return {
     identity: (name, frame) => addressed(asked({ type: 'pass', media: name, pass: '' }, frame)),
     async load(head, frame, signal) {
-      const { told, bytes } = await fetched(asked(head, frame), signal);
-      return placer(told, bytes);
+      const { info, bytes } = await fetched(asked(head, frame), signal);
+      return placer(info, bytes);
     },
     async draft(head, frame, scale, signal) {
       if (kept.has(addressed(asked(head, frame)))) return;
-      const { told, bytes } = await fetched(asked(head, frame, scale), signal);
-      return told.sort === 'empty' ? undefined : placer(told, bytes);
+      const { info, bytes } = await fetched(asked(head, frame, scale), signal);
+      return info.sort === 'empty' ? undefined : placer(info, bytes);
     },
-    told(name, frame) {
+    metadata(name, frame) {
       // By content: a frame that is rendered anew may say something else.
       const { of, content } = shownOn(name, frame);
       const given = { params: { media: entryOf(name).id, frame: of }, query: { content } };
-      const key = addressOf(readFrameFacts, given);
-      const known = facts.get(key) ?? request(readFrameFacts, given);
+      const key = addressOf(readFrameMetadata, given);
+      const known = facts.get(key) ?? request(readFrameMetadata, given);
       facts.set(key, known);
       known.catch(() => facts.delete(key));
       return known;

@@ -8,7 +8,7 @@ export const emptyMatte: Rule = (finish, { emptyMattes, byAlpha, frame }) =>
   emptyMattes.flatMap((place) => {
     const [stepId, slot] = place.split('/');
     const step = findStep(finish, stepId)?.step;
-    const told = step && stepSpec(step.type)?.slots[slot];
+    const spec = step && stepSpec(step.type)?.slots[slot];
     const tap = step?.slots[slot];
     if (!step || step.bypass || !tap) return [];
     if (byAlpha.includes(place))
@@ -16,17 +16,17 @@ export const emptyMatte: Rule = (finish, { emptyMattes, byAlpha, frame }) =>
         {
           key: `empty-matte/${place}/alpha`,
           at: stepId,
-          title: `${told?.name ?? slot} of ${stepName(step)} reads the luminance of something black`,
+          title: `${spec?.name ?? slot} of ${stepName(step)} reads the luminance of something black`,
           remedy: 'Nothing is bright there, but its alpha covers a part of the picture. Read alpha.',
           fix: linkSlot(finish, stepId, slot, { ...tap, as: 'alpha' }),
         },
       ];
-    if (told?.sometimes) return [];
+    if (spec?.sometimes) return [];
     return [
       {
         key: `empty-matte/${place}/${frame}`,
         at: stepId,
-        title: `${told?.name ?? slot} of ${stepName(step)} is empty on frame ${frame}`,
+        title: `${spec?.name ?? slot} of ${stepName(step)} is empty on frame ${frame}`,
         remedy:
           'The step changes nothing here. Read the matte another way (alpha, luminance), or free the slot.',
         fix: linkSlot(finish, stepId, slot, undefined),

@@ -18,7 +18,7 @@ function source(contents: Record<number, string> = {}) {
   const loads: string[] = [];
   const s: FrameSource = {
     identity: (media, frame) => `${media}:${frame}:${contents[frame] ?? ''}`,
-    told: async () => ({ objects: { ids: ['ring one', 'ring two', 'globe'] }, camera: [0, 0, 5] }),
+    metadata: async () => ({ objects: { ids: ['ring one', 'ring two', 'globe'] }, camera: [0, 0, 5] }),
     async load({ pass }, frame) {
       loads.push(`${pass}@${frame}`);
       return (workspace: Workspace) => {

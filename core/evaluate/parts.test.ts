@@ -17,7 +17,7 @@ const source: FrameSource = {
     if (frame < 1 || frame > 5) throw new Error(`Frame ${frame} is not there.`);
     return `${media}:${frame}`;
   },
-  told: async () => ({ objects: { ids: names } }),
+  metadata: async () => ({ objects: { ids: names } }),
   load:
     async ({ pass }, frame) =>
     (workspace: Workspace) => {

@@ -311,10 +311,10 @@ export function planOf(request: Request, identity: (media: string, frame: number
       ]),
     );
     const camera = spec.camera?.(values as never) ? cameraOf(strand, on.frame) : undefined;
-    const told = camera && identity(camera.media, camera.frame);
+    const metadata = camera && identity(camera.media, camera.frame);
     const frame = spec.dependsOnFrame?.(values as never) ? on.frame : undefined;
     const key = add({
-      key: contentKey('step', spec.id, spec.version, used, input, slots, neighbours, region, told, frame),
+      key: contentKey('step', spec.id, spec.version, used, input, slots, neighbours, region, metadata, frame),
       type: 'step',
       strand: strand.id,
       stepId: step.id,

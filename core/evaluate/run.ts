@@ -38,11 +38,11 @@ export type FrameSource = {
   /** Begins to fetch what will be wanted soon, if it is there; says nothing if it fails. */
   ahead?(head: PassHead, frame: number, scale?: number, signal?: AbortSignal): Promise<void>;
   /** What the frame's file says beside its pixels. */
-  told(media: string, frame: number): Promise<FrameTold>;
+  metadata(media: string, frame: number): Promise<FrameMetadata>;
 };
 
 /** Names of objects by id-matte, and where the camera stands, where a file says so. */
-export type FrameTold = { objects: Record<string, string[]>; camera?: readonly [number, number, number] };
+export type FrameMetadata = { objects: Record<string, string[]>; camera?: readonly [number, number, number] };
 
 /** A newer request has made this one pointless. */
 export class Overtaken extends Error {
@@ -96,7 +96,7 @@ async function withCamera(
   { media, frame }: { media: string; frame: number },
   source: FrameSource,
 ) {
-  const { camera } = await source.told(media, frame);
+  const { camera } = await source.metadata(media, frame);
   if (!camera)
     throw new FinishError(
       `The files of ${media} do not say where the camera stands`,
@@ -142,7 +142,7 @@ async function prepare(
     case 'ids': {
       const { head, frame } = node;
       const patterned = head.sort === 'ranked' && head.objects.some(isPattern);
-      const known = patterned ? ((await source.told(head.media, frame)).objects[head.pass] ?? []) : [];
+      const known = patterned ? ((await source.metadata(head.media, frame)).objects[head.pass] ?? []) : [];
       const edges = node.edges === undefined ? undefined : input(node.edges);
       return (workspace) => idsMatte(workspace, head, node.inputs.map(input), known, edges);
     }

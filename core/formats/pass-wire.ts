@@ -6,7 +6,7 @@ import type { Pass } from './passes';
  * What is told beside the bytes of a pass on their way to the browser: planes over its data window, one after another in the
  * type of the file, little-endian; RGBA floats of a draft; or nothing, of a size. `partial` says what the file lacks.
  */
-export type PassTold =
+export type PassInfo =
   | { sort: 'planes'; pass: Pass; dataWindow: Box; displayWindow: Box; colour: Colour; partial?: string }
   | { sort: 'draft'; width: number; height: number; partial?: string }
   | { sort: 'empty'; width: number; height: number };

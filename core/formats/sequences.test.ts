@@ -3,34 +3,34 @@ import { expect, test } from 'vitest';
 import { pathOf } from './frame-pattern';
 import { patternText, rangesInWords, sequencesOf } from './sequences';
 
-const told = (names: string[]) =>
+const found = (names: string[]) =>
   sequencesOf(names).map((s) => [patternText(s.pattern), s.frames.length, rangesInWords(s.gaps)]);
 
 test('numbered files belong together, with their gaps', () => {
-  expect(told(['hall.0001.exr', 'hall.0002.exr', 'hall.0005.exr', 'notes.txt', 'sky.png'])).toEqual([
+  expect(found(['hall.0001.exr', 'hall.0002.exr', 'hall.0005.exr', 'notes.txt', 'sky.png'])).toEqual([
     ['hall.####.exr', 3, '3–4'],
     ['sky.png', 1, ''],
   ]);
 });
 
 test('the last number is the frame; versions and folders stay in the name', () => {
-  expect(told(['a/shot_v02_0998.exr', 'a/shot_v02_0999.exr', 'a/shot_v02_1000.exr'])).toEqual([
+  expect(found(['a/shot_v02_0998.exr', 'a/shot_v02_0999.exr', 'a/shot_v02_1000.exr'])).toEqual([
     ['a/shot_v02_####.exr', 3, ''],
   ]);
 });
 
 test('without padding, negative, past the padding, and mixed paddings apart', () => {
-  expect(told(['f9.png', 'f10.png', 'f11.png'])).toEqual([['f#.png', 3, '']]);
-  expect(told(['f.-002.exr', 'f.-001.exr', 'f.000.exr', 'f.001.exr'])).toEqual([['f.###.exr', 4, '']]);
-  expect(told(['f.99.exr', 'f.100.exr', 'f.101.exr'])).toEqual([['f.##.exr', 3, '']]);
-  expect(told(['f.01.exr', 'f.02.exr', 'f.1.exr', 'f.2.exr'])).toEqual([
+  expect(found(['f9.png', 'f10.png', 'f11.png'])).toEqual([['f#.png', 3, '']]);
+  expect(found(['f.-002.exr', 'f.-001.exr', 'f.000.exr', 'f.001.exr'])).toEqual([['f.###.exr', 4, '']]);
+  expect(found(['f.99.exr', 'f.100.exr', 'f.101.exr'])).toEqual([['f.##.exr', 3, '']]);
+  expect(found(['f.01.exr', 'f.02.exr', 'f.1.exr', 'f.2.exr'])).toEqual([
     ['f.##.exr', 2, ''],
     ['f.#.exr', 2, ''],
   ]);
 });
 
 test('one numbered file alone is a still', () => {
-  expect(told(['matte_07.png'])).toEqual([['matte_07.png', 1, '']]);
+  expect(found(['matte_07.png'])).toEqual([['matte_07.png', 1, '']]);
 });
 
 test('any set of frames is found again, each file once', () => {

@@ -10,9 +10,9 @@ test.each([
   ['into the dark', [0.2, 0.2, 0.2, 1], [0, 0, 0, 1], ['went dark']],
   ['broken', [0.2, 0.2, 0.2, 1], [Number.NaN, 0, 0, 1], ['became not finite']],
   ['another hue', [0.2126, 0, 0, 1], [0, (0.2126 * 0.2126) / 0.7152, 0, 1], ['colour changed']],
-] as const)('%s', (_, before, after, told) => {
-  if (_ === 'held') expect(changesOf(before, after)[0]).toBe(told[0]);
-  else expect(changesOf(before, after)).toEqual(told);
+] as const)('%s', (_, before, after, changes) => {
+  if (_ === 'held') expect(changesOf(before, after)[0]).toBe(changes[0]);
+  else expect(changesOf(before, after)).toEqual(changes);
 });
 
 test('mattes and data are told in their own words, not in stops of light', () => {

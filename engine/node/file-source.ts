@@ -4,8 +4,8 @@ import type { FilePart } from '../../core/formats/file-info';
 import { passPicture } from '../../core/formats/pass-picture';
 import { fileStamp, frameFile, type MediaSpecs } from './media';
 import { MediaError, openMediaFile, readBytes, readPass } from './media-file';
+import { metadataOf } from './metadata';
 import { insideRoots } from './roots';
-import { toldOf } from './told';
 
 /**
  * Frames straight from files, which lie under `roots` where these are given; `parts` keeps what was read last of each media, for what goes on into the output. `reading` is told which file
@@ -39,14 +39,14 @@ export function fileSource(
       return (workspace) =>
         empty ? workspace.blank(boxWidth(d), boxHeight(d)) : passPicture(workspace, read);
     },
-    async told(name, frame) {
+    async metadata(name, frame) {
       const { path } = frameFile(media, name, frame);
       const about = `Frame ${frame}: `;
       if (roots) insideRoots(path, roots, about);
       reading(path);
       const file = await openMediaFile(path, readBytes(path, about), about);
       reading();
-      return toldOf(file.info.parts, path);
+      return metadataOf(file.info.parts, path);
     },
   };
 }

@@ -25,7 +25,7 @@ export function eventStream(shot: number, after: number, signal: AbortSignal): R
         wake();
       });
       // What the page was told of the disk, and what it is now.
-      let told: boolean | undefined;
+      let sent: boolean | undefined;
       let full = !(await hasSpace().catch(() => true));
       const endSpace = listen('space', (message) => {
         full = message.full;
@@ -37,8 +37,8 @@ export function eventStream(shot: number, after: number, signal: AbortSignal): R
         to.enqueue(text.encode('retry: 500\n\n'));
         while (!signal.aborted) {
           changed = false;
-          if (told !== full) {
-            told = full;
+          if (sent !== full) {
+            sent = full;
             const message: EventMessage = { seq, events: [{ type: 'disk', full }] };
             to.enqueue(text.encode(`data: ${JSON.stringify(message)}\n\n`));
           }
@@ -55,7 +55,7 @@ export function eventStream(shot: number, after: number, signal: AbortSignal): R
                 clearTimeout(timer);
                 done();
               };
-              if (changed || told !== full || signal.aborted) wake();
+              if (changed || sent !== full || signal.aborted) wake();
             });
           if (!signal.aborted) await sleep(gatherMillis);
         }

@@ -87,12 +87,12 @@ test('a dropped sequence is told with its gap and its passes before anything is 
   ]);
   const row = await waitFor('[data-sequence=hall]');
   await until('the passes', async () => (await row.getText()).includes('3 passes'));
-  const told = await row.getText();
-  expect(told).toContain('1–5');
-  expect(told).toContain('3 files');
-  expect(told).toContain('2 missing: 3–4');
-  expect(told).toContain('64 × 36');
-  expect(told).toContain('3 passes: beauty, rays, depth');
+  const found = await row.getText();
+  expect(found).toContain('1–5');
+  expect(found).toContain('3 files');
+  expect(found).toContain('2 missing: 3–4');
+  expect(found).toContain('64 × 36');
+  expect(found).toContain('3 passes: beauty, rays, depth');
   expect(await text('tfoot')).toContain('1 other file is no picture and is left out');
   expect(readdirSync(data)).not.toContain('media');
 });

@@ -20,14 +20,14 @@ const names: string[] = JSON.parse(readFileSync(join(folder, 'names.json'), 'utf
 const arrays = { uint8: Uint8Array, uint16: Uint16Array, float: Float32Array } as const;
 
 test.each(names)('%s', async (name) => {
-  const told = JSON.parse(readFileSync(join(folder, `${name}.json`), 'utf8'));
+  const found = JSON.parse(readFileSync(join(folder, `${name}.json`), 'utf8'));
   const raw = readFileSync(join(folder, `${name}.bin`));
-  const Samples = arrays[told.type as keyof typeof arrays];
+  const Samples = arrays[found.type as keyof typeof arrays];
   const theirs = new Samples(raw.buffer.slice(raw.byteOffset, raw.byteOffset + raw.length));
   const file = await openFile(readFileSync(join(folder, name)));
   const [part] = file.info.parts;
-  expect(part.channels.map((c) => c.type)).toEqual(new Array(told.channels).fill(told.type));
-  expect([part.dataWindow.xMax + 1, part.dataWindow.yMax + 1]).toEqual([told.width, told.height]);
+  expect(part.channels.map((c) => c.type)).toEqual(new Array(found.channels).fill(found.type));
+  expect([part.dataWindow.xMax + 1, part.dataWindow.yMax + 1]).toEqual([found.width, found.height]);
   const { planes, lacking } = await file.read(
     0,
     part.channels.map((c) => c.name),
@@ -38,7 +38,8 @@ test.each(names)('%s', async (name) => {
     // Two decoders of JPEG may round their transforms differently by one code (ITU-T T.83 allows it).
     const tolerance = name.endsWith('.jpg') ? 1 : 0;
     let worst = 0;
-    for (const [i, v] of ours.entries()) worst = Math.max(worst, Math.abs(v - theirs[i * told.channels + c]));
+    for (const [i, v] of ours.entries())
+      worst = Math.max(worst, Math.abs(v - theirs[i * found.channels + c]));
     expect(worst, `channel ${channel}`).toBeLessThanOrEqual(tolerance);
   });
 });

@@ -154,8 +154,8 @@ test('bad requests are answered with a sentence', async () => {
 test('a pass is sent as the samples the file has', async () => {
   const { media } = await shot();
   const response = await fetch(`${zaf.address}/api/media/${media[0].id}/frames/1/pass?name=depth`);
-  const told = JSON.parse(decodeURIComponent(response.headers.get('x-zafiro-pass')!));
-  expect(told.pass).toMatchObject({ channels: ['depth.Z'], types: ['float'], kind: 'depth' });
+  const info = JSON.parse(decodeURIComponent(response.headers.get('x-zafiro-pass')!));
+  expect(info.pass).toMatchObject({ channels: ['depth.Z'], types: ['float'], kind: 'depth' });
   const file = readFileSync(join(data, 'demo/orrery-hall/orrery_hall.0001.exr'));
   const inFile = readExr(file, nodeZlib, ['depth.Z']).samples.get('depth.Z') as Float32Array;
   expect(Buffer.from(await response.arrayBuffer()).equals(Buffer.from(inFile.buffer))).toBe(true);
@@ -172,8 +172,8 @@ test('a draft of a pass has the bits that making it smaller here gives', async (
       `${zaf.address}/api/media/${media[0].id}/frames/1/pass?name=${name}&scale=0.25`,
     );
     const here = shrunk(workspace, passPicture(workspace, await readPass(file, name)), 0.25);
-    const told = JSON.parse(decodeURIComponent(response.headers.get('x-zafiro-pass')!));
-    expect(told).toEqual({ sort: 'draft', width: here.width, height: here.height });
+    const info = JSON.parse(decodeURIComponent(response.headers.get('x-zafiro-pass')!));
+    expect(info).toEqual({ sort: 'draft', width: here.width, height: here.height });
     const bytes = Buffer.from(here.data.buffer, here.data.byteOffset, here.data.byteLength);
     expect(Buffer.from(await response.arrayBuffer()).equals(bytes)).toBe(true);
     workspace.clear();

@@ -78,7 +78,7 @@ test('what somebody waits for does not wait for a slow file that is only looked 
     () => 'slow',
     () => 'slow',
   );
-  const urgent = reader.toldAt({ path: sound, about: 'Frame 1: ' }).then(() => 'urgent');
+  const urgent = reader.metadataAt({ path: sound, about: 'Frame 1: ' }).then(() => 'urgent');
   expect(await Promise.race([slow, urgent])).toBe('urgent');
   await slow;
 });

@@ -47,7 +47,7 @@ test('a link among numbered frames that leads out of the folders is neither read
   expect(found.frames.map((f) => f.state)).toEqual(['ready', 'failed', 'ready']);
   const words = /^Frame 2: .*moth\.0002\.png leads to .*secret\.png, which lies outside the folders/;
   expect(found.frames[1].problem).toMatch(words);
-  for (const what of ['pass?pass=&scale=1', 'told', 'contents']) {
+  for (const what of ['pass?pass=&scale=1', 'metadata', 'contents']) {
     const answer = await fetch(`${zaf.address}/api/media/${found.id}/frames/2/${what}`);
     expect(answer.ok).toBe(false);
     expect(await answer.text()).not.toContain('RIFF');

@@ -25,8 +25,8 @@ export function FolderBrowser({ onFound }: { onFound(found: Found[]): void }) {
     open('');
   }, [open]);
   const choose = async (path: string) => {
-    const told = await open(path);
-    if (told) onFound(told.sequences.map(fromServer));
+    const found = await open(path);
+    if (found) onFound(found.sequences.map(fromServer));
   };
 
   return (

@@ -2,10 +2,10 @@ import { TriangleAlert, Waypoints } from 'lucide-react';
 import Link from 'next/link';
 import { type PassKind, passKinds, passUses } from '@/core/formats/pass-kinds';
 import { Options } from '../parts/Options';
-import { rangeOf, type ToldPass } from './told-pass';
+import { type PassSummary, rangeOf } from './pass-summary';
 
 type Props = {
-  told: ToldPass;
+  summary: PassSummary;
   picture: string;
   /** Where one goes to start a strand from this pass. */
   start: string;
@@ -17,8 +17,8 @@ const percent = (share: number) =>
   share === 0 ? '0 %' : share < 0.001 ? 'below 0.1 %' : `${(share * 100).toFixed(share < 0.1 ? 1 : 0)} %`;
 
 /** One pass: its picture, scaled so that its content shows, and its numbers. */
-export function PassCard({ told, picture, start, onKind, onLarge }: Props) {
-  const { pass, content } = told;
+export function PassCard({ summary, picture, start, onKind, onLarge }: Props) {
+  const { pass, content } = summary;
   const bare = content.empty > 0.9999;
   return (
     <article className="overflow-hidden rounded-box border border-line bg-base-100" data-pass={pass.label}>
@@ -52,7 +52,7 @@ export function PassCard({ told, picture, start, onKind, onLarge }: Props) {
         <p className="text-quiet">{passUses[pass.kind]}</p>
         <dl className="grid grid-cols-[auto_1fr] gap-x-3 text-quiet">
           <dt>Values</dt>
-          <dd className="text-right text-base-content">{rangeOf(told)}</dd>
+          <dd className="text-right text-base-content">{rangeOf(summary)}</dd>
           <dt>Empty</dt>
           <dd className="text-right text-base-content">{percent(content.empty)}</dd>
           <dt>Type</dt>
@@ -60,19 +60,19 @@ export function PassCard({ told, picture, start, onKind, onLarge }: Props) {
             {[...new Set(pass.types)].join(', ')} × {pass.channels.length}
           </dd>
         </dl>
-        {told.names && (told.names.problem || told.names.named < (content.idCount ?? 0)) && (
+        {summary.names && (summary.names.problem || summary.names.named < (content.idCount ?? 0)) && (
           <p className="flex gap-1 text-warning">
             <TriangleAlert size={13} className="mt-0.5 shrink-0" />
-            {told.names.problem ??
-              (told.names.manifest === 'missing'
+            {summary.names.problem ??
+              (summary.names.manifest === 'missing'
                 ? 'The file has no list of names for its ids.'
                 : 'Some ids are not in the list of names.')}
           </p>
         )}
-        {(content.notFinite > 0 || told.partial) && (
+        {(content.notFinite > 0 || summary.partial) && (
           <p className="flex gap-1 text-warning">
             <TriangleAlert size={13} className="mt-0.5 shrink-0" />
-            {told.partial ??
+            {summary.partial ??
               `${percent(content.notFinite)} of pixels are not finite${pass.kind === 'depth' ? ' (sky)' : ''}.`}
           </p>
         )}

@@ -1,10 +1,18 @@
 import { passKinds } from '@/core/formats/pass-kinds';
 import { Modal } from '../parts/Modal';
-import { rangeOf, type ToldPass } from './told-pass';
+import { type PassSummary, rangeOf } from './pass-summary';
 
 /** One pass, as large as the page allows. */
-export function PassLarge({ told, picture, onClose }: { told: ToldPass; picture: string; onClose(): void }) {
-  const { pass, content } = told;
+export function PassLarge({
+  summary,
+  picture,
+  onClose,
+}: {
+  summary: PassSummary;
+  picture: string;
+  onClose(): void;
+}) {
+  const { pass, content } = summary;
   return (
     <Modal label={pass.label} box="w-auto max-w-[92vw] p-3" onClose={onClose}>
       <img src={picture} alt={pass.label} className="max-h-[76vh] w-[88vw] bg-[#161616] object-contain" />
@@ -12,9 +20,9 @@ export function PassLarge({ told, picture, onClose }: { told: ToldPass; picture:
         <b className="text-base-content">{pass.label}</b>
         <span>{passKinds[pass.kind]}</span>
         <span>
-          {told.width} × {told.height}
+          {summary.width} × {summary.height}
         </span>
-        <span>{rangeOf(told)}</span>
+        <span>{rangeOf(summary)}</span>
         <span>
           {pass.channels
             .map((c, i) => {

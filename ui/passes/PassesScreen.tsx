@@ -14,7 +14,7 @@ import { Mark } from '../parts/Mark';
 import { useKey } from '../parts/use-key';
 import { PassCard } from './PassCard';
 import { PassLarge } from './PassLarge';
-import type { ToldPass } from './told-pass';
+import type { PassSummary } from './pass-summary';
 
 /** Every pass of a shot's media at a glance: what is in it, and what it can be used for. */
 export function PassesScreen({ shot, finish }: { shot: ShotDetail; finish?: number }) {
@@ -84,7 +84,7 @@ function MediaPasses({ shot, media, frame }: { shot: ShotDetail; media: MediaDet
   const at = media.still ? media.first : frame;
   const { data, error, isFetching, refetch } = useQuery({
     queryKey: ['contents', media.id, at],
-    queryFn: async (): Promise<{ passes: ToldPass[]; stamp: string }> => ({
+    queryFn: async (): Promise<{ passes: PassSummary[]; stamp: string }> => ({
       passes: await request(readContents, { params: { media: media.id, frame: at } }),
       stamp: String(Date.now()),
     }),
@@ -120,20 +120,20 @@ function MediaPasses({ shot, media, frame }: { shot: ShotDetail; media: MediaDet
         </p>
       )}
       <ul className="grid grid-cols-[repeat(auto-fill,minmax(17.5rem,1fr))] gap-4">
-        {data?.passes.map((told, i) => (
-          <li key={told.pass.name}>
+        {data?.passes.map((summary, i) => (
+          <li key={summary.pass.name}>
             <PassCard
-              told={told}
+              summary={summary}
               picture={pictureOf(i)}
-              start={`/shots/${shot.id}?strand=${encodeURIComponent(`${media.name}/${told.pass.name}`)}`}
-              onKind={(kind) => setKind(told.pass.name, kind)}
+              start={`/shots/${shot.id}?strand=${encodeURIComponent(`${media.name}/${summary.pass.name}`)}`}
+              onKind={(kind) => setKind(summary.pass.name, kind)}
               onLarge={() => setLarge(i)}
             />
           </li>
         ))}
       </ul>
       {data && large !== null && (
-        <PassLarge told={data.passes[large]} picture={pictureOf(large)} onClose={() => setLarge(null)} />
+        <PassLarge summary={data.passes[large]} picture={pictureOf(large)} onClose={() => setLarge(null)} />
       )}
     </section>
   );

@@ -121,13 +121,13 @@ function Residual({ strand, head }: { strand: Strand; head: Head }) {
   const finish = useShot((s) => s.finish);
   const edit = useShot((s) => s.edit);
   const frame = useShot((s) => s.frame);
-  const [told, tell] = useState<{ mean: number; most: number } | null>(null);
+  const [range, setRange] = useState<{ mean: number; most: number } | null>(null);
   useEffect(() => {
     if (!started) return;
     let current = true;
     const timer = setTimeout(async () => {
       const made = await started.engine.residual(finish, strand.id, frame).catch(() => undefined);
-      if (current) tell(made ?? null);
+      if (current) setRange(made ?? null);
     }, 300);
     return () => {
       current = false;
@@ -141,7 +141,7 @@ function Residual({ strand, head }: { strand: Strand; head: Head }) {
     >
       Residual
       <span className="text-xs text-quiet" data-testid="residual">
-        {told ? `as rendered ${short(told.mean)}, at most ${short(told.most)}` : '…'}
+        {range ? `as rendered ${short(range.mean)}, at most ${short(range.most)}` : '…'}
       </span>
       <input
         type="checkbox"

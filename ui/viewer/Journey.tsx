@@ -38,7 +38,7 @@ export function Journey({ at, onClose }: { at: Pointed; onClose(): void }) {
       ...stop,
       strandName: strand?.name ?? '',
       name: step ? stepName(step) : 'head',
-      told: changesOf(before?.kind === stop.kind ? before.rgba : undefined, stop.rgba, stop.kind),
+      changes: changesOf(before?.kind === stop.kind ? before.rgba : undefined, stop.rgba, stop.kind),
     };
   });
   return (
@@ -75,7 +75,7 @@ export function Journey({ at, onClose }: { at: Pointed; onClose(): void }) {
                     {formatLight(v)}
                   </td>
                 ))}
-                <td className="text-secondary">{r.told.join(', ')}</td>
+                <td className="text-secondary">{r.changes.join(', ')}</td>
               </tr>
             ))}
           </tbody>

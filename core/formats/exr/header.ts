@@ -133,21 +133,21 @@ export function readParts(bytes: Uint8Array, limits: Limits = defaultLimits): Pa
   if (version & flags.deep && !many)
     throw new FileError('Deep EXR files hold many samples a pixel and are not read', 4, deepRemedy, 'deep');
 
-  const told: Described[] = [];
+  const headers: Described[] = [];
   for (;;) {
     const one = readOne(r, limits);
     if (!one) {
       if (!many) throw new FileError('The header is empty', r.at);
       break;
     }
-    told.push(one);
+    headers.push(one);
     if (!many) break;
-    if (told.length > mostParts) throw new FileError('The file lists too many parts', r.at);
+    if (headers.length > mostParts) throw new FileError('The file lists too many parts', r.at);
   }
 
   const parts: Part[] = [];
   let tableAt = r.at;
-  for (const [i, { header, name, type, tiles, chunkCount: what }] of told.entries()) {
+  for (const [i, { header, name, type, tiles, chunkCount: what }] of headers.entries()) {
     const isTiled = many ? type === 'tiledimage' : (version & flags.tiled) !== 0;
     const isFlat = !many || isTiled || type === 'scanlineimage';
     if (isTiled && !tiles) throw new FileError(`Part ${i} is tiled but says no tile size`, r.at);

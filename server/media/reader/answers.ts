@@ -2,14 +2,14 @@ import { createHash } from 'node:crypto';
 import { existsSync, readFileSync } from 'node:fs';
 import { LRUCache } from 'lru-cache';
 import sharp from 'sharp';
-import type { FrameTold } from '../../../core/evaluate/run';
+import type { FrameMetadata } from '../../../core/evaluate/run';
 import type { IdsHead } from '../../../core/finish/heads';
 import { boxHeight, boxWidth } from '../../../core/formats/exr/types';
 import type { OpenFile } from '../../../core/formats/file-info';
 import { type IdMatte, isLayerOf } from '../../../core/formats/id-mattes';
 import { strandKindOf } from '../../../core/formats/pass-kinds';
 import { lightOf, passPicture } from '../../../core/formats/pass-picture';
-import type { PassTold } from '../../../core/formats/pass-wire';
+import type { PassInfo } from '../../../core/formats/pass-wire';
 import { type Pass, strandKind } from '../../../core/formats/passes';
 import type { Plane } from '../../../core/formats/samples';
 import { toDisplay } from '../../../core/kernels/display';
@@ -26,16 +26,16 @@ import {
   readBytes,
   type Wishes,
 } from '../../../engine/node/media-file';
-import { threadRuntime } from '../../../engine/node/runtime';
 import {
   colourName,
   flatShares,
   idMattesIn,
+  metadataOf,
   numberName,
   type ObjectShare,
   rankedShares,
-  toldOf,
-} from '../../../engine/node/told';
+} from '../../../engine/node/metadata';
+import { threadRuntime } from '../../../engine/node/runtime';
 import { writeWhole } from '../../../engine/node/write-file';
 
 /** A file to read: `about` names the frame in what is said of it. */
@@ -46,13 +46,13 @@ export type Question =
   | ({ ask: 'look'; thumbnails?: { folder: string; height: number } } & Of)
   | ({ ask: 'contents'; folder: string; width: number } & Of)
   | ({ ask: 'object'; x: number; y: number; of?: IdsOf } & Of)
-  | ({ ask: 'told' } & Of)
+  | ({ ask: 'metadata' } & Of)
   | ({ ask: 'objects' } & IdsOf & Of);
 
 /** An id pass and how it holds its ids. */
 export type IdsOf = Pick<IdsHead, 'pass' | 'sort'>;
 
-export type PassAnswer = { told: PassTold; bytes: Uint8Array };
+export type PassAnswer = { info: PassInfo; bytes: Uint8Array };
 
 /** What a file holds; `content` tells one content from another. */
 export type LookAnswer = {
@@ -136,14 +136,14 @@ async function pass(q: Extract<Question, { ask: 'pass' }>): Promise<PassAnswer> 
   const frame = await frameOf(q, q.name);
   const { dataWindow, displayWindow, colour } = frame;
   const [width, height] = [boxWidth(displayWindow), boxHeight(displayWindow)];
-  if (q.empty) return { told: { sort: 'empty', width, height }, bytes: new Uint8Array(0) };
+  if (q.empty) return { info: { sort: 'empty', width, height }, bytes: new Uint8Array(0) };
   const partial = partialOf(frame);
   if (q.scale < 1) {
     return withWorkspace((workspace) => {
       const whole = passPicture(workspace, frame);
       const small = (strandKind(frame.pass) === 'data' ? pickCentres : shrink)(workspace, whole, q.scale);
       const bytes = new Uint8Array(small.data.buffer, small.data.byteOffset, small.data.byteLength).slice();
-      return { told: { sort: 'draft', width: small.width, height: small.height, partial }, bytes };
+      return { info: { sort: 'draft', width: small.width, height: small.height, partial }, bytes };
     });
   }
   const bytes = new Uint8Array(frame.planes.reduce((sum, p) => sum + p.byteLength, 0));
@@ -152,7 +152,7 @@ async function pass(q: Extract<Question, { ask: 'pass' }>): Promise<PassAnswer> 
     bytes.set(new Uint8Array(p.buffer, p.byteOffset, p.byteLength), at);
     at += p.byteLength;
   }
-  return { told: { sort: 'planes', pass: frame.pass, dataWindow, displayWindow, colour, partial }, bytes };
+  return { info: { sort: 'planes', pass: frame.pass, dataWindow, displayWindow, colour, partial }, bytes };
 }
 
 /** A small picture of a pass, as WebP: pictures as they look, data scaled so that its content shows. */
@@ -279,9 +279,9 @@ async function object(q: Extract<Question, { ask: 'object' }>): Promise<ObjectAn
 const lights = ({ planes, pass, colour }: PassFrame, from = 0, to?: number) =>
   planes.slice(0, 3).map((p, i) => lightOf(p.subarray(from, to) as Plane, pass.types[i], colour.encoding));
 
-async function told(q: Extract<Question, { ask: 'told' }>): Promise<FrameTold> {
+async function metadata(q: Extract<Question, { ask: 'metadata' }>): Promise<FrameMetadata> {
   const { file } = await opened(q);
-  return toldOf(file.info.parts, q.path);
+  return metadataOf(file.info.parts, q.path);
 }
 
 /** The objects of an id pass on a frame, by the share they cover. */
@@ -305,7 +305,7 @@ async function objects(q: Extract<Question, { ask: 'objects' }>): Promise<Object
 /** Answers one question about a file. @throws {MediaError} */
 export function answerOf(
   q: Question,
-): Promise<PassAnswer | LookAnswer | ContentsAnswer | ObjectAnswer | FrameTold | ObjectShare[]> {
+): Promise<PassAnswer | LookAnswer | ContentsAnswer | ObjectAnswer | FrameMetadata | ObjectShare[]> {
   switch (q.ask) {
     case 'pass':
       return pass(q);
@@ -315,8 +315,8 @@ export function answerOf(
       return contents(q);
     case 'object':
       return object(q);
-    case 'told':
-      return told(q);
+    case 'metadata':
+      return metadata(q);
     case 'objects':
       return objects(q);
   }

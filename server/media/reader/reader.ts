@@ -1,9 +1,9 @@
 import { type ChildProcess, fork } from 'node:child_process';
 import { join } from 'node:path';
-import type { FrameTold } from '../../../core/evaluate/run';
+import type { FrameMetadata } from '../../../core/evaluate/run';
 import { limitedFork, megabytesOf, mostReadSeconds, watchEvery } from '../../../engine/node/limited';
 import { MediaError } from '../../../engine/node/media-file';
-import type { ObjectShare } from '../../../engine/node/told';
+import type { ObjectShare } from '../../../engine/node/metadata';
 import type { ContentsAnswer, LookAnswer, ObjectAnswer, PassAnswer, Question } from './answers';
 
 /** How much memory reading may take in all. */
@@ -192,8 +192,8 @@ export const objectAt = (q: Asked<'object'>, signal?: AbortSignal) =>
   ask<ObjectAnswer>({ ask: 'object', ...q }, true, signal);
 
 /** What a file says beside its pixels. @throws {MediaError} */
-export const toldAt = (q: Asked<'told'>, signal?: AbortSignal) =>
-  ask<FrameTold>({ ask: 'told', ...q }, true, signal);
+export const metadataAt = (q: Asked<'metadata'>, signal?: AbortSignal) =>
+  ask<FrameMetadata>({ ask: 'metadata', ...q }, true, signal);
 
 /** The objects of an id pass. @throws {MediaError} */
 export const objectsOf = (q: Asked<'objects'>, signal?: AbortSignal) =>

@@ -6,11 +6,11 @@ import { readPassOf } from '@/server/media/reader/reader';
 /** Samples of one pass, plane after plane in the type of the file, little-endian; or the pass made smaller, as RGBA floats. */
 export const GET = answer(readPass, async ({ params, query }, { signal }) => {
   const { name, scale = 1 } = query;
-  const { told, bytes } = await readPassOf({ ...(await frameQuestion(params)), name, scale }, signal);
+  const { info, bytes } = await readPassOf({ ...(await frameQuestion(params)), name, scale }, signal);
   return new Response(bytes as Uint8Array<ArrayBuffer>, {
     headers: {
       'content-type': 'application/octet-stream',
-      'x-zafiro-pass': encodeURIComponent(JSON.stringify(told)),
+      'x-zafiro-pass': encodeURIComponent(JSON.stringify(info)),
       'cache-control': query.content === undefined ? 'no-store' : 'private, max-age=31536000, immutable',
     },
   });

@@ -2,7 +2,7 @@ import type { PassContents } from '@/api/media';
 import { mostIds } from '@/core/scopes/pass-content';
 
 /** A pass as the server tells of it. */
-export type ToldPass = PassContents;
+export type PassSummary = PassContents;
 
 const short = (v: number) =>
   Math.abs(v) >= 1e5 || (v !== 0 && Math.abs(v) < 1e-3)
@@ -10,7 +10,7 @@ const short = (v: number) =>
     : String(Number(v.toPrecision(4)));
 
 /** Least to largest value over all channels. */
-export function rangeOf({ content, names }: ToldPass): string {
+export function rangeOf({ content, names }: PassSummary): string {
   const { idCount } = content;
   if (idCount !== undefined) {
     const ids = idCount >= mostIds ? `${mostIds} ids or more` : `${idCount} ids`;

@@ -1,7 +1,7 @@
 import { existsSync, readFileSync, statSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { encodeSrgb } from '../../core/colour/srgb';
-import type { FrameTold } from '../../core/evaluate/run';
+import type { FrameMetadata } from '../../core/evaluate/run';
 import { cameraPosition } from '../../core/formats/camera';
 import { boxHeight, boxWidth } from '../../core/formats/exr/types';
 import type { FilePart } from '../../core/formats/file-info';
@@ -26,8 +26,8 @@ export const idMattesIn = (part: FilePart, path: string): IdMatte[] =>
   idMattesOf(part.attributes, (name) => beside(path, name));
 
 /** What a frame's file says beside its pixels. */
-export function toldOf(parts: readonly FilePart[], path: string): FrameTold {
-  const objects: FrameTold['objects'] = {};
+export function metadataOf(parts: readonly FilePart[], path: string): FrameMetadata {
+  const objects: FrameMetadata['objects'] = {};
   for (const part of parts)
     for (const { layer, names } of idMattesIn(part, path)) objects[layer] = [...(names?.values() ?? [])];
   const camera = parts.map((p) => cameraPosition(p.attributes)).find((c) => c !== undefined);
