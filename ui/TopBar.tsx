@@ -39,7 +39,7 @@ export function TopBar({ shot, away, onExport, onHistory }: Props) {
       <LeaveLink href="/" className="flex items-center gap-2 font-semibold" title="To the projects">
         <Mark /> Zafiro
       </LeaveLink>
-      <nav className="ml-3 flex items-center gap-2 text-sm text-quiet" aria-label="Where you are">
+      <nav className="ml-3 flex items-center gap-2 text-sm text-quiet" aria-label="Location">
         <span className="truncate">{shot.project}</span>
         <span aria-hidden="true">›</span>
         <span className="truncate">{shot.name}</span>
@@ -84,7 +84,7 @@ function Saved({ away }: { away: boolean }) {
   if (save.state === 'conflict') {
     return (
       <div role="alert" data-save="conflict" className="flex items-center gap-2 text-sm text-warning">
-        This finish was saved elsewhere meanwhile.
+        This finish was saved elsewhere in the meantime.
         <button type="button" className="btn btn-xs" onClick={() => autosave.keepMine(save.newest)}>
           Keep mine
         </button>

@@ -16,7 +16,7 @@ export const inactive: Rule = (finish) =>
         {
           key: `rests/${step.id}/${kinds[i]}`,
           at: step.id,
-          title: `${stepName(step)} rests: a ${kinds[i]} comes to it`,
+          title: `${stepName(step)} is inactive: its strand carries a ${kinds[i]} here`,
           remedy: `It works on ${wants}. Move it to such a strand, or bypass it until then.`,
           fix: setBypass(finish, step.id, true),
         },

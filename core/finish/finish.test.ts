@@ -334,7 +334,7 @@ describe('parseFinish', () => {
       wrong((d) => (d.strands[0].steps[0].slots = { depth: { strand: 'main', after: 'head' } })),
       /no slot “depth”/,
     ],
-    ['an id twice', wrong((d) => (d.strands[0].steps[1].id = 'bloom')), /id “bloom” stands twice/],
+    ['an id twice', wrong((d) => (d.strands[0].steps[1].id = 'bloom')), /Duplicate id “bloom”/],
     [
       'a strand that is not there',
       wrong((d) => (d.strands[0].steps[0].slots = { light: { strand: 'moon', after: 'end' } })),

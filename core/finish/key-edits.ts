@@ -50,7 +50,7 @@ export const setWay = (doc: Finish, stepId: string, key: string, frame: number, 
     doc,
     stepId,
     key,
-    `go on ${way === 'curve' ? 'eased' : way === 'linear' ? 'straight' : 'held'} with`,
+    `interpolate ${way === 'curve' ? 'with ease' : way === 'linear' ? 'linearly' : 'by hold'} at the key of`,
     (step) => {
       const list = step.keys?.[key];
       if (list) holdingKey(list, frame).way = way;

@@ -76,8 +76,8 @@ function keyBeginnings({ name: media, passes }: Media): Beginning[] {
       return [
         {
           key,
-          name: 'Depth band',
-          description: `of ${p.label}: what lies between two distances`,
+          name: 'Depth range',
+          description: `of ${p.label}: a range of distances`,
           head,
           kind: 'data',
           steps: ['depth-band'],

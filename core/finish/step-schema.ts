@@ -38,9 +38,9 @@ export const stepFrame = {
 export const handleSchema = v.pipe(v.tuple([finite, finite]), v.readonly());
 /** How the way from a key to the next one goes. */
 export const ways = {
-  curve: 'Eased',
-  linear: 'Straight',
-  hold: 'Held',
+  curve: 'Ease',
+  linear: 'Linear',
+  hold: 'Hold',
 } as const;
 export type Way = keyof typeof ways;
 

@@ -48,8 +48,7 @@ function checkReferences(doc: Finish) {
   const steps = new Map<string, Step>();
   const take = (id: string | undefined, strand: Strand) => {
     if (id === undefined) return;
-    if (ids.has(id))
-      throw new FinishError(`The id “${id}” stands twice`, `strand ${strand.id}`, 'Rename one.');
+    if (ids.has(id)) throw new FinishError(`Duplicate id “${id}”`, `strand ${strand.id}`, 'Rename one.');
     ids.add(id);
   };
   for (const strand of doc.strands) {
@@ -85,8 +84,7 @@ function checkReferences(doc: Finish) {
   const outputs = new Set<string>();
   for (const { output } of doc.strands) {
     if (output === undefined) continue;
-    if (outputs.has(output))
-      throw new FinishError(`The output “${output}” stands twice`, 'strands', 'Rename one.');
+    if (outputs.has(output)) throw new FinishError(`Duplicate output “${output}”`, 'strands', 'Rename one.');
     outputs.add(output);
   }
 }

@@ -12,11 +12,11 @@ const rowPiece = 16;
  * of Beer and Lambert, 1 − e^(−β(z − near)).
  */
 export const mistCurves = {
-  linear: 'Evenly',
-  smooth: 'Smoothly',
-  squared: 'Late',
-  early: 'Early',
-  exponential: 'As air does',
+  linear: 'Linear',
+  smooth: 'Smoothstep',
+  squared: 'Quadratic, late',
+  early: 'Quadratic, early',
+  exponential: 'Exponential (visibility)',
 } as const;
 export type MistCurve = keyof typeof mistCurves;
 

@@ -93,13 +93,13 @@ export const channelSources = {
   blue: 'Blue',
   alpha: 'Alpha',
   luminance: 'Luminance',
-  zero: 'Nothing (0)',
-  one: 'Full (1)',
-  'other-red': 'Red of the other',
-  'other-green': 'Green of the other',
-  'other-blue': 'Blue of the other',
-  'other-alpha': 'Alpha of the other',
-  'other-luminance': 'Luminance of the other',
+  zero: '0',
+  one: '1',
+  'other-red': 'Second picture: red',
+  'other-green': 'Second picture: green',
+  'other-blue': 'Second picture: blue',
+  'other-alpha': 'Second picture: alpha',
+  'other-luminance': 'Second picture: luminance',
 } as const;
 export type ChannelSource = keyof typeof channelSources;
 const codes: Record<ChannelSource, number> = {

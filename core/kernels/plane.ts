@@ -85,13 +85,13 @@ export const combineModes = {
   union: 'Union',
   intersect: 'Intersection',
   multiply: 'Product',
-  subtract: 'Without the other',
-  either: 'Just one of both',
+  subtract: 'Subtract',
+  either: 'Exclusive or',
   less: 'Difference',
 } as const;
 export type CombineMode = keyof typeof combineModes;
 
-/** Union max(a, b), intersection min(a, b), product a·b, without the other min(a, 1 − b), the union of both of those, and the difference max(0, a − b). */
+/** Union max(a, b), intersection min(a, b), product a·b, subtraction min(a, 1 − b), the union of both subtractions, and the difference max(0, a − b). */
 export const combine = (workspace: Workspace, a: Picture, b: Picture, mode: CombineMode) =>
   onPixels(
     workspace,

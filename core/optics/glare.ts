@@ -2,10 +2,10 @@ import { arctan, exp } from '../kernels/elementary';
 
 /** How the eye scatters light: luminance per illuminance by the angle from its source, in 1/sr, angles in degrees. */
 export const glareModels = {
-  cie: 'The eye by age (CIE 135)',
-  photopic: 'The eye by day',
-  mesopic: 'The eye at dusk',
-  scotopic: 'The eye by night',
+  cie: 'Eye by age (CIE 135)',
+  photopic: 'Photopic eye (day)',
+  mesopic: 'Mesopic eye (dusk)',
+  scotopic: 'Scotopic eye (night)',
 } as const;
 export type GlareModel = keyof typeof glareModels;
 

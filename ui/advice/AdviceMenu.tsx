@@ -64,7 +64,7 @@ export function AdviceMenu({ shot }: { shot: ShotDetail }) {
                 className="btn btn-ghost btn-xs text-quiet"
                 onClick={() => edit(dismiss(f.key))}
               >
-                Not for this finish
+                Dismiss for this finish
               </button>
             </div>
           </li>

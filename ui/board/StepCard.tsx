@@ -38,7 +38,7 @@ export function StepCard({ step, inactive, x, y, thumbnail }: Props) {
   const share = off ? 0 : (thumbnail?.share ?? 0);
   const covers = off ? undefined : thumbnail?.covers;
   const hint = inactive
-    ? `Rests: a ${inactive} comes to it, and it works on ${kindsOf(stepSpec(step.type)!).join(' or ')}`
+    ? `Inactive: the strand carries a ${inactive} here, and the step accepts ${kindsOf(stepSpec(step.type)!).join(' or ')}`
     : step.bypass
       ? 'Bypassed'
       : covers !== undefined
@@ -74,7 +74,7 @@ export function StepCard({ step, inactive, x, y, thumbnail }: Props) {
           {step.note && <StickyNote size={11} className="shrink-0 text-secondary" aria-label="has a note" />}
         </span>
         <span className="flex gap-1 text-xs leading-tight text-quiet">
-          <span className="truncate">{off ? (inactive ? 'rests' : 'bypassed') : summaryValue}</span>
+          <span className="truncate">{off ? (inactive ? 'inactive' : 'bypassed') : summaryValue}</span>
           {covers !== undefined && <span className="shrink-0 text-primary">{percent(covers)}</span>}
         </span>
       </span>

@@ -66,7 +66,7 @@ export function StepPalette({ strand, index, kind, onPick, onClose }: Props) {
               </button>
               {!works(s.id) && (
                 <span className="block px-2 pb-1.5 text-xs text-secondary">
-                  Rests here: a {kind} comes to it, and it works on {kindsOf(s).join(' or ')}.
+                  Inactive here: the strand carries a {kind}, and the step accepts {kindsOf(s).join(' or ')}.
                 </span>
               )}
               {works(s.id) && !fitting(s.id) && (

@@ -45,7 +45,7 @@ export function StrandPalette({ shot, from, onPick, onClose }: Props) {
             </button>
           </li>
         ))}
-        {fits.length === 0 && <li className="px-2 py-3 text-sm text-quiet">Nothing is called that.</li>}
+        {fits.length === 0 && <li className="px-2 py-3 text-sm text-quiet">No match.</li>}
       </ul>
     </Modal>
   );

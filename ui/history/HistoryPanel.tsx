@@ -71,7 +71,7 @@ function Entry({ entry, newest }: { entry: Version; newest: boolean }) {
           <TextField
             label={`Name of version ${entry.version}`}
             className="min-w-0 flex-1 rounded bg-transparent px-1 text-secondary placeholder:opacity-0 group-hover:placeholder:opacity-60 hover:bg-base-300 focus:bg-base-300"
-            placeholder="name it"
+            placeholder="name"
             value={entry.name ?? ''}
             onCommit={(name) => {
               versions.rename(entry.version, name);
@@ -83,7 +83,7 @@ function Entry({ entry, newest }: { entry: Version; newest: boolean }) {
       <IconButton icon={Columns2} label={`Compare with version ${entry.version}`} onClick={compareWith} />
       <IconButton
         icon={RotateCcw}
-        label={`Take back version ${entry.version}`}
+        label={`Restore version ${entry.version}`}
         disabled={newest}
         onClick={takeBack}
       />

@@ -70,7 +70,7 @@ export function Destination({ projects, wanted, copies, busy, onImport }: Props)
         />
         {isTaken && (
           <span role="alert" className="text-error">
-            This shot is there already.
+            This shot exists already.
           </span>
         )}
       </label>

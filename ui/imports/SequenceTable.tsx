@@ -115,7 +115,7 @@ export function SequenceTable({ found, chosen, onChoose, encodings, onEncoding, 
                 {f.frames.length > 1 && (
                   <select
                     className="select select-xs w-40"
-                    aria-label={`No file, ${f.name}`}
+                    aria-label={`Missing frames, ${f.name}`}
                     value={f.gapRule}
                     onChange={(e) => onGapRule(f.key, e.target.value as GapRule)}
                   >

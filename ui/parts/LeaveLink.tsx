@@ -31,7 +31,7 @@ export function LeaveLink({ href, ...rest }: ComponentProps<typeof Link> & { hre
           <h2 className="text-lg font-semibold">The last edits are not saved</h2>
           <p className="mt-2 text-sm">{asking}</p>
           <p className="mt-2 text-sm text-quiet">
-            They stay in this window: come back to the shot to go on with them. Closed, it loses them.
+            They are kept in this window. Return to the shot to continue. Closing the window loses them.
           </p>
           <div className="mt-4 flex justify-end gap-2">
             <button type="button" className="btn btn-sm btn-primary" onClick={() => setAsking('')}>

@@ -30,9 +30,7 @@ export function PassCard({ summary, picture, start, onKind, onLarge }: Props) {
       >
         <img src={picture} alt="" className="h-full w-full object-contain" loading="lazy" />
         {bare && (
-          <span className="absolute inset-0 grid place-content-center bg-black/60 text-sm">
-            Nothing in it
-          </span>
+          <span className="absolute inset-0 grid place-content-center bg-black/60 text-sm">Empty</span>
         )}
       </button>
       <div className="grid gap-1.5 p-3 text-xs">

@@ -42,7 +42,7 @@ function Overview({ shot, back }: { shot: ShotDetail; back: string }) {
         <Link href="/" className="flex items-center gap-2 font-semibold" title="To the projects">
           <Mark /> Zafiro
         </Link>
-        <nav className="ml-3 flex min-w-0 items-center gap-2 text-sm text-quiet" aria-label="Where you are">
+        <nav className="ml-3 flex min-w-0 items-center gap-2 text-sm text-quiet" aria-label="Location">
           <span className="truncate">{shot.project}</span> <span aria-hidden="true">›</span>
           <span className="truncate">{shot.name}</span> <span aria-hidden="true">›</span>
           <span className="text-base-content">Passes</span>
@@ -50,7 +50,7 @@ function Overview({ shot, back }: { shot: ShotDetail; back: string }) {
         <div className="ml-auto flex items-center gap-1 text-sm">
           <IconButton
             icon={ChevronLeft}
-            label="Frame before"
+            label="Previous frame"
             keys="←"
             disabled={frame <= shot.first}
             onClick={() => setFrame(frame - 1)}

@@ -12,7 +12,7 @@ export function KeyMark({ stepId, valueKey, name, keys }: Props) {
   const frame = useShot((s) => s.frame);
   const edit = useShot((s) => s.edit);
   const here = keys?.some((k) => k.frame === frame) ?? false;
-  const label = here ? `Take the key of ${name} away` : `Put a key on ${name}`;
+  const label = here ? `Remove the key of ${name}` : `Add a key to ${name}`;
   return (
     <button
       type="button"
@@ -43,7 +43,7 @@ export function KeyRow({ stepId, valueKey, name, keys }: Props & { keys: readonl
     >
       <IconButton
         icon={ChevronLeft}
-        label="To the key before"
+        label="Previous key"
         disabled={before === undefined}
         onClick={() => change({ frame: before })}
       />
@@ -68,14 +68,14 @@ export function KeyRow({ stepId, valueKey, name, keys }: Props & { keys: readonl
       )}
       <IconButton
         icon={ChevronRight}
-        label="To the next key"
+        label="Next key"
         disabled={after === undefined}
         onClick={() => change({ frame: after })}
       />
       <select
         className="select select-xs ml-auto w-24"
-        aria-label={`How ${name} goes on`}
-        title="How the value goes on to the next key."
+        aria-label={`Interpolation of ${name}`}
+        title="Interpolation from this key to the next."
         value={holds.way ?? 'curve'}
         onChange={(e) => edit((finish) => setWay(finish, stepId, valueKey, frame, e.target.value as Way))}
       >

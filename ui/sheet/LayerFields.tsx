@@ -115,13 +115,13 @@ export function LayerFields({ strand, index, layer, shot, onPreview, onCommit, o
         </p>
       )}
       <Toggle
-        label="Shown alone"
-        title="Hides all layers that are not shown alone."
+        label="Solo"
+        title="While any layer is solo, only solo layers are shown."
         checked={layer.solo ?? false}
         onChange={(on) => onCommit(setLayer(finish, strand.id, index, { solo: on || undefined }))}
       />
-      <label className="flex items-center gap-2" title="How it goes onto the layers below.">
-        Lies
+      <label className="flex items-center gap-2" title="How the layer is combined with the layers below.">
+        Blend mode
         <select
           className="select select-xs ml-auto w-36"
           value={layer.mode ?? 'over'}
@@ -132,7 +132,7 @@ export function LayerFields({ strand, index, layer, shot, onPreview, onCommit, o
           <Options of={modeNames} />
         </select>
       </label>
-      <label className="flex items-center gap-2" title="It lies where another layer does.">
+      <label className="flex items-center gap-2" title="Uses the transform of another layer.">
         Follows
         <select
           className="select select-xs ml-auto w-36"

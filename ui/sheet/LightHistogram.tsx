@@ -110,7 +110,7 @@ export function LightHistogram({ stepId, threshold, knee, onPreview, onCommit }:
         <button
           type="button"
           className="cursor-pointer text-primary hover:underline"
-          title="The threshold above which a fifth of the light lies, at most 1."
+          title="Threshold = 80th percentile of the light, at most 1."
           disabled={!histogram}
           onClick={() => {
             const found = histogram && lightThreshold(histogram);

@@ -26,7 +26,7 @@ export function MediaFields({ media, shot, className }: Props) {
   return (
     <section className={className} aria-label={`Media ${media.name}`}>
       <h3 className="font-semibold text-secondary">{media.name}</h3>
-      <label className="flex items-center gap-2" title="How the numbers in the files stand for light.">
+      <label className="flex items-center gap-2" title="How numbers in the files encode light.">
         Encoding
         <select
           className="select select-xs ml-auto w-44 text-xs"
@@ -37,8 +37,8 @@ export function MediaFields({ media, shot, className }: Props) {
           <Options of={encodings} />
         </select>
       </label>
-      <label className="flex items-center gap-2" title="What stands for a frame that has no file.">
-        No file
+      <label className="flex items-center gap-2" title="What is used for a frame without a file.">
+        Missing frames
         <select
           className="select select-xs ml-auto w-44 text-xs"
           value={media.gaps}

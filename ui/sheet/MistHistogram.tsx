@@ -169,7 +169,7 @@ export function MistHistogram({ stepId, slot, values, onPreview, onCommit }: Pro
           <button
             type="button"
             className="ml-auto cursor-pointer text-primary hover:underline"
-            title="Begins where the nearest twentieth ends; nearly all lies before its far end."
+            title="Near = 5th percentile of depth, far = 98th percentile."
             onClick={() => onCommit(mistStart(histogram))}
           >
             From the picture

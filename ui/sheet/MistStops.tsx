@@ -66,7 +66,7 @@ export function MistStops({ stepId, stops, chosen, onChoose, onPreview, onCommit
         />
         <IconButton
           icon={Trash2}
-          label="Take the stop away"
+          label="Remove the stop"
           disabled={stops.length === 1}
           onClick={() => {
             onChoose(0);

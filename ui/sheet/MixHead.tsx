@@ -67,8 +67,8 @@ export function MixHead({ strand, head }: { strand: Strand; head: Head }) {
             {open === i && (
               <div className="grid gap-1.5 px-2">
                 <Toggle
-                  label="Shown alone"
-                  title="Only passes shown alone count."
+                  label="Solo"
+                  title="While any pass is solo, only solo passes count."
                   checked={pass.solo ?? false}
                   onChange={(on) => edit(set(i, { solo: on || undefined }))}
                 />
@@ -78,11 +78,11 @@ export function MixHead({ strand, head }: { strand: Strand; head: Head }) {
                   onPreview={(tint) => preview(tint && set(i, { tint }))}
                   onCommit={(tint) => edit(set(i, { tint }))}
                 />
-                <label className="flex items-center gap-2" title="The objects on which gain and tint hold.">
-                  Holds
+                <label className="flex items-center gap-2" title="The objects to which gain and tint apply.">
+                  Applies within
                   <select
                     className="select select-xs ml-auto w-36"
-                    aria-label={`Where the gain of ${pass.pass} holds`}
+                    aria-label={`Gain of ${pass.pass} applies within`}
                     value={pass.within?.strand ?? ''}
                     onChange={(e) =>
                       edit(

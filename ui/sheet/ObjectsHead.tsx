@@ -29,7 +29,7 @@ export function ObjectsHead({ strand, head, shot }: Props) {
     <section className="grid gap-1.5 border-b border-line px-4 py-2.5 text-[13px]" aria-label="Objects">
       <h3 className="flex items-baseline">
         <span className="font-semibold text-secondary">Objects</span>
-        <span className="ml-auto text-xs text-quiet">click on the picture; Shift takes away</span>
+        <span className="ml-auto text-xs text-quiet">click on the picture; Shift removes</span>
       </h3>
       {head.objects.length > 0 && (
         <div className="flex flex-wrap gap-1">
@@ -38,7 +38,7 @@ export function ObjectsHead({ strand, head, shot }: Props) {
               key={o}
               type="button"
               className="badge badge-soft badge-primary badge-sm cursor-pointer gap-1"
-              title="Take it out"
+              title="Remove"
               onClick={() => toggle(o)}
             >
               {o} <X size={11} />
@@ -86,7 +86,7 @@ export function ObjectsHead({ strand, head, shot }: Props) {
             </label>
           </li>
         ))}
-        {!isLoading && list.length === 0 && <li className="py-1 text-quiet">Nothing is called that.</li>}
+        {!isLoading && list.length === 0 && <li className="py-1 text-quiet">No match.</li>}
       </ul>
     </section>
   );

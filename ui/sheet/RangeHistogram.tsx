@@ -111,7 +111,7 @@ export function RangeHistogram({ stepId, spec, values, onPreview, onCommit }: Pr
         className="w-full cursor-ew-resize touch-none rounded bg-base-200 select-none"
         data-testid="band-histogram"
         role="img"
-        aria-label={`Histogram of the values; the band goes from ${formatNumber(low)} to ${high >= most ? 'the end' : formatNumber(high)}`}
+        aria-label={`Histogram of the values; the range goes from ${formatNumber(low)} to ${high >= most ? 'the end' : formatNumber(high)}`}
         onPointerDown={press}
       >
         {marks.map((m) => (
@@ -143,7 +143,7 @@ export function RangeHistogram({ stepId, spec, values, onPreview, onCommit }: Pr
           <button
             type="button"
             className="ml-auto cursor-pointer text-primary hover:underline"
-            title="Begins at the middle of the values that are there and ends where nearly all lie."
+            title="From the 50th percentile of the values to the 98th."
             onClick={() => onCommit(rangeStart(histogram, most))}
           >
             From the picture

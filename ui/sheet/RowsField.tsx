@@ -25,7 +25,7 @@ export function RowsField({ spec, value, onPreview, onCommit }: Props) {
         <span className="mr-auto">{spec.name}</span>
         <select
           className="select select-xs w-32"
-          aria-label="Start from a set"
+          aria-label="Load a preset"
           value=""
           onChange={(e) => {
             setOpen(null);
@@ -67,7 +67,7 @@ export function RowsField({ spec, value, onPreview, onCommit }: Props) {
               </button>
               <IconButton
                 icon={Trash2}
-                label={`Take row ${i + 1} out`}
+                label={`Remove row ${i + 1}`}
                 onClick={() => {
                   setOpen(null);
                   onCommit(value.filter((_, k) => k !== i));

@@ -181,7 +181,7 @@ export function ShapeFields({ shape, strand, count }: { shape: Shape; strand: St
       <div className="flex flex-wrap items-center gap-1 text-xs text-quiet">
         <IconButton
           icon={Diamond}
-          label={keyed ? 'Take the key of this frame away' : 'Key on this frame'}
+          label={keyed ? 'Remove the key of this frame' : 'Add a key on this frame'}
           pressed={keyed}
           onClick={() => edit((keyed ? unkeyShape : keyShape)(finish, strand.id, shape.id, frame))}
         />

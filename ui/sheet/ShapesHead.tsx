@@ -13,7 +13,7 @@ import { Options } from '../parts/Options';
 import { ShapeFields } from './ShapeFields';
 
 const icons = { path: Spline, rectangle: Square, ellipse: Circle, freehand: Pencil } as const;
-const sorts = { add: 'Added', subtract: 'Taken away', intersect: 'Kept inside' } as const;
+const sorts = { add: 'Add', subtract: 'Subtract', intersect: 'Intersect' } as const;
 
 /** The drawn shapes of a matte: tools, the list in its order, and what the chosen one is like. */
 export function ShapesHead({ strand, head, shot }: { strand: Strand; head: Head; shot: ShotDetail }) {
@@ -72,10 +72,10 @@ export function ShapesHead({ strand, head, shot }: { strand: Strand; head: Head;
             onClick={() => draw(tool)}
           />
         ))}
-        <IconButton icon={Upload} label="Read paths from an SVG file" onClick={() => file.current?.click()} />
+        <IconButton icon={Upload} label="Import paths from SVG" onClick={() => file.current?.click()} />
         <IconButton
           icon={Download}
-          label="Write the paths of this frame as SVG"
+          label="Export the paths of this frame as SVG"
           disabled={head.shapes.length === 0}
           onClick={writeSvg}
         />
@@ -112,7 +112,7 @@ export function ShapesHead({ strand, head, shot }: { strand: Strand; head: Head;
             {s.animated && <Diamond size={11} className="text-secondary" aria-label="has keys" />}
             <select
               className="select select-xs w-24"
-              aria-label={`How ${s.name} counts`}
+              aria-label={`Operation of ${s.name}`}
               value={s.sort}
               onChange={(e) =>
                 edit((finish) =>

@@ -111,7 +111,7 @@ function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; s
           />
           <IconButton
             icon={step.bypass ? EyeOff : Eye}
-            label={step.bypass ? 'Bring back' : 'Bypass'}
+            label={step.bypass ? 'Enable' : 'Bypass'}
             keys="Y"
             pressed={step.bypass}
             onClick={() => edit((finish) => setBypass(finish, stepId, !step.bypass))}

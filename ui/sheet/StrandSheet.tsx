@@ -115,7 +115,7 @@ function StrandFields({ strand }: { strand: Strand }) {
       {!isMain && (
         <div
           className="flex items-center gap-2"
-          title="A name under which this strand can be exported beside the finished picture."
+          title="Name under which this strand can be exported beside the finished picture."
         >
           Output
           <span className="ml-auto w-44">

@@ -107,8 +107,8 @@ function ColoursField({
             type="button"
             className={`${swatch} cursor-pointer disabled:cursor-default`}
             style={{ background: toHex(colour) }}
-            aria-label={`Colour ${colour.map(formatNumber).join(' ')}, take out`}
-            title={`${colour.map(formatNumber).join(' ')}: click to take it out`}
+            aria-label={`Colour ${colour.map(formatNumber).join(' ')}, remove`}
+            title={`${colour.map(formatNumber).join(' ')}: click to remove it`}
             disabled={value.length === 1}
             onClick={() => onCommit(value.filter((_, k) => k !== i))}
           />

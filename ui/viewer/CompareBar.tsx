@@ -28,7 +28,7 @@ export function CompareBar() {
     >
       <select
         className="select select-xs w-28"
-        aria-label="How to compare"
+        aria-label="Comparison"
         value={compare.mode}
         onChange={(e) => set({ mode: e.target.value as Comparing['mode'] })}
       >
@@ -43,7 +43,7 @@ export function CompareBar() {
       with
       <select
         className="select select-xs w-44"
-        aria-label="What to compare with"
+        aria-label="Compare with"
         value={compare.with}
         onFocus={() => versions.refresh()}
         onChange={(e) => choose(e.target.value)}
@@ -73,7 +73,7 @@ export function CompareBar() {
       {compare.mode === 'difference' && (
         <select
           className="select select-xs w-16"
-          aria-label="How many times"
+          aria-label="Difference gain"
           value={compare.gain}
           onChange={(e) => set({ gain: Number(e.target.value) })}
         >
@@ -86,14 +86,14 @@ export function CompareBar() {
       )}
       <IconButton
         icon={Pin}
-        label="Pin what is shown, to compare with it"
+        label="Pin the shown picture to compare with it"
         onClick={() => {
           const state = store.getState();
           const pinned = { finish: state.finish, place: placeShown(state), frame: state.frame };
           change({ still: pinned, compare: { ...compare, with: 'still' } });
         }}
       />
-      <IconButton icon={X} label="End comparing" keys="C" onClick={() => set({ mode: 'off' })} />
+      <IconButton icon={X} label="Close comparison" keys="C" onClick={() => set({ mode: 'off' })} />
     </div>
   );
 }

@@ -34,7 +34,7 @@ export function DataRange({ range }: { range: readonly [number, number] }) {
     <span
       data-end={which}
       className="cursor-ew-resize touch-none rounded px-1 select-none hover:bg-base-300"
-      title={`${name}: drag to change it. Double click for the percentiles of the picture.`}
+      title={`${name}: drag to change it. Double-click to use the picture’s percentiles.`}
       onPointerDown={press}
       onDoubleClick={() => change({ dataRange: undefined })}
     >

@@ -18,7 +18,7 @@ export function LookMenu() {
       summary={
         <summary
           className={`btn btn-ghost btn-xs btn-square ${changed ? 'text-primary' : 'text-quiet'}`}
-          aria-label="More ways to look"
+          aria-label="View options"
           title="Backing, gamma, marks"
         >
           <SlidersHorizontal size={14} />
@@ -38,7 +38,7 @@ export function LookMenu() {
         </label>
         <span
           className="flex items-center gap-2"
-          title="Of the screen, for looking only. Double-click for 1."
+          title="Display gamma, for viewing only. Double-click for 1."
         >
           Gamma
           <RangeInput
@@ -57,9 +57,9 @@ export function LookMenu() {
         </span>
         <label
           className="flex cursor-pointer items-center"
-          title="Stripes: past white at this exposure. Blue: below 0. Magenta: not finite."
+          title="Stripes: above white at this exposure. Blue: below 0. Magenta: not finite."
         >
-          Mark white, negative, not finite
+          Mark clipped, negative, not finite
           <input
             type="checkbox"
             className="toggle toggle-xs toggle-primary ml-auto"
@@ -74,7 +74,7 @@ export function LookMenu() {
           Matte
           <select
             className="select select-xs ml-auto w-32"
-            aria-label="How the matte is shown"
+            aria-label="Matte display"
             value={matteLook}
             onChange={(e) => change({ matteLook: e.target.value as MatteLook })}
           >

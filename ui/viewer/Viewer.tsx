@@ -190,10 +190,10 @@ export function Viewer({ shot }: { shot: ShotDetail }) {
           type="button"
           className={chip(before)}
           aria-pressed={before}
-          title="Flip between with and without (W)"
+          title="Bypass all steps while comparing (W)"
           onClick={() => change({ before: !before })}
         >
-          Without
+          Bypass all
         </button>
         <span
           className="flex items-center gap-1.5 text-xs text-quiet"

@@ -15,7 +15,7 @@ export const densitySlots = {
     kind: 'data',
     section: 'spread',
     name: 'Positions',
-    description: 'The position pass, for mist that lies on the ground and thins with height.',
+    description: 'The position pass, for mist near the ground that thins with height.',
   },
 } as const satisfies Record<string, SlotSpec>;
 
@@ -40,9 +40,9 @@ const stops = {
   type: 'rows',
   section: 'spread',
   name: 'Stops',
-  description: 'From near (0) to far (1): how much of the density counts there, and the colour of the mist.',
+  description: 'Density factor and colour of the mist, from near (0) to far (1).',
   columns: {
-    at: share('spread', 'Place', 'From near to far.', 0.5),
+    at: share('spread', 'Position', 'From near to far.', 0.5),
     density: share('spread', 'Density', 'How much of the density counts here.', 1),
     red: number('light', 'spread', 'Red', 'Of the mist, scene-linear.', 0.5, {
       from: 0,
@@ -73,41 +73,51 @@ export const densityValues = {
   reads: {
     type: 'choice',
     section: 'take',
-    name: 'Reads',
-    description: 'Distances in scene units, or a mist pass that runs from 0 to 1.',
-    options: { depth: 'Depth', mist: 'A mist pass, 0 to 1' },
+    name: 'Input',
+    description: 'A depth pass in scene units, or a mist pass from 0 to 1.',
+    options: { depth: 'Depth', mist: 'Mist pass, 0 to 1' },
     default: 'depth',
   },
-  near: { ...depth('Near', 'Up to here the air is clear.', 0), onlyIf: ['reads', 'depth'] },
-  far: { ...depth('Far', 'From here on it is as dense as it gets.', 100), onlyIf: ['reads', 'depth'] },
+  near: { ...depth('Near', 'Depth up to which the air is clear.', 0), onlyIf: ['reads', 'depth'] },
+  far: {
+    ...depth('Far', 'Depth from which the density is at its maximum.', 100),
+    onlyIf: ['reads', 'depth'],
+  },
   curve: {
     type: 'choice',
     section: 'spread',
-    name: 'Thickens',
+    name: 'Falloff',
     description:
-      'How it becomes denser from near to far: x, x²(3 − 2x), x², 1 − (1 − x)², or 1 − e^(−β·distance) past far too.',
+      'Density from near to far: x, x²(3 − 2x), x², 1 − (1 − x)², or 1 − e^(−β·distance), which continues past far.',
     options: mistCurves,
     default: 'exponential',
   },
   by: {
     type: 'choice',
     section: 'spread',
-    name: 'Air by',
-    description: 'Its extinction, or how far one sees in it (contrast of 2 %, Koschmieder).',
+    name: 'Air given by',
+    description: 'The extinction coefficient, or the visibility (contrast of 2 %, Koschmieder).',
     options: { visibility: 'Visibility', extinction: 'Extinction' },
     default: 'visibility',
     onlyIf: ['curve', 'exponential'],
   },
   visibility: {
-    ...number('scene', 'spread', 'Visibility', 'How far one sees, in scene units.', 60, {
-      from: 1e-3,
-      to: far,
-      soft: [1, 500],
-    }),
+    ...number(
+      'scene',
+      'spread',
+      'Visibility',
+      'Distance at which contrast falls to 2 %, in scene units.',
+      60,
+      {
+        from: 1e-3,
+        to: far,
+        soft: [1, 500],
+      },
+    ),
     onlyIf: ['by', 'visibility'],
   },
   extinction: {
-    ...number('ratio', 'spread', 'Extinction', 'β, in 1/scene unit.', 0.065, {
+    ...number('ratio', 'spread', 'Extinction', 'Extinction coefficient β, per scene unit.', 0.065, {
       from: 0,
       to: 1000,
       soft: [0, 1],
@@ -117,15 +127,15 @@ export const densityValues = {
   turned: {
     type: 'toggle',
     section: 'spread',
-    name: 'Turned around',
-    description: 'Dense near, clear far.',
+    name: 'Invert',
+    description: 'Dense near the camera, clear far away.',
     default: false,
   },
   stops,
-  cap: share('spread', 'At most', 'The most that it ever covers.', 1),
-  sky: share('spread', 'Sky', 'How dense it is where depth is endless, or not a number.', 0.8),
+  cap: share('spread', 'Maximum density', 'Upper bound of the density.', 1),
+  sky: share('spread', 'Sky', 'Density where depth is infinite or not a number.', 0.8),
   base: {
-    ...number('scene', 'spread', 'Ground', 'Height up to which it is as dense as elsewhere.', 0, {
+    ...number('scene', 'spread', 'Ground height', 'Height up to which the density is unchanged.', 0, {
       from: -far,
       to: far,
       soft: [-10, 50],
@@ -134,8 +144,8 @@ export const densityValues = {
   fall: number(
     'scene',
     'spread',
-    'Height',
-    'Above the ground it thins to 37 % over this height. Needs positions.',
+    'Height falloff',
+    'Height above the ground over which the density falls to 37 %. Needs positions.',
     10,
     {
       from: 1e-3,
@@ -146,32 +156,29 @@ export const densityValues = {
   up: {
     type: 'choice',
     section: 'spread',
-    name: 'Up is',
-    description: 'The axis of the positions that points upwards.',
+    name: 'Up axis',
+    description: 'Axis of the positions that points up.',
     options: { y: 'y', z: 'z', x: 'x' },
     default: 'y',
   },
-  drifts: share('spread', 'Drifts', 'How much noise thins it.', 0, 'none'),
-  size: number('px', 'spread', 'Swaths', 'How wide they are.', 260, { from: 2, to: 8192, soft: [20, 1000] }),
-  wind: number('px', 'spread', 'Wind', 'How far they move from frame to frame.', 2, {
+  drifts: share('spread', 'Noise amount', 'How much the noise thins the mist.', 0, 'none'),
+  size: number('px', 'spread', 'Noise size', 'Width of the noise’s features.', 260, {
+    from: 2,
+    to: 8192,
+    soft: [20, 1000],
+  }),
+  wind: number('px', 'spread', 'Noise speed', 'Movement of the noise per frame.', 2, {
     from: -512,
     to: 512,
     soft: [-20, 20],
   }),
-  windAngle: angle('spread', 'Wind to', 'Counter-clockwise from the right.', 0),
-  change: number(
-    'ratio',
-    'spread',
-    'Change',
-    'How much the noise becomes another from frame to frame.',
-    0.03,
-    {
-      from: 0,
-      to: 4,
-      soft: [0, 0.3],
-    },
-  ),
-  seed: seed('Another number, other swaths.'),
+  windAngle: angle('spread', 'Noise direction', 'Counter-clockwise from the right.', 0),
+  change: number('ratio', 'spread', 'Noise evolution', 'Change of the noise per frame.', 0.03, {
+    from: 0,
+    to: 4,
+    soft: [0, 0.3],
+  }),
+  seed: seed('Selects another noise.'),
 } as const satisfies Record<string, ValueSpec>;
 
 export type Density = ValuesOf<typeof densityValues>;

@@ -9,21 +9,20 @@ export const depthSoftness = defineStep({
   id: 'depth-softness',
   name: 'Depth softness',
   stage: 'air',
-  description:
-    'What lies in mist is a little softer, the more the denser it is; what is near stays bit for bit.',
-  sourceQuestion: 'how dense is it?',
+  description: 'Blurs the picture by the density of the mist. What is near stays unchanged.',
+  sourceQuestion: 'how dense?',
   version: 1,
   slots: {
     density: {
       kind: 'matte',
       section: 'take',
       name: 'Density',
-      description: 'Of the mist: a strand with Mist density on the depth pass. Without one nothing happens.',
+      description: 'A strand with Mist density. Without one the step changes nothing.',
     },
     ...keepSlots,
   },
   values: {
-    radius: number('px', 'spread', 'Radius', 'Standard deviation of the blur in the densest mist.', 4, {
+    radius: number('px', 'spread', 'Radius', 'Standard deviation of the blur where the density is 1.', 4, {
       from: 0,
       to: 256,
       soft: [0, 30],

@@ -10,9 +10,8 @@ export const mistDensity = defineStep({
   id: 'mist-density',
   name: 'Mist density',
   stage: 'air',
-  description:
-    'A matte of how dense mist is: for softness in it, for lights that glow more in it, or to keep anything to it.',
-  sourceQuestion: 'how far is it?',
+  description: 'The density of mist as a matte. Use it for softness, for glow in mist, or as a mask.',
+  sourceQuestion: 'how far?',
   version: 1,
   accepts: ['data', 'picture'],
   produces: 'matte',

@@ -9,7 +9,7 @@ export const backing = defineStep({
   id: 'backing',
   name: 'Backing',
   stage: 'finish',
-  description: 'Lays something opaque behind a transparent picture.',
+  description: 'Puts an opaque colour or a checkerboard behind a transparent picture.',
   version: 1,
   slots: keepSlots,
   values: {
@@ -17,18 +17,18 @@ export const backing = defineStep({
       type: 'choice',
       section: 'lay',
       name: 'Backing',
-      description: 'What is laid behind.',
-      options: { colour: 'A colour', checker: 'Squares' },
+      description: 'What is behind the picture.',
+      options: { colour: 'Colour', checker: 'Checkerboard' },
       default: 'colour',
     },
     colour: {
       type: 'colour',
       section: 'lay',
       name: 'Colour',
-      description: 'The colour behind the picture, in linear light.',
+      description: 'Colour behind the picture, in linear light.',
       default: [0.18, 0.18, 0.18],
     },
-    size: number('px', 'lay', 'Squares', 'How large the squares are.', 16, {
+    size: number('px', 'lay', 'Checkerboard', 'Side of a square.', 16, {
       from: 1,
       to: 512,
       soft: [2, 64],

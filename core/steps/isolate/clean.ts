@@ -10,20 +10,20 @@ const size = (name: string, description: string) =>
     from: 0,
     to: 2048,
     soft: [0, 40],
-    zeroLabel: 'all stay',
+    zeroLabel: 'off',
   });
 
 export const clean = defineStep({
   id: 'clean',
   name: 'Clean',
   stage: 'isolate',
-  description: 'Takes specks out of a matte, and fills small holes.',
+  description: 'Removes specks from a matte and fills small holes.',
   version: 1,
   accepts: ['matte'],
   slots: keepSlots,
   values: {
-    specks: size('Specks', 'Islands smaller than a square of this side go.'),
-    holes: size('Holes', 'Holes smaller than a square of this side are filled.'),
+    specks: size('Specks', 'Removes islands smaller than a square of this side.'),
+    holes: size('Holes', 'Fills holes smaller than a square of this side.'),
     ...keep,
   },
   summaryValue: 'specks',

@@ -8,7 +8,7 @@ export const feather = defineStep({
   id: 'feather',
   name: 'Feather',
   stage: 'isolate',
-  description: 'Softens a matte by a Gaussian.',
+  description: 'Blurs the matte’s edge. Use it where a cut edge looks hard.',
   version: 1,
   accepts: ['matte'],
   slots: keepSlots,

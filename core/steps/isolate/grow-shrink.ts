@@ -25,31 +25,38 @@ function drawing(workspace: Workspace, picture: Picture, by: number, fill: Rgb |
 
 export const growShrink = defineStep({
   id: 'grow-shrink',
-  name: 'Grow or shrink',
+  name: 'Grow / Shrink',
   stage: 'isolate',
-  description: 'Moves the edge of a matte or of a drawing outwards or inwards by an exact distance.',
+  description: 'Moves the edge of a matte or a drawing by an exact distance.',
   version: 2,
   accepts: ['matte', 'picture'],
   slots: keepSlots,
   values: {
-    by: number('px', 'spread', 'By', 'Outwards above 0, inwards below; parts of a pixel count.', 4, {
-      from: -2048,
-      to: 2048,
-      soft: [-40, 40],
-    }),
+    by: number(
+      'px',
+      'spread',
+      'Distance',
+      'Positive grows, negative shrinks. Fractions of a pixel count.',
+      4,
+      {
+        from: -2048,
+        to: 2048,
+        soft: [-40, 40],
+      },
+    ),
     colour: {
       type: 'choice',
       section: 'spread',
       name: 'Colours',
-      description: 'A drawing keeps its colours, which grow with it, or is filled with one.',
-      options: { keep: 'Keep', fill: 'Fill with one' },
+      description: 'A drawing keeps its colours, extended outwards, or is filled with one colour.',
+      options: { keep: 'Keep colours', fill: 'Fill with one colour' },
       default: 'keep',
     },
     fill: {
       type: 'colour',
       section: 'spread',
       name: 'Fill',
-      description: 'The one colour of the drawing.',
+      description: 'Fill colour, in linear light.',
       default: [1, 1, 1],
       onlyIf: ['colour', 'fill'],
     },

@@ -7,7 +7,7 @@ export const invert = defineStep({
   id: 'invert',
   name: 'Invert',
   stage: 'isolate',
-  description: 'The complement of a matte: what was outside is inside.',
+  description: 'The complement of the matte.',
   version: 1,
   accepts: ['matte'],
   slots: keepSlots,

@@ -16,13 +16,20 @@ export const matteLevels = defineStep({
   accepts: ['matte'],
   slots: keepSlots,
   values: {
-    black: share('Black point', 'Up to here the matte becomes empty.', 0),
-    white: share('White point', 'From here on it becomes full.', 1),
-    gamma: number('ratio', 'spread', 'Gamma', 'Above 1 what is between grows, below 1 it shrinks.', 1, {
-      from: 0.05,
-      to: 20,
-      soft: [0.2, 5],
-    }),
+    black: share('Black point', 'Value that becomes 0.', 0),
+    white: share('White point', 'Value that becomes 1.', 1),
+    gamma: number(
+      'ratio',
+      'spread',
+      'Gamma',
+      'Exponent between the two. Above 1 raises values, below 1 lowers them.',
+      1,
+      {
+        from: 0.05,
+        to: 20,
+        soft: [0.2, 5],
+      },
+    ),
     ...keep,
   },
   summaryValue: 'gamma',

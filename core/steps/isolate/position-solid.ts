@@ -6,7 +6,7 @@ import { number } from '../numbers';
 
 const far = 1e6;
 const coordinate = (axis: string) =>
-  number('scene', 'take', `Centre ${axis}`, `Where it is in the scene, along ${axis}.`, 0, {
+  number('scene', 'take', `Centre ${axis}`, `Centre of the volume in scene units, along ${axis}.`, 0, {
     from: -far,
     to: far,
     soft: [-20, 20],
@@ -16,11 +16,18 @@ const length = (name: string, description: string, shape: string, initial = 1) =
   onlyIf: ['shape', shape] as const,
 });
 const direction = (axis: string, initial: number): NumberSpec => ({
-  ...number('ratio', 'spread', `Normal ${axis}`, 'Where the plane looks; the matte is behind it.', initial, {
-    from: -1,
-    to: 1,
-    soft: [-1, 1],
-  }),
+  ...number(
+    'ratio',
+    'spread',
+    `Normal ${axis}`,
+    'Normal of the plane. The matte is behind the plane.',
+    initial,
+    {
+      from: -1,
+      to: 1,
+      soft: [-1, 1],
+    },
+  ),
   onlyIf: ['shape', 'plane'],
 });
 
@@ -28,9 +35,8 @@ export const positionSolid = defineStep({
   id: 'position-solid',
   name: 'Position solid',
   stage: 'isolate',
-  description:
-    'A matte of what lies in a sphere, a box, or behind a plane in the scene, from a position pass.',
-  sourceQuestion: 'where is it?',
+  description: 'A matte of a sphere, a box or a half space in the scene, from a position pass.',
+  sourceQuestion: 'where?',
   version: 1,
   accepts: ['data', 'picture'],
   produces: 'matte',
@@ -40,8 +46,8 @@ export const positionSolid = defineStep({
       type: 'choice',
       section: 'take',
       name: 'Solid',
-      description: 'What surrounds the place.',
-      options: { sphere: 'Sphere', box: 'Box', plane: 'Behind a plane' },
+      description: 'Shape of the volume.',
+      options: { sphere: 'Sphere', box: 'Box', plane: 'Half space' },
       default: 'sphere',
     },
     centreX: coordinate('x'),
@@ -54,7 +60,7 @@ export const positionSolid = defineStep({
     normalX: direction('x', 0),
     normalY: direction('y', 1),
     normalZ: direction('z', 0),
-    soft: number('scene', 'spread', 'Softness', 'Over which it ends beyond the solid.', 0.5, {
+    soft: number('scene', 'spread', 'Softness', 'Width of the ramp outside the solid.', 0.5, {
       from: 0,
       to: far,
       soft: [0, 10],

@@ -6,9 +6,9 @@ import { number } from '../numbers';
 
 export const steady = defineStep({
   id: 'steady',
-  name: 'Steady',
+  name: 'Temporal filter',
   stage: 'isolate',
-  description: 'Calms a matte that flickers, by the frames before and after.',
+  description: 'Filters a matte over neighbouring frames. Use it where a matte flickers.',
   version: 1,
   accepts: ['matte'],
   slots: keepSlots,
@@ -16,12 +16,12 @@ export const steady = defineStep({
     by: {
       type: 'choice',
       section: 'spread',
-      name: 'By',
-      description: 'The median drops what is there on a few frames alone; the mean blends.',
+      name: 'Method',
+      description: 'The median removes values that appear on a few frames only. The mean blends.',
       options: { median: 'Median', mean: 'Mean' },
       default: 'median',
     },
-    frames: number('ratio', 'spread', 'Frames', 'How many to each side.', 1, {
+    frames: number('ratio', 'spread', 'Frames', 'Number of frames on each side.', 1, {
       from: 0,
       to: 8,
       soft: [0, 4],

@@ -12,17 +12,17 @@ export const warp = defineStep({
   stage: 'lens',
   anywhere: true,
   description:
-    'Smooth noise pushes the picture about: hot air, water, a flame. Layers with the same numbers move together.',
+    'Displaces the picture by smooth noise: hot air, water, a flame. Layers with equal values move together.',
   version: 1,
   accepts: ['picture', 'matte'],
   slots: keepSlots,
   values: {
-    amount: number('px', 'spread', 'Amount', 'The furthest that a place is carried.', 12, {
+    amount: number('px', 'spread', 'Displacement', 'Largest displacement.', 12, {
       from: 0,
       to: 1024,
       soft: [0, 100],
     }),
-    size: number('px', 'spread', 'Size', 'How wide the swirls are.', 60, {
+    size: number('px', 'spread', 'Noise size', 'Width of the noise’s features.', 60, {
       from: 1,
       to: 8192,
       soft: [4, 400],
@@ -30,8 +30,8 @@ export const warp = defineStep({
     detail: number(
       'ratio',
       'spread',
-      'Detail',
-      'How many sizes lie in each other, each half the one before.',
+      'Octaves',
+      'Number of noise scales, each half the size of the one before.',
       2,
       {
         from: 1,
@@ -43,37 +43,30 @@ export const warp = defineStep({
     way: {
       type: 'choice',
       section: 'spread',
-      name: 'Pushes',
-      description: 'To all sides, or along an angle.',
-      options: { all: 'To all sides', along: 'Along an angle' },
+      name: 'Direction',
+      description: 'In all directions, or along an angle.',
+      options: { all: 'All directions', along: 'Along an angle' },
       default: 'all',
     },
     angle: angle('spread', 'Angle', 'Counter-clockwise from the right.', 0, { onlyIf: ['way', 'along'] }),
-    drift: number('px', 'spread', 'Drift', 'How far the noise moves on from frame to frame.', 0, {
+    drift: number('px', 'spread', 'Noise speed', 'Movement of the noise per frame.', 0, {
       from: -512,
       to: 512,
       soft: [-40, 40],
     }),
-    driftAngle: angle('spread', 'Drift to', 'Counter-clockwise from the right: 90 rises.', 90),
-    change: number(
-      'ratio',
-      'spread',
-      'Change',
-      'How much the noise becomes another from frame to frame.',
-      0.1,
-      {
-        from: 0,
-        to: 4,
-        soft: [0, 0.5],
-      },
-    ),
-    seed: seed('Another number, other swirls.'),
+    driftAngle: angle('spread', 'Noise direction', 'Counter-clockwise from the right. 90 is up.', 90),
+    change: number('ratio', 'spread', 'Noise evolution', 'Change of the noise per frame.', 0.1, {
+      from: 0,
+      to: 4,
+      soft: [0, 0.5],
+    }),
+    seed: seed('Selects another noise.'),
     edges: {
       type: 'choice',
       section: 'spread',
-      name: 'Edges',
-      description: 'What is seen from beyond the picture: nothing, or its border continued.',
-      options: { empty: 'Nothing', continued: 'Border continued' },
+      name: 'Border',
+      description: 'Pixels from outside the picture: transparent, or its border extended.',
+      options: { empty: 'Transparent', continued: 'Extended' },
       default: 'empty',
     },
     ...keep,

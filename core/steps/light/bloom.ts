@@ -32,7 +32,7 @@ export const bloom = defineStep({
   id: 'bloom',
   name: 'Bloom',
   stage: 'light',
-  description: 'A soft halo around what is bright.',
+  description: 'A soft halo around bright light.',
   version: 1,
   slots: {
     ...takeSlots,
@@ -40,18 +40,18 @@ export const bloom = defineStep({
       kind: 'matte',
       section: 'take',
       name: 'Mist',
-      description: 'How dense the air is: a strand with Mist density. Lights that stand in it glow more.',
+      description: 'A strand with Mist density. Lights in dense mist bloom more.',
     },
     ...keepSlots,
   },
   values: {
     ...take,
-    inMist: number('ratio', 'take', 'In mist', 'How much more light is taken where mist is dense.', 2, {
+    inMist: number('ratio', 'take', 'Boost in mist', 'Additional light taken where the mist is dense.', 2, {
       from: 0,
       to: 32,
       soft: [0, 8],
     }),
-    radius: number('px', 'spread', 'Radius', 'How far the halo reaches.', 96, {
+    radius: number('px', 'spread', 'Radius', 'Radius of the halo.', 96, {
       from: 1,
       to: 1024,
       soft: [4, 400],
@@ -60,7 +60,7 @@ export const bloom = defineStep({
       'ratio',
       'spread',
       'Tightness',
-      'Wide and even at 0, gathered close to the light at 1.',
+      '0 spreads the halo wide and even, 1 gathers it at the light.',
       0.5,
       { from: 0, to: 1, soft: [0, 1] },
     ),
@@ -69,7 +69,7 @@ export const bloom = defineStep({
       type: 'colour',
       section: 'spread',
       name: 'Far tint',
-      description: 'Multiplies the colour more the further the light has spread.',
+      description: 'Multiplies the colour of the outer halo.',
       default: [1, 1, 1],
     },
     ...keep,

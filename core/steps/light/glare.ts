@@ -18,8 +18,7 @@ export const glare = defineStep({
   id: 'glare',
   name: 'Glare',
   stage: 'light',
-  description:
-    'Bloom as the eye or a dusty pane has it: light scattered by known laws over the camera’s view.',
+  description: 'Scattered light by published models of the eye, or of dust on glass.',
   version: 2,
   slots: { ...takeSlots, ...keepSlots },
   values: {
@@ -29,19 +28,19 @@ export const glare = defineStep({
     model: {
       type: 'choice',
       section: 'spread',
-      name: 'By',
+      name: 'Model',
       description:
-        'Which published law: by the age of the observer, for three states of adaptation, or of a film on the glass.',
-      options: { ...glareModels, film: 'A film of dust on the glass' },
+        'Published scattering model: CIE 135 by age, the eye in three states of adaptation, or a film of dust.',
+      options: { ...glareModels, film: 'Dust on glass' },
       default: 'cie',
     },
-    age: number('ratio', 'spread', 'Age', 'Of the observer, in years: older eyes scatter more.', 35, {
+    age: number('ratio', 'spread', 'Age', 'Age of the observer in years. Older eyes scatter more.', 35, {
       from: 5,
       to: 90,
       soft: [15, 85],
       onlyIf: ['model', 'cie'],
     }),
-    pigment: number('ratio', 'spread', 'Pigment', 'Of the eye: 0 dark, 0.5 brown, 1 light blue.', 0.5, {
+    pigment: number('ratio', 'spread', 'Eye pigmentation', '0 dark, 0.5 brown, 1 light blue.', 0.5, {
       from: 0,
       to: 1.2,
       soft: [0, 1],
@@ -50,8 +49,8 @@ export const glare = defineStep({
     grain: number(
       'ratio',
       'spread',
-      'Grain',
-      'Of the film, in thousandths of a millimetre: finer ones glow wider.',
+      'Particle size',
+      'Diameter in micrometres. Smaller particles scatter wider.',
       14,
       {
         from: 2,
@@ -63,8 +62,8 @@ export const glare = defineStep({
     variety: number(
       'ratio',
       'spread',
-      'Variety',
-      'Of the grains’ sizes: the more alike they are, the clearer the rings.',
+      'Size variation',
+      'Spread of the particle sizes. Equal sizes give clear rings.',
       0.12,
       {
         from: 0,
@@ -77,7 +76,7 @@ export const glare = defineStep({
       'degrees',
       'spread',
       'Angle of view',
-      'Of the camera, across the picture: the narrower, the wider the glare.',
+      'Horizontal angle of view of the camera. A narrow view shows a wide glare.',
       54,
       { from: 1, to: 170, soft: [5, 120] },
     ),
@@ -87,7 +86,7 @@ export const glare = defineStep({
     amount: {
       ...lay.amount,
       default: 0.12,
-      description: 'How much of the light is scattered; an eye scatters about a tenth.',
+      description: 'Share of the light that is scattered. An eye scatters about a tenth.',
       soft: [0, 1],
     },
   },

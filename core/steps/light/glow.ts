@@ -31,7 +31,7 @@ export const glow = defineStep({
   id: 'glow',
   name: 'Glow',
   stage: 'light',
-  description: 'A part of the picture glows: evenly, or along an angle.',
+  description: 'A Gaussian glow, in all directions or along one.',
   version: 2,
   slots: { ...takeSlots, ...keepSlots },
   handles: [{ sort: 'arm', name: 'Angle', angle: 'angle', onlyIf: ['along', 'along'] }],
@@ -47,29 +47,28 @@ export const glow = defineStep({
     sizes: number(
       'ratio',
       'spread',
-      'Nested',
-      'How many sizes lie in each other, each two fifths of the one before.',
+      'Scales',
+      'Number of Gaussians, each 0.4 times the size of the one before.',
       2,
       { from: 1, to: 5, soft: [1, 5], whole: true },
     ),
     along: {
       type: 'choice',
       section: 'spread',
-      name: 'Spreads',
-      description:
-        'To all sides, along the angle, or along the way that the light moves from frame to frame.',
-      options: { even: 'Evenly', along: 'Along the angle', moving: 'Along its movement' },
+      name: 'Direction',
+      description: 'In all directions, along an angle, or along the motion of the light.',
+      options: { even: 'All directions', along: 'Along an angle', moving: 'Along the motion' },
       default: 'even',
     },
-    angle: angle('spread', 'Angle', 'Counter-clockwise from the right, for a glow along an angle.', 0, {
+    angle: angle('spread', 'Angle', 'Counter-clockwise from the right.', 0, {
       onlyIf: ['along', 'along'],
     }),
     colour: {
       type: 'choice',
       section: 'spread',
       name: 'Colour',
-      description: 'That of the light, or one colour for all.',
-      options: { source: 'Of the light', one: 'One colour' },
+      description: 'The colour of the light, or one colour.',
+      options: { source: 'Colour of the light', one: 'One colour' },
       default: 'source',
     },
     tint: {
@@ -79,7 +78,7 @@ export const glow = defineStep({
       description: 'Multiplies the light, or is the one colour.',
       default: [1, 1, 1],
     },
-    gain: number('ratio', 'spread', 'Gain', 'Times the light, before it is laid.', 1, {
+    gain: number('ratio', 'spread', 'Gain', 'Multiplies the light before it is combined.', 1, {
       from: 0,
       to: 100,
       soft: [0, 4],

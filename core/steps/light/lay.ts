@@ -9,8 +9,8 @@ export const keepSlots = {
   where: {
     kind: 'matte',
     section: 'keep',
-    name: 'Where',
-    description: 'The matte inside which it acts; everywhere if none is chosen.',
+    name: 'Mask',
+    description: 'Limits where the step acts. Without a mask it acts everywhere.',
   },
 } as const satisfies Record<string, SlotSpec>;
 
@@ -18,8 +18,8 @@ export const keep = {
   invert: {
     type: 'toggle',
     section: 'keep',
-    name: 'Invert',
-    description: 'Acts outside the matte.',
+    name: 'Invert mask',
+    description: 'Acts outside the mask instead of inside.',
     default: false,
   },
 } as const satisfies Record<string, ValueSpec>;
@@ -28,12 +28,12 @@ export const lay = {
   mode: {
     type: 'choice',
     section: 'lay',
-    name: 'Mode',
-    description: 'How the light goes back onto the picture.',
+    name: 'Blend mode',
+    description: 'How the light is combined with the picture.',
     options: { add: 'Add', screen: 'Screen', lighten: 'Lighten', over: 'Over', under: 'Under' },
     default: 'add',
   },
-  amount: number('ratio', 'lay', 'Amount', 'How much of the light goes back.', 0.5, {
+  amount: number('ratio', 'lay', 'Amount', 'Strength of the added light.', 0.5, {
     from: 0,
     to: 1000,
     soft: [0, 2],
@@ -41,15 +41,15 @@ export const lay = {
   alphaGrows: {
     type: 'toggle',
     section: 'lay',
-    name: 'Alpha grows with light',
-    description: 'Light over nothing becomes visible in the alpha too, never past 1.',
+    name: 'Light raises alpha',
+    description: 'Light over a transparent background raises its alpha, up to 1.',
     default: true,
   },
   show: {
     type: 'choice',
     section: 'lay',
     name: 'Show',
-    description: 'The result, the added light alone over black, or what was taken, before it spreads.',
+    description: 'The result, the added light over black, or the taken light before it is spread.',
     options: { result: 'Result', light: 'Added light alone', taken: 'Taken light alone' },
     default: 'result',
   },

@@ -48,31 +48,31 @@ export const spikes = defineStep({
   id: 'spikes',
   name: 'Spikes',
   stage: 'light',
-  description: 'Rays drawn out of bright points, as many as you say.',
+  description: 'Streaks from bright points.',
   version: 1,
   slots: { ...takeSlots, ...keepSlots },
   handles: [{ sort: 'arm', name: 'Angle and length', angle: 'angle', length: 'length' }],
   values: {
     ...take,
     threshold: { ...take.threshold, default: 4 },
-    rays: number('ratio', 'spread', 'Rays', 'How many go out of each light.', 6, {
+    rays: number('ratio', 'spread', 'Rays', 'Number of rays of each light.', 6, {
       from: 1,
       to: 24,
       soft: [2, 12],
       whole: true,
     }),
-    angle: angle('spread', 'Angle', 'Of the first ray, counter-clockwise from the right.', 20),
-    length: number('px', 'spread', 'Length', 'Within it lies 95 % of a ray’s light.', 160, {
+    angle: angle('spread', 'Angle', 'Angle of the first ray, counter-clockwise from the right.', 20),
+    length: number('px', 'spread', 'Length', 'Length that holds 95 % of a ray’s light.', 160, {
       from: 1,
       to: 8192,
       soft: [10, 600],
     }),
-    taper: number('ratio', 'spread', 'Taper', 'How much of the light is gathered close to its source.', 0.3, {
+    taper: number('ratio', 'spread', 'Taper', 'Concentration of the light at its source.', 0.3, {
       from: 0,
       to: 1,
       soft: [0, 1],
     }),
-    width: number('px', 'spread', 'Width', 'How wide a ray is, as a standard deviation.', 0.6, {
+    width: number('px', 'spread', 'Width', 'Standard deviation across a ray.', 0.6, {
       from: 0,
       to: 64,
       soft: [0, 8],
@@ -80,22 +80,29 @@ export const spikes = defineStep({
     sides: {
       type: 'choice',
       section: 'spread',
-      name: 'Each ray',
-      description: 'Goes out to one side, or to both.',
-      options: { one: 'To one side', two: 'To both sides' },
+      name: 'Sides',
+      description: 'Rays extend to one side or to both.',
+      options: { one: 'One side', two: 'Both sides' },
       default: 'one',
     },
-    shift: number('ratio', 'spread', 'Colour', 'Along a ray: above 0 it ends red, below 0 blue.', 0.2, {
-      from: -1,
-      to: 1,
-      soft: [-1, 1],
-    }),
-    uneven: number('ratio', 'spread', 'Unevenness', 'How much shorter and fainter some rays are.', 0, {
+    shift: number(
+      'ratio',
+      'spread',
+      'Colour shift',
+      'Shift of hue along a ray. Positive ends red, negative blue.',
+      0.2,
+      {
+        from: -1,
+        to: 1,
+        soft: [-1, 1],
+      },
+    ),
+    uneven: number('ratio', 'spread', 'Irregularity', 'Variation of length and strength between rays.', 0, {
       from: 0,
       to: 1,
       soft: [0, 1],
     }),
-    seed: seed('Another number makes other rays uneven.'),
+    seed: seed('Selects another variation.'),
     tint,
     ...keep,
     ...lay,

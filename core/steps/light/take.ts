@@ -9,13 +9,13 @@ export const takeSlots = {
     kind: 'picture',
     section: 'take',
     name: 'Light',
-    description: 'The strand whose light is taken; the strand itself if none is chosen.',
+    description: 'The strand whose light is taken. Without one it is this strand.',
   },
   within: {
     kind: 'matte',
     section: 'take',
-    name: 'Only from',
-    description: 'The matte inside which light is taken: which lamp shines, and not the next.',
+    name: 'Light mask',
+    description: 'Limits which light is taken. Use it to let one lamp shine and not the next.',
   },
 } as const satisfies Record<string, SlotSpec>;
 
@@ -29,16 +29,23 @@ export const take = {
     'light',
     'take',
     'Knee',
-    'How softly the threshold begins, in light to each side of it.',
+    'Half width of the soft transition at the threshold, in luminance.',
     0.5,
     { from: 0, to: 65504, soft: [0, 4] },
   ),
-  limit: number('light', 'take', 'Limit', 'Holds stray bright pixels to this luminance.', 0, {
-    from: 0,
-    to: 65504,
-    soft: [0, 64],
-    zeroLabel: 'none',
-  }),
+  limit: number(
+    'light',
+    'take',
+    'Limit',
+    'Clamps the luminance of stray bright pixels before the light is spread.',
+    0,
+    {
+      from: 0,
+      to: 65504,
+      soft: [0, 64],
+      zeroLabel: 'none',
+    },
+  ),
 } as const satisfies Record<string, NumberSpec>;
 
 /** Of the band Spread, shared by most light steps. */
@@ -46,7 +53,7 @@ export const tint = {
   type: 'colour',
   section: 'spread',
   name: 'Tint',
-  description: 'Multiplies the colour of the taken light.',
+  description: 'Multiplies the colour of the light.',
   default: [1, 1, 1],
 } as const satisfies ColourSpec;
 

@@ -8,15 +8,15 @@ export const join = defineStep({
   name: 'Join',
   stage: 'prepare',
   anywhere: true,
-  description: 'Brings another strand onto this one.',
-  sourceQuestion: 'what comes in?',
+  description: 'Combines another strand with this one.',
+  sourceQuestion: 'which picture?',
   version: 1,
   slots: {
     picture: {
       kind: 'picture',
       section: 'take',
       name: 'Picture',
-      description: 'The strand that comes in; without one this step changes nothing.',
+      description: 'The strand to combine with. Without one the step changes nothing.',
     },
     ...keepSlots,
   },
@@ -25,12 +25,12 @@ export const join = defineStep({
     mode: {
       type: 'choice',
       section: 'lay',
-      name: 'Mode',
-      description: 'An operator of Porter and Duff, plus, or a blend mode of the W3C.',
+      name: 'Blend mode',
+      description: 'A Porter-Duff operator, plus, or a blend mode of W3C Compositing.',
       options: joinModes,
       default: 'over',
     },
-    amount: number('ratio', 'lay', 'Amount', 'From this strand alone at 0 to the two joined at 1.', 1, {
+    amount: number('ratio', 'lay', 'Amount', '0 shows this strand alone, 1 the combination.', 1, {
       from: 0,
       to: 1,
       soft: [0, 1],
@@ -39,7 +39,7 @@ export const join = defineStep({
       type: 'toggle',
       section: 'lay',
       name: 'Swap',
-      description: 'This strand goes onto the one that comes in.',
+      description: 'Exchanges source and backdrop.',
       default: false,
     },
   },

@@ -12,12 +12,12 @@ export const opacity = defineStep({
   anywhere: true,
   accepts: ['picture', 'matte'],
   description:
-    'Fades all that is above it as one flat picture: nothing shows through where its parts overlap.',
+    'Fades everything above it as one flat picture. Use it where overlapping parts must not show through each other.',
   version: 1,
   slots: keepSlots,
   values: {
     ...keep,
-    amount: number('ratio', 'lay', 'Opacity', 'Colour and alpha are multiplied by it.', 1, {
+    amount: number('ratio', 'lay', 'Opacity', 'Multiplies colour and alpha.', 1, {
       from: 0,
       to: 1,
       soft: [0, 1],

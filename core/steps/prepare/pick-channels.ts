@@ -8,7 +8,7 @@ const channel = (name: string, otherwise: ChannelSource) =>
     type: 'choice',
     section: 'take',
     name,
-    description: `What the result has as ${name.toLowerCase()}.`,
+    description: `Channel for ${name.toLowerCase()}.`,
     options: channelSources,
     default: otherwise,
   }) as const satisfies ChoiceSpec<ChannelSource>;
@@ -18,15 +18,15 @@ export const pickChannels = defineStep({
   name: 'Pick channels',
   stage: 'prepare',
   anywhere: true,
-  description: 'Puts a picture together from channels of this strand and another.',
+  description: 'Builds a picture from channels of this strand and another.',
   sourceQuestion: 'which channels?',
   version: 1,
   slots: {
     other: {
       kind: 'picture',
       section: 'take',
-      name: 'The other',
-      description: 'A strand whose channels may be picked too; this one if none is chosen.',
+      name: 'Second picture',
+      description: 'A strand whose channels can be used as well. Without one it is this strand.',
     },
     ...keepSlots,
   },

@@ -8,7 +8,8 @@ export const premultiply = defineStep({
   name: 'Premultiply',
   stage: 'prepare',
   anywhere: true,
-  description: 'Multiplies colour by alpha: for files that came in undivided by mistake.',
+  description:
+    'Multiplies colour by alpha. Use it for files whose colour is straight but was read as premultiplied.',
   version: 1,
   slots: keepSlots,
   values: keep,

@@ -12,7 +12,7 @@ const length = (name: string, description: string) =>
 export const placeValues = {
   moveX: length('Move x', 'To the right.'),
   moveY: length('Move y', 'Upwards.'),
-  turn: angle('place', 'Turn', 'Counter-clockwise about the pivot.', 0),
+  turn: angle('place', 'Rotate', 'Counter-clockwise about the pivot.', 0),
   scale: number('ratio', 'place', 'Scale', 'About the pivot.', 1, { from: 0.01, to: 100, soft: [0, 2] }),
   pivotX: length('Pivot x', 'From the middle of the picture to the right.'),
   pivotY: length('Pivot y', 'From the middle of the picture upwards.'),
@@ -22,7 +22,7 @@ export const transform = defineStep({
   id: 'transform',
   name: 'Transform',
   stage: 'prepare',
-  description: 'Moves, turns and scales what is above it.',
+  description: 'Moves, rotates and scales the picture.',
   version: 1,
   accepts: ['picture', 'matte'],
   slots: keepSlots,
@@ -46,8 +46,7 @@ export const transform = defineStep({
       type: 'choice',
       section: 'place',
       name: 'Filter',
-      description:
-        'How pixels between pixels are found: soft and quick, balanced, or sharp with faint rings.',
+      description: 'Interpolation between pixels: soft, balanced, or sharp with faint ringing.',
       options: { bilinear: 'Bilinear', mitchell: 'Mitchell', lanczos: 'Lanczos 3' },
       default: 'mitchell',
     },

@@ -8,7 +8,7 @@ export const unpremultiply = defineStep({
   name: 'Un-premultiply',
   stage: 'prepare',
   anywhere: true,
-  description: 'Divides colour by alpha; light where alpha is 0 stays.',
+  description: 'Divides colour by alpha. Colour where alpha is 0 is left as it is.',
   version: 1,
   slots: keepSlots,
   values: keep,

@@ -15,21 +15,27 @@ export const regionValues = (samples: readonly Rgb[], only: OnlyIf = {}) =>
       type: 'colours',
       section: 'take',
       name: 'Colours',
-      description: 'Picked on the drawing; several are taken together.',
+      description: 'Sampled from the drawing. Several colours are combined.',
       default: samples,
       most: 12,
       ...only,
     },
     near: {
-      ...away('Distance', 'As far from a colour, by eye (OKLab), it is taken whole.', 0.06, {
+      ...away('Distance', 'OKLab distance from a sample within which a pixel counts fully.', 0.06, {
         to: 10,
         soft: [0, 0.5],
       }),
       ...only,
     },
-    soft: { ...away('Softness', 'Over as much more it ends.', 0.06, { to: 10, soft: [0, 0.5] }), ...only },
+    soft: {
+      ...away('Softness', 'Further OKLab distance over which it falls to 0.', 0.06, {
+        to: 10,
+        soft: [0, 0.5],
+      }),
+      ...only,
+    },
     lightness: {
-      ...away('Lightness counts', 'At 0 only hue and colourfulness tell colours apart.', 1, {
+      ...away('Lightness weight', 'Weight of lightness in the distance. At 0 only hue and chroma count.', 1, {
         to: 4,
         soft: [0, 1],
       }),

@@ -9,7 +9,7 @@ export const warmSpill = defineStep({
   id: 'warm-spill',
   name: 'Warm spill',
   stage: 'surface',
-  description: 'What a light reaches takes its colour: a gain for each channel, less with the distance.',
+  description: 'Colours what a light reaches, by a gain for each channel that fades with the distance.',
   sourceQuestion: 'which light?',
   version: 1,
   slots: {
@@ -17,13 +17,12 @@ export const warmSpill = defineStep({
       kind: 'matte',
       section: 'take',
       name: 'Light',
-      description:
-        'The light whose colour spills: near it most, nothing past its reach. Everywhere if none is chosen.',
+      description: 'The light whose colour spills. Without one the gains apply everywhere.',
     },
     ...keepSlots,
   },
   values: {
-    reach: number('px', 'spread', 'Reach', 'How far from the light its colour is seen.', 300, {
+    reach: number('px', 'spread', 'Reach', 'Distance from the light at which the spill is 0.', 300, {
       from: 1,
       to: 16384,
       soft: [10, 1200],
@@ -32,11 +31,11 @@ export const warmSpill = defineStep({
       type: 'colour',
       section: 'spread',
       name: 'Gains',
-      description: 'Times red, green and blue: warm where red is above 1 and blue below.',
+      description: 'Gains of red, green and blue. Red above 1 and blue below 1 is warm.',
       default: [1.5, 1.1, 0.75],
     },
     ...keep,
-    amount: number('ratio', 'lay', 'Amount', 'From nothing to the whole gains.', 1, {
+    amount: number('ratio', 'lay', 'Amount', 'Blend from no gain to the full gains.', 1, {
       from: 0,
       to: 1,
       soft: [0, 1],
