@@ -1,6 +1,6 @@
 import * as v from 'valibot';
 import { type Encoding, encodings } from '../core/colour/encoding';
-import { idSorts } from '../core/finish/heads';
+import { idFormats } from '../core/finish/heads';
 import { type GapRule, gapRules } from '../core/formats/gap-rules';
 import { type PassKind, passKinds } from '../core/formats/pass-kinds';
 import { route, wholeNumber } from './contract';
@@ -84,12 +84,12 @@ export const readThumbnail = route('GET', '/api/media/:media/frames/:frame/thumb
   answer: 'bytes',
 });
 
-const idSort = v.picklist(idSorts, 'Name an id pass and how it holds its ids.');
+const idFormat = v.picklist(idFormats, 'Name an id pass and how it holds its ids.');
 const objectShare = v.strictObject({ name: v.string(), share: v.number() });
 export type ObjectShare = v.InferOutput<typeof objectShare>;
 export const listObjects = route('GET', '/api/media/:media/frames/:frame/objects', {
   params: frameAt,
-  query: { pass: v.string('Name an id pass and how it holds its ids.'), sort: idSort, content },
+  query: { pass: v.string('Name an id pass and how it holds its ids.'), idFormat: idFormat, content },
   answer: v.array(objectShare),
 });
 
@@ -98,7 +98,13 @@ const objectAnswer = v.strictObject({ name: v.nullable(v.string()), id: v.nullab
 export type ObjectAnswer = v.InferOutput<typeof objectAnswer>;
 export const readObject = route('GET', '/api/media/:media/frames/:frame/object', {
   params: frameAt,
-  query: { x: wholeNumber, y: wholeNumber, pass: v.optional(v.string()), sort: v.optional(idSort), content },
+  query: {
+    x: wholeNumber,
+    y: wholeNumber,
+    pass: v.optional(v.string()),
+    idFormat: v.optional(idFormat),
+    content,
+  },
   answer: objectAnswer,
 });
 

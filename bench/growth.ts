@@ -39,8 +39,8 @@ export function growth(): string[] {
     const finish = chain(count);
     let nodes = 0;
     const plan = timed(() => {
-      const place = { strand: 'main', after: 'end' };
-      nodes = planOf({ finish, place, frame: 1, scale: 1 }, (media) => media).nodes.length;
+      const point = { strand: 'main', after: 'end' };
+      nodes = planOf({ finish, point, frame: 1, scale: 1 }, (media) => media).nodes.length;
     });
     // Of a document that nobody has checked before.
     const check = timed(() => checkFinish({ ...finish, strands: finish.strands.map((s) => ({ ...s })) }));

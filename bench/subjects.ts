@@ -53,12 +53,12 @@ const fiftyShapes = Array.from({ length: 50 }, (_, k): Outline => {
       out: along,
     };
   });
-  return { edges: edgesOf(points), sort: 'add', opacity: 1 };
+  return { edges: edgesOf(points), operation: 'add', opacity: 1 };
 });
 const wide = { low: 0.2, lowSoft: 0.1, high: 0.5, highSoft: 0.1 };
 const idBits = Int32Array.from({ length: 8 }, (_, i) => 0x3f000000 + i);
 const shot: Facing = {
-  sort: 'exact',
+  measure: 'exact',
   index: 1.5,
   black: 0.1,
   gamma: 1.2,

@@ -45,9 +45,9 @@ for (const [name, type, values] of shown) {
   }
   doc = addStep('main', type ? 1 : 0, 'caption', 'name').apply(doc);
   doc = setValues(doc, 'name', { text: name, size: 30, moveX: -455, moveY: -240, align: 'left' }).apply(doc);
-  const place = { strand: 'main', after: 'end' };
+  const point = { strand: 'main', after: 'end' };
   const pixels = await evaluate(
-    { finish: doc, place, frame: 1, scale: 1 },
+    { finish: doc, point, frame: 1, scale: 1 },
     { runtime, source, cache },
     (p) => {
       const workspace = openWorkspace(runtime);

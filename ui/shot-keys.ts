@@ -63,7 +63,7 @@ export function useShotKeys(shot: ShotDetail) {
   });
   useKey('r', () => {
     const { region, tool, change } = now();
-    change(region || tool ? { region: undefined, tool: undefined } : { tool: { sort: 'region' } });
+    change(region || tool ? { region: undefined, tool: undefined } : { tool: { type: 'region' } });
   });
   useKey('esc', () => now().tool && now().change({ tool: undefined }));
   useKey('h', () => now().change({ theatre: !now().theatre }));

@@ -1,5 +1,5 @@
 import type { Facts } from '../../core/advice/advice';
-import type { Place } from '../../core/evaluate/plan';
+import type { StrandPoint } from '../../core/evaluate/plan';
 import type { Finish, Tap } from '../../core/finish/finish';
 import type { Region } from '../../core/picture/region';
 import type { LightHistogram } from '../../core/scopes/light';
@@ -31,7 +31,7 @@ export type Shown = {
 /** What the viewer compares with: a place of this document or of another version, or a picture that was pinned. */
 export type Against = {
   finish: Finish;
-  place: Place;
+  point: StrandPoint;
   frame: number;
   /** Shows the difference, this many times, in place of both. */
   difference?: number;

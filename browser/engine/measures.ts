@@ -1,7 +1,7 @@
 import { LRUCache } from 'lru-cache';
-import { type Place, planOf } from '../../core/evaluate/plan';
+import { planOf, type StrandPoint } from '../../core/evaluate/plan';
 import { evaluate, type FrameSource, Overtaken } from '../../core/evaluate/run';
-import { type Finish, findStep, headTaps, placeIndex, type Tap } from '../../core/finish/finish';
+import { type Finish, findStep, headTaps, pointIndex, type Tap } from '../../core/finish/finish';
 import { kindsAlong } from '../../core/finish/flow';
 import type { RangeChannel } from '../../core/kernels/key';
 import { toLookAt } from '../../core/kernels/plane';
@@ -14,7 +14,7 @@ import { middleOfLight } from '../../core/steps/light/take';
 import { stepSpec } from '../../core/steps/registry';
 import type { StartFacts } from '../../core/steps/start';
 import type { Measured, Stop } from './answers';
-import { kindOf, matteIn, placeBefore, placeOfLight, smallScale, withRunWorkspace } from './places';
+import { kindOf, matteIn, pointBefore, pointOfLight, smallScale, withRunWorkspace } from './places';
 import type { Queue } from './queue';
 
 /** What is measured in pictures: pixels, histograms, shares. */
@@ -35,13 +35,13 @@ export function measures(queue: Queue, source: FrameSource) {
           if (!seen.has(`${id}/head`))
             for (const tap of headTaps(strand.head)) await along(tap.strand, tap.after);
           const places = ['head', ...strand.steps.map((s) => s.id)];
-          for (const [i, after] of places.slice(0, placeIndex(strand, until) + 1).entries()) {
+          for (const [i, after] of places.slice(0, pointIndex(strand, until) + 1).entries()) {
             if (seen.has(`${id}/${after}`)) continue;
             seen.add(`${id}/${after}`);
             const step = strand.steps[i - 1];
             for (const tap of Object.values(step && !step.bypass ? step.slots : {}))
               await along(tap.strand, tap.after);
-            await evaluate({ finish, place: { strand: id, after }, frame, scale: 1 }, run, (p) => {
+            await evaluate({ finish, point: { strand: id, after }, frame, scale: 1 }, run, (p) => {
               const at = Math.min(p.height - 1, y) * p.width + Math.min(p.width - 1, x);
               const [r, g, b, a] =
                 p.channels === 1 ? [...Array(3).fill(p.data[at]), 1] : p.data.subarray(at * 4, at * 4 + 4);
@@ -56,9 +56,9 @@ export function measures(queue: Queue, source: FrameSource) {
     /** The numbers of one pixel that come to a step. */
     pixel: (number: number, finish: Finish, stepId: string, frame: number, x: number, y: number) =>
       queue('pick', number, async (run): Promise<number[] | undefined> => {
-        const place = placeBefore(finish, stepId);
-        if (!place) return;
-        return evaluate({ finish, place, frame, scale: 1 }, run, (p) => {
+        const point = pointBefore(finish, stepId);
+        if (!point) return;
+        return evaluate({ finish, point, frame, scale: 1 }, run, (p) => {
           const at = (Math.min(p.height - 1, y) * p.width + Math.min(p.width - 1, x)) * p.channels;
           return Array.from(p.data.subarray(at, at + p.channels));
         });
@@ -70,11 +70,11 @@ export function measures(queue: Queue, source: FrameSource) {
         const step = findStep(finish, stepId)?.step;
         const spec = step && stepSpec(step.type);
         if (!spec?.start) return {};
-        const small = <T>(place: Place | undefined, use: Parameters<typeof evaluate<T>>[2]) =>
-          place && evaluate({ finish, place, frame, scale: 0.5 }, run, use);
+        const small = <T>(point: StrandPoint | undefined, use: Parameters<typeof evaluate<T>>[2]) =>
+          point && evaluate({ finish, point, frame, scale: 0.5 }, run, use);
         const facts: StartFacts = {};
         if ('threshold' in spec.values)
-          await small(placeOfLight(finish, stepId), (p) =>
+          await small(pointOfLight(finish, stepId), (p) =>
             withRunWorkspace(run, (workspace) => {
               const picture = toLookAt(workspace, p);
               const threshold = lightThreshold(lightHistogram(picture));
@@ -86,10 +86,10 @@ export function measures(queue: Queue, source: FrameSource) {
                 facts.middle = [(middle[0] - (p.width - 1) / 2) * 2, ((p.height - 1) / 2 - middle[1]) * 2];
             }),
           );
-        const place = 'depth' in spec.slots ? step!.slots.depth : placeBefore(finish, stepId);
+        const point = 'depth' in spec.slots ? step!.slots.depth : pointBefore(finish, stepId);
         const channel = (step!.values.channel ??
           (spec.id === 'luminance-key' ? 'luminance' : 'red')) as RangeChannel;
-        await small(place, (p) =>
+        await small(point, (p) =>
           withRunWorkspace(run, (workspace) => {
             facts.values = valueHistogram(toLookAt(workspace, p), channel);
           }),
@@ -108,8 +108,8 @@ export function measures(queue: Queue, source: FrameSource) {
           ...finish,
           strands: finish.strands.map((s) => (s.id === strandId ? { ...s, head } : s)),
         };
-        const place = { strand: strandId, after: 'head' };
-        return evaluate({ finish: shown, place, frame, scale: 1 }, run, (p) => {
+        const point = { strand: strandId, after: 'head' };
+        return evaluate({ finish: shown, point, frame, scale: 1 }, run, (p) => {
           let [sum, most] = [0, 0];
           for (let i = 0; i < p.data.length; i++) {
             if (i % 4 === 3) continue;
@@ -122,10 +122,10 @@ export function measures(queue: Queue, source: FrameSource) {
       }),
 
     /** How light lies in the picture at a place. */
-    scopes: (number: number, finish: Finish, place: Place, frame: number) =>
+    scopes: (number: number, finish: Finish, point: StrandPoint, frame: number) =>
       queue('scopes', number, (run) =>
         evaluate(
-          { finish, place, frame, scale: smallScale },
+          { finish, point, frame, scale: smallScale },
           run,
           (p): Measured =>
             withRunWorkspace(run, (workspace) => {
@@ -138,9 +138,9 @@ export function measures(queue: Queue, source: FrameSource) {
     /** Luminance of the light that a step takes from. */
     histogram: (number: number, finish: Finish, stepId: string, frame: number) =>
       queue('histogram', number, async (run): Promise<LightHistogram | undefined> => {
-        const place = placeOfLight(finish, stepId);
-        if (!place) return;
-        return evaluate({ finish, place, frame, scale: 1 }, run, (p) =>
+        const point = pointOfLight(finish, stepId);
+        if (!point) return;
+        return evaluate({ finish, point, frame, scale: 1 }, run, (p) =>
           withRunWorkspace(run, (workspace) => lightHistogram(toLookAt(workspace, p))),
         );
       }),
@@ -155,10 +155,10 @@ export function measures(queue: Queue, source: FrameSource) {
       slot?: string,
     ) =>
       queue('histogram', number, async (run): Promise<ValueHistogram | undefined> => {
-        const place =
-          slot === undefined ? placeBefore(finish, stepId) : findStep(finish, stepId)?.step.slots[slot];
-        if (!place) return;
-        return evaluate({ finish, place, frame, scale: 0.5 }, run, (p) =>
+        const point =
+          slot === undefined ? pointBefore(finish, stepId) : findStep(finish, stepId)?.step.slots[slot];
+        if (!point) return;
+        return evaluate({ finish, point, frame, scale: 0.5 }, run, (p) =>
           withRunWorkspace(run, (workspace) => valueHistogram(toLookAt(workspace, p), channel)),
         );
       }),
@@ -170,18 +170,18 @@ export function measures(queue: Queue, source: FrameSource) {
     coverage: (
       number: number,
       finish: Finish,
-      place: Tap,
+      point: Tap,
       frames: number[],
       report: (frame: number, share: number) => void,
     ) =>
       queue('coverage', number, async (run) => {
-        const isMatte = kindOf(finish, place) !== 'picture' || place.as !== undefined;
-        const before = isMatte ? undefined : placeBefore(finish, place.after);
+        const isMatte = kindOf(finish, point) !== 'picture' || point.as !== undefined;
+        const before = isMatte ? undefined : pointBefore(finish, point.after);
         if (!isMatte && !before) return true;
         for (const frame of frames) {
           try {
-            const request = (p: Place) => ({ finish, place: p, frame, scale: smallScale });
-            const key = `${place.as ?? ''} ${planOf(request(place), source.identity).key} ${
+            const request = (p: StrandPoint) => ({ finish, point: p, frame, scale: smallScale });
+            const key = `${point.as ?? ''} ${planOf(request(point), source.identity).key} ${
               before ? planOf(request(before), source.identity).key : ''
             }`;
             const known = shares.get(key);
@@ -189,10 +189,10 @@ export function measures(queue: Queue, source: FrameSource) {
               known ??
               (before
                 ? await evaluate(request(before), run, (b) =>
-                    evaluate(request(place), run, (p) => addedShare(b, p)),
+                    evaluate(request(point), run, (p) => addedShare(b, p)),
                   )
-                : await evaluate(request(place), run, (p) =>
-                    withRunWorkspace(run, (workspace) => coveredShare(matteIn(workspace, p, place))),
+                : await evaluate(request(point), run, (p) =>
+                    withRunWorkspace(run, (workspace) => coveredShare(matteIn(workspace, p, point))),
                   ));
             shares.set(key, share);
             report(frame, share);

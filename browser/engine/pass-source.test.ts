@@ -36,7 +36,7 @@ beforeEach(() => {
 });
 afterEach(() => void vi.unstubAllGlobals());
 
-const info = encodeURIComponent(JSON.stringify({ sort: 'draft', width: 1, height: 1 }));
+const info = encodeURIComponent(JSON.stringify({ type: 'draft', width: 1, height: 1 }));
 const settle = () => new Promise((done) => setTimeout(done, 2));
 
 describe('what is fetched', () => {

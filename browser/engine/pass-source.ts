@@ -49,8 +49,8 @@ export function contentAt(
 }
 
 /** Places what was fetched on a workspace. */
-function placer(info: PassInfo, bytes: ArrayBuffer): (workspace: Workspace) => Picture {
-  switch (info.sort) {
+function unpack(info: PassInfo, bytes: ArrayBuffer): (workspace: Workspace) => Picture {
+  switch (info.type) {
     case 'empty':
       return (workspace) => workspace.blank(info.width, info.height);
     case 'draft':
@@ -152,12 +152,12 @@ export function passSource(media: () => MediaIndex): Required<FrameSource> {
     identity: (name, frame) => addressed(asked({ type: 'pass', media: name, pass: '' }, frame)),
     async load(head, frame, signal) {
       const { info, bytes } = await fetched(asked(head, frame), signal);
-      return placer(info, bytes);
+      return unpack(info, bytes);
     },
     async draft(head, frame, scale, signal) {
       if (kept.has(addressed(asked(head, frame)))) return;
       const { info, bytes } = await fetched(asked(head, frame, scale), signal);
-      return info.sort === 'empty' ? undefined : placer(info, bytes);
+      return info.type === 'empty' ? undefined : unpack(info, bytes);
     },
     metadata(name, frame) {
       // By content: a frame that is rendered anew may say something else.

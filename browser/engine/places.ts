@@ -1,6 +1,6 @@
-import type { Place } from '../../core/evaluate/plan';
+import type { StrandPoint } from '../../core/evaluate/plan';
 import type { Run } from '../../core/evaluate/run';
-import { type Finish, findStep, placeAbove, type Tap } from '../../core/finish/finish';
+import { type Finish, findStep, pointAbove, type Tap } from '../../core/finish/finish';
 import { kindAt } from '../../core/finish/flow';
 import { matteOf } from '../../core/kernels/point';
 import { openWorkspace, type Workspace } from '../../core/kernels/workspace';
@@ -26,16 +26,16 @@ export function withRunWorkspace<T>(run: Run, work: (workspace: Workspace) => T)
 export const matteIn = (workspace: Workspace, p: Picture, { as = 'luminance' }: Pick<Tap, 'as'>) =>
   p.channels === 1 ? p : matteOf(workspace, p, as);
 
-export const kindOf = (finish: Finish, { strand, after }: Place): Kind => kindAt(finish, strand, after);
+export const kindOf = (finish: Finish, { strand, after }: StrandPoint): Kind => kindAt(finish, strand, after);
 
 /** What comes to a step. */
-export function placeBefore(finish: Finish, stepId: string): Place | undefined {
+export function pointBefore(finish: Finish, stepId: string): StrandPoint | undefined {
   const found = findStep(finish, stepId);
   if (!found) return;
   const { strand, index } = found;
-  return { strand: strand.id, after: placeAbove(strand, index) };
+  return { strand: strand.id, after: pointAbove(strand, index) };
 }
 
 /** The light that a step takes from: what is linked, or what comes to it. */
-export const placeOfLight = (finish: Finish, stepId: string): Place | undefined =>
-  findStep(finish, stepId)?.step.slots.light ?? placeBefore(finish, stepId);
+export const pointOfLight = (finish: Finish, stepId: string): StrandPoint | undefined =>
+  findStep(finish, stepId)?.step.slots.light ?? pointBefore(finish, stepId);

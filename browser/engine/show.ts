@@ -45,11 +45,11 @@ export function showing(queue: Queue, source: FrameSource, transfer: Transfer) {
           // A copy: the matte's picture may be let go before the picture is shown.
           const tint =
             matte &&
-            (await evaluate({ ...request, place: matte, scale }, run, (p) =>
+            (await evaluate({ ...request, point: matte, scale }, run, (p) =>
               withRunWorkspace(run, (workspace) => matteIn(workspace, p, matte).data.slice()),
             ));
-          const rangeOf = (of: Pick<Request, 'finish' | 'place'>, picture: Picture) =>
-            kindOf(of.finish, of.place) === 'data' && view.look !== 'alpha'
+          const rangeOf = (of: Pick<Request, 'finish' | 'point'>, picture: Picture) =>
+            kindOf(of.finish, of.point) === 'data' && view.look !== 'alpha'
               ? (view.range ?? dataRange(picture))
               : undefined;
           const show = (picture: Picture, workspace: Workspace, other?: Uint8ClampedArray<ArrayBuffer>) => {
@@ -72,8 +72,8 @@ export function showing(queue: Queue, source: FrameSource, transfer: Transfer) {
             );
             continue;
           }
-          const { finish, place, frame } = against;
-          const second = { finish, place, frame, scale, region: request.region };
+          const { finish, point, frame } = against;
+          const second = { finish, point, frame, scale, region: request.region };
           await evaluate(first, run, (picture) =>
             evaluate(second, run, (compared) =>
               withRunWorkspace(run, (workspace) => {

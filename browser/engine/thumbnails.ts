@@ -25,7 +25,7 @@ export const thumbnails = (queue: Queue) => ({
       const byAlpha: string[] = [];
       let beyondAlpha = 0;
       const at = <T>(strand: string, after: string, use: (p: Picture) => T | Promise<T>) =>
-        evaluate({ finish, place: { strand, after }, frame, scale: smallScale }, run, use);
+        evaluate({ finish, point: { strand, after }, frame, scale: smallScale }, run, use);
       const lastOf = new Map(finish.strands.map((s) => [s.id, s.steps.at(-1)?.id]));
       const put = (id: string, shown: Picture, data: boolean, share?: number) =>
         withRunWorkspace(run, (workspace) => {

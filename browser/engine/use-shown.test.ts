@@ -1,12 +1,12 @@
 import { expect, test } from 'vitest';
 import { addStep, addStrand, newFinish } from '../../core/finish/edits';
-import { placeShown } from './use-shown';
+import { shownPoint } from './use-shown';
 
 const head = { type: 'pass', media: 'hall', pass: '' } as const;
 const lit = addStep('main', 0, 'bloom', 'bloom').apply(newFinish('hall', 'Hall', head));
 const finish = addStrand(lit, head, 'picture', 'Other').apply(lit);
 const at = (shows: 'finished' | 'selected', selected?: string, before = false) =>
-  placeShown({ finish, shows, selected, before });
+  shownPoint({ finish, shows, selected, before });
 
 test('the viewer looks at the end, at what is selected, or before it', () => {
   expect(at('finished', 'bloom')).toEqual({ strand: 'main', after: 'end' });

@@ -1,6 +1,6 @@
 import { useEffect, useRef, useState } from 'react';
-import type { Place } from '../../core/evaluate/plan';
-import { type Finish, findStep, placeAbove, type Tap } from '../../core/finish/finish';
+import type { StrandPoint } from '../../core/evaluate/plan';
+import { type Finish, findStep, pointAbove, type Tap } from '../../core/finish/finish';
 import { kindAt } from '../../core/finish/flow';
 import { previewed, type ShotState, useShot } from '../session/store';
 import { useVersions, type Versions } from '../session/versions';
@@ -12,7 +12,7 @@ const draftsBelow = (millis: number): number[] =>
   millis > 1200 ? [0.125, 0.25, 0.5] : millis > 400 ? [0.25, 0.5] : millis > 70 ? [0.5] : [];
 
 /** The place that the viewer looks at. */
-export function placeShown(s: Pick<ShotState, 'finish' | 'shows' | 'selected' | 'before'>): Place {
+export function shownPoint(s: Pick<ShotState, 'finish' | 'shows' | 'selected' | 'before'>): StrandPoint {
   const main = { strand: s.finish.main, after: 'end' };
   if (s.shows === 'finished') return s.before ? { ...main, after: 'head' } : main;
   const found = findStep(s.finish, s.selected ?? '');
@@ -22,7 +22,7 @@ export function placeShown(s: Pick<ShotState, 'finish' | 'shows' | 'selected' | 
     return strand ? { strand: strand.id, after: 'head' } : main;
   }
   const { strand, index } = found;
-  const after = s.before ? placeAbove(strand, index) : found.step.id;
+  const after = s.before ? pointAbove(strand, index) : found.step.id;
   return { strand: strand.id, after };
 }
 
@@ -38,9 +38,9 @@ export function matteMeant({
   if (known.has(selected)) return known.get(selected);
   const found = findStep(finish, selected);
   const strand = found?.strand ?? finish.strands.find((s) => s.id === selected);
-  const place = strand && { strand: strand.id, after: found?.step.id ?? 'head' };
-  const carries = place && kindAt(finish, place.strand, place.after) === 'matte';
-  const tap = found?.step.slots.where ?? (carries ? place : undefined);
+  const point = strand && { strand: strand.id, after: found?.step.id ?? 'head' };
+  const carries = point && kindAt(finish, point.strand, point.after) === 'matte';
+  const tap = found?.step.slots.mask ?? (carries ? point : undefined);
   known.set(selected, tap);
   return tap;
 }
@@ -53,19 +53,19 @@ function comparedWith(
   versions: Versions,
   still: ShotState['still'],
 ): Against | undefined {
-  const [sort, ...parts] = what.split(':');
-  if (sort === 'place') {
+  const [type, ...parts] = what.split(':');
+  if (type === 'point') {
     const [strand, after] = parts;
     const there = doc.strands.find((s) => s.id === strand);
     const has = after === 'head' || after === 'end' || there?.steps.some((s) => s.id === after);
-    return there && has ? { finish: doc, place: { strand, after }, frame } : undefined;
+    return there && has ? { finish: doc, point: { strand, after }, frame } : undefined;
   }
-  if (sort === 'version') {
+  if (type === 'version') {
     const finish = versions.documents[Number(parts[0])];
-    return finish && { finish, place: { strand: finish.main, after: 'end' }, frame };
+    return finish && { finish, point: { strand: finish.main, after: 'end' }, frame };
   }
-  if (sort === 'still') return still;
-  return { finish: doc, place: { strand: doc.main, after: 'head' }, frame };
+  if (type === 'still') return still;
+  return { finish: doc, point: { strand: doc.main, after: 'head' }, frame };
 }
 
 export type Showing = { shown?: Shown; problem?: string; busy: boolean };
@@ -85,8 +85,8 @@ export function useShown(): Showing {
   const mode = useShot((s) => s.compare.mode);
   const other = useShot((s) => s.compare.with);
   const gain = useShot((s) => s.compare.gain);
-  const strand = useShot((s) => placeShown(s).strand);
-  const after = useShot((s) => placeShown(s).after);
+  const strand = useShot((s) => shownPoint(s).strand);
+  const after = useShot((s) => shownPoint(s).after);
   const still = useShot((s) => s.still);
   const matteLook = useShot((s) => s.matteLook);
   const region = useShot((s) => s.region);
@@ -113,7 +113,7 @@ export function useShown(): Showing {
     };
     started.engine
       .show(
-        { finish: doc, place: { strand, after }, frame, region: region && { ...region, of: full } },
+        { finish: doc, point: { strand, after }, frame, region: region && { ...region, of: full } },
         scales,
         { look, stops, gamma, backing, marks, range: range && [...range] },
         ready,

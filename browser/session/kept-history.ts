@@ -1,5 +1,6 @@
 import { createStore, get, set } from 'idb-keyval';
 import * as v from 'valibot';
+import { finishFormat } from '../../core/finish/schema';
 import type { History } from './history';
 
 /**
@@ -15,7 +16,13 @@ const patch = v.object({
   value: v.optional(v.unknown()),
 });
 const entry = v.object({ label: v.string(), patches: v.array(patch), inverse: v.array(patch) });
-const kept = v.object({ version: v.number(), past: v.array(entry), future: v.array(entry) });
+/** Patches lead through documents of one format. */
+const kept = v.object({
+  format: v.literal(finishFormat),
+  version: v.number(),
+  past: v.array(entry),
+  future: v.array(entry),
+});
 
 let opened: ReturnType<typeof createStore> | undefined;
 const place = () => {
@@ -36,7 +43,11 @@ export async function recallHistory(finish: number, version: number): Promise<Hi
 
 export async function keepHistory(finish: number, version: number, { past, future }: History): Promise<void> {
   try {
-    await set(finish, { version, past: past.slice(-mostKept), future: future.slice(-mostKept) }, place());
+    await set(
+      finish,
+      { format: finishFormat, version, past: past.slice(-mostKept), future: future.slice(-mostKept) },
+      place(),
+    );
   } catch {
     // The browser's room is spent, or it keeps nothing.
   }

@@ -1,6 +1,6 @@
 import { createContext, useContext } from 'react';
 import { createStore, useStore } from 'zustand';
-import type { Place } from '../../core/evaluate/plan';
+import type { StrandPoint } from '../../core/evaluate/plan';
 import { applyEdit, type Edit } from '../../core/finish/edit';
 import { type Finish, FinishError, mainStrand } from '../../core/finish/finish';
 import type { Look } from '../../core/kernels/display';
@@ -27,7 +27,7 @@ export const compareModes = {
   difference: 'Difference',
 } as const;
 
-/** The other picture of a comparison: `input`, `still`, `place:strand:after` or `version:number`; the wipe's line by angle and a point, in shares. */
+/** The other picture of a comparison: `input`, `still`, `point:strand:after` or `version:number`; the wipe's line by angle and a point, in shares. */
 export type Comparing = {
   mode: keyof typeof compareModes;
   with: string;
@@ -47,12 +47,12 @@ export const drawTools = {
 export type DrawTool = keyof typeof drawTools;
 /** A tool on the picture: frames a region, draws a shape, or picks a colour for a value of a step. */
 export type Tool =
-  | { sort: 'region' }
-  | { sort: 'draw'; with: DrawTool; strand: string }
+  | { type: 'region' }
+  | { type: 'draw'; with: DrawTool; strand: string }
   /** `row`: the colour goes into that row of a table. */
-  | { sort: 'pick-colour'; step: string; key: string; adds: boolean; row?: number }
+  | { type: 'pick-colour'; step: string; key: string; adds: boolean; row?: number }
   /** A place in the scene, from the positions that come to a step. */
-  | { sort: 'pick-position'; step: string };
+  | { type: 'pick-position'; step: string };
 
 export type ShotState = {
   finish: Finish;
@@ -77,7 +77,7 @@ export type ShotState = {
   /** What is shown against what, and how. */
   compare: Comparing;
   /** What was pinned to compare with: as it was then, with its frame. */
-  still?: { finish: Finish; place: Place; frame: number };
+  still?: { finish: Finish; point: StrandPoint; frame: number };
   /** How the matte of the selected step, or the selected matte, is shown over the picture. */
   matteLook: MatteLook;
   /** The part of the picture that alone is computed and shown, in pixels of the full frame. */

@@ -44,7 +44,7 @@ describe('each rule names the place, says what to do, and its fix takes it away'
   const backed = addStep('main', 0, 'backing', 'backing').apply(lit);
   const doubled = addStep('main', 1, 'bloom', 'second').apply(lit);
   const loose = addStrand(bare, head, 'picture', 'Loose').apply(bare);
-  const kept = linkPass(lit, 'bloom', 'where', { ...head, pass: 'depth' }, 'depth', 'luminance').apply(lit);
+  const kept = linkPass(lit, 'bloom', 'mask', { ...head, pass: 'depth' }, 'depth', 'luminance').apply(lit);
   const uncovered = setValue(lit, 'bloom', 'alphaGrows', false).apply(lit);
   test.each([
     [
@@ -68,9 +68,9 @@ describe('each rule names the place, says what to do, and its fix takes it away'
     [
       'an empty matte',
       kept,
-      { emptyMattes: ['bloom/where'] },
-      'empty-matte/bloom/where/1',
-      /Where of Bloom is empty on frame 1/,
+      { emptyMattes: ['bloom/mask'] },
+      'empty-matte/bloom/mask/1',
+      /Mask of Bloom is empty on frame 1/,
       /free the slot/,
     ],
     [
@@ -130,7 +130,7 @@ describe('each rule names the place, says what to do, and its fix takes it away'
     );
     const [one, two] = masks.strands.slice(1);
     const within = (doc: Finish, step: string, strand: string) =>
-      linkSlot(doc, step, 'within', { strand, after: 'end' }).apply(doc);
+      linkSlot(doc, step, 'lightMask', { strand, after: 'end' }).apply(doc);
     const apart = within(within(masks, 'bloom', one.id), 'second', two.id);
     expect(keys(apart)).not.toContain('twice-the-light/second');
     const together = within(within(masks, 'bloom', one.id), 'second', one.id);
@@ -138,14 +138,14 @@ describe('each rule names the place, says what to do, and its fix takes it away'
   });
 
   test('a slot that reads the luminance of something black is told to read alpha', () => {
-    const more = { emptyMattes: ['bloom/where'], byAlpha: ['bloom/where'] };
+    const more = { emptyMattes: ['bloom/mask'], byAlpha: ['bloom/mask'] };
     const [finding] = adviceOn(kept, { ...facts, ...more });
     expect(finding).toMatchObject({
-      key: 'empty-matte/bloom/where/alpha',
-      title: 'Where of Bloom reads the luminance of something black',
+      key: 'empty-matte/bloom/mask/alpha',
+      title: 'Mask of Bloom reads the luminance of something black',
     });
     const repaired = finding.fix!.apply(kept);
-    expect(repaired.strands[0].steps[0].slots.where.as).toBe('alpha');
+    expect(repaired.strands[0].steps[0].slots.mask.as).toBe('alpha');
   });
 
   test('what was dismissed for a finish is not said again', () => {

@@ -5,16 +5,16 @@ import type { Rule } from './advice';
 
 /** A step whose matte is empty on this frame changes nothing here. */
 export const emptyMatte: Rule = (finish, { emptyMattes, byAlpha, frame }) =>
-  emptyMattes.flatMap((place) => {
-    const [stepId, slot] = place.split('/');
+  emptyMattes.flatMap((point) => {
+    const [stepId, slot] = point.split('/');
     const step = findStep(finish, stepId)?.step;
     const spec = step && stepSpec(step.type)?.slots[slot];
     const tap = step?.slots[slot];
     if (!step || step.bypass || !tap) return [];
-    if (byAlpha.includes(place))
+    if (byAlpha.includes(point))
       return [
         {
-          key: `empty-matte/${place}/alpha`,
+          key: `empty-matte/${point}/alpha`,
           at: stepId,
           title: `${spec?.name ?? slot} of ${stepName(step)} reads the luminance of something black`,
           remedy: 'Nothing is bright there, but its alpha covers a part of the picture. Read alpha.',
@@ -24,7 +24,7 @@ export const emptyMatte: Rule = (finish, { emptyMattes, byAlpha, frame }) =>
     if (spec?.sometimes) return [];
     return [
       {
-        key: `empty-matte/${place}/${frame}`,
+        key: `empty-matte/${point}/${frame}`,
         at: stepId,
         title: `${spec?.name ?? slot} of ${stepName(step)} is empty on frame ${frame}`,
         remedy:

@@ -14,7 +14,7 @@ export const inactive: Rule = (finish) =>
       const wants = kindsOf(stepSpec(step.type) ?? {}).join(' or ');
       return [
         {
-          key: `rests/${step.id}/${kinds[i]}`,
+          key: `inactive/${step.id}/${kinds[i]}`,
           at: step.id,
           title: `${stepName(step)} is inactive: its strand carries a ${kinds[i]} here`,
           remedy: `It works on ${wants}. Move it to such a strand, or bypass it until then.`,

@@ -1,6 +1,6 @@
 import { moveStepTo } from '../finish/edits';
 import { stepName } from '../finish/finish';
-import { fitsAt, stageReasons, usualPlace } from '../finish/usual-place';
+import { fitsAt, stageReasons, usualIndex } from '../finish/usual-place';
 import { stepSpec } from '../steps/registry';
 import type { Rule } from './advice';
 
@@ -12,7 +12,7 @@ export const oddOrder: Rule = (finish) =>
       const rest = { ...strand, steps: strand.steps.filter((s) => s !== step) };
       // Told once: at the step that comes too late.
       if (!above || stepSpec(step.type)?.anywhere || fitsAt(rest, i, step.type)) return [];
-      const usual = usualPlace(rest, step.type);
+      const usual = usualIndex(rest, step.type);
       if (usual.index >= i) return [];
       return [
         {

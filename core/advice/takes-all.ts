@@ -11,7 +11,7 @@ export const takesAll: Rule = (finish, { passes }) => {
   return finish.strands
     .filter((s) => s.head.type === 'pass' && s.head.media === media && s.head.pass !== emission.name)
     .flatMap((s) => s.steps)
-    .filter((t) => !t.bypass && stepSpec(t.type)?.stage === 'light' && !t.slots.light && !t.slots.within)
+    .filter((t) => !t.bypass && stepSpec(t.type)?.stage === 'light' && !t.slots.light && !t.slots.lightMask)
     .map((t) => ({
       key: `takes-all/${t.id}`,
       at: t.id,

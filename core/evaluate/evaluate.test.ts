@@ -40,7 +40,7 @@ const evaluate = (r: Parameters<typeof planOf>[0], run: Omit<Run, 'runtime'>) =>
 
 const request = (finish: Finish, frame = 1, after = 'end', scale = 1) => ({
   finish,
-  place: { strand: 'main', after },
+  point: { strand: 'main', after },
   frame,
   scale,
 });
@@ -83,7 +83,7 @@ describe('the plan', () => {
       doc,
     );
     const last = split.strands.at(-1)!.id;
-    const plan = planOf({ ...request(split), place: { strand: last, after: 'end' } }, source().identity);
+    const plan = planOf({ ...request(split), point: { strand: last, after: 'end' } }, source().identity);
     expect(plan.nodes).toHaveLength(1);
   });
 
@@ -155,7 +155,7 @@ describe('the run', () => {
 
   test('a slot takes another strand, read as a matte where the slot is one', async () => {
     const run = { source: source(), cache: newCache() };
-    const kept = linkPass(doc, 'a', 'where', emission, 'emission', 'alpha').apply(doc);
+    const kept = linkPass(doc, 'a', 'mask', emission, 'emission', 'alpha').apply(doc);
     const input = await evaluate(request(doc, 1, 'head'), run);
     const out = await evaluate(request(kept, 1, 'a'), run);
     expect(planOf(request(kept), run.source.identity).nodes.map((n) => n.type)).toContain('matte');

@@ -51,7 +51,7 @@ test('a part of the picture is the same part of the whole, and no more is comput
   doc = setValues(doc, 'glow', { size: 4 }).apply(doc);
   const region = { x: 150, y: 70, width: 30, height: 20, of: { width, height } };
   for (const scale of [1, 0.5]) {
-    const request = { finish: doc, place: end('main'), frame: 1, scale };
+    const request = { finish: doc, point: end('main'), frame: 1, scale };
     const whole = await pixels(request);
     const part = await pixels({ ...request, region });
     const at = regionGiven({ region, scale })!;
@@ -76,15 +76,15 @@ test('a part of the picture is the same part of the whole, and no more is comput
 test('a step that looks at other frames calms a matte, and leaves out frames that are not there', async () => {
   const base = newFinish('a', 'A', pass(''));
   const from = { key: '', name: 'M', description: '', head: pass('flicker'), kind: 'picture' as const };
-  const { edit, strand } = startStrand(base, { ...from, steps: ['as-matte', 'steady'] });
+  const { edit, strand } = startStrand(base, { ...from, steps: ['as-matte', 'temporal-filter'] });
   const doc = setValues(edit.apply(base), 'as-matte', { by: 'luminance' }).apply(edit.apply(base));
   const value = async (finish: Finish, frame: number) =>
-    (await pixels({ finish, place: end(strand), frame, scale: 0.25 })).data[0];
+    (await pixels({ finish, point: end(strand), frame, scale: 0.25 })).data[0];
   expect(await value(doc, 3)).toBeCloseTo(0.75, 6);
-  const mean = setValues(doc, 'steady', { by: 'mean' }).apply(doc);
+  const mean = setValues(doc, 'temporal-filter', { by: 'mean' }).apply(doc);
   expect(await value(mean, 3)).toBeCloseTo(0.5, 6);
   expect(await value(mean, 1)).toBeCloseTo(0.75, 6);
-  const bare = setValues(doc, 'steady', { frames: 0 }).apply(doc);
+  const bare = setValues(doc, 'temporal-filter', { frames: 0 }).apply(doc);
   expect(await value(bare, 3)).toBe(0);
 });
 
@@ -94,7 +94,7 @@ test('patterns of names are looked up on the frame; coverage of a draft is the m
     type: 'ids',
     media: 'hall',
     pass: 'ids',
-    sort: 'ranked',
+    idFormat: 'ranked',
     ranks: 1,
     objects: ['ring*'],
   };
@@ -106,7 +106,7 @@ test('patterns of names are looked up on the frame; coverage of a draft is the m
     kind: 'matte',
   });
   for (const scale of [1, 0.25]) {
-    const m = await pixels({ finish: edit.apply(base), place: end(strand), frame: 1, scale });
+    const m = await pixels({ finish: edit.apply(base), point: end(strand), frame: 1, scale });
     expect(m.channels).toBe(1);
     // Left of the middle both ranks are rings, right of it one is.
     expect(m.data[2]).toBe(1);

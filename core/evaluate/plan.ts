@@ -2,7 +2,7 @@ import type {
   Finish,
   Head,
   IdsHead,
-  LayerPlace,
+  LayerTransform,
   MixHead,
   PassHead,
   ShapesHead,
@@ -14,22 +14,22 @@ import type {
 import { FinishError, layerHead, leadingPass } from '../finish/finish';
 import { kindAt, kindsAlong } from '../finish/flow';
 import { valuesOn } from '../finish/keys';
-import { layerPlaceOf, shownLayers } from '../finish/layers';
+import { layerTransformOf, shownLayers } from '../finish/layers';
 import { murmur3 } from '../formats/murmur3';
-import { staysPut } from '../kernels/place';
+import { isIdentity } from '../kernels/place';
 import type { MatteFrom } from '../kernels/point';
 import type { StackedLayer } from '../kernels/stack';
 import { drafted, grown, type Region } from '../picture/region';
 import { draftSize } from '../picture/scale';
 import { type Kind, kindsOf, type StepSpec, type ValueSpecs, type Values } from '../steps/define';
-import { placeValues } from '../steps/prepare/transform';
+import { transformValues } from '../steps/prepare/transform';
 import { stepSpec } from '../steps/registry';
 
 /** A place on a strand: after a step, after its head, or at its end. */
-export type Place = { strand: string; after: string };
+export type StrandPoint = { strand: string; after: string };
 
 /** `region`, of the full-size frame, is the part that is wanted; all of it if there is none. */
-export type Request = { finish: Finish; place: Place; frame: number; scale: number; region?: Region };
+export type Request = { finish: Finish; point: StrandPoint; frame: number; scale: number; region?: Region };
 
 export type PlainHead = Extract<Head, { type: 'colour' | 'gradient' }>;
 
@@ -95,8 +95,10 @@ function draftValues(specs: ValueSpecs, values: Values, scale: number): Values {
 }
 
 /** A layer's place in the draft; none where it stays put. */
-const draftPlace = (place: LayerPlace | undefined, scale: number): LayerPlace | undefined =>
-  place && !staysPut(place) ? (draftValues(placeValues, place, scale) as LayerPlace) : undefined;
+const draftTransform = (transform: LayerTransform | undefined, scale: number): LayerTransform | undefined =>
+  transform && !isIdentity(transform)
+    ? (draftValues(transformValues, transform, scale) as LayerTransform)
+    : undefined;
 
 /** Strands by id, and how many steps of each stand before a point: undefined where it has no such step. */
 function pointsOf({ strands }: Finish) {
@@ -174,13 +176,13 @@ export function planOf(request: Request, identity: (media: string, frame: number
     const layer = (pass: string): PassHead => ({ type: 'pass', media: head.media, pass });
     // Ids are told apart at full size, where their coverage is exact; what comes out is made smaller.
     const inputs =
-      head.sort === 'ranked'
+      head.idFormat === 'ranked'
         ? Array.from({ length: head.ranks }, (_, i) =>
             whole(strand, layer(`${head.pass}${String(i).padStart(2, '0')}`), frame),
           )
         : [whole(strand, layer(head.pass), frame)];
     const edges = head.edges && whole(strand, head.edges, frame);
-    const full = contentKey('ids', head.sort, head.objects, inputs, edges);
+    const full = contentKey('ids', head.idFormat, head.objects, inputs, edges);
     const key = add({ key: full, type: 'ids', strand, inputs, edges, head, frame });
     if (scale === 1) return key;
     const draft = contentKey('draft', false, scale, key);
@@ -191,11 +193,11 @@ export function planOf(request: Request, identity: (media: string, frame: number
     const layers = shownLayers(head).map((l) => {
       const pass = layerHead(l);
       const input = l.from ? slotKey(l.from, 'picture', { frame }) : passKey(strand, pass, kind, frame);
-      const place = draftPlace(layerPlaceOf(finish, l), scale);
-      return { input, opacity: l.opacity, mode: l.mode, place };
+      const transform = draftTransform(layerTransformOf(finish, l), scale);
+      return { input, opacity: l.opacity, mode: l.mode, transform };
     });
     const [first] = layers;
-    if (layers.length === 1 && first.opacity === 1 && !first.place) return first.input;
+    if (layers.length === 1 && first.opacity === 1 && !first.transform) return first.input;
     return add({ key: contentKey('stack', layers), type: 'stack', strand, layers });
   };
 
@@ -249,13 +251,13 @@ export function planOf(request: Request, identity: (media: string, frame: number
   const headKey = ({ id, head, kind }: Strand, { frame, region }: At): string =>
     head.type === 'tap' ? at(head, { frame, region }) : cutTo(id, wholeHead(id, head, kind, frame), region);
 
-  const at = (place: Place, on: At): string => {
-    const found = points.strands.get(place.strand);
-    if (!found) throw new FinishError(`There is no strand “${place.strand}”`, 'request', 'Reload the shot.');
-    const count = points.count(found, place.after);
+  const at = (point: StrandPoint, on: At): string => {
+    const found = points.strands.get(point.strand);
+    if (!found) throw new FinishError(`There is no strand “${point.strand}”`, 'request', 'Reload the shot.');
+    const count = points.count(found, point.after);
     if (count === undefined)
       throw new FinishError(
-        `Strand “${found.strand.name}” has no step “${place.after}”`,
+        `Strand “${found.strand.name}” has no step “${point.after}”`,
         'request',
         'Choose another place.',
       );
@@ -347,7 +349,7 @@ export function planOf(request: Request, identity: (media: string, frame: number
     return input;
   };
 
-  const key = at(request.place, { frame: request.frame, region: regionGiven(request) });
+  const key = at(request.point, { frame: request.frame, region: regionGiven(request) });
   return { nodes: [...nodes.values()], key };
 }
 

@@ -141,7 +141,7 @@ async function prepare(
     }
     case 'ids': {
       const { head, frame } = node;
-      const patterned = head.sort === 'ranked' && head.objects.some(isPattern);
+      const patterned = head.idFormat === 'ranked' && head.objects.some(isPattern);
       const known = patterned ? ((await source.metadata(head.media, frame)).objects[head.pass] ?? []) : [];
       const edges = node.edges === undefined ? undefined : input(node.edges);
       return (workspace) => idsMatte(workspace, head, node.inputs.map(input), known, edges);

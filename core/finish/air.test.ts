@@ -38,7 +38,7 @@ const plain = () => newFinish('f', 'F', { type: 'pass', media: 'hall', pass: '' 
 const read = (doc: Finish) => parseFinish(JSON.parse(JSON.stringify(doc)));
 const beginning = (name: string) => allBeginnings(media, from).find((b) => b.name === name)!;
 const nodes = (finish: Finish, strand = 'main') =>
-  planOf({ finish, place: { strand, after: 'end' }, frame: 1, scale: 1 }, (m, f) => `${m}@${f}`).nodes;
+  planOf({ finish, point: { strand, after: 'end' }, frame: 1, scale: 1 }, (m, f) => `${m}@${f}`).nodes;
 
 describe('a mix of passes at a head', () => {
   const mixed = () => startStrand(plain(), beginning('Pass mix')).edit.apply(plain());
@@ -93,15 +93,15 @@ test('Fresnel reflection is a ready chain: a reflection brought on where surface
   expect(made.strands[0].steps.map((s) => [s.id, s.type, s.values.mode])).toEqual([
     [selects, 'join', 'plus'],
   ]);
-  const { picture, where } = made.strands[0].steps[0].slots;
+  const { picture, mask } = made.strands[0].steps[0].slots;
   const strand = (id: string) => made.strands.find((s) => s.id === id)!;
   expect(strand(picture.strand).steps.map((s) => s.type)).toEqual(['unpremultiply', 'premultiply']);
-  expect(strand(where.strand).head).toMatchObject({ pass: 'normal' });
-  expect(strand(where.strand).steps[0]).toMatchObject({
+  expect(strand(mask.strand).head).toMatchObject({ pass: 'normal' });
+  expect(strand(mask.strand).steps[0]).toMatchObject({
     type: 'facing',
-    values: { sort: 'exact', black: 0.04 },
+    values: { measure: 'exact', black: 0.04 },
   });
-  expect(strand(strand(where.strand).steps[0].slots.positions.strand).head).toMatchObject({
+  expect(strand(strand(mask.strand).steps[0].slots.positions.strand).head).toMatchObject({
     pass: 'position',
   });
 });

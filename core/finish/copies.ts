@@ -1,6 +1,6 @@
 import { current, isDraft } from 'immer';
 import { stepSpec } from '../steps/registry';
-import { derivedName, type Edit, edit, freeId, freeName, place } from './edit';
+import { derivedName, type Edit, edit, freeId, freeName, locate } from './edit';
 import { type Finish, type Head, originalOf, type Step, type Strand, stepName } from './finish';
 import { copiedLayer } from './layer-edits';
 
@@ -26,7 +26,7 @@ export function releaseCopies(doc: Finish, gone: Step[]) {
 export type CopiedStep = Pick<Step, 'type' | 'name' | 'note' | 'bypass' | 'values' | 'keys'>;
 
 export const copyOf = (doc: Finish, stepId: string): CopiedStep => {
-  const { step } = place(doc, stepId);
+  const { step } = locate(doc, stepId);
   const { type, name, note, bypass } = step;
   return { type, name, note, bypass, ...settingsOf(originalOf(doc, step)) };
 };
@@ -43,10 +43,10 @@ export function pasteStep(strandId: string, index: number, copied: CopiedStep, i
 
 /** A second step right below with the same values and links; `linked` copies follow the original from then on. */
 export function duplicateStep(doc: Finish, stepId: string, linked: boolean): Edit {
-  const { step } = place(doc, stepId);
+  const { step } = locate(doc, stepId);
   const id = freeId(doc, step.type);
   return edit(`${linked ? 'make a linked copy of' : 'duplicate'} ${stepName(step)}`, (draft) => {
-    const { strand, index, step: source } = place(draft, stepId);
+    const { strand, index, step: source } = locate(draft, stepId);
     const { follows, ...rest } = source;
     const original = originalOf(draft, source);
     const copy: Step = {
@@ -101,8 +101,8 @@ export function duplicateStrand(doc: Finish, strandId: string, linked: boolean):
 
 /** A linked copy becomes a step of its own. */
 export function unlinkCopy(doc: Finish, stepId: string): Edit {
-  return edit(`unlink ${stepName(place(doc, stepId).step)}`, (draft) => {
-    const { step } = place(draft, stepId);
+  return edit(`unlink ${stepName(locate(doc, stepId).step)}`, (draft) => {
+    const { step } = locate(draft, stepId);
     Object.assign(step, settingsOf(originalOf(draft, step)));
     delete step.follows;
   });

@@ -56,7 +56,7 @@ export function assignPart<T extends object>(target: T, part: Partial<T>) {
 }
 
 /** Where a step stands. @throws {FinishError} */
-export const place = (doc: Finish, stepId: string) => {
+export const locate = (doc: Finish, stepId: string) => {
   const found = findStep(doc, stepId);
   if (!found) throw new FinishError(`There is no step “${stepId}”`, 'edit', 'Reload the shot.');
   return found;

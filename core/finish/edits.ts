@@ -9,7 +9,7 @@ import {
   edit,
   freeId,
   freeName,
-  place,
+  locate,
   tapsOf,
 } from './edit';
 import {
@@ -19,7 +19,7 @@ import {
   headTaps,
   originalOf,
   type PassHead,
-  placeAbove,
+  pointAbove,
   type Step,
   type Strand,
   stepName,
@@ -72,14 +72,14 @@ export function joinAt(doc: Finish, strandId: string, index: number, tap: Tap, i
   const add = addStep(strandId, index, 'join', id);
   return edit(`join ${name}`, (draft) => {
     add.change(draft);
-    place(draft, id).step.slots = { picture: tap };
+    locate(draft, id).step.slots = { picture: tap };
   });
 }
 
 export function removeStep(doc: Finish, stepId: string): Edit {
-  return edit(`remove ${stepName(place(doc, stepId).step)}`, (draft) => {
-    const { strand, index } = place(draft, stepId);
-    const above = placeAbove(strand, index);
+  return edit(`remove ${stepName(locate(doc, stepId).step)}`, (draft) => {
+    const { strand, index } = locate(draft, stepId);
+    const above = pointAbove(strand, index);
     const [removed] = strand.steps.splice(index, 1);
     releaseCopies(draft, [removed]);
     // What tapped the removed step taps the place it stood at.
@@ -93,13 +93,13 @@ export function removeStep(doc: Finish, stepId: string): Edit {
  * @throws {FinishError} where a link would run into itself.
  */
 export function moveStepTo(doc: Finish, stepId: string, strandId: string, index: number): Edit {
-  const { step, strand: from } = place(doc, stepId);
+  const { step, strand: from } = locate(doc, stepId);
   const to = doc.strands.find((s) => s.id === strandId);
   const where = to && to.id !== from.id ? ` to ${to.name}` : '';
   return edit(`move ${stepName(step)}${where}`, (draft) => {
-    const { strand, index: at } = place(draft, stepId);
+    const { strand, index: at } = locate(draft, stepId);
     const target = draft.strands.find((s) => s.id === strandId)!;
-    const above = placeAbove(strand, at);
+    const above = pointAbove(strand, at);
     const [moved] = strand.steps.splice(at, 1);
     if (target.id !== strand.id) {
       // A tap after the step stays on the strand it named.
@@ -112,16 +112,16 @@ export function moveStepTo(doc: Finish, stepId: string, strandId: string, index:
 }
 
 export function renameStep(doc: Finish, stepId: string, to: string): Edit {
-  return edit(`rename ${stepName(place(doc, stepId).step)}`, (draft) => {
-    const { step } = place(draft, stepId);
+  return edit(`rename ${stepName(locate(doc, stepId).step)}`, (draft) => {
+    const { step } = locate(draft, stepId);
     if (to.trim()) step.name = to.trim();
     else delete step.name;
   });
 }
 
 export function setNote(doc: Finish, stepId: string, note: string): Edit {
-  return edit(`note on ${stepName(place(doc, stepId).step)}`, (draft) => {
-    const { step } = place(draft, stepId);
+  return edit(`note on ${stepName(locate(doc, stepId).step)}`, (draft) => {
+    const { step } = locate(draft, stepId);
     if (note.trim()) step.note = note;
     else delete step.note;
   });
@@ -178,18 +178,18 @@ export function splitAt(doc: Finish, strandId: string, after: string): Edit {
 
 /** Moves a step by `by` places along its strand. */
 export function moveStep(doc: Finish, stepId: string, by: number): Edit {
-  const name = stepName(place(doc, stepId).step);
+  const name = stepName(locate(doc, stepId).step);
   return edit(`move ${name} ${by < 0 ? 'up' : 'down'}`, (draft) => {
-    const { strand, index } = place(draft, stepId);
+    const { strand, index } = locate(draft, stepId);
     const to = Math.max(0, Math.min(strand.steps.length - 1, index + by));
     strand.steps.splice(to, 0, ...strand.steps.splice(index, 1));
   });
 }
 
 export function setBypass(doc: Finish, stepId: string, bypass: boolean): Edit {
-  const name = stepName(place(doc, stepId).step);
+  const name = stepName(locate(doc, stepId).step);
   return edit(`${bypass ? 'bypass' : 'bring back'} ${name}`, (draft) => {
-    place(draft, stepId).step.bypass = bypass;
+    locate(draft, stepId).step.bypass = bypass;
   });
 }
 
@@ -202,10 +202,10 @@ export const setValue = (doc: Finish, stepId: string, key: string, value: Value,
  */
 export function setValues(doc: Finish, stepId: string, values: Record<string, Value>, frame?: number): Edit {
   // Of a linked copy the original's: all its copies follow.
-  const step = originalOf(doc, place(doc, stepId).step);
+  const step = originalOf(doc, locate(doc, stepId).step);
   const labels = Object.keys(values).map((key) => stepSpec(step.type)?.values[key]?.name ?? key);
   return edit(`set ${labels.join(' and ')} of ${stepName(step)}`, (draft) => {
-    const changed = place(draft, step.id).step;
+    const changed = locate(draft, step.id).step;
     for (const [key, value] of Object.entries(values)) {
       const keys = changed.keys?.[key];
       if (keys && frame !== undefined) changed.keys![key] = keyOn(keys, frame, value as number);
@@ -301,10 +301,10 @@ export function removeStrand(doc: Finish, strandId: string): Edit {
 
 /** Links a slot to a tap, or frees it. */
 export function linkSlot(doc: Finish, stepId: string, slot: string, tap: Tap | undefined): Edit {
-  const { step } = place(doc, stepId);
+  const { step } = locate(doc, stepId);
   const label = `${stepSpec(step.type)?.slots[slot]?.name ?? slot} of ${stepName(step)}`;
   return edit(tap ? `link ${label}` : `free ${label}`, (draft) => {
-    const { slots } = place(draft, stepId).step;
+    const { slots } = locate(draft, stepId).step;
     if (tap) slots[slot] = tap;
     else delete slots[slot];
     dropUnused(draft);
@@ -329,7 +329,7 @@ export function linkPass(
   const id = same?.id ?? freeId(doc, 'strand');
   return edit(`take ${slot} from ${label}`, (draft) => {
     if (!same) draft.strands.push({ id, name: freeName(draft, label), kind, forSlot: true, head, steps: [] });
-    place(draft, stepId).step.slots[slot] = { strand: id, after: 'end', ...(as ? { as } : {}) };
+    locate(draft, stepId).step.slots[slot] = { strand: id, after: 'end', ...(as ? { as } : {}) };
     dropUnused(draft);
   });
 }

@@ -24,10 +24,10 @@ import {
   setValue,
   splitAt,
 } from './edits';
-import { eachPlace, type Finish, FinishError, findStep, originalOf } from './finish';
+import { eachPoint, type Finish, FinishError, findStep, originalOf } from './finish';
 import { allBeginnings, startForSlot, startStrand } from './new-strand';
 import { rowsOf } from './rows';
-import { fitsAt, usualPlace } from './usual-place';
+import { fitsAt, usualIndex } from './usual-place';
 import { parseFinish } from './validation';
 
 const head = { type: 'pass', media: 'orrery_hall', pass: '' } as const;
@@ -276,7 +276,14 @@ test('strands that are added have names of their own, which say what is in them'
 });
 
 test('a matte of objects is called by them, as long as nobody gives it a name', () => {
-  const ids = { type: 'ids', media: 'hall', pass: 'crypto', sort: 'ranked', ranks: 3, objects: [] } as const;
+  const ids = {
+    type: 'ids',
+    media: 'hall',
+    pass: 'crypto',
+    idFormat: 'ranked',
+    ranks: 3,
+    objects: [],
+  } as const;
   const started = addStrand(bare, { ...ids, objects: [] }, 'matte', 'Objects').apply(bare);
   const id = started.strands[1].id;
   const choose = (doc: Finish, ...objects: string[]) => chooseObjects(doc, id, objects).apply(doc);
@@ -326,7 +333,7 @@ describe('parseFinish', () => {
     [
       'a value of another type',
       wrong((d) => (d.strands[0].steps[0].values.mode = 3)),
-      /Mode of Bloom is one of add, screen/,
+      /Blend mode of Bloom is one of add, screen/,
     ],
     ['a value nobody knows', wrong((d) => (d.strands[0].steps[0].values.sparkle = 3)), /no value “sparkle”/],
     [
@@ -379,15 +386,15 @@ describe('rows of the board', () => {
     const base = addStep('main', 0, 'bloom', 'bloom').apply(
       newFinish('a', 'A', { type: 'pass', media: 'm', pass: '' }),
     );
-    const { edit, strand } = startForSlot(base, 'bloom', 'within', { ...from, head });
+    const { edit, strand } = startForSlot(base, 'bloom', 'lightMask', { ...from, head });
     const doc = edit.apply(base);
     expect(rowsOf(doc).get(strand)).toBe(1);
     expect(rowsOf(doc).get('bloom')).toBe(3);
     expect(() => parseFinish(JSON.parse(JSON.stringify(doc)))).not.toThrow();
     // Its end may not go into its own beginning.
-    expect(() =>
-      linkSlot(doc, 'luminance-key', 'where', { strand: 'main', after: 'end' }).apply(doc),
-    ).toThrow(/would feed itself/);
+    expect(() => linkSlot(doc, 'luminance-key', 'mask', { strand: 'main', after: 'end' }).apply(doc)).toThrow(
+      /would feed itself/,
+    );
   });
 
   test('a step stands below what it taps, so that no link runs upwards', () => {
@@ -400,7 +407,7 @@ describe('rows of the board', () => {
     expect(rows.get('c')).toBe(3);
     expect(rows.get('bloom-2')).toBe(4);
     const visited = new Set<string>();
-    eachPlace(longer, (strand, index, from) => {
+    eachPoint(longer, (strand, index, from) => {
       for (const p of from) expect(visited).toContain(`${p.strand.id}/${p.index}`);
       visited.add(`${strand.id}/${index}`);
     });
@@ -410,12 +417,12 @@ describe('rows of the board', () => {
 describe('the usual place of a step', () => {
   const graded = addStep('main', 1, 'backing', 'backing').apply(lit);
   test('is after the last step that comes no later in a camera, and says why', () => {
-    expect(usualPlace(graded.strands[0], 'transform')).toEqual({
+    expect(usualIndex(graded.strands[0], 'transform')).toEqual({
       index: 0,
       why: 'at the top: pictures are put in order before anything is done with them',
     });
-    expect(usualPlace(graded.strands[0], 'bloom')).toMatchObject({ index: 1 });
-    expect(usualPlace(graded.strands[0], 'bloom').why).toMatch(/^after Bloom: light spreads in the lens/);
+    expect(usualIndex(graded.strands[0], 'bloom')).toMatchObject({ index: 1 });
+    expect(usualIndex(graded.strands[0], 'bloom').why).toMatch(/^after Bloom: light spreads in the lens/);
     expect([0, 1, 2].map((i) => fitsAt(graded.strands[0], i, 'bloom'))).toEqual([true, true, false]);
   });
 });

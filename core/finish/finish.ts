@@ -8,7 +8,7 @@ export type {
   Head,
   IdsHead,
   Layer,
-  LayerPlace,
+  LayerTransform,
   MixHead,
   PassHead,
   ShapesHead,
@@ -18,13 +18,13 @@ export type {
 export type { Finish, Step, Strand, Tap } from './schema';
 
 /** How many of a strand's steps stand before a place: none at its head, all at its end; 0 for a step that it does not have. */
-export function placeIndex({ steps }: Strand, after: string): number {
+export function pointIndex({ steps }: Strand, after: string): number {
   if (after === 'head') return 0;
   return after === 'end' ? steps.length : steps.findIndex((s) => s.id === after) + 1;
 }
 
 /** The place above the step at `index` of a strand. */
-export const placeAbove = ({ steps }: Pick<Strand, 'steps'>, index: number): string =>
+export const pointAbove = ({ steps }: Pick<Strand, 'steps'>, index: number): string =>
   index > 0 ? steps[index - 1].id : 'head';
 
 /** A strand's head, if it is of that type. */
@@ -42,7 +42,7 @@ export function headOf<T extends Head['type']>(
  * strand may take from another's beginning and give to its end.
  * @throws {FinishError} where a place would feed itself, or a link leads nowhere.
  */
-export function eachPlace(
+export function eachPoint(
   doc: Finish,
   visit: (strand: Strand, index: number, from: readonly { strand: Strand; index: number }[]) => void,
 ) {

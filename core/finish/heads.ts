@@ -1,6 +1,6 @@
 import * as v from 'valibot';
 import { limits } from '../formats/limits';
-import { coverSorts } from '../kernels/cover';
+import { coverOperations } from '../kernels/cover';
 import { layerModes } from '../kernels/stack';
 
 /** What a strand may begin at. */
@@ -25,10 +25,10 @@ const passHead = v.strictObject({
 });
 
 /** Where a layer is moved (pixels, to the right and upwards), turned (degrees counter-clockwise) and scaled to, about a pivot from the middle. */
-const layerPlace = v.strictObject({
+const layerTransform = v.strictObject({
   moveX: v.optional(finite, 0),
   moveY: v.optional(finite, 0),
-  turn: v.optional(finite, 0),
+  rotate: v.optional(finite, 0),
   scale: v.optional(v.pipe(finite, v.minValue(0.01), v.maxValue(100)), 1),
   pivotX: v.optional(finite, 0),
   pivotY: v.optional(finite, 0),
@@ -43,7 +43,7 @@ const layer = v.strictObject({
   opacity: v.optional(share, 1),
   /** How it goes onto the layers below; over them if it is not said. */
   mode: v.optional(v.picklist(layerModes)),
-  place: v.optional(layerPlace),
+  transform: v.optional(layerTransform),
   /** By which others can follow it. */
   id: v.optional(id),
   /** It lies where this other layer does, whatever stack that is in. */
@@ -104,7 +104,7 @@ const gradientHead = v.strictObject({
 const tapHead = v.strictObject({ type: v.literal('tap'), strand: id, after });
 
 /** How an id pass holds its ids: ranked pairs of id and coverage, one number a pixel, or one flat colour a pixel. */
-export const idSorts = ['ranked', 'number', 'colour'] as const;
+export const idFormats = ['ranked', 'number', 'colour'] as const;
 
 /** A matte of chosen objects of an id pass. */
 const idsHead = v.strictObject({
@@ -112,7 +112,7 @@ const idsHead = v.strictObject({
   media: name,
   /** The id-matte by its layer's name, without the digits of its ranks; or the pass. */
   pass: v.string(),
-  sort: v.picklist(idSorts),
+  idFormat: v.picklist(idFormats),
   /** How many layers of two ranks each a ranked pass has. */
   ranks: v.optional(v.pipe(v.number(), v.integer(), v.minValue(1), v.maxValue(16)), 3),
   /** Names, patterns of names with * and ?, numbers, or colours as #rrggbb. */
@@ -136,7 +136,7 @@ const frame = v.pipe(v.number(), v.integer());
 const shape = v.strictObject({
   id,
   name,
-  sort: v.optional(v.picklist(coverSorts), 'add'),
+  operation: v.optional(v.picklist(coverOperations), 'add'),
   hidden: v.optional(v.literal(true)),
   opacity: v.optional(share, 1),
   feather: v.optional(v.pipe(finite, v.minValue(0), v.maxValue(4096)), 0),
@@ -155,9 +155,15 @@ const shape = v.strictObject({
   /** What it turns and scales about; the middle of its first path if it is not said. */
   pivot: v.optional(offset),
   /** Where it is moved (pixels, y downwards), turned (degrees counter-clockwise) and scaled to. */
-  places: v.optional(
+  transforms: v.optional(
     v.array(
-      v.strictObject({ frame, x: finite, y: finite, turn: finite, scale: v.pipe(finite, v.minValue(0.001)) }),
+      v.strictObject({
+        frame,
+        moveX: finite,
+        moveY: finite,
+        rotate: finite,
+        scale: v.pipe(finite, v.minValue(0.001)),
+      }),
     ),
     [],
   ),
@@ -186,6 +192,6 @@ export type TapHead = v.InferOutput<typeof tapHead>;
 export type IdsHead = v.InferOutput<typeof idsHead>;
 export type ShapesHead = v.InferOutput<typeof shapesHead>;
 export type Shape = v.InferOutput<typeof shape>;
-export type ShapePlace = Shape['places'][number];
+export type ShapeTransform = Shape['transforms'][number];
 export type Layer = StackHead['layers'][number];
-export type LayerPlace = v.InferOutput<typeof layerPlace>;
+export type LayerTransform = v.InferOutput<typeof layerTransform>;

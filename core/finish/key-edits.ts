@@ -1,5 +1,5 @@
 import { stepSpec } from '../steps/registry';
-import { type Edit, edit, place } from './edit';
+import { type Edit, edit, locate } from './edit';
 import { type Finish, originalOf, type Step, stepName } from './finish';
 import { holdingKey, type Key, valuesOn, type Way } from './keys';
 
@@ -12,23 +12,23 @@ const keysEdit = (
   label: string,
   change: (step: Step) => void,
 ): Edit => {
-  const step = originalOf(doc, place(doc, stepId).step);
+  const step = originalOf(doc, locate(doc, stepId).step);
   const name = stepSpec(step.type)?.values[key]?.name ?? key;
-  return edit(`${label} ${name} of ${stepName(step)}`, (draft) => change(place(draft, step.id).step));
+  return edit(`${label} ${name} of ${stepName(step)}`, (draft) => change(locate(draft, step.id).step));
 };
 
 /** Puts a value on a frame among keys: in place of the one there, or going on as the one before it does. */
 export function keyOn(keys: readonly Key[], frame: number, value: number): Key[] {
   const there = keys.find((k) => k.frame === frame);
   if (there) return keys.map((k) => (k === there ? { ...k, value } : k));
-  const way = keys.length > 0 ? holdingKey(keys, frame).way : undefined;
-  const added: Key = { frame, value, ...(way ? { way } : {}) };
+  const way = keys.length > 0 ? holdingKey(keys, frame).interpolation : undefined;
+  const added: Key = { frame, value, ...(way ? { interpolation: way } : {}) };
   return [...keys, added].sort((a, b) => a.frame - b.frame);
 }
 
 /** Puts a key on a frame where there is none, or takes it away. Without keys the value is the one it had there. */
 export function toggleKey(doc: Finish, stepId: string, key: string, frame: number): Edit {
-  const original = originalOf(doc, place(doc, stepId).step);
+  const original = originalOf(doc, locate(doc, stepId).step);
   const here = original.keys?.[key]?.some((k) => k.frame === frame);
   const now = valuesOn(doc, original, frame)[key] as number;
   return keysEdit(doc, stepId, key, here ? 'take the key away of' : 'put a key on', (step) => {
@@ -45,15 +45,15 @@ export function toggleKey(doc: Finish, stepId: string, key: string, frame: numbe
 }
 
 /** How a value goes on from the key that holds on a frame. */
-export const setWay = (doc: Finish, stepId: string, key: string, frame: number, way: Way): Edit =>
+export const setInterpolation = (doc: Finish, stepId: string, key: string, frame: number, way: Way): Edit =>
   keysEdit(
     doc,
     stepId,
     key,
-    `interpolate ${way === 'curve' ? 'with ease' : way === 'linear' ? 'linearly' : 'by hold'} at the key of`,
+    `interpolate ${way === 'ease' ? 'with ease' : way === 'linear' ? 'linearly' : 'by hold'} at the key of`,
     (step) => {
       const list = step.keys?.[key];
-      if (list) holdingKey(list, frame).way = way;
+      if (list) holdingKey(list, frame).interpolation = way;
     },
   );
 

@@ -6,7 +6,7 @@ import { duplicateStep, unlinkCopy } from './copies';
 import type { Edit } from './edit';
 import { addStep, newFinish, removeStep, setValue } from './edits';
 import type { Finish } from './finish';
-import { moveKey, setWay, toggleKey } from './key-edits';
+import { moveKey, setInterpolation, toggleKey } from './key-edits';
 import { easedAt, type Key, nextKey, valueOn, valuesOn } from './keys';
 import { parseFinish } from './validation';
 
@@ -45,8 +45,8 @@ describe('between keys', () => {
 
   test('every way begins and ends at its keys, and holds before and after them', () => {
     const keys: Key[] = [
-      { frame: 3, value: 2, way: 'hold' },
-      { frame: 7, value: 6, way: 'linear' },
+      { frame: 3, value: 2, interpolation: 'hold' },
+      { frame: 7, value: 6, interpolation: 'linear' },
       { frame: 11, value: 4 },
       { frame: 15, value: 8 },
     ];
@@ -74,14 +74,18 @@ describe('edits of keys', () => {
       base(),
       (d) => toggleKey(d, 'fade', 'amount', 5),
       (d) => setValue(d, 'fade', 'amount', 0, 9),
-      (d) => setWay(d, 'fade', 'amount', 6, 'linear'),
+      (d) => setInterpolation(d, 'fade', 'amount', 6, 'linear'),
     );
     expect([1, 5, 6, 7, 9, 20].map((f) => amount(doc, f))).toEqual([1, 1, 0.75, 0.5, 0, 0]);
     const moved = edited(doc, (d) => moveKey(d, 'fade', 'amount', 9, 7));
     expect([5, 6, 7].map((f) => amount(moved, f))).toEqual([1, 0.5, 0]);
     // A key in between goes on as the one before it does.
     const more = edited(doc, (d) => setValue(d, 'fade', 'amount', 0.2, 6));
-    expect(more.strands[0].steps[0].keys?.amount.map((k) => k.way)).toEqual(['linear', 'linear', undefined]);
+    expect(more.strands[0].steps[0].keys?.amount.map((k) => k.interpolation)).toEqual([
+      'linear',
+      'linear',
+      undefined,
+    ]);
   });
 
   test('the last key that goes leaves its value; without a frame a value stands on all', () => {
@@ -121,7 +125,7 @@ describe('edits of keys', () => {
       (d) => setValue(d, 'fade', 'amount', 0.5, 3),
     );
     const steps = [1, 2, 3].map((frame) => {
-      const request = { finish: doc, place: { strand: 'main', after: 'end' }, frame, scale: 1 };
+      const request = { finish: doc, point: { strand: 'main', after: 'end' }, frame, scale: 1 };
       const node = planOf(request, (m, f) => `${m}@${f}`).nodes.find((n) => n.type === 'step');
       return node?.type === 'step' ? node.values.amount : undefined;
     });

@@ -6,7 +6,7 @@ import type { Key } from './step-schema';
 
 /** Numbers of steps that change from frame to frame. */
 
-export { type Key, type Way, ways } from './step-schema';
+export { type Interpolation as Way, interpolations as ways, type Key } from './step-schema';
 
 type Point = readonly [number, number];
 
@@ -34,10 +34,11 @@ export function valueOn(keys: readonly Key[], frame: number): number {
   const next = keys.findIndex((k) => k.frame > frame);
   if (next === 0) return keys[0].value;
   const from = keys[(next < 0 ? keys.length : next) - 1];
-  if (next < 0 || from.frame === frame || from.way === 'hold') return from.value;
+  if (next < 0 || from.frame === frame || from.interpolation === 'hold') return from.value;
   const to = keys[next];
   const span = to.frame - from.frame;
-  if (from.way === 'linear') return from.value + ((to.value - from.value) * (frame - from.frame)) / span;
+  if (from.interpolation === 'linear')
+    return from.value + ((to.value - from.value) * (frame - from.frame)) / span;
   const out = from.out ?? [span / 3, 0];
   const into = to.in ?? [-span / 3, 0];
   return easedAt(

@@ -2,8 +2,8 @@ import type { JoinMode } from '../kernels/join';
 import { joinModes } from '../kernels/join';
 import { assignPart, dropUnused, type Edit, edit, freeId, freeName } from './edit';
 import { type Finish, headOf, layerHead } from './finish';
-import type { Layer, LayerPlace } from './heads';
-import { findLayer, layerPlaceOf, layersOf } from './layers';
+import type { Layer, LayerTransform } from './heads';
+import { findLayer, layersOf, layerTransformOf } from './layers';
 
 /** Edits of the layers at the head of a strand; a layer is told by its place in their order, the lowest 0. */
 
@@ -20,9 +20,9 @@ function leadingId(draft: Finish, layer: Layer): string {
 
 /** A layer once more: in a place of its own, or in that of the one it follows from then on. */
 export function copiedLayer(draft: Finish, layer: Layer, following: boolean): Layer {
-  const { id, place, ...rest } = layer;
+  const { id, transform, ...rest } = layer;
   if (following) return { ...rest, follows: leadingId(draft, layer) };
-  return { ...rest, ...(place ? { place: { ...place } } : {}) };
+  return { ...rest, ...(transform ? { transform: { ...transform } } : {}) };
 }
 
 const layersEdit = (
@@ -37,12 +37,12 @@ const layersEdit = (
 
 /** Layers that followed one that goes stay where they are. */
 export function releaseLayers(doc: Finish, gone: readonly Layer[]) {
-  for (const { id, place } of gone)
+  for (const { id, transform } of gone)
     if (id !== undefined)
       for (const layer of layersOf(doc))
         if (layer.follows === id) {
           delete layer.follows;
-          if (place) layer.place = { ...place };
+          if (transform) layer.transform = { ...transform };
         }
 }
 
@@ -61,14 +61,19 @@ export const setLayer = (doc: Finish, strandId: string, index: number, part: Par
     if (layers[index].mode === 'over') delete layers[index].mode;
   });
 
-export const atRest: LayerPlace = { moveX: 0, moveY: 0, turn: 0, scale: 1, pivotX: 0, pivotY: 0 };
+export const atRest: LayerTransform = { moveX: 0, moveY: 0, rotate: 0, scale: 1, pivotX: 0, pivotY: 0 };
 
 /** Moves, turns or scales a layer, or the one that it follows. */
-export const placeLayer = (doc: Finish, strandId: string, index: number, part: Partial<LayerPlace>): Edit =>
+export const transformLayer = (
+  doc: Finish,
+  strandId: string,
+  index: number,
+  part: Partial<LayerTransform>,
+): Edit =>
   layersEdit(strandId, `place ${nameOf(doc, strandId, index)}`, (layers, draft) => {
     const { follows } = layers[index];
     const layer = (follows !== undefined && findLayer(draft, follows)) || layers[index];
-    layer.place = { ...atRest, ...layer.place, ...part };
+    layer.transform = { ...atRest, ...layer.transform, ...part };
   });
 
 /** A layer lies where another does from then on; in its own place again where none is named. */
@@ -83,9 +88,9 @@ export const followLayer = (
   return layersEdit(strandId, label, (layers, draft) => {
     const layer = layers[index];
     if (!other) {
-      const place = layerPlaceOf(draft, layer);
+      const transform = layerTransformOf(draft, layer);
       delete layer.follows;
-      if (place) layer.place = { ...place };
+      if (transform) layer.transform = { ...transform };
       return;
     }
     const original = stackOf(draft, other.strand)!.layers[other.index];
@@ -95,7 +100,7 @@ export const followLayer = (
     if (layer.id !== undefined)
       for (const l of layersOf(draft)) if (l.follows === layer.id) l.follows = leads;
     layer.follows = leads;
-    delete layer.place;
+    delete layer.transform;
   });
 };
 

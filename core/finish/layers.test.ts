@@ -9,13 +9,13 @@ import {
   duplicateLayer,
   followLayer,
   moveLayer,
-  placeLayer,
   pullLayerOut,
   putLayerBack,
   removeLayer,
   setLayer,
+  transformLayer,
 } from './layer-edits';
-import { layerPlaceOf, shownLayers } from './layers';
+import { layerTransformOf, shownLayers } from './layers';
 import { parseFinish } from './validation';
 
 const layer = (media: string) => ({ media, pass: '', show: true, opacity: 1 });
@@ -28,7 +28,7 @@ const edited = (doc: Finish, ...edits: ((doc: Finish) => Edit)[]): Finish =>
 const names = (doc: Finish) => head(doc).layers.map((l) => l.media);
 const stackNode = (finish: Finish, scale = 1) => {
   const { nodes } = planOf(
-    { finish, place: { strand: 'main', after: 'end' }, frame: 3, scale },
+    { finish, point: { strand: 'main', after: 'end' }, frame: 3, scale },
     (m, f) => `${m}@${f}`,
   );
   return nodes.find((n) => n.type === 'stack');
@@ -62,12 +62,12 @@ describe('layers of a stack', () => {
     const doc = edited(
       stacked('sky', 'wings'),
       (d) => setLayer(d, 'main', 1, { mode: 'screen' }),
-      (d) => placeLayer(d, 'main', 1, { moveX: 40, turn: 10, pivotY: -8 }),
+      (d) => transformLayer(d, 'main', 1, { moveX: 40, rotate: 10, pivotY: -8 }),
     );
     const node = stackNode(doc, 0.5);
     expect(node?.type === 'stack' && node.layers[1]).toMatchObject({
       mode: 'screen',
-      place: { moveX: 20, turn: 10, pivotY: -4, scale: 1 },
+      transform: { moveX: 20, rotate: 10, pivotY: -4, scale: 1 },
     });
     expect(head(edited(doc, (d) => setLayer(d, 'main', 1, { mode: 'over' }))).layers[1].mode).toBeUndefined();
   });
@@ -75,46 +75,46 @@ describe('layers of a stack', () => {
   test('one follows another; it stays where it was when that one goes', () => {
     const doc = edited(
       stacked('body', 'wings', 'eyes'),
-      (d) => placeLayer(d, 'main', 0, { moveX: 12 }),
+      (d) => transformLayer(d, 'main', 0, { moveX: 12 }),
       (d) => followLayer(d, 'main', 1, { strand: 'main', index: 0 }),
       // Who follows a follower follows the first.
       (d) => followLayer(d, 'main', 2, { strand: 'main', index: 1 }),
-      (d) => placeLayer(d, 'main', 2, { moveY: 5 }),
+      (d) => transformLayer(d, 'main', 2, { moveY: 5 }),
     );
-    const places = head(doc).layers.map((l) => layerPlaceOf(doc, l));
+    const places = head(doc).layers.map((l) => layerTransformOf(doc, l));
     for (const p of places) expect(p).toMatchObject({ moveX: 12, moveY: 5 });
     const gone = edited(doc, (d) => removeLayer(d, 'main', 0));
-    expect(head(gone).layers.map((l) => [l.follows, l.place?.moveX])).toEqual([
+    expect(head(gone).layers.map((l) => [l.follows, l.transform?.moveX])).toEqual([
       [undefined, 12],
       [undefined, 12],
     ]);
     const free = edited(doc, (d) => followLayer(d, 'main', 1, undefined));
-    expect(head(free).layers[1].place?.moveX).toBe(12);
+    expect(head(free).layers[1].transform?.moveX).toBe(12);
   });
 
   test('copies have places of their own, or follow', () => {
-    const doc = edited(stacked('body'), (d) => placeLayer(d, 'main', 0, { scale: 0.5 }));
+    const doc = edited(stacked('body'), (d) => transformLayer(d, 'main', 0, { scale: 0.5 }));
     const own = edited(
       doc,
       (d) => duplicateLayer(d, 'main', 0, false),
-      (d) => placeLayer(d, 'main', 1, { scale: 2 }),
+      (d) => transformLayer(d, 'main', 1, { scale: 2 }),
     );
-    expect(head(own).layers.map((l) => layerPlaceOf(own, l)?.scale)).toEqual([0.5, 2]);
+    expect(head(own).layers.map((l) => layerTransformOf(own, l)?.scale)).toEqual([0.5, 2]);
     const linked = edited(
       doc,
       (d) => duplicateLayer(d, 'main', 0, true),
-      (d) => placeLayer(d, 'main', 1, { scale: 2 }),
+      (d) => transformLayer(d, 'main', 1, { scale: 2 }),
     );
-    expect(head(linked).layers.map((l) => layerPlaceOf(linked, l)?.scale)).toEqual([2, 2]);
+    expect(head(linked).layers.map((l) => layerTransformOf(linked, l)?.scale)).toEqual([2, 2]);
     const strands = edited(
       doc,
       (d) => duplicateStrand(d, 'main', true),
-      (d) => placeLayer(d, 'main', 0, { turn: 9 }),
+      (d) => transformLayer(d, 'main', 0, { rotate: 9 }),
     );
-    expect(layerPlaceOf(strands, head(strands, 1).layers[0])?.turn).toBe(9);
+    expect(layerTransformOf(strands, head(strands, 1).layers[0])?.rotate).toBe(9);
     const kept = edited(
       strands,
-      (d) => placeLayer(d, 'main', 0, { turn: 3 }),
+      (d) => transformLayer(d, 'main', 0, { rotate: 3 }),
       (d) => removeStrand(d, 'strand'),
     );
     expect(kept.strands).toHaveLength(1);

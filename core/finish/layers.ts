@@ -1,5 +1,5 @@
 import type { Finish } from './finish';
-import type { Layer, LayerPlace, StackHead } from './heads';
+import type { Layer, LayerTransform, StackHead } from './heads';
 
 /** Layers of stacks: which are shown, and where they lie. */
 
@@ -10,8 +10,8 @@ export const findLayer = (doc: Finish, layerId: string): Layer | undefined =>
   layersOf(doc).find((l) => l.id === layerId);
 
 /** Where a layer lies: in its own place, or in that of the layer it follows. */
-export const layerPlaceOf = (doc: Finish, { follows, place }: Layer): LayerPlace | undefined =>
-  follows === undefined ? place : findLayer(doc, follows)?.place;
+export const layerTransformOf = (doc: Finish, { follows, transform }: Layer): LayerTransform | undefined =>
+  follows === undefined ? transform : findLayer(doc, follows)?.transform;
 
 /** The layers that are seen, the lowest first. A stack that shows nothing still has the size of its first layer. */
 export function shownLayers({ layers }: StackHead): Layer[] {

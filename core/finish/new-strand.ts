@@ -3,7 +3,7 @@ import { type Pass, passTitle, strandKind } from '../formats/passes';
 import type { JoinMode } from '../kernels/join';
 import { defaultsOf, type Values } from '../steps/define';
 import { stepSpec } from '../steps/registry';
-import { andThen, called, type Edit, edit, freeId, freeName, place } from './edit';
+import { andThen, called, type Edit, edit, freeId, freeName, locate } from './edit';
 import type { Finish, Head, PassHead, Step, Strand } from './finish';
 
 /** What a new strand may begin at: a head, and steps that make something of it at once. */
@@ -19,7 +19,7 @@ export type Beginning = {
   /** Values of the first step, beside its defaults. */
   values?: Values;
   /** Brought onto the strand that is worked on, where a matte with a strand of its own is. */
-  joins?: { mode: JoinMode; where: Beginning };
+  joins?: { mode: JoinMode; mask: Beginning };
 };
 
 type Media = { name: string; passes: readonly Pass[] };
@@ -40,7 +40,7 @@ function idBeginnings({ name: media, passes }: Media): Beginning[] {
         key: `ids/${media}/${layer}`,
         name: 'Objects',
         description: `of ${layer}, chosen on the picture`,
-        head: { type: 'ids', media, pass: layer, sort: 'ranked', ranks, objects: [] },
+        head: { type: 'ids', media, pass: layer, idFormat: 'ranked', ranks, objects: [] },
         kind: 'matte',
       }),
     ),
@@ -55,7 +55,7 @@ function idBeginnings({ name: media, passes }: Media): Beginning[] {
             type: 'ids',
             media,
             pass: p.name,
-            sort: p.channels.length >= 3 ? 'colour' : 'number',
+            idFormat: p.channels.length >= 3 ? 'colour' : 'number',
             ranks: 1,
             objects: [],
             ...(beauty ? { edges: passHead(media, beauty.name) } : {}),
@@ -80,7 +80,7 @@ function keyBeginnings({ name: media, passes }: Media): Beginning[] {
           description: `of ${p.label}: a range of distances`,
           head,
           kind: 'data',
-          steps: ['depth-band'],
+          steps: ['depth-range'],
         },
       ];
     if (p.kind === 'normal')
@@ -150,14 +150,14 @@ function fresnelBeginning({ name: media, passes }: Media): Beginning[] {
       steps: ['unpremultiply', 'premultiply'],
       joins: {
         mode: 'plus',
-        where: {
+        mask: {
           key: '',
           name: 'Fresnel',
           description: '',
           head: passHead(media, normal.name),
           kind: 'data',
           steps: ['facing'],
-          values: { sort: 'exact', black: 0.04 },
+          values: { measure: 'exact', black: 0.04 },
           ...(positions ? { slots: { positions: passHead(media, positions.name) } } : {}),
         },
       },
@@ -275,7 +275,7 @@ export function startJoined(doc: Finish, from: Beginning, onto: { strand: string
   const first = startStrand(doc, from);
   const { joins } = from;
   if (!joins) return first;
-  const matte = startStrand(first.edit.apply(doc), joins.where);
+  const matte = startStrand(first.edit.apply(doc), joins.mask);
   const strands = andThen(first.edit, () => matte.edit);
   const id = freeId(strands.apply(doc), 'join');
   const joined = edit(`add ${from.name}`, (draft) => {
@@ -283,7 +283,7 @@ export function startJoined(doc: Finish, from: Beginning, onto: { strand: string
     const values = { ...defaultsOf(stepSpec('join')!.values), mode: joins.mode } as Step['values'];
     const slots = {
       picture: { strand: first.strand, after: 'end' },
-      where: { strand: matte.strand, after: 'end' },
+      mask: { strand: matte.strand, after: 'end' },
     };
     steps.splice(onto.index, 0, { id, type: 'join', name: from.name, bypass: false, values, slots });
   });
@@ -302,7 +302,7 @@ export function startForSlot(doc: Finish, stepId: string, slot: string, from: Be
   const started = startStrand(doc, from);
   const description = `take ${slot} from ${from.name}`;
   const linked = edit(description, (draft) => {
-    place(draft, stepId).step.slots[slot] = { strand: started.strand, after: 'end' };
+    locate(draft, stepId).step.slots[slot] = { strand: started.strand, after: 'end' };
   });
   return {
     ...started,

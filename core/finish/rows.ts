@@ -1,4 +1,4 @@
-import { eachPlace, type Finish } from './finish';
+import { eachPoint, type Finish } from './finish';
 
 /**
  * The board's row of every strand (its head) and step, by id. Heads stand at row 0, but for those that are split off another
@@ -6,7 +6,7 @@ import { eachPlace, type Finish } from './finish';
  */
 export function rowsOf(doc: Finish): Map<string, number> {
   const rows = new Map<string, number>();
-  eachPlace(doc, (strand, index, from) => {
+  eachPoint(doc, (strand, index, from) => {
     const idOf = (s: typeof strand, i: number) => (i === 0 ? s.id : s.steps[i - 1].id);
     const above = index > 0 ? [rows.get(idOf(strand, index - 1))!] : [];
     const taken = from.map((p) => rows.get(idOf(p.strand, p.index))!);

@@ -5,7 +5,7 @@ import { headSchema, id, name } from './heads';
 import { type Key, stepFrame, stepSchema, type tapSchema } from './step-schema';
 
 /** The version of the finish format that this program writes; earlier ones are upgraded when they are read. */
-export const finishFormat = 1;
+export const finishFormat = 2;
 
 export type Tap = v.InferOutput<typeof tapSchema>;
 

@@ -1,8 +1,8 @@
 import type { PathPoint } from '../mattes/path';
-import { pathAt, pivotOf, placeAt } from '../mattes/shapes';
+import { pathAt, pivotOf, transformAt } from '../mattes/shapes';
 import { assignPart, type Edit, edit } from './edit';
 import { type Finish, headOf } from './finish';
-import type { Shape, ShapePlace, ShapesHead } from './heads';
+import type { Shape, ShapesHead, ShapeTransform } from './heads';
 
 /** Edits of the drawn shapes at a strand's head. */
 
@@ -43,11 +43,11 @@ const kept = (points: readonly PathPoint[]) => {
 export const newShape = (id: string, name: string, frame: number, points: readonly PathPoint[]): Shape => ({
   id,
   name,
-  sort: 'add',
+  operation: 'add',
   opacity: 1,
   feather: 0,
   paths: [{ frame, points: kept(points) }],
-  places: [],
+  transforms: [],
 });
 
 export const addShapes = (strandId: string, shapes: readonly Shape[]): Edit =>
@@ -69,7 +69,7 @@ export const changeShape = (
   doc: Finish,
   strandId: string,
   shapeId: string,
-  part: Partial<Pick<Shape, 'name' | 'sort' | 'opacity' | 'feather' | 'hidden'>>,
+  part: Partial<Pick<Shape, 'name' | 'operation' | 'opacity' | 'feather' | 'hidden'>>,
 ): Edit =>
   shapesEdit(
     strandId,
@@ -110,18 +110,18 @@ export const setPath = (
   });
 
 /** Moves, turns and scales a shape on a frame, from where it is there. */
-export const setPlace = (
+export const transformShape = (
   doc: Finish,
   strandId: string,
   shapeId: string,
   frame: number,
-  part: Partial<Omit<ShapePlace, 'frame'>>,
+  part: Partial<Omit<ShapeTransform, 'frame'>>,
 ): Edit =>
-  shapesEdit(strandId, `place ${nameOf(doc, strandId, shapeId)}`, (head) => {
+  shapesEdit(strandId, `move ${nameOf(doc, strandId, shapeId)}`, (head) => {
     const shape = head.shapes.find((s) => s.id === shapeId)!;
     shape.pivot ??= [...pivotOf(shape)];
-    const at = shape.animated ? frame : (shape.places[0]?.frame ?? frame);
-    shape.places = keyed(shape.places, { ...placeAt(shape, frame), ...part, frame: at });
+    const at = shape.animated ? frame : (shape.transforms[0]?.frame ?? frame);
+    shape.transforms = keyed(shape.transforms, { ...transformAt(shape, frame), ...part, frame: at });
   });
 
 /** A key for path and place on a frame, as they are there: what is changed before and after then moves towards it. */
@@ -131,23 +131,24 @@ export const keyShape = (doc: Finish, strandId: string, shapeId: string, frame: 
     // Until now it held on all frames, wherever its one key stood.
     if (!shape.animated) {
       shape.paths = [{ frame, points: shape.paths[0].points }];
-      shape.places = shape.places.map((k) => ({ ...k, frame }));
+      shape.transforms = shape.transforms.map((k) => ({ ...k, frame }));
     }
     shape.animated = true;
     shape.paths = keyed(shape.paths, { frame, points: kept(pathAt(shape, frame)) });
-    if (shape.places.length > 0) shape.places = keyed(shape.places, { frame, ...placeAt(shape, frame) });
+    if (shape.transforms.length > 0)
+      shape.transforms = keyed(shape.transforms, { frame, ...transformAt(shape, frame) });
   });
 
 export const unkeyShape = (doc: Finish, strandId: string, shapeId: string, frame: number): Edit =>
   shapesEdit(strandId, `take a key from ${nameOf(doc, strandId, shapeId)}`, (head) => {
     const shape = head.shapes.find((s) => s.id === shapeId)!;
     if (shape.paths.length > 1) shape.paths = shape.paths.filter((k) => k.frame !== frame);
-    if (shape.places.length > 1) shape.places = shape.places.filter((k) => k.frame !== frame);
-    if (shape.paths.length === 1 && shape.places.length <= 1) delete shape.animated;
+    if (shape.transforms.length > 1) shape.transforms = shape.transforms.filter((k) => k.frame !== frame);
+    if (shape.paths.length === 1 && shape.transforms.length <= 1) delete shape.animated;
   });
 
 export const isKeyed = (shape: Shape, frame: number) =>
-  shape.animated === true && [...shape.paths, ...shape.places].some((k) => k.frame === frame);
+  shape.animated === true && [...shape.paths, ...shape.transforms].some((k) => k.frame === frame);
 
 /** Points moved by some pixels. */
 export const shifted = (points: readonly PathPoint[], dx: number, dy: number): PathPoint[] =>

@@ -37,17 +37,17 @@ export const stepFrame = {
 
 export const handleSchema = v.pipe(v.tuple([finite, finite]), v.readonly());
 /** How the way from a key to the next one goes. */
-export const ways = {
-  curve: 'Ease',
+export const interpolations = {
+  ease: 'Ease',
   linear: 'Linear',
   hold: 'Hold',
 } as const;
-export type Way = keyof typeof ways;
+export type Interpolation = keyof typeof interpolations;
 
 export const keyEntries = {
   frame: v.pipe(v.number(), v.integer()),
   /** How it goes on to the next key; eased if it is not said. */
-  way: v.optional(v.picklist(Object.keys(ways) as Way[])),
+  interpolation: v.optional(v.picklist(Object.keys(interpolations) as Interpolation[])),
   /** Handles of the eased way in and out, from the key: frames and value. A third of the way, level, if they are not said. */
   in: v.optional(handleSchema),
   out: v.optional(handleSchema),

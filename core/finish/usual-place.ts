@@ -24,7 +24,7 @@ function neighbour(strand: Strand, index: number, by: 1 | -1): Step | undefined 
 }
 
 /** Where a step of `type` usually stands on a strand: the index, and why, in a line. */
-export function usualPlace(strand: Strand, type: string): { index: number; why: string } {
+export function usualIndex(strand: Strand, type: string): { index: number; why: string } {
   const own = rank(type);
   let index = 0;
   strand.steps.forEach((s, i) => {

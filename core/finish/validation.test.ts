@@ -150,18 +150,129 @@ describe('documents of every version open', () => {
   );
 
   test('upgrades follow one another, each on its own version; a newer document is refused', () => {
-    const way = [
+    const first = { ...bare, version: 1 };
+    const chain = [
       { from: 1, upgrade: (d: Record<string, unknown>) => ({ ...d, name: `${d.name}, second` }) },
       { from: 2, upgrade: (d: Record<string, unknown>) => ({ ...d, name: `${d.name}, third` }) },
     ];
-    expect(upgraded(bare, way, 3)).toMatchObject({ version: 3, name: 'Hall, second, third' });
-    expect(upgraded({ ...bare, version: 2 }, way, 3)).toMatchObject({ version: 3, name: 'Hall, third' });
-    expect(() => upgraded({ ...bare, version: 4 }, way, 3)).toThrow(
+    expect(upgraded(first, chain, 3)).toMatchObject({ version: 3, name: 'Hall, second, third' });
+    expect(upgraded({ ...first, version: 2 }, chain, 3)).toMatchObject({ version: 3, name: 'Hall, third' });
+    expect(() => upgraded({ ...first, version: 4 }, chain, 3)).toThrow(
       /format version 4 \(version\)\. Open it with a newer Zafiro/,
     );
     for (const version of [0, 1.5, '1', undefined])
-      expect(() => upgraded({ ...bare, version }, way, 3)).toThrow(/does not say its format version/);
-    expect(bare.version).toBe(1);
+      expect(() => upgraded({ ...first, version }, chain, 3)).toThrow(/does not say its format version/);
+    expect(first.version).toBe(1);
+  });
+
+  test('of version 1 gets today’s names, and shapes move upwards', () => {
+    const key = (frame: number, more: object) => ({ frame, value: frame, ...more });
+    const old = {
+      format: 'zafiro-finish',
+      version: 1,
+      id: 'old',
+      name: 'Old',
+      main: 'main',
+      dismissed: ['rests/bloom/matte', 'empty-matte/bloom/where/1'],
+      strands: [
+        {
+          id: 'main',
+          name: 'Frame',
+          kind: 'picture',
+          head: { type: 'stack', layers: [{ media: 'moth', place: { moveX: 3, turn: 20 } }] },
+          steps: [
+            {
+              id: 'bloom',
+              type: 'bloom',
+              slots: {
+                where: { strand: 'drawn', after: 'end' },
+                within: { strand: 'objects', after: 'depth-band' },
+              },
+              keys: {
+                amount: [
+                  key(1, { way: 'curve' }),
+                  key(5, { way: 'hold' }),
+                  key(9, { way: 'linear' }),
+                  key(12, {}),
+                ],
+              },
+            },
+            { id: 'turn', type: 'transform', values: { turn: 15 }, keys: { turn: [key(1, {})] } },
+            { id: 'rays', type: 'light-rays', values: { turn: 4 } },
+            { id: 'back', type: 'backing', values: { sort: 'checker' } },
+          ],
+        },
+        {
+          id: 'drawn',
+          name: 'Drawn',
+          kind: 'matte',
+          head: {
+            type: 'shapes',
+            shapes: [
+              {
+                id: 'shape-1',
+                name: 'Shape',
+                sort: 'subtract',
+                paths: [
+                  {
+                    frame: 1,
+                    points: [
+                      { x: 0, y: 0 },
+                      { x: 9, y: 0 },
+                      { x: 9, y: 9 },
+                    ],
+                  },
+                ],
+                places: [
+                  { frame: 1, x: 0, y: 0, turn: 0, scale: 1 },
+                  { frame: 8, x: 5, y: 7, turn: 90, scale: 2 },
+                ],
+              },
+            ],
+          },
+          steps: [{ id: 'steady', type: 'steady' }],
+        },
+        {
+          id: 'objects',
+          name: 'Objects',
+          kind: 'matte',
+          head: { type: 'ids', media: 'hall', pass: 'id', sort: 'number', objects: ['3'] },
+          steps: [
+            { id: 'depth-band', type: 'depth-band', bypass: true },
+            { id: 'channel-band', type: 'channel-band', bypass: true },
+            { id: 'facing', type: 'facing', values: { sort: 'exact' }, bypass: true },
+          ],
+        },
+      ],
+    };
+    const finish = parseFinish(old);
+    expect(finish.version).toBe(finishFormat);
+    expect(finish.dismissed).toEqual(['inactive/bloom/matte', 'empty-matte/bloom/mask/1']);
+    const [main, drawn, objects] = finish.strands;
+    expect(main.head).toMatchObject({ layers: [{ transform: { moveX: 3, rotate: 20 } }] });
+    const [bloom, turn, rays, back] = main.steps;
+    expect(bloom.slots).toEqual({
+      mask: { strand: 'drawn', after: 'end' },
+      lightMask: { strand: 'objects', after: 'depth-band' },
+    });
+    expect(bloom.keys?.amount.map((k) => k.interpolation)).toEqual(['ease', 'hold', 'linear', undefined]);
+    expect([turn.values.rotate, turn.keys?.rotate.length]).toEqual([15, 1]);
+    expect([rays.values.beamRotation, back.values.type]).toEqual([4, 'checker']);
+    expect(drawn.head).toMatchObject({
+      shapes: [
+        {
+          operation: 'subtract',
+          transforms: [
+            { frame: 1, moveX: 0, moveY: 0, rotate: 0, scale: 1 },
+            { frame: 8, moveX: 5, moveY: -7, rotate: 90, scale: 2 },
+          ],
+        },
+      ],
+    });
+    expect(drawn.steps[0].type).toBe('temporal-filter');
+    expect(objects.head).toMatchObject({ idFormat: 'number' });
+    expect(objects.steps.map((s) => s.type)).toEqual(['depth-range', 'channel-range', 'facing']);
+    expect(objects.steps[2].values.measure).toBe('exact');
   });
 
   test('bounds that have become tighter clamp what was saved, and say so', () => {
@@ -179,7 +290,7 @@ describe('documents of every version open', () => {
     expect(repairs).toEqual([
       'Bloom has no value “sparkle” any more; it was removed.',
       'Tint of Bloom was 2 -1 0, now 2 0 0.',
-      'Mode of Bloom was glow, now add.',
+      'Blend mode of Bloom was glow, now add.',
       'Amount of Bloom was 10000000, now 1000.',
     ]);
   });

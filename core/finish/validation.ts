@@ -1,5 +1,5 @@
 import * as v from 'valibot';
-import { eachPlace, type Finish, FinishError, type Step, type Strand } from './finish';
+import { eachPoint, type Finish, FinishError, type Step, type Strand } from './finish';
 import { findLayer } from './layers';
 import { repaired } from './repair';
 import { finishSchema, strandSchema } from './schema';
@@ -125,7 +125,7 @@ export function checkFinish(doc: Finish) {
 }
 
 /** @throws {FinishError} where a place would feed itself, or a link leads nowhere. */
-const checkLinks = (doc: Finish) => eachPlace(doc, () => {});
+const checkLinks = (doc: Finish) => eachPoint(doc, () => {});
 
 function checked(json: unknown): Finish {
   const parsed = v.safeParse(finishSchema, json);

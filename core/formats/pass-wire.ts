@@ -7,6 +7,6 @@ import type { Pass } from './passes';
  * type of the file, little-endian; RGBA floats of a draft; or nothing, of a size. `partial` says what the file lacks.
  */
 export type PassInfo =
-  | { sort: 'planes'; pass: Pass; dataWindow: Box; displayWindow: Box; colour: Colour; partial?: string }
-  | { sort: 'draft'; width: number; height: number; partial?: string }
-  | { sort: 'empty'; width: number; height: number };
+  | { type: 'planes'; pass: Pass; dataWindow: Box; displayWindow: Box; colour: Colour; partial?: string }
+  | { type: 'draft'; width: number; height: number; partial?: string }
+  | { type: 'empty'; width: number; height: number };

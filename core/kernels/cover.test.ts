@@ -9,7 +9,7 @@ afterEach(() => workspace.clear());
 
 const added = (points: PathPoint[], feather = 0): Outline => ({
   edges: edgesOf(points, 1, feather),
-  sort: 'add',
+  operation: 'add',
   opacity: 1,
 });
 const areaOf = (ring: [number, number][]) => {
@@ -71,7 +71,7 @@ describe('coverage of outlines', () => {
   test('of an ellipse sums to π a b within 0.06 %, at any draft scale', () => {
     for (const scale of [1, 0.5, 0.25]) {
       const edges = edgesOf(ellipse(61.3, 47.1, 41.7, 22.9), scale);
-      const out = cover(workspace, 128 * scale, 96 * scale, [{ edges, sort: 'add', opacity: 1 }]);
+      const out = cover(workspace, 128 * scale, 96 * scale, [{ edges, operation: 'add', opacity: 1 }]);
       const sum = out.data.reduce((a, b) => a + b, 0) / (scale * scale);
       expect(Math.abs(sum / (Math.PI * 41.7 * 22.9) - 1)).toBeLessThan(6e-4);
     }
@@ -83,9 +83,11 @@ describe('coverage of outlines', () => {
     const row = (outlines: Outline[]) => [...cover(workspace, 10, 8, outlines).data.subarray(0, 10)];
     expect(row([left])).toEqual([1, 1, 1, 1, 1, 1, 0, 0, 0, 0]);
     expect(row([left, middle])).toEqual([1, 1, 1, 1, 1, 1, 0.5, 0.5, 0, 0]);
-    expect(row([left, { ...middle, sort: 'subtract' }])).toEqual([1, 1, 1, 1, 0.5, 0.5, 0, 0, 0, 0]);
-    expect(row([left, { ...middle, sort: 'intersect' }])).toEqual([0.5, 0.5, 0.5, 0.5, 1, 1, 0, 0, 0, 0]);
-    expect(row([{ ...middle, sort: 'subtract', opacity: 1 }])).toEqual([1, 1, 1, 1, 0, 0, 0, 0, 1, 1]);
+    expect(row([left, { ...middle, operation: 'subtract' }])).toEqual([1, 1, 1, 1, 0.5, 0.5, 0, 0, 0, 0]);
+    expect(row([left, { ...middle, operation: 'intersect' }])).toEqual([
+      0.5, 0.5, 0.5, 0.5, 1, 1, 0, 0, 0, 0,
+    ]);
+    expect(row([{ ...middle, operation: 'subtract', opacity: 1 }])).toEqual([1, 1, 1, 1, 0, 0, 0, 0, 1, 1]);
     expect(row([])).toEqual(new Array(10).fill(0));
   });
 

@@ -5,11 +5,11 @@ import type { Workspace } from './workspace';
 const rowPiece = 32;
 
 /** How an outline changes what is there: it is added, taken away, or only what it covers is kept. */
-export const coverSorts = ['add', 'subtract', 'intersect'] as const;
-export type CoverSort = (typeof coverSorts)[number];
+export const coverOperations = ['add', 'subtract', 'intersect'] as const;
+export type CoverOperation = (typeof coverOperations)[number];
 
 /** A closed outline of straight edges, six numbers each: from (x, y), to (x, y), softness in pixels at both ends. */
-export type Outline = { edges: Float64Array; sort: CoverSort; opacity: number };
+export type Outline = { edges: Float64Array; operation: CoverOperation; opacity: number };
 
 /** Columns and rows that an outline can touch, within the picture. */
 function touched(edges: Float64Array, width: number, height: number) {
@@ -46,9 +46,9 @@ export function cover(
   const out = workspace.picture(width, height, 1);
   const table: number[] = [];
   let at = 0;
-  for (const { edges, sort, opacity } of outlines) {
+  for (const { edges, operation, opacity } of outlines) {
     const count = edges.length / 6;
-    table.push(at, count, coverSorts.indexOf(sort), opacity, ...touched(edges, width, height));
+    table.push(at, count, coverOperations.indexOf(operation), opacity, ...touched(edges, width, height));
     at += count;
   }
   const doubles = (values: ArrayLike<number>) => {
@@ -57,7 +57,7 @@ export function cover(
     return address;
   };
   const [outlinesAt, edgesAt] = [doubles(table), doubles(joined(outlines.map((o) => o.edges)))];
-  const start = outlines.length === 0 || outlines[0].sort === 'add' ? 0 : 1;
+  const start = outlines.length === 0 || outlines[0].operation === 'add' ? 0 : 1;
   workspace.runtime.run(
     'cover',
     height,

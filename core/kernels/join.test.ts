@@ -85,9 +85,9 @@ describe('joining', () => {
 
 test('mix keeps every bit at 0, gives the other at 1, and is half-way at 0.5', () => {
   const [a, b] = [pictureOf(7, 3, noise(1)), pictureOf(7, 3, noise(2))];
-  const where = pictureOf(7, 3, (i) => [0, 0.5, 1][i % 3], 1);
-  const out = mix(workspace, a, b, { where, invert: false, amount: 1 });
-  const inverted = mix(workspace, a, b, { where, invert: true, amount: 1 });
+  const mask = pictureOf(7, 3, (i) => [0, 0.5, 1][i % 3], 1);
+  const out = mix(workspace, a, b, { mask, invert: false, amount: 1 });
+  const inverted = mix(workspace, a, b, { mask, invert: true, amount: 1 });
   out.data.forEach((v, i) => {
     const k = [0, 0.5, 1][(i >> 2) % 3];
     if (k === 0.5) expect(v).toBeCloseTo((a.data[i] + b.data[i]) / 2, 4);

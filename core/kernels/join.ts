@@ -64,7 +64,7 @@ export const join = (workspace: Workspace, backdrop: Picture, source: Picture, m
     modes.indexOf(mode),
   );
 
-export type Kept = { where?: Picture; invert: boolean; amount: number };
+export type Kept = { mask?: Picture; invert: boolean; amount: number };
 
 /**
  * From `before` to `after` by amount and matte: `before` bit for bit where that is 0, `after` where it is 1, half-way at 0.5.
@@ -73,7 +73,7 @@ export const mix = (
   workspace: Workspace,
   before: Picture,
   after: Picture,
-  { where, invert, amount }: Kept,
+  { mask, invert, amount }: Kept,
 ): Picture =>
   onPixels(
     workspace,
@@ -81,7 +81,7 @@ export const mix = (
     workspace.picture(before.width, before.height),
     before.at,
     after.at,
-    where?.at ?? 0,
+    mask?.at ?? 0,
     amount,
     invert ? 1 : 0,
   );

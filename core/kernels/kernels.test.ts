@@ -175,9 +175,9 @@ describe('pixel by pixel', () => {
       const p = make(given);
       for (let i = 3; i < p.data.length; i += 4) p.data[i] = Math.min(1, p.data[i]);
       const light = pictureOf(given.width, given.height, (i) => (i % 4 === 3 ? 0 : noise(5)(i)));
-      const where = kept ? pictureOf(given.width, given.height, (i) => [0, 0.5, 1][i % 3], 1) : undefined;
-      const out = point.layLight(workspace, p, light, { ...o, where });
-      expect(apart(out.data, plainLay(p, planesOf(light), { ...o, where }))).toBeLessThan(1e-6);
+      const mask = kept ? pictureOf(given.width, given.height, (i) => [0, 0.5, 1][i % 3], 1) : undefined;
+      const out = point.layLight(workspace, p, light, { ...o, mask });
+      expect(apart(out.data, plainLay(p, planesOf(light), { ...o, mask }))).toBeLessThan(1e-6);
     });
   });
 });

@@ -76,13 +76,13 @@ export function positionKey(
   return out;
 }
 
-export const facingSorts = {
+export const facingMeasures = {
   facing: 'Facing ratio, 1 − |N·V|',
   schlick: 'Fresnel by Schlick',
   exact: 'Fresnel of a dielectric, exact',
 } as const;
 export type Facing = {
-  sort: keyof typeof facingSorts;
+  measure: keyof typeof facingMeasures;
   /** Index of refraction, above 1. */
   index: number;
   black: number;
@@ -109,8 +109,8 @@ export function facingKey(workspace: Workspace, normals: Picture, o: Facing): Pi
       : o.view.camera,
   );
   const positions = 'positions' in o.view ? o.view.positions.at : 0;
-  const sort = Object.keys(facingSorts).indexOf(o.sort);
-  const args = [positions, view, normals.width, sort, o.index, o.black, o.gamma, o.invert ? 1 : 0];
+  const measure = Object.keys(facingMeasures).indexOf(o.measure);
+  const args = [positions, view, normals.width, measure, o.index, o.black, o.gamma, o.invert ? 1 : 0];
   workspace.runtime.run('facingKey', normals.height, rowPiece, out.at, normals.at, ...args);
   workspace.drop(view);
   return out;

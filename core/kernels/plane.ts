@@ -57,16 +57,16 @@ export const mixPlanes = (
   workspace: Workspace,
   before: Picture,
   after: Picture,
-  { where, invert }: { where?: Picture; invert: boolean },
+  { mask, invert }: { mask?: Picture; invert: boolean },
 ) =>
-  where
+  mask
     ? onPixels(
         workspace,
         'mixPlanes',
         planeLike(workspace, before),
         before.at,
         after.at,
-        where.at,
+        mask.at,
         1,
         invert ? 1 : 0,
       )
@@ -107,7 +107,7 @@ export function steadyOf(workspace: Workspace, planes: readonly Picture[], by: '
   const table = workspace.ints(planes.map((p) => p.at));
   const out = onPixels(
     workspace,
-    'steady',
+    'temporalFilter',
     planeLike(workspace, planes[0]),
     table,
     planes.length,

@@ -56,7 +56,7 @@ export type TakeOptions = {
   limit: number;
   tint: readonly [number, number, number];
   /** Light is taken only where this matte is. */
-  within?: Picture;
+  lightMask?: Picture;
 };
 
 /**
@@ -65,7 +65,7 @@ export type TakeOptions = {
  * `limit` > 0 caps the luminance of stray pixels first. What is not finite is taken as 0; so is light negative in sum.
  */
 export function takeLight(workspace: Workspace, from: Picture, options: TakeOptions): Picture {
-  const { threshold, knee, limit, tint, within } = options;
+  const { threshold, knee, limit, tint, lightMask } = options;
   return onPixels(
     workspace,
     'take',
@@ -75,7 +75,7 @@ export function takeLight(workspace: Workspace, from: Picture, options: TakeOpti
     Math.min(knee, threshold),
     limit,
     ...tint,
-    within?.at ?? 0,
+    lightMask?.at ?? 0,
   );
 }
 
@@ -116,7 +116,7 @@ export type LayOptions = {
   alphaGrows: boolean;
   show: 'result' | 'light';
   /** Where the light may land, 0…1; its complement if `invert`, which without one means nothing. */
-  where?: Picture;
+  mask?: Picture;
   invert: boolean;
 };
 
@@ -124,18 +124,18 @@ export type LayOptions = {
  * Lays light back on a picture. Screen is a + b − a·b of the W3C *Compositing and Blending Level 1*, with a held to [0, 1] in the
  * product so that it goes on continuously above 1; over and under are Porter & Duff 1984 on premultiplied colour.
  * Colour is never clamped; alpha stays in [0, 1]: it grows to 1 − (1 − a)(1 − clamp01(max(R, G, B) of the light)) where
- * `alphaGrows`. Outside `where` no bit changes; at 0.5 the result is half-way. With `show: 'light'` the light alone, over opaque black.
+ * `alphaGrows`. Outside `mask` no bit changes; at 0.5 the result is half-way. With `show: 'light'` the light alone, over opaque black.
  */
 export function layLight(workspace: Workspace, picture: Picture, light: Picture, o: LayOptions): Picture {
-  const flags = (o.alphaGrows ? 1 : 0) | (o.show === 'light' ? 2 : 0) | (o.where && o.invert ? 4 : 0);
-  const where = o.where?.at ?? 0;
+  const flags = (o.alphaGrows ? 1 : 0) | (o.show === 'light' ? 2 : 0) | (o.mask && o.invert ? 4 : 0);
+  const mask = o.mask?.at ?? 0;
   return onPixels(
     workspace,
     'lay',
     like(workspace, picture),
     picture.at,
     light.at,
-    where,
+    mask,
     layModes.indexOf(o.mode),
     o.amount,
     flags,

@@ -1,6 +1,6 @@
 import type { Picture } from '../picture/picture';
 import { type JoinMode, join } from './join';
-import { type Placing, placed, staysPut } from './place';
+import { isIdentity, type Transform, transformed } from './place';
 import { copy, over, weightedSum } from './point';
 import type { Workspace } from './workspace';
 
@@ -24,15 +24,17 @@ export const layerModes = [
 ] as const satisfies readonly JoinMode[];
 export type LayerMode = (typeof layerModes)[number];
 
-export type StackedLayer = { picture: Picture; opacity: number; mode?: LayerMode; place?: Placing };
+export type StackedLayer = { picture: Picture; opacity: number; mode?: LayerMode; transform?: Transform };
 
 /** Layers onto each other, the lowest first, each in its place and faded as a whole; the lowest lies on nothing. */
 export function stack(workspace: Workspace, layers: readonly StackedLayer[]): Picture {
   let below: Picture | undefined;
   for (const layer of layers) {
-    const { opacity, mode = 'over', place } = layer;
+    const { opacity, mode = 'over', transform } = layer;
     const there =
-      place && !staysPut(place) ? placed(workspace, layer.picture, place, 'mitchell') : layer.picture;
+      transform && !isIdentity(transform)
+        ? transformed(workspace, layer.picture, transform, 'mitchell')
+        : layer.picture;
     const faded = opacity === 1 ? there : weightedSum(workspace, there, opacity, there, 0);
     const onto = below;
     if (onto) below = mode === 'over' ? over(workspace, faded, onto) : join(workspace, onto, faded, mode);

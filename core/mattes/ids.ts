@@ -62,14 +62,14 @@ export function idsMatte(
   edges?: Picture,
 ): Picture {
   const [first] = passes;
-  if (head.sort === 'ranked') {
+  if (head.idFormat === 'ranked') {
     const out = workspace.blank(first.width, first.height, 1);
     const ids = namesMeant(head.objects, known).map(bitsOf);
     if (ids.length > 0) for (const ranks of passes) addRanked(workspace, out, ranks, ids);
     return out;
   }
   const values =
-    head.sort === 'number'
+    head.idFormat === 'number'
       ? head.objects
           .map(Number)
           .filter(Number.isFinite)
@@ -78,6 +78,6 @@ export function idsMatte(
   const flat =
     values.length === 0
       ? workspace.blank(first.width, first.height, 1)
-      : flatIds(workspace, first, values, head.sort === 'number' ? 0.25 : colourNear);
+      : flatIds(workspace, first, values, head.idFormat === 'number' ? 0.25 : colourNear);
   return edges ? combine(workspace, flat, channelOf(workspace, edges, 3), 'multiply') : flat;
 }

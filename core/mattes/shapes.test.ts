@@ -3,7 +3,7 @@ import { describe, expect, test } from 'vitest';
 import { newShape } from '../finish/shape-edits';
 import { isInside, nearestOn, pathOfLine, splitPath } from './edit-path';
 import { edgesOf, ellipse, type PathPoint, rectangle } from './path';
-import { pathAt, placedPath, unplaced } from './shapes';
+import { pathAt, transformedPath, untransformed } from './shapes';
 import { fromPathData, fromSvg, toPathData, toSvg } from './svg';
 
 const near = (a: readonly PathPoint[], b: readonly PathPoint[], by = 1e-6) => {
@@ -44,15 +44,15 @@ describe('shapes over time', () => {
     expect(pathAt(other, 4)).toEqual(rectangle(0, 0, 10, 10));
   });
   test('turn counter-clockwise as seen and scale about their middle, then move; the way back gives the path', () => {
-    const placed = {
+    const transformed = {
       ...newShape('a', 'A', 1, rectangle(0, 0, 10, 10)),
-      places: [{ frame: 1, x: 100, y: 0, turn: 90, scale: 2 }],
+      transforms: [{ frame: 1, moveX: 100, moveY: 0, rotate: 90, scale: 2 }],
     };
-    const path = placedPath(placed, 1);
+    const path = transformedPath(transformed, 1);
     // The upper right corner goes to the upper left, 10 pixels from the middle at (105, 5).
     expect(path[1].x).toBeCloseTo(95, 4);
     expect(path[1].y).toBeCloseTo(-5, 4);
-    near(unplaced(placed, 1, path), rectangle(0, 0, 10, 10), 1e-4);
+    near(untransformed(transformed, 1, path), rectangle(0, 0, 10, 10), 1e-4);
   });
 });
 

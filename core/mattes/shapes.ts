@@ -1,4 +1,4 @@
-import type { Shape, ShapePlace, ShapesHead } from '../finish/heads';
+import type { Shape, ShapesHead, ShapeTransform } from '../finish/heads';
 import { cover } from '../kernels/cover';
 import { cosTurns, sinTurns } from '../kernels/elementary';
 import type { Workspace } from '../kernels/workspace';
@@ -40,16 +40,16 @@ export function pathAt(shape: Shape, frame: number): PathPoint[] {
   });
 }
 
-const still: Omit<ShapePlace, 'frame'> = { x: 0, y: 0, turn: 0, scale: 1 };
+const still: Omit<ShapeTransform, 'frame'> = { moveX: 0, moveY: 0, rotate: 0, scale: 1 };
 
 /** Where a shape is moved to on a frame. */
-export function placeAt(shape: Shape, frame: number): Omit<ShapePlace, 'frame'> {
-  if (shape.places.length === 0) return still;
-  const [a, b, t] = neighbours(shape.places, frame);
+export function transformAt(shape: Shape, frame: number): Omit<ShapeTransform, 'frame'> {
+  if (shape.transforms.length === 0) return still;
+  const [a, b, t] = neighbours(shape.transforms, frame);
   return {
-    x: between(a.x, b.x, t),
-    y: between(a.y, b.y, t),
-    turn: between(a.turn, b.turn, t),
+    moveX: between(a.moveX, b.moveX, t),
+    moveY: between(a.moveY, b.moveY, t),
+    rotate: between(a.rotate, b.rotate, t),
     scale: between(a.scale, b.scale, t),
   };
 }
@@ -68,11 +68,13 @@ export const pivotOf = (shape: Shape): readonly [number, number] =>
 
 /** Points of a path through a place: scaled and turned about the pivot, then moved; `back` the other way. */
 function through(points: readonly PathPoint[], shape: Shape, frame: number, back: boolean): PathPoint[] {
-  const { x, y, turn, scale } = placeAt(shape, frame);
-  if (x === 0 && y === 0 && turn === 0 && scale === 1) return [...points];
+  const { moveX: x, moveY, rotate, scale } = transformAt(shape, frame);
+  // Rows count downwards.
+  const y = -moveY;
+  if (x === 0 && y === 0 && rotate === 0 && scale === 1) return [...points];
   const [mx, my] = pivotOf(shape);
   const by = back ? 1 / scale : scale;
-  const angle = back ? -turn : turn;
+  const angle = back ? -rotate : rotate;
   const [cos, sin] = [cosTurns(angle / 360) * by, sinTurns(angle / 360) * by];
   // Rows count downwards: counter-clockwise as seen turns x towards −y.
   const turned = (dx: number, dy: number): [number, number] => [cos * dx + sin * dy, cos * dy - sin * dx];
@@ -89,11 +91,11 @@ function through(points: readonly PathPoint[], shape: Shape, frame: number, back
 }
 
 /** The path of a shape on a frame as it lies in the picture. */
-export const placedPath = (shape: Shape, frame: number): PathPoint[] =>
+export const transformedPath = (shape: Shape, frame: number): PathPoint[] =>
   through(pathAt(shape, frame), shape, frame, false);
 
 /** A path as it lies in the picture, as the shape keeps it. */
-export const unplaced = (shape: Shape, frame: number, points: readonly PathPoint[]): PathPoint[] =>
+export const untransformed = (shape: Shape, frame: number, points: readonly PathPoint[]): PathPoint[] =>
   through(points, shape, frame, true);
 
 /** The matte of a shapes head: its shapes one after the other, on a picture of `width` by `height` at a draft's scale. */
@@ -108,8 +110,8 @@ export function shapesMatte(
   const outlines = shapes
     .filter((s) => !s.hidden)
     .map((s) => ({
-      edges: edgesOf(placedPath(s, frame), scale, s.feather),
-      sort: s.sort,
+      edges: edgesOf(transformedPath(s, frame), scale, s.feather),
+      operation: s.operation,
       opacity: s.opacity,
     }));
   return cover(workspace, width, height, outlines);

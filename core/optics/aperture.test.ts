@@ -8,7 +8,7 @@ afterEach(() => {
   expect(runtime.arena.used).toBe(0);
 });
 
-const clean = { turn: 0, curvature: 0, dirt: 0, seed: 1 };
+const clean = { rotate: 0, curvature: 0, dirt: 0, seed: 1 };
 
 /** How many spikes stand out of a ring of a far field: maxima by angle far above the mean. */
 function spikesOf(far: Float64Array, size: number, radius: number) {

@@ -5,7 +5,7 @@ import type { Workspace } from '../kernels/workspace';
 import { rgbOfWavelength } from './spectrum';
 
 /** A diaphragm: how many blades, turned by degrees, how round their edges are (0 straight, 1 a circle), how much dirt lies on the glass. */
-export type Aperture = { blades: number; turn: number; curvature: number; dirt: number; seed: number };
+export type Aperture = { blades: number; rotate: number; curvature: number; dirt: number; seed: number };
 
 /** The opening as a plane of `side` pixels, 1 where light comes through, its edge smoothed over a pixel, or over the share `soft` of its radius. */
 export function aperturePlane(a: Aperture, side: number, soft = 0): Float32Array {
@@ -19,7 +19,7 @@ export function aperturePlane(a: Aperture, side: number, soft = 0): Float32Array
     y: (hashRandom(a.seed, 3 * i + 1) * 2 - 1) * radius,
     r: radius * (0.01 + 0.05 * hashRandom(a.seed, 3 * i + 2)),
   }));
-  const angles = Array.from({ length: a.blades }, (_, k) => (k + 0.5) * sector + a.turn / 360);
+  const angles = Array.from({ length: a.blades }, (_, k) => (k + 0.5) * sector + a.rotate / 360);
   const normals = angles.map((t) => [cosTurns(t), -sinTurns(t)]);
   for (let y = 0; y < side; y++) {
     for (let x = 0; x < side; x++) {

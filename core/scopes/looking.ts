@@ -53,13 +53,13 @@ function mark({ width, data }: Picture, pixels: Uint8ClampedArray, white: number
   for (let p = 0; p < data.length; p += 4) {
     const [r, g, b] = [data[p], data[p + 1], data[p + 2]];
     const sum = r + g + b;
-    const sort =
+    const type =
       sum - sum !== 0 ? 2 : r < 0 || g < 0 || b < 0 ? 1 : r > white || g > white || b > white ? 0 : -1;
-    if (sort < 0) continue;
+    if (type < 0) continue;
     const i = p >> 2;
     // Stripes for what is only bright, so that the picture stays to be seen.
-    if (sort === 0 && ((i % width) + Math.floor(i / width)) % 6 > 2) continue;
-    pixels.set(markColours[sort], p);
+    if (type === 0 && ((i % width) + Math.floor(i / width)) % 6 > 2) continue;
+    pixels.set(markColours[type], p);
   }
 }
 

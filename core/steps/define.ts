@@ -96,9 +96,9 @@ export type SlotSpecs = Readonly<Record<string, SlotSpec>>;
  * pixels themselves.
  */
 export type Handle = { name: string; onlyIf?: readonly [string, ...string[]] } & (
-  | { sort: 'point'; x: string; y: string; from?: readonly [string, string] }
+  | { type: 'point'; x: string; y: string; from?: readonly [string, string] }
   | {
-      sort: 'arm';
+      type: 'arm';
       at?: readonly (readonly [string, string])[];
       angle?: string;
       length?: string;

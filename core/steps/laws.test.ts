@@ -31,11 +31,11 @@ function given(kind: Kind, seed = 1): Picture {
 /** Values that make a step do something. */
 const summaryValue: Record<string, Values> = {
   opacity: { amount: 0.4 },
-  transform: { moveX: 7.5, turn: 12, scale: 0.8 },
+  transform: { moveX: 7.5, rotate: 12, scale: 0.8 },
   'pick-channels': { red: 'blue' },
   'matte-levels': { black: 0.2, white: 0.8, gamma: 1.5 },
   'luminance-key': { low: 0.6 },
-  steady: { frames: 0 },
+  'temporal-filter': { frames: 0 },
   'edge-light': { width: 5, soft: 2 },
   repaint: { what: 'colours', samples: [[0.5, 0.5, 0.5]], near: 0.2, soft: 0.3 },
   glass: { samples: [[0.5, 0.5, 0.5]], near: 0.2, soft: 0.3 },
@@ -56,7 +56,7 @@ const kindOf = (spec: StepSpec): Kind => spec.accepts?.[0] ?? 'picture';
 const slotsOf = (spec: StepSpec): Record<string, Picture> =>
   Object.fromEntries(
     Object.entries(spec.slots)
-      .filter(([key]) => key !== 'where')
+      .filter(([key]) => key !== 'mask')
       .map(([key, slot], i) => [key, given(slot.kind, 11 + i)]),
   );
 /** The other frames that a step looks at. */
@@ -74,17 +74,17 @@ describe.each(steps.map((s) => [s.id, s] as const))('%s', (_, spec) => {
     if (spec.summaryValue) expect(keys).toContain(spec.summaryValue);
     for (const h of spec.handles ?? []) {
       const used =
-        h.sort === 'point' ? [h.x, h.y, ...(h.from ?? [])] : [h.angle, h.length, ...(h.at ?? []).flat()];
+        h.type === 'point' ? [h.x, h.y, ...(h.from ?? [])] : [h.angle, h.length, ...(h.at ?? []).flat()];
       for (const key of used) if (key !== undefined) expect(keys).toContain(key);
     }
   });
 
   test('takes any matte into where: nothing changes outside it, all inside, half-way between', () => {
-    expect(Object.keys(spec.slots)).toContain('where');
+    expect(Object.keys(spec.slots)).toContain('mask');
     const before = given(kind);
-    const where = pictureOf(width, height, (i) => [0, 0.5, 1][i % 3], 1);
+    const mask = pictureOf(width, height, (i) => [0, 0.5, 1][i % 3], 1);
     const whole = spec.run(workspace, before, {}, valuesOf(spec));
-    const part = spec.run(workspace, before, { where }, valuesOf(spec));
+    const part = spec.run(workspace, before, { mask }, valuesOf(spec));
     expect(part.channels).toBe(produces === 'matte' ? 1 : 4);
     const n = part.channels;
     let worst = 0;
@@ -132,8 +132,8 @@ describe.each(steps.map((s) => [s.id, s] as const))('%s', (_, spec) => {
 
   test('with all of its slots filled: nothing outside the matte, the other way round with Invert', () => {
     const before = given(kind);
-    const where = pictureOf(width, height, (i) => i % 2, 1);
-    const full = { ...slotsOf(spec), where };
+    const mask = pictureOf(width, height, (i) => i % 2, 1);
+    const full = { ...slotsOf(spec), mask };
     const [plain, turned] = [false, true].map((invert) =>
       spec.run(workspace, before, full, { ...(valuesOf(spec) as object), invert } as never, neighbours(spec)),
     );

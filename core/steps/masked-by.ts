@@ -8,22 +8,22 @@ export const maskedBy = (
   workspace: Workspace,
   before: Picture,
   after: Picture,
-  where: Picture | undefined,
+  mask: Picture | undefined,
   invert: boolean,
 ): Picture => {
-  if (!where) return after;
+  if (!mask) return after;
   return before.channels === 1
-    ? mixPlanes(workspace, before, after, { where, invert })
-    : mix(workspace, before, after, { where, invert, amount: 1 });
+    ? mixPlanes(workspace, before, after, { mask, invert })
+    : mix(workspace, before, after, { mask, invert, amount: 1 });
 };
 
 /** A key's matte where it may be, nothing elsewhere. */
 export function maskedKey(
   workspace: Workspace,
   key: Picture,
-  { where }: { where?: Picture },
+  { mask }: { mask?: Picture },
   invert: boolean,
 ): Picture {
-  if (!where) return key;
-  return combine(workspace, key, invert ? complement(workspace, where) : where, 'multiply');
+  if (!mask) return key;
+  return combine(workspace, key, invert ? complement(workspace, mask) : mask, 'multiply');
 }

@@ -5,11 +5,11 @@ import type { StepSpec } from './define';
 import { backing } from './finish/backing';
 import { alphaEdge } from './isolate/alpha-edge';
 import { asMatte } from './isolate/as-matte';
-import { channelRange } from './isolate/channel-band';
+import { channelRange } from './isolate/channel-range';
 import { clean } from './isolate/clean';
 import { colourKey } from './isolate/colour-key';
 import { combine } from './isolate/combine';
-import { depthRange } from './isolate/depth-band';
+import { depthRange } from './isolate/depth-range';
 import { facing } from './isolate/facing';
 import { feather } from './isolate/feather';
 import { growShrink } from './isolate/grow-shrink';
@@ -17,7 +17,7 @@ import { invert } from './isolate/invert';
 import { luminanceKey } from './isolate/luminance-key';
 import { matteLevels } from './isolate/matte-levels';
 import { positionSolid } from './isolate/position-solid';
-import { steady } from './isolate/steady';
+import { temporalFilter } from './isolate/temporal-filter';
 import { warp } from './lens/warp';
 import { apertureSpikes } from './light/aperture-spikes';
 import { bloom } from './light/bloom';
@@ -62,7 +62,7 @@ export const steps: readonly StepSpec[] = [
   matteLevels,
   combine,
   clean,
-  steady,
+  temporalFilter,
   repaint,
   glass,
   formShade,

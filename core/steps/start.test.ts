@@ -76,5 +76,5 @@ test('mist and keys of depth begin at how the depth lies', () => {
   const start = (id: string) => steps.find((s) => s.id === id)!.start!({ values });
   for (const id of ['depth-mist', 'mist-density'])
     expect(start(id)).toMatchObject({ near: 4.6, far: 33.4, visibility: 57.6 });
-  expect(start('depth-band')).toMatchObject({ low: 4.6, high: 19 });
+  expect(start('depth-range')).toMatchObject({ low: 4.6, high: 19 });
 });

@@ -49,7 +49,7 @@ test.each([1, 2, 4, 24])('its finishes stand with %i frames, and can be computed
   for (const finish of [shot.finish, ...others]) {
     const doc = parseFinish(JSON.parse(JSON.stringify(finish)));
     for (const frame of [1, last]) {
-      const request = { finish: doc, place: { strand: doc.main, after: 'end' }, frame, scale: 0.5 };
+      const request = { finish: doc, point: { strand: doc.main, after: 'end' }, frame, scale: 0.5 };
       const { nodes } = planOf(request, (media, f) => {
         expect(shot.media.map((m) => m.name)).toContain(media);
         return `${media}@${f}`;

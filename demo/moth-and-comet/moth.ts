@@ -9,9 +9,9 @@ const line = '#241626';
 const fur = { light: '#ecd3a6', warm: '#cfa374', dark: '#8d6150' };
 const wing = { near: '#c58a94', far: '#8f6a86', band: '#6d4560', spot: '#e9b75c', deep: '#2c2438' };
 
-type Place = (spot: Spot) => Spot;
-const placed = (place: Place, spots: readonly Spot[]) => spots.map(place);
-const round = (place: Place, spot: Spot, r: number, ry = r): PathPoint[] => {
+type StrandPoint = (spot: Spot) => Spot;
+const placed = (place: StrandPoint, spots: readonly Spot[]) => spots.map(place);
+const round = (place: StrandPoint, spot: Spot, r: number, ry = r): PathPoint[] => {
   const [x, y] = place(spot);
   return ellipse(x, y, r, ry);
 };
@@ -56,8 +56,8 @@ const hindwing: Spot[] = [
   [-126, 38],
   [-62, 26],
 ];
-const frontOf = (p: Pose): Place => at(p.x, p.y);
-const wingPlace = (p: Pose, far: boolean): Place => {
+const frontOf = (p: Pose): StrandPoint => at(p.x, p.y);
+const wingPlace = (p: Pose, far: boolean): StrandPoint => {
   return at(
     p.x + (far ? 44 : 20),
     p.y - (far ? 26 : 18),
@@ -142,7 +142,7 @@ function oneWing(p: Pose, far: boolean): Stroke[] {
 }
 
 /** Rings in each other, as moths wear them against birds. */
-const spot = (place: Place, where: Spot, r: number): Stroke[] => [
+const spot = (place: StrandPoint, where: Spot, r: number): Stroke[] => [
   { paths: [round(place, where, r)], colour: wing.deep },
   { paths: [round(place, where, r * 0.78)], colour: wing.spot },
   { paths: [round(place, where, r * 0.5)], colour: wing.deep },
@@ -155,8 +155,8 @@ export const nearWing = (p: Pose): Stroke[] => oneWing(p, false);
 /** Middle of the abdomen's tip, which glows in the finish. */
 export const lantern = (p: Pose): Spot => frontOf(p)([-104, 30]);
 
-const thoraxOf = (place: Place, p: Pose) => furry(place([36, 0]), 50, 42, 17, 0.1, p.drawing);
-const headOf = (place: Place) => round(place, [94, -14], 27, 26);
+const thoraxOf = (place: StrandPoint, p: Pose) => furry(place([36, 0]), 50, 42, 17, 0.1, p.drawing);
+const headOf = (place: StrandPoint) => round(place, [94, -14], 27, 26);
 
 export function body(p: Pose): Stroke[] {
   const place = frontOf(p);

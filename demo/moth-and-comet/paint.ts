@@ -1,5 +1,5 @@
 import { linearOfHex } from '../../core/colour/srgb';
-import { type CoverSort, cover } from '../../core/kernels/cover';
+import { type CoverOperation, cover } from '../../core/kernels/cover';
 import { colourWhere } from '../../core/kernels/plane';
 import { over, weightedSum } from '../../core/kernels/point';
 import type { Workspace } from '../../core/kernels/workspace';
@@ -23,7 +23,7 @@ export function painted(workspace: Workspace, strokes: readonly Stroke[]): Pictu
   const { width, height } = size;
   let below = workspace.blank(width, height);
   for (const { paths, colour, opacity = 1, soft = 0, within } of strokes) {
-    const outline = (edges: Float64Array, sort: CoverSort) => ({ edges, sort, opacity: 1 });
+    const outline = (edges: Float64Array, operation: CoverOperation) => ({ edges, operation, opacity: 1 });
     const matte = cover(workspace, width, height, [
       outline(joined(paths.map((p) => edgesOf(p, 1, soft))), 'add'),
       ...(within ? [outline(edgesOf(within), 'intersect')] : []),

@@ -33,8 +33,8 @@ export async function renderFrame(job: FrameJob, reading?: (path?: string) => vo
   const runtime = threadRuntime();
   // Nothing is asked for twice here: what the plan no longer needs makes room.
   const cache = new PictureCache(runtime.arena, 0);
-  const place = { strand: finish.main, after: 'end' };
-  const picture = await evaluate({ finish, place, frame, scale }, { runtime, source, cache }, (finished) => {
+  const point = { strand: finish.main, after: 'end' };
+  const picture = await evaluate({ finish, point, frame, scale }, { runtime, source, cache }, (finished) => {
     const workspace = openWorkspace(runtime);
     const { width, height, data } = toLookAt(workspace, finished);
     // A copy that outlives the engine's memory, and that encoders may read at leisure.

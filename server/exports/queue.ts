@@ -1,3 +1,4 @@
+import { openFinish } from '../../core/finish/validation';
 import type { FrameJob } from '../../engine/node/render-frame';
 import { announce } from '../changes/bus';
 import { changing } from '../changes/changes';
@@ -47,14 +48,14 @@ export async function claimFrame(): Promise<Claim | undefined> {
          lease_until = NOW(3) + INTERVAL ${leaseSeconds} SECOND WHERE run_id = ? AND frame = ?`,
       [run, frame],
     );
-    const { shot_id: shot, document: finish, media, format, folder, file_name } = r;
+    const { shot_id: shot, document, media, format, folder, file_name } = r;
     const out = `${folder}/${fileOf(file_name, frame)}`;
     return {
       run,
       shot,
       frame,
       attempt: attempt + 1,
-      job: { finish, media, frame, scale: 1, out, format, roots: mediaRoots() },
+      job: { finish: openFinish(document).finish, media, frame, scale: 1, out, format, roots: mediaRoots() },
     };
   });
 }

@@ -1,8 +1,8 @@
 import { linearOfHex } from '../../core/colour/srgb';
 import { newFinish, renameStep, setValue } from '../../core/finish/edits';
 import type { Finish, Head } from '../../core/finish/finish';
-import { setWay, toggleKey } from '../../core/finish/key-edits';
-import { placeLayer, pullLayerOut, setLayer } from '../../core/finish/layer-edits';
+import { setInterpolation, toggleKey } from '../../core/finish/key-edits';
+import { pullLayerOut, setLayer, transformLayer } from '../../core/finish/layer-edits';
 import { addShapes, newShape } from '../../core/finish/shape-edits';
 import { ellipse } from '../../core/mattes/path';
 import type { Rgb } from '../../core/steps/define';
@@ -55,7 +55,7 @@ function cometOnFire(last: number): Finish {
       const by = key === 'moveX' ? pose.comet[0] - cometAtRest[0] : cometAtRest[1] - pose.comet[1];
       if (i === 0) build.edit((d) => toggleKey(d, 'with-the-comet', key, frame));
       build.edit((d) => setValue(d, 'with-the-comet', key, Math.round(by * 100) / 100, frame));
-      if (i === 0) build.edit((d) => setWay(d, 'with-the-comet', key, frame, 'hold'));
+      if (i === 0) build.edit((d) => setInterpolation(d, 'with-the-comet', key, frame, 'hold'));
     });
   const placed = { type: 'tap', strand: fire, after: 'with-the-comet' } as const;
 
@@ -113,7 +113,7 @@ function cometOnFire(last: number): Finish {
   // The figure as one, in the light of what it carries.
   const moth = strand('Moth', stack('wing_far', 'body', 'eyes', 'wing_near'), 'picture');
   build.edit((d) => setLayer(d, moth, 3, { opacity: 0.94 }));
-  build.edit((d) => placeLayer(d, moth, 0, { moveX: 4, turn: -2, pivotX: 190, pivotY: 90 }));
+  build.edit((d) => transformLayer(d, moth, 0, { moveX: 4, rotate: -2, pivotX: 190, pivotY: 90 }));
   const shade = strand('Shade', pass('form_shade'), 'picture');
   step(moth, 'form-shade', 'underside', { colour: [0.1, 0.08, 0.26], amount: 0.85, soft: 14 });
   link('underside', 'shape', shade, 'end', 'alpha');
@@ -145,11 +145,11 @@ function cometOnFire(last: number): Finish {
         ...newShape('shape-1', 'Tip of its body', 1, ellipse(x, y, 34, 21)),
         feather: 9,
         animated: true,
-        places: poses.map(({ frame, pose }) => ({
+        transforms: poses.map(({ frame, pose }) => ({
           frame,
-          x: Math.round((lantern(pose)[0] - x) * 100) / 100,
-          y: Math.round((lantern(pose)[1] - y) * 100) / 100,
-          turn: 0,
+          moveX: Math.round((lantern(pose)[0] - x) * 100) / 100,
+          moveY: Math.round((y - lantern(pose)[1]) * 100) / 100,
+          rotate: 0,
           scale: 1,
         })),
       },
@@ -165,11 +165,11 @@ function cometOnFire(last: number): Finish {
     gain: 2.2,
     amount: 1,
   });
-  link('lantern', 'within', tip);
+  link('lantern', 'lightMask', tip);
 
   // Where it was a moment ago, as one flat picture.
   const ghost = strand('Afterimage', { type: 'tap', strand: moth, after: 'moon-on-edges' }, 'picture');
-  step(ghost, 'transform', 'behind', { moveX: -34, moveY: -10, turn: 3, pivotX: 150, pivotY: 64 });
+  step(ghost, 'transform', 'behind', { moveX: -34, moveY: -10, rotate: 3, pivotX: 150, pivotY: 64 });
   step(ghost, 'opacity', 'faint', { amount: 0.22 });
   build.edit((d) => toggleKey(d, 'faint', 'amount', 1));
   build.edit((d) => setValue(d, 'faint', 'amount', 0.08, Math.max(2, Math.round(last / 2))));

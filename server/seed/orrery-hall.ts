@@ -44,7 +44,7 @@ function lightInTheHall(): Finish {
   const slots = sunInTheSlots(build);
   const brass = strand(
     'Brass',
-    { type: 'ids', media, pass: 'idobject', sort: 'ranked', ranks: 2, objects: [] },
+    { type: 'ids', media, pass: 'idobject', idFormat: 'ranked', ranks: 2, objects: [] },
     'matte',
   );
   build.edit((doc) => chooseObjects(doc, brass, ['ring-*', 'meridian', 'heart', 'pedestal']));
@@ -61,7 +61,7 @@ function lightInTheHall(): Finish {
     amount: 1.6,
     tint: [1, 0.86, 0.62],
   });
-  link('rays', 'within', slots);
+  link('rays', 'lightMask', slots);
   step('main', 'bloom', 'bloom', {
     threshold: 0,
     knee: 0,
@@ -79,7 +79,7 @@ function lightInTheHall(): Finish {
     length: 70,
     amount: 1.2,
   });
-  link('spikes', 'within', brass);
+  link('spikes', 'lightMask', brass);
   return build.doc;
 }
 
@@ -93,19 +93,19 @@ function morningMist(): Finish {
   };
   const build = building(newFinish('orrery-hall-mist', 'Morning mist', head));
   const { strand, step, link } = build;
-  const ids: Head = { type: 'ids', media, pass: 'idobject', sort: 'ranked', ranks: 2, objects: [] };
+  const ids: Head = { type: 'ids', media, pass: 'idobject', idFormat: 'ranked', ranks: 2, objects: [] };
   const globes = strand('Star-globes', ids, 'matte');
   build.edit((doc) => chooseObjects(doc, globes, ['globe*']));
   // The lamps alone at a third of their light: all else is as it was rendered.
   build.edit((doc) => setMixed(doc, 'main', 3, { gain: 1 / 3, within: { strand: globes, after: 'end' } }));
 
   const polish = strand('Fresnel', pass('normal'), 'data');
-  step(polish, 'facing', 'fresnel', { sort: 'exact', index: 1.5, black: 0.04 });
+  step(polish, 'facing', 'fresnel', { measure: 'exact', index: 1.5, black: 0.04 });
   build.edit((doc) => linkPass(doc, 'fresnel', 'positions', pass('position'), 'position', undefined, 'data'));
   const shine = strand('Reflection', pass('reflection'), 'picture');
   step('main', 'join', 'reflections', { mode: 'plus', amount: 0.8 });
   link('reflections', 'picture', shine);
-  link('reflections', 'where', polish);
+  link('reflections', 'mask', polish);
 
   const air: Values = {
     near: 9,
@@ -162,7 +162,7 @@ function morningMist(): Finish {
     amount: 1.5,
     tint: [1, 0.86, 0.64],
   });
-  link('rays', 'within', slots);
+  link('rays', 'lightMask', slots);
   for (const [id, name] of Object.entries({ reflections: 'Reflections', fresnel: 'Fresnel' }))
     build.edit((doc) => renameStep(doc, id, name));
   return build.doc;

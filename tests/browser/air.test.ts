@@ -174,7 +174,7 @@ test('reflections by angle come as a ready chain', async () => {
   const doc = await document();
   const join = doc.strands[0].steps.find((s) => s.type === 'join')!;
   expect(join.values.mode).toBe('plus');
-  expect(doc.strands.find((s) => s.id === join.slots.where.strand)?.steps[0].type).toBe('facing');
+  expect(doc.strands.find((s) => s.id === join.slots.mask.strand)?.steps[0].type).toBe('facing');
   const before = await pixels();
   await choose('[aria-label="lay"] select', 'Over');
   await until('another picture', async () => (await pixels()).mean !== before.mean);

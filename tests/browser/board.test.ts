@@ -81,12 +81,9 @@ test('a step is added by keyboard, a strand too, and its light is linked by drag
 
 test('a matte goes into where, read by its luminance', async () => {
   await (await find('[data-step=bloom]')).click();
-  await waitFor('[data-slot=where]');
-  await choose('[data-slot=where]', 'fill');
-  await until(
-    'the matte',
-    async () => (await document()).strands[0].steps[0].slots.where?.as === 'luminance',
-  );
+  await waitFor('[data-slot=mask]');
+  await choose('[data-slot=mask]', 'fill');
+  await until('the matte', async () => (await document()).strands[0].steps[0].slots.mask?.as === 'luminance');
   expect((await document()).strands.map((s) => s.name)).toEqual(['Frame', 'emission', 'fill']);
 });
 

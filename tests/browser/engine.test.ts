@@ -50,7 +50,7 @@ const second = finishWith(
   { threshold: 2, tightness: 0.8, tint: [1, 0.7, 0.4], amount: 1.3 },
 );
 const lit = linkPass(second, 'b0', 'light', emission, 'emission').apply(second);
-const kept = linkPass(lit, 'b1', 'where', emission, 'emission', 'luminance').apply(lit);
+const kept = linkPass(lit, 'b1', 'mask', emission, 'emission', 'luminance').apply(lit);
 const finishes: [string, Finish, number][] = [
   ['one bloom', finishWith({ threshold: 1.1, knee: 0.4, radius: 160, amount: 0.9 }), 1],
   ['two blooms, light and place from other passes', kept, 1],
@@ -61,12 +61,12 @@ const finishes: [string, Finish, number][] = [
   ],
 ];
 
-const place = { strand: 'main', after: 'end' };
+const point = { strand: 'main', after: 'end' };
 const inChromium = (finish: Finish, scale: number) =>
   browser.driver.executeAsyncScript<string>(
     `const [finish, scale, done] = arguments;
      const shown = [];
-     zafiroEngine.show({ finish, place: { strand: 'main', after: 'end' }, frame: 1 }, [scale], { look: 'colour', stops: 0, gamma: 1, backing: 'black', marks: false }, (s) => shown.push(s))
+     zafiroEngine.show({ finish, point: { strand: 'main', after: 'end' }, frame: 1 }, [scale], { look: 'colour', stops: 0, gamma: 1, backing: 'black', marks: false }, (s) => shown.push(s))
        .then(async () => {
          const hash = await crypto.subtle.digest('SHA-256', shown[0].data);
          done(Array.from(new Uint8Array(hash), (b) => b.toString(16).padStart(2, '0')).join(''));
@@ -80,7 +80,7 @@ async function inNode(finish: Finish, scale: number): Promise<string> {
     orrery_hall: { pattern: join(data, 'demo/orrery-hall/orrery_hall.####.exr') },
   });
   const run = { runtime, source, cache: new PictureCache(runtime.arena, 0) };
-  return evaluate({ finish, place, frame: 1, scale }, run, (p) =>
+  return evaluate({ finish, point, frame: 1, scale }, run, (p) =>
     createHash('sha256')
       .update(new Uint8Array(p.data.buffer, p.data.byteOffset, p.data.byteLength))
       .digest('hex'),
@@ -107,7 +107,7 @@ test('a request that is overtaken answers at once, and the newest is the one tha
      const ask = (radius) => {
        const doc = structuredClone(finish);
        doc.strands[0].steps[0].values.radius = radius;
-       return zafiroEngine.show({ finish: doc, place: { strand: 'main', after: 'end' }, frame: 1 }, [0.5, 1], { look: 'colour', stops: 0, gamma: 1, backing: 'black', marks: false }, (s) => seen.push([radius, s.scale]));
+       return zafiroEngine.show({ finish: doc, point: { strand: 'main', after: 'end' }, frame: 1 }, [0.5, 1], { look: 'colour', stops: 0, gamma: 1, backing: 'black', marks: false }, (s) => seen.push([radius, s.scale]));
      };
      Promise.all([50, 60, 70, 80].map(ask)).then((ended) => done([ended.map((e) => e ?? null), seen.at(-1)]));`,
     finishes[0][1],

@@ -64,8 +64,8 @@ const toFrame = async (frame: number) => {
 };
 
 test('objects: hover names one, a click takes it into the matte, Shift takes it out; a pattern takes many', async () => {
-  await waitFor('[data-slot=where]');
-  await choose('[data-slot=where]', 'Objects of');
+  await waitFor('[data-slot=mask]');
+  await choose('[data-slot=mask]', 'Objects of');
   await waitFor('[aria-label="Objects of the frame"] li');
   // A globe of the orrery, left of the middle.
   await browser.driver
@@ -95,7 +95,7 @@ test('the bloom lands only on the chosen objects, and the matte can be seen over
   await settled();
   const kept = await pixels();
   await (await find('[data-step=bloom]')).click();
-  await choose('[data-slot=where]', 'Everywhere');
+  await choose('[data-slot=mask]', 'Everywhere');
   await settled();
   expect((await pixels()).mean).toBeGreaterThan(kept.mean);
   await undo();
@@ -110,7 +110,7 @@ test('the bloom lands only on the chosen objects, and the matte can be seen over
 
 test('a shape is drawn, moved, nudged, and animated between two frames', async () => {
   await (await find('[data-step=bloom]')).click();
-  await choose('[data-slot=where]', 'Shapes');
+  await choose('[data-slot=mask]', 'Shapes');
   await (await button('Draw: ellipse')).click();
   await waitFor('[data-testid=draw]');
   await dragAcross([300, 150], [380, 200], [500, 250]);

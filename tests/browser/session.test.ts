@@ -551,7 +551,7 @@ test('objects are taken by as many clicks, however quick', async () => {
     type: 'ids',
     media: 'hall',
     pass: 'id',
-    sort: 'number',
+    idFormat: 'number',
     ranks: 1,
     objects: [] as string[],
   } as const;

@@ -8,7 +8,7 @@ export type LayOptions = {
   alphaGrows: boolean;
   show: 'result' | 'light';
   /** Where the light may land, 0…1; its complement if `invert`. */
-  where?: { data: Float32Array };
+  mask?: { data: Float32Array };
   invert: boolean;
 };
 
@@ -29,7 +29,7 @@ const modes: Record<LayMode, (a: number, l: number, aa: number, la: number) => n
 
 /**
  * Lays light (three planes) back on a picture. Colour is never clamped; alpha stays in [0, 1]: it grows to
- * 1 − (1 − a)(1 − clamp01(max(R, G, B) of the light)) where `alphaGrows`. Outside `where` no bit changes; at 0.5 the result is half-way.
+ * 1 − (1 − a)(1 − clamp01(max(R, G, B) of the light)) where `alphaGrows`. Outside `mask` no bit changes; at 0.5 the result is half-way.
  * With `show: 'light'` the light alone, over opaque black.
  */
 export function layLight(
@@ -42,20 +42,20 @@ export function layLight(
   const from = picture.data;
   const to = new Float32Array(from.length);
   for (let i = 0, p = 0; p < from.length; i++, p += 4) {
-    const matte = o.where ? o.where.data[i] : 1;
-    const where = o.where && o.invert ? 1 - matte : matte;
+    const matte = o.mask ? o.mask.data[i] : 1;
+    const mask = o.mask && o.invert ? 1 - matte : matte;
     const r = lr[i] * o.amount;
     const g = lg[i] * o.amount;
     const b = lb[i] * o.amount;
     if (o.show === 'light') {
-      to[p] = r * where;
-      to[p + 1] = g * where;
-      to[p + 2] = b * where;
+      to[p] = r * mask;
+      to[p + 1] = g * mask;
+      to[p + 2] = b * mask;
       to[p + 3] = 1;
       continue;
     }
     const a = from[p + 3];
-    if (!(where > 0)) {
+    if (!(mask > 0)) {
       for (let c = 0; c < 4; c++) to[p + c] = from[p + c];
       continue;
     }
@@ -64,16 +64,16 @@ export function layLight(
     const laid1 = mode(from[p + 1], g, a, covers);
     const laid2 = mode(from[p + 2], b, a, covers);
     const grown = o.alphaGrows ? 1 - (1 - a) * (1 - covers) : a;
-    if (where === 1) {
+    if (mask === 1) {
       to[p] = laid0;
       to[p + 1] = laid1;
       to[p + 2] = laid2;
       to[p + 3] = grown;
     } else {
-      to[p] = from[p] + where * (laid0 - from[p]);
-      to[p + 1] = from[p + 1] + where * (laid1 - from[p + 1]);
-      to[p + 2] = from[p + 2] + where * (laid2 - from[p + 2]);
-      to[p + 3] = a + where * (grown - a);
+      to[p] = from[p] + mask * (laid0 - from[p]);
+      to[p + 1] = from[p + 1] + mask * (laid1 - from[p + 1]);
+      to[p + 2] = from[p + 2] + mask * (laid2 - from[p + 2]);
+      to[p + 3] = a + mask * (grown - a);
     }
   }
   return to;

@@ -106,7 +106,7 @@ test('coverage of objects is what the independent reader’s samples sum to, for
 
 test('a depth band is full between its ends and leaves the endless out', async () => {
   const got = await rendered('band', begin('key/hall/depth'), (doc) =>
-    setValues(doc, 'depth-band', { low: 2, lowSoft: 0, high: 4, highSoft: 2 }).apply(doc),
+    setValues(doc, 'depth-range', { low: 2, lowSoft: 0, high: 4, highSoft: 2 }).apply(doc),
   );
   const row = [...got.subarray(0, width)];
   expect(row[0]).toBe(0);

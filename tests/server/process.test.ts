@@ -173,7 +173,7 @@ test('a draft of a pass has the bits that making it smaller here gives', async (
     );
     const here = shrunk(workspace, passPicture(workspace, await readPass(file, name)), 0.25);
     const info = JSON.parse(decodeURIComponent(response.headers.get('x-zafiro-pass')!));
-    expect(info).toEqual({ sort: 'draft', width: here.width, height: here.height });
+    expect(info).toEqual({ type: 'draft', width: here.width, height: here.height });
     const bytes = Buffer.from(here.data.buffer, here.data.byteOffset, here.data.byteLength);
     expect(Buffer.from(await response.arrayBuffer()).equals(bytes)).toBe(true);
     workspace.clear();

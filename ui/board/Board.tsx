@@ -184,7 +184,7 @@ export function Board({ shot }: { shot: ShotDetail }) {
                 {[strand, ...stepsOf(strand)].map((item, index) => (
                   <InsertButton
                     key={item.id}
-                    id={`place:${strand.id}:${index}`}
+                    id={`point:${strand.id}:${index}`}
                     x={threadX(i)}
                     y={bottomOf(rows.get(item.id)!) + 12}
                     // A strand without steps is mostly there to be taken from: its plus waits for the hand.

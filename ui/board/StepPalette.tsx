@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import type { Strand } from '@/core/finish/finish';
 import { worksOn } from '@/core/finish/flow';
-import { fitsAt, usualPlace } from '@/core/finish/usual-place';
+import { fitsAt, usualIndex } from '@/core/finish/usual-place';
 import { type Kind, kindsOf, type StepSpec } from '@/core/steps/define';
 import { steps } from '@/core/steps/registry';
 import { Modal } from '../parts/Modal';
@@ -45,14 +45,14 @@ export function StepPalette({ strand, index, kind, onPick, onClose }: Props) {
           if (e.key === 'ArrowDown') setAt(Math.min(fits.length - 1, chosen + 1));
           else if (e.key === 'ArrowUp') setAt(Math.max(0, chosen - 1));
           else if (e.key === 'Enter' && fits[chosen])
-            onPick(fits[chosen].id, e.shiftKey ? usualPlace(strand, fits[chosen].id).index : index);
+            onPick(fits[chosen].id, e.shiftKey ? usualIndex(strand, fits[chosen].id).index : index);
           else return;
           e.preventDefault();
         }}
       />
       <ul className="mt-2 grid max-h-[60vh] gap-1 overflow-y-auto">
         {fits.map((s, i) => {
-          const usual = usualPlace(strand, s.id);
+          const usual = usualIndex(strand, s.id);
           return (
             <li key={s.id} className={`rounded ${i === chosen ? 'bg-base-300' : ''}`}>
               <button

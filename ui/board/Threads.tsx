@@ -1,4 +1,4 @@
-import { headTaps, placeIndex, type Strand } from '@/core/finish/finish';
+import { headTaps, pointIndex, type Strand } from '@/core/finish/finish';
 import type { Kind } from '@/core/steps/define';
 import { bottomOf, column, columnX, headHeight, rowY, stepHeight, threadX } from './geometry';
 
@@ -25,7 +25,7 @@ export function Threads({ strands, rows, kinds, selected, endY, first, last }: P
   /** A folded strand has its head alone. */
   const placeOf = (s: Strand, after: string) =>
     s.folded || after === 'head' ? s.id : after === 'end' ? (s.steps.at(-1)?.id ?? s.id) : after;
-  const kindAt = (s: Strand, after: string) => kinds.get(s.id)![placeIndex(s, after)];
+  const kindAt = (s: Strand, after: string) => kinds.get(s.id)![pointIndex(s, after)];
   const heads = strands.flatMap((strand, to) =>
     headTaps(strand.head).flatMap((tap, i) => {
       const from = columnOf(tap.strand);
@@ -44,13 +44,13 @@ export function Threads({ strands, rows, kinds, selected, endY, first, last }: P
         const from = columnOf(tap.strand);
         if (!isSeen(from, to)) return [];
         const tapped = strands[from];
-        const place = placeOf(tapped, tap.after);
-        const y = rowY(rows.get(step.id)!) + stepHeight / 2 + (slot === 'where' ? 9 : -3);
-        const x = threadX(from) + (slot === 'where' ? 7 : 0);
+        const point = placeOf(tapped, tap.after);
+        const y = rowY(rows.get(step.id)!) + stepHeight / 2 + (slot === 'mask' ? 9 : -3);
+        const x = threadX(from) + (slot === 'mask' ? 7 : 0);
         const side = from > to ? columnX(to) + column : columnX(to);
         const turn = from > to ? -bend : bend;
-        const d = `M${x} ${bottomOf(rows.get(place)!)} V${y - bend} q0 ${bend} ${turn} ${bend} H${side}`;
-        const matte = kindAt(tapped, tap.after) === 'matte' || slot === 'where';
+        const d = `M${x} ${bottomOf(rows.get(point)!)} V${y - bend} q0 ${bend} ${turn} ${bend} H${side}`;
+        const matte = kindAt(tapped, tap.after) === 'matte' || slot === 'mask';
         return [{ key: `${step.id}-${slot}`, d, mine: step.id === selected, matte }];
       }),
     ),

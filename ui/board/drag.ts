@@ -15,7 +15,7 @@ export const whereDropped: CollisionDetection = (args) => {
   const pointer = args.pointerCoordinates;
   if (!pointer) return [];
   return args.droppableContainers
-    .filter((c) => String(c.id).startsWith('place:'))
+    .filter((c) => String(c.id).startsWith('point:'))
     .flatMap((c) => {
       const rect = args.droppableRects.get(c.id);
       if (!rect) return [];
@@ -29,22 +29,22 @@ export const whereDropped: CollisionDetection = (args) => {
 };
 
 /**
- * What is dragged is a step by its id, or a link by `tap:strand:after`; where it is dropped is `place:strand:index` between two
+ * What is dragged is a step by its id, or a link by `tap:strand:after`; where it is dropped is `point:strand:index` between two
  * cards, or `step:id`.
  */
 export function dropped(store: ShotStore, what: string, where: string) {
   const { finish, edit, change } = store.getState();
-  const [sort, ...parts] = where.split(':');
+  const [type, ...parts] = where.split(':');
   if (what.startsWith('tap:')) {
     const [, strand, after] = what.split(':');
-    if (sort === 'place') {
+    if (type === 'point') {
       // Onto a thread: the picture comes in there.
       const id = freeId(finish, 'join');
       if (edit((doc) => joinAt(doc, parts[0], Number(parts[1]), { strand, after }, id)))
         change({ selected: id });
       return;
     }
-    const target = sort === 'step' ? parts[0] : undefined;
+    const target = type === 'step' ? parts[0] : undefined;
     const slot = target && freeSlot(finish, target, strand, after);
     if (target && slot) {
       const as = slot.kind === 'matte' ? ('luminance' as const) : undefined;
@@ -53,7 +53,7 @@ export function dropped(store: ShotStore, what: string, where: string) {
     }
     return;
   }
-  if (sort !== 'place') return;
+  if (type !== 'point') return;
   const [strand, at] = parts;
   const found = findStep(finish, what);
   if (!found) return;

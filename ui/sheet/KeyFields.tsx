@@ -1,6 +1,6 @@
 import { ChevronLeft, ChevronRight, Diamond } from 'lucide-react';
 import { useShot } from '@/browser/session/store';
-import { moveKey, setWay, toggleKey } from '@/core/finish/key-edits';
+import { moveKey, setInterpolation, toggleKey } from '@/core/finish/key-edits';
 import { holdingKey, type Key, nextKey, type Way, ways } from '@/core/finish/keys';
 import { IconButton } from '../parts/IconButton';
 import { Options } from '../parts/Options';
@@ -76,8 +76,10 @@ export function KeyRow({ stepId, valueKey, name, keys }: Props & { keys: readonl
         className="select select-xs ml-auto w-24"
         aria-label={`Interpolation of ${name}`}
         title="Interpolation from this key to the next."
-        value={holds.way ?? 'curve'}
-        onChange={(e) => edit((finish) => setWay(finish, stepId, valueKey, frame, e.target.value as Way))}
+        value={holds.interpolation ?? 'ease'}
+        onChange={(e) =>
+          edit((finish) => setInterpolation(finish, stepId, valueKey, frame, e.target.value as Way))
+        }
       >
         <Options of={ways} />
       </select>

@@ -3,22 +3,22 @@ import type { ShotDetail } from '@/api/shots';
 import { previewed, useShot } from '@/browser/session/store';
 import type { Edit } from '@/core/finish/edit';
 import type { Strand } from '@/core/finish/finish';
-import type { Layer, LayerPlace } from '@/core/finish/heads';
+import type { Layer, LayerTransform } from '@/core/finish/heads';
 import {
   atRest,
   duplicateLayer,
   followLayer,
   moveLayer,
-  placeLayer,
   pullLayerOut,
   putLayerBack,
   removeLayer,
   setLayer,
+  transformLayer,
 } from '@/core/finish/layer-edits';
-import { layerPlaceOf } from '@/core/finish/layers';
+import { layerTransformOf } from '@/core/finish/layers';
 import { joinModes } from '@/core/kernels/join';
 import { layerModes } from '@/core/kernels/stack';
-import { placeValues } from '@/core/steps/prepare/transform';
+import { transformValues } from '@/core/steps/prepare/transform';
 import { IconButton } from '../parts/IconButton';
 import { Options } from '../parts/Options';
 import { Toggle } from '../parts/Toggle';
@@ -44,7 +44,7 @@ export function LayerFields({ strand, index, layer, shot, onPreview, onCommit, o
   const change = useShot((s) => s.change);
   const count = strand.head.type === 'stack' ? strand.head.layers.length : 0;
   const media = shot.media.find((m) => m.name === layer.media);
-  const place = layerPlaceOf(useShot(previewed), layer) ?? atRest;
+  const transform = layerTransformOf(useShot(previewed), layer) ?? atRest;
   const others = finish.strands.flatMap((s) =>
     s.head.type === 'stack'
       ? s.head.layers.flatMap((l, i) =>
@@ -148,16 +148,16 @@ export function LayerFields({ strand, index, layer, shot, onPreview, onCommit, o
           ))}
         </select>
       </label>
-      {(Object.keys(placeValues) as (keyof LayerPlace)[]).map((key) => (
+      {(Object.keys(transformValues) as (keyof LayerTransform)[]).map((key) => (
         <NumberField
           key={key}
           id={`layer-${key}`}
-          spec={placeValues[key]}
-          value={place[key]}
+          spec={transformValues[key]}
+          value={transform[key]}
           onPreview={(v) =>
-            onPreview(v === undefined ? undefined : placeLayer(finish, strand.id, index, { [key]: v }))
+            onPreview(v === undefined ? undefined : transformLayer(finish, strand.id, index, { [key]: v }))
           }
-          onCommit={(v) => onCommit(placeLayer(finish, strand.id, index, { [key]: v }))}
+          onCommit={(v) => onCommit(transformLayer(finish, strand.id, index, { [key]: v }))}
         />
       ))}
       {media && <MediaFields media={media} shot={shot} className="grid gap-1.5 pt-1" />}

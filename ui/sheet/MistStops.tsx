@@ -52,7 +52,7 @@ export function MistStops({ stepId, stops, chosen, onChoose, onPreview, onCommit
           icon={Pipette}
           label="Pick the colour of the mist on the picture"
           onClick={() =>
-            change({ tool: { sort: 'pick-colour', step: stepId, key: 'stops', adds: false, row: chosen } })
+            change({ tool: { type: 'pick-colour', step: stepId, key: 'stops', adds: false, row: chosen } })
           }
         />
         <IconButton

@@ -74,7 +74,7 @@ export function ObjectsHead({ strand, head, shot }: Props) {
                 disabled={meant.has(name) && !head.objects.includes(name)}
                 onChange={() => toggle(name)}
               />
-              {head.sort === 'colour' && (
+              {head.idFormat === 'colour' && (
                 <span className="h-3 w-4 rounded-sm border border-line" style={{ background: name }} />
               )}
               <span className="min-w-0 truncate" title={name}>

@@ -11,11 +11,11 @@ import {
   moveShape,
   removeShape,
   setPath,
-  setPlace,
+  transformShape,
   unkeyShape,
 } from '@/core/finish/shape-edits';
 import type { PathPoint } from '@/core/mattes/path';
-import { pathAt, placeAt } from '@/core/mattes/shapes';
+import { pathAt, transformAt } from '@/core/mattes/shapes';
 import type { NumberSpec } from '@/core/steps/define';
 import { IconButton } from '../parts/IconButton';
 import { TextField } from '../parts/TextField';
@@ -44,26 +44,26 @@ const soft: NumberSpec = {
   to: 4096,
   soft: [0, 100],
 };
-const placeSpecs = {
-  x: {
+const transformSpecs = {
+  moveX: {
     ...soft,
-    name: 'Right',
-    description: 'How far it is moved to the right.',
+    name: 'Move x',
+    description: 'To the right.',
     from: -32768,
     to: 32768,
     soft: [-400, 400],
   },
-  y: {
+  moveY: {
     ...soft,
-    name: 'Down',
-    description: 'How far it is moved downwards.',
+    name: 'Move y',
+    description: 'Upwards.',
     from: -32768,
     to: 32768,
     soft: [-400, 400],
   },
-  turn: {
+  rotate: {
     ...share,
-    name: 'Turn',
+    name: 'Rotate',
     description: 'Counter-clockwise.',
     unit: 'degrees',
     default: 0,
@@ -84,7 +84,7 @@ export function ShapeFields({ shape, strand, count }: { shape: Shape; strand: St
   const refusing = useRefusing();
   const at = strand.head.type === 'shapes' ? strand.head.shapes.findIndex((s) => s.id === shape.id) : 0;
   const keyed = isKeyed(shape, frame);
-  const place = placeAt(shape, frame);
+  const transform = transformAt(shape, frame);
   const path = pathAt(shape, frame);
   const field = (id: string, spec: NumberSpec, value: number, make: (v: number) => Edit) => (
     <NumberField
@@ -97,7 +97,9 @@ export function ShapeFields({ shape, strand, count }: { shape: Shape; strand: St
     />
   );
   const [chosen] = points;
-  const frames = [...new Set([...shape.paths, ...shape.places].map((k) => k.frame))].sort((a, b) => a - b);
+  const frames = [...new Set([...shape.paths, ...shape.transforms].map((k) => k.frame))].sort(
+    (a, b) => a - b,
+  );
   return (
     <div className="grid gap-1.5 border-t border-line pt-2">
       <div className="flex items-center">
@@ -173,9 +175,9 @@ export function ShapeFields({ shape, strand, count }: { shape: Shape; strand: St
               path.map((p, i) => (points.includes(i) ? { ...p, feather: v } : p)),
             ),
         )}
-      {(Object.keys(placeSpecs) as (keyof typeof placeSpecs)[]).map((key) =>
-        field(`place-${key}`, placeSpecs[key], place[key], (v) =>
-          setPlace(finish, strand.id, shape.id, frame, { [key]: v }),
+      {(Object.keys(transformSpecs) as (keyof typeof transformSpecs)[]).map((key) =>
+        field(`place-${key}`, transformSpecs[key], transform[key], (v) =>
+          transformShape(finish, strand.id, shape.id, frame, { [key]: v }),
         ),
       )}
       <div className="flex flex-wrap items-center gap-1 text-xs text-quiet">

@@ -6,7 +6,7 @@ import { type DrawTool, drawTools, previewed, useShot } from '@/browser/session/
 import type { ShapesHead as Head, Strand } from '@/core/finish/finish';
 import type { Shape } from '@/core/finish/heads';
 import { addShapes, changeShape, freeShapeId, newShape } from '@/core/finish/shape-edits';
-import { placedPath } from '@/core/mattes/shapes';
+import { transformedPath } from '@/core/mattes/shapes';
 import { fromSvg, toSvg } from '@/core/mattes/svg';
 import { IconButton } from '../parts/IconButton';
 import { Options } from '../parts/Options';
@@ -23,14 +23,14 @@ export function ShapesHead({ strand, head, shot }: { strand: Strand; head: Head;
   const change = useShot((s) => s.change);
   const frame = useShot((s) => s.frame);
   const chosen = useShot((s) => s.shape);
-  const drawing = useShot((s) => (s.tool?.sort === 'draw' ? s.tool.with : undefined));
+  const drawing = useShot((s) => (s.tool?.type === 'draw' ? s.tool.with : undefined));
   const file = useRef<HTMLInputElement>(null);
   const shape = (shown?.type === 'shapes' ? shown : head).shapes.find((s) => s.id === chosen);
   const draw = (tool: DrawTool) =>
     change(
       drawing === tool
         ? { tool: undefined }
-        : { tool: { sort: 'draw', with: tool, strand: strand.id }, points: [] },
+        : { tool: { type: 'draw', with: tool, strand: strand.id }, points: [] },
     );
   const readSvg = async (given: File) => {
     try {
@@ -50,7 +50,7 @@ export function ShapesHead({ strand, head, shot }: { strand: Strand; head: Head;
   const writeSvg = () => {
     const text = toSvg(
       shot,
-      head.shapes.map((s) => ({ name: s.name, points: placedPath(s, frame) })),
+      head.shapes.map((s) => ({ name: s.name, points: transformedPath(s, frame) })),
     );
     const address = URL.createObjectURL(new Blob([text], { type: 'image/svg+xml' }));
     const link = document.createElement('a');
@@ -113,10 +113,10 @@ export function ShapesHead({ strand, head, shot }: { strand: Strand; head: Head;
             <select
               className="select select-xs w-24"
               aria-label={`Operation of ${s.name}`}
-              value={s.sort}
+              value={s.operation}
               onChange={(e) =>
                 edit((finish) =>
-                  changeShape(finish, strand.id, s.id, { sort: e.target.value as Shape['sort'] }),
+                  changeShape(finish, strand.id, s.id, { operation: e.target.value as Shape['operation'] }),
                 )
               }
             >

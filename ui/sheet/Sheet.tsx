@@ -69,7 +69,7 @@ function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; s
         value={values[key]}
         onPreview={preview(key)}
         onCommit={commit(key)}
-        onPick={(adds) => change({ tool: { sort: 'pick-colour', step: stepId, key, adds } })}
+        onPick={(adds) => change({ tool: { type: 'pick-colour', step: stepId, key, adds } })}
       />
     );
     if (spec.values[key].type !== 'number') return <div key={key}>{value}</div>;
@@ -166,7 +166,7 @@ function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; s
             <button
               type="button"
               className="btn btn-xs btn-soft"
-              onClick={() => change({ tool: { sort: 'pick-position', step: stepId } })}
+              onClick={() => change({ tool: { type: 'pick-position', step: stepId } })}
             >
               <MapPin size={13} /> Pick the place on the picture
             </button>

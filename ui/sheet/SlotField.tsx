@@ -3,7 +3,7 @@ import { addFromPicture } from '@/browser/add-from-picture';
 import { useEngine } from '@/browser/engine/use-engine';
 import { useShot, useShotStore } from '@/browser/session/store';
 import { linkPass, linkSlot } from '@/core/finish/edits';
-import { placeAbove, type Step, type Strand, stepName } from '@/core/finish/finish';
+import { pointAbove, type Step, type Strand, stepName } from '@/core/finish/finish';
 import { kindAt, kindsAlong } from '@/core/finish/flow';
 import { matteBeginnings, startForSlot } from '@/core/finish/new-strand';
 import { strandKind } from '@/core/formats/passes';
@@ -20,7 +20,7 @@ export function SlotField({ slotKey, slot, step, strand, shot }: Props) {
   const tap = step.slots[slotKey];
   const tapped = finish.strands.find((s) => s.id === tap?.strand);
   const none =
-    slotKey === 'where' || slotKey === 'within'
+    slotKey === 'mask' || slotKey === 'lightMask'
       ? 'Everywhere'
       : slotKey === 'light'
         ? `This strand, ${strand.name}`
@@ -32,10 +32,10 @@ export function SlotField({ slotKey, slot, step, strand, shot }: Props) {
       ? ''
       : tapped.forSlot && tapped.head.type === 'pass' && tapped.steps.length === 0
         ? `pass:${tapped.head.media}/${tapped.head.pass}`
-        : `place:${tap.strand}:${tap.after}`;
+        : `point:${tap.strand}:${tap.after}`;
   const pick = (chosen: string) => {
     if (chosen === '') return edit((finish) => linkSlot(finish, step.id, slotKey, undefined));
-    if (chosen.startsWith('place:')) {
+    if (chosen.startsWith('point:')) {
       const [, strandId, after] = chosen.split(':');
       return edit((finish) =>
         linkSlot(finish, step.id, slotKey, { strand: strandId, after, ...(as ? { as } : {}) }),
@@ -57,7 +57,7 @@ export function SlotField({ slotKey, slot, step, strand, shot }: Props) {
   const index = strand.steps.indexOf(step);
   const above = {
     strand: strand.id,
-    after: placeAbove(strand, index),
+    after: pointAbove(strand, index),
     name: strand.name,
   };
   const fresh = slot.kind === 'matte' ? matteBeginnings(shot.media, above) : [];
@@ -88,13 +88,13 @@ export function SlotField({ slotKey, slot, step, strand, shot }: Props) {
           )}
           {places.map((s) => (
             <optgroup key={s.id} label={`Strand ${s.name}`}>
-              <option value={`place:${s.id}:head`}>{s.name}, head</option>
+              <option value={`point:${s.id}:head`}>{s.name}, head</option>
               {s.steps.map((t) => (
-                <option key={t.id} value={`place:${s.id}:${t.id}`} disabled={t.id === step.id}>
+                <option key={t.id} value={`point:${s.id}:${t.id}`} disabled={t.id === step.id}>
                   {s.name}, after {stepName(t)}
                 </option>
               ))}
-              {s.id !== strand.id && <option value={`place:${s.id}:end`}>{s.name}, end</option>}
+              {s.id !== strand.id && <option value={`point:${s.id}:end`}>{s.name}, end</option>}
             </optgroup>
           ))}
           {shot.media.map((m) => (

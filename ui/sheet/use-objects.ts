@@ -10,14 +10,14 @@ export function useObjects(shot: ShotDetail, head: IdsHead, frame: number) {
   // A frame that is rendered anew may show others.
   const content = media?.frames.find((f) => f.frame === (media.still ? media.first : frame))?.content;
   return useQuery({
-    queryKey: ['objects', media?.id, frame, content, head.pass, head.sort],
+    queryKey: ['objects', media?.id, frame, content, head.pass, head.idFormat],
     enabled: media !== undefined,
     staleTime: Number.POSITIVE_INFINITY,
     placeholderData: keepPreviousData,
     queryFn: ({ signal }) =>
       request(
         listObjects,
-        { params: { media: media!.id, frame }, query: { pass: head.pass, sort: head.sort, content } },
+        { params: { media: media!.id, frame }, query: { pass: head.pass, idFormat: head.idFormat, content } },
         { signal },
       ),
   });

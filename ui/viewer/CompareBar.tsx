@@ -1,5 +1,5 @@
 import { Pin, X } from 'lucide-react';
-import { placeShown } from '@/browser/engine/use-shown';
+import { shownPoint } from '@/browser/engine/use-shown';
 import { type Comparing, compareModes, useShot, useShotStore } from '@/browser/session/store';
 import { useVersions } from '@/browser/session/versions';
 import { stepName } from '@/core/finish/finish';
@@ -15,8 +15,8 @@ export function CompareBar() {
   const versions = useVersions();
   const set = (part: Partial<Comparing>) => change({ compare: { ...compare, ...part } });
   const choose = async (what: string) => {
-    const [sort, number] = what.split(':');
-    if (sort === 'version') await versions.fetch(Number(number));
+    const [type, number] = what.split(':');
+    if (type === 'version') await versions.fetch(Number(number));
     set({ with: what });
   };
   const known = versions.list.filter((v) => v.name || `version:${v.version}` === compare.with);
@@ -52,9 +52,9 @@ export function CompareBar() {
         {still && <option value="still">the pinned still, frame {still.frame}</option>}
         {finish.strands.map((s) => (
           <optgroup key={s.id} label={`Strand ${s.name}`}>
-            <option value={`place:${s.id}:head`}>{s.name}, head</option>
+            <option value={`point:${s.id}:head`}>{s.name}, head</option>
             {s.steps.map((t) => (
-              <option key={t.id} value={`place:${s.id}:${t.id}`}>
+              <option key={t.id} value={`point:${s.id}:${t.id}`}>
                 {s.name}, after {stepName(t)}
               </option>
             ))}
@@ -89,7 +89,7 @@ export function CompareBar() {
         label="Pin the shown picture to compare with it"
         onClick={() => {
           const state = store.getState();
-          const pinned = { finish: state.finish, place: placeShown(state), frame: state.frame };
+          const pinned = { finish: state.finish, point: shownPoint(state), frame: state.frame };
           change({ still: pinned, compare: { ...compare, with: 'still' } });
         }}
       />

@@ -19,7 +19,7 @@ const names: Record<Sort, string> = {
 const simplified = 1.5;
 
 /** Draws a new shape: boxes and lines by a drag, a path point by point. */
-export function DrawTool({ view, sort, strand }: { view: View; sort: Sort; strand: string }) {
+export function DrawTool({ view, type, strand }: { view: View; type: Sort; strand: string }) {
   const store = useShotStore();
   const change = useShot((s) => s.change);
   const frame = useShot((s) => s.frame);
@@ -32,12 +32,12 @@ export function DrawTool({ view, sort, strand }: { view: View; sort: Sort; stran
     setLine([]);
     setPath([]);
     setBox([]);
-    if (points.length < (sort === 'ellipse' || sort === 'freehand' ? 2 : 3)) return;
+    if (points.length < (type === 'ellipse' || type === 'freehand' ? 2 : 3)) return;
     const doc = store.getState().finish;
     const id = freeShapeId(doc, strand);
     store
       .getState()
-      .edit(addShapes(strand, [newShape(id, `${names[sort]} ${id.split('-').pop()}`, frame, points)]));
+      .edit(addShapes(strand, [newShape(id, `${names[type]} ${id.split('-').pop()}`, frame, points)]));
     change({ tool: undefined, shape: id, points: [] });
   };
   useKey('enter', () => path.length > 2 && finish(path));
@@ -50,7 +50,7 @@ export function DrawTool({ view, sort, strand }: { view: View; sort: Sort; stran
       [w, h] = [Math.sign(w) * side, Math.sign(h) * side];
     }
     if (Math.abs(w) * view.k < 3 || Math.abs(h) * view.k < 3) return [];
-    return sort === 'ellipse'
+    return type === 'ellipse'
       ? ellipse(a.x + w / 2, a.y + h / 2, Math.abs(w / 2), Math.abs(h / 2))
       : rectangle(
           Math.min(a.x, a.x + w),
@@ -69,8 +69,8 @@ export function DrawTool({ view, sort, strand }: { view: View; sort: Sort; stran
       const svg = e.currentTarget;
       const p = framePoint(e, svg, view);
       const held = { from: p, svg, before: path };
-      if (sort === 'freehand') drawn.current = [[p.x, p.y]];
-      if (sort !== 'path') return held;
+      if (type === 'freehand') drawn.current = [[p.x, p.y]];
+      if (type !== 'path') return held;
       const [first] = path;
       if (path.length > 2 && Math.hypot(p.x - first.x, p.y - first.y) * view.k < 9) {
         finish(path);
@@ -82,10 +82,10 @@ export function DrawTool({ view, sort, strand }: { view: View; sort: Sort; stran
     },
     preview: ({ from, svg }, hand) => {
       const p = framePoint(hand, svg, view);
-      if (sort === 'freehand') {
+      if (type === 'freehand') {
         drawn.current = [...drawn.current, [p.x, p.y]];
         setLine(drawn.current);
-      } else if (sort === 'path') {
+      } else if (type === 'path') {
         // A drag pulls the handles out, the same to both sides.
         const [dx, dy] = [p.x - from.x, p.y - from.y];
         if (Math.hypot(dx, dy) * view.k < 4) return;
@@ -96,9 +96,9 @@ export function DrawTool({ view, sort, strand }: { view: View; sort: Sort; stran
     },
     commit: ({ from, svg }, hand) => {
       setPulling(false);
-      if (sort === 'freehand')
+      if (type === 'freehand')
         finish(drawn.current.length > 8 ? pathOfLine(drawn.current, simplified / view.k) : []);
-      else if (sort !== 'path') finish(boxed(from, framePoint(hand, svg, view), hand));
+      else if (type !== 'path') finish(boxed(from, framePoint(hand, svg, view), hand));
     },
     cancel: ({ before }) => {
       setPulling(false);
@@ -114,7 +114,7 @@ export function DrawTool({ view, sort, strand }: { view: View; sort: Sort; stran
     <svg
       className="absolute inset-0 h-full w-full cursor-crosshair touch-none select-none"
       data-testid="draw"
-      aria-label={`Draw: ${names[sort]}`}
+      aria-label={`Draw: ${names[type]}`}
       role="application"
       onPointerDown={press}
       onPointerMove={(e) => setHand(framePoint(e, e.currentTarget, view))}
@@ -122,7 +122,7 @@ export function DrawTool({ view, sort, strand }: { view: View; sort: Sort; stran
       <g transform={`translate(${view.x} ${view.y}) scale(${view.k})`}>
         <path d={lineData} fill="#6f9dff" fillOpacity={0.12} stroke="#151515" strokeWidth={3 / view.k} />
         <path d={lineData} fill="none" stroke="#6f9dff" strokeWidth={1.5 / view.k} />
-        {sort === 'path' && last && hand && !pulling && (
+        {type === 'path' && last && hand && !pulling && (
           <line
             x1={last.x}
             y1={last.y}

@@ -42,8 +42,8 @@ export function Handles({ view, full }: { view: View; full: Extent }) {
   const along = (pairs: readonly (readonly [string, string])[]): Point =>
     pairs.reduce((p, [x, y]) => ({ x: p.x + number(x), y: p.y - number(y) }), middle);
   const onScreen = (p: Point): Point => ({ x: view.x + p.x * view.k, y: view.y + p.y * view.k });
-  const originOf = (h: Handle) => (h.sort === 'arm' ? along(h.at ?? []) : along(h.from ? [h.from] : []));
-  const tipOf = (h: Extract<Handle, { sort: 'arm' }>): Point => {
+  const originOf = (h: Handle) => (h.type === 'arm' ? along(h.at ?? []) : along(h.from ? [h.from] : []));
+  const tipOf = (h: Extract<Handle, { type: 'arm' }>): Point => {
     const at = onScreen(originOf(h));
     const turn = ((h.angle ? number(h.angle) : 0) * Math.PI) / 180;
     const length = h.length ? number(h.length) * (h.perPixel ?? 1) * view.k : armLength;
@@ -60,7 +60,7 @@ export function Handles({ view, full }: { view: View; full: Extent }) {
   /** The values that a handle dragged to a point of the frame stands for. */
   function valuesAt(h: Handle, p: Point, straight: boolean): [string, Value][] {
     const at = originOf(h);
-    if (h.sort === 'point')
+    if (h.type === 'point')
       return [
         [h.x, held(h.x, round(p.x - at.x))],
         [h.y, held(h.y, round(at.y - p.y))],
@@ -81,7 +81,7 @@ export function Handles({ view, full }: { view: View; full: Extent }) {
       role="group"
     >
       {handles.map((h) => {
-        if (h.sort === 'point') {
+        if (h.type === 'point') {
           const p = onScreen(along([...(h.from ? [h.from] : []), [h.x, h.y]]));
           return (
             <g

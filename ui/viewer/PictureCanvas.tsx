@@ -60,7 +60,7 @@ export function PictureCanvas({ shown, full, onPoint, onZoom, onPick, dimmed }: 
     return () => observer.disconnect();
   }, []);
 
-  const place = useCallback(
+  const point = useCallback(
     (k: number) => {
       const x = (box.width - full.width * k) / 2;
       const y = (box.height - full.height * k) / 2;
@@ -71,15 +71,15 @@ export function PictureCanvas({ shown, full, onPoint, onZoom, onPick, dimmed }: 
   );
   const fitIn = useCallback(() => {
     fitted.current = true;
-    place(Math.min((box.width - 2 * room) / full.width, (box.height - 2 * room) / full.height));
-  }, [box, full.width, full.height, place]);
+    point(Math.min((box.width - 2 * room) / full.width, (box.height - 2 * room) / full.height));
+  }, [box, full.width, full.height, point]);
   useEffect(() => {
     if (fitted.current) fitIn();
   }, [fitIn]);
   useKey('f', fitIn);
   useKey('1', () => {
     fitted.current = false;
-    place(1);
+    point(1);
   });
   useEffect(() => onZoom(view.k), [view.k, onZoom]);
 
@@ -196,8 +196,8 @@ export function PictureCanvas({ shown, full, onPoint, onZoom, onPick, dimmed }: 
       />
       <Handles view={view} full={full} />
       {shapesOn && <ShapeEditor view={view} strandId={shapesOn} />}
-      {tool?.sort === 'draw' && (
-        <DrawTool key={tool.with} view={view} sort={tool.with} strand={tool.strand} />
+      {tool?.type === 'draw' && (
+        <DrawTool key={tool.with} view={view} type={tool.with} strand={tool.strand} />
       )}
       <RegionTool view={view} full={full} />
       {compare.mode === 'wipe' && shown?.other && !flipped && <WipeLine view={view} full={full} box={box} />}

@@ -6,7 +6,7 @@ import { type Extent, framePoint, type View } from './view';
 /** The framed region; while the tool is out, a drag frames a new one. */
 export function RegionTool({ view, full }: { view: View; full: Extent }) {
   const region = useShot((s) => s.region);
-  const framing = useShot((s) => s.tool?.sort === 'region');
+  const framing = useShot((s) => s.tool?.type === 'region');
   const change = useShot((s) => s.change);
   const [drawing, setDrawing] = useState<Box | null>(null);
   const clamp = (v: number, most: number) => Math.max(0, Math.min(most, v));

@@ -1,7 +1,7 @@
 import { useEffect, useMemo, useState } from 'react';
 import type { Measured } from '@/browser/engine/answers';
 import { useEngine } from '@/browser/engine/use-engine';
-import { placeShown } from '@/browser/engine/use-shown';
+import { shownPoint } from '@/browser/engine/use-shown';
 import { useShot } from '@/browser/session/store';
 import { axis, Chart, channelColours } from '../parts/Chart';
 
@@ -13,8 +13,8 @@ export function Scopes() {
   const started = useEngine();
   const finish = useShot((s) => s.finish);
   const frame = useShot((s) => s.frame);
-  const strand = useShot((s) => placeShown(s).strand);
-  const after = useShot((s) => placeShown(s).after);
+  const strand = useShot((s) => shownPoint(s).strand);
+  const after = useShot((s) => shownPoint(s).after);
   const [measured, setMeasured] = useState<Measured | undefined>();
   useEffect(() => {
     let current = true;

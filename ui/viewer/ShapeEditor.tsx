@@ -5,7 +5,7 @@ import type { Shape } from '@/core/finish/heads';
 import { removeShape, setPath, shifted } from '@/core/finish/shape-edits';
 import { isInside, nearestOn, splitPath } from '@/core/mattes/edit-path';
 import type { PathPoint } from '@/core/mattes/path';
-import { placedPath, unplaced } from '@/core/mattes/shapes';
+import { transformedPath, untransformed } from '@/core/mattes/shapes';
 import { toPathData } from '@/core/mattes/svg';
 import { type Hand, useDrag } from '../parts/use-drag';
 import { framePoint, type View } from './view';
@@ -13,9 +13,9 @@ import { framePoint, type View } from './view';
 type Point = { x: number; y: number };
 /** What a hand holds: the shape, some of its points, or a handle of one. */
 type Grip = { of: Shape; from: Point; points: PathPoint[]; svg: Element } & (
-  | { sort: 'shape' }
-  | { sort: 'points'; picked: readonly number[] }
-  | { sort: 'in' | 'out'; index: number }
+  | { type: 'shape' }
+  | { type: 'points'; picked: readonly number[] }
+  | { type: 'in' | 'out'; index: number }
 );
 
 /** As near as this, in pixels of the screen, counts as on the line. */
@@ -32,32 +32,32 @@ export function ShapeEditor({ view, strandId }: { view: View; strandId: string }
   const head = doc.strands.find((s) => s.id === strandId)?.head;
   const shapes = head?.type === 'shapes' ? head.shapes.filter((s) => !s.hidden) : [];
   const shape = shapes.find((s) => s.id === chosen);
-  const path = shape ? placedPath(shape, frame) : [];
+  const path = shape ? transformedPath(shape, frame) : [];
 
   const reshaped = (of: Shape, points: readonly PathPoint[]): Edit =>
-    setPath(store.getState().finish, strandId, of.id, frame, unplaced(of, frame, points));
+    setPath(store.getState().finish, strandId, of.id, frame, untransformed(of, frame, points));
   const after = (g: Grip, p: Point, alone: boolean): PathPoint[] => {
     const [dx, dy] = [p.x - g.from.x, p.y - g.from.y];
     if (!('index' in g)) {
-      if (g.sort === 'shape') return shifted(g.points, dx, dy);
+      if (g.type === 'shape') return shifted(g.points, dx, dy);
       return g.points.map((q, i) => (g.picked.includes(i) ? shifted([q], dx, dy)[0] : q));
     }
     return g.points.map((q, i) => {
       if (i !== g.index) return q;
       const [hx, hy] = [p.x - q.x, p.y - q.y];
-      const other = g.sort === 'in' ? 'out' : 'in';
+      const other = g.type === 'in' ? 'out' : 'in';
       // The other handle turns along, as long as it was, unless Alt holds it.
       const length = Math.hypot(...(q[other] ?? [0, 0]));
       const pull = Math.hypot(hx, hy) || 1;
       const turned =
         q[other] && !alone ? ([(-hx / pull) * length, (-hy / pull) * length] as const) : q[other];
-      return { ...q, [g.sort]: [hx, hy] as const, ...(turned ? { [other]: turned } : {}) };
+      return { ...q, [g.type]: [hx, hy] as const, ...(turned ? { [other]: turned } : {}) };
     });
   };
   /** On the line or inside of a shape, the uppermost first. */
   const shapeUnder = (p: Point) =>
     [...shapes].reverse().find((s) => {
-      const points = placedPath(s, frame);
+      const points = transformedPath(s, frame);
       return nearestOn(points, p.x, p.y).away * view.k < near || isInside(points, p.x, p.y);
     });
   /** What was pressed: a handle or a point by what its element says, else the shape under the hand. */
@@ -66,17 +66,17 @@ export function ShapeEditor({ view, strandId }: { view: View; strandId: string }
     const from = framePoint(e, svg, view);
     const { point, side, index: of } = (e.target as SVGElement).dataset;
     if (shape && side)
-      return { sort: side as 'in' | 'out', index: Number(of), of: shape, from, points: path, svg };
+      return { type: side as 'in' | 'out', index: Number(of), of: shape, from, points: path, svg };
     if (shape && point !== undefined) {
       const index = Number(point);
       const others = e.shiftKey ? picked.filter((i) => i !== index) : picked.includes(index) ? picked : [];
       const all = [index, ...others.filter((i) => i !== index)];
       change({ points: all });
-      return { sort: 'points', picked: all, of: shape, from, points: path, svg };
+      return { type: 'points', picked: all, of: shape, from, points: path, svg };
     }
     const under = shapeUnder(from);
     change({ shape: under?.id, points: [] });
-    return under && { sort: 'shape', of: under, from, points: placedPath(under, frame), svg };
+    return under && { type: 'shape', of: under, from, points: transformedPath(under, frame), svg };
   };
   const movedBy = (g: Grip, hand: Hand) =>
     reshaped(g.of, after(g, framePoint(hand, g.svg, view), hand.altKey));
@@ -145,7 +145,7 @@ export function ShapeEditor({ view, strandId }: { view: View; strandId: string }
     >
       <g transform={`translate(${view.x} ${view.y}) scale(${view.k})`}>
         {shapes.map((s) => {
-          const data = toPathData(placedPath(s, frame));
+          const data = toPathData(transformedPath(s, frame));
           const mine = s.id === chosen;
           return (
             <g key={s.id} className="cursor-move" style={{ pointerEvents: 'all' }} data-shape={s.id}>
@@ -153,9 +153,9 @@ export function ShapeEditor({ view, strandId }: { view: View; strandId: string }
               <path
                 d={data}
                 fill="none"
-                stroke={s.sort === 'subtract' ? '#ff8f87' : mine ? '#6f9dff' : '#c9c9c9'}
+                stroke={s.operation === 'subtract' ? '#ff8f87' : mine ? '#6f9dff' : '#c9c9c9'}
                 strokeWidth={size(mine ? 1.75 : 1.25)}
-                strokeDasharray={s.sort === 'intersect' ? `${size(6)} ${size(3)}` : undefined}
+                strokeDasharray={s.operation === 'intersect' ? `${size(6)} ${size(3)}` : undefined}
               />
             </g>
           );

@@ -97,7 +97,7 @@ export function Viewer({ shot }: { shot: ShotDetail }) {
     edit((doc) => setValues(doc, stepId, values, frame));
   };
   /** A colour that comes to the step becomes its value: the one before the step has changed it. */
-  const pickColourAt = async (tool: Extract<Tool, { sort: 'pick-colour' }>, at: Pointed) => {
+  const pickColourAt = async (tool: Extract<Tool, { type: 'pick-colour' }>, at: Pointed) => {
     const { finish, frame, edit } = store.getState();
     const rgba = await started?.engine.pixel(finish, tool.step, frame, at.x, at.y).catch((error) => {
       toast.error((error as Error).message);
@@ -107,10 +107,10 @@ export function Viewer({ shot }: { shot: ShotDetail }) {
   };
   const pick = (at: Pointed, shift: boolean) => {
     const { tool } = store.getState();
-    if (tool?.sort !== 'pick-position' && tool?.sort !== 'pick-colour')
+    if (tool?.type !== 'pick-position' && tool?.type !== 'pick-colour')
       return ids ? pickObject(at, shift) : setPicked(at);
     change({ tool: undefined });
-    return tool.sort === 'pick-position' ? pickPosition(tool.step, at) : pickColourAt(tool, at);
+    return tool.type === 'pick-position' ? pickPosition(tool.step, at) : pickColourAt(tool, at);
   };
 
   // A picture of another frame is told from one of this.
@@ -175,12 +175,12 @@ export function Viewer({ shot }: { shot: ShotDetail }) {
         </button>
         <button
           type="button"
-          className={`btn btn-ghost btn-xs btn-square ${region || tool?.sort === 'region' ? 'text-primary' : 'text-quiet'}`}
+          className={`btn btn-ghost btn-xs btn-square ${region || tool?.type === 'region' ? 'text-primary' : 'text-quiet'}`}
           aria-label="Region"
           aria-pressed={region !== undefined}
           title="Compute only a part of the picture (R)"
           onClick={() =>
-            change(region ? { region: undefined, tool: undefined } : { tool: { sort: 'region' } })
+            change(region ? { region: undefined, tool: undefined } : { tool: { type: 'region' } })
           }
         >
           <Crop size={14} />
@@ -229,10 +229,10 @@ export function Viewer({ shot }: { shot: ShotDetail }) {
         {compare.mode !== 'off' && <CompareBar />}
         <FirstLook shot={shot} />
         {before && <Note>Without {shows === 'finished' ? 'any step' : 'the selected step'}</Note>}
-        {tool?.sort === 'region' && <Note>Drag a frame: only what is in it is computed. Esc leaves.</Note>}
-        {tool?.sort === 'pick-position' && <Note>Click a surface on the picture. Esc leaves.</Note>}
-        {tool?.sort === 'pick-colour' && <Note>Click a colour on the picture. Esc leaves.</Note>}
-        {tool?.sort === 'draw' && <Note>{drawHints[tool.with]} Esc leaves.</Note>}
+        {tool?.type === 'region' && <Note>Drag a frame: only what is in it is computed. Esc leaves.</Note>}
+        {tool?.type === 'pick-position' && <Note>Click a surface on the picture. Esc leaves.</Note>}
+        {tool?.type === 'pick-colour' && <Note>Click a colour on the picture. Esc leaves.</Note>}
+        {tool?.type === 'draw' && <Note>{drawHints[tool.with]} Esc leaves.</Note>}
         {!shown && !problem && !failed && <Note>Waiting for the frame…</Note>}
         {isOther && problem && <Note low>The picture of frame {shown.frame}</Note>}
         {shown?.range && <DataRange range={shown.range} />}

@@ -7,7 +7,7 @@ import type { Rgb } from '@/core/steps/define';
 /** Puts a colour of the picture, not multiplied by its alpha, into a value of a step. */
 export function pickColour(
   finish: Finish,
-  { step: id, key, adds, row }: Extract<Tool, { sort: 'pick-colour' }>,
+  { step: id, key, adds, row }: Extract<Tool, { type: 'pick-colour' }>,
   [r, g, b, a]: readonly number[],
 ): Edit {
   const colour = [r, g, b].map((v) => {

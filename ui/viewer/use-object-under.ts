@@ -19,7 +19,7 @@ async function ask(
   signal?: AbortSignal,
 ): Promise<string> {
   try {
-    const query = { x, y, ...(ids ? { pass: ids.pass, sort: ids.sort } : {}) };
+    const query = { x, y, ...(ids ? { pass: ids.pass, type: ids.idFormat } : {}) };
     const { name, id } = await request(readObject, { params: { media, frame }, query }, { signal });
     return name ?? (id === null ? '' : `id ${id}`);
   } catch {

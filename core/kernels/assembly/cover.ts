@@ -74,7 +74,7 @@ function nearEdge(near: usize, left: i32, right: i32, y: i32, e: usize, most: f6
 }
 
 /** Lays one row of an outline's coverage onto the plane; `acc` holds its changes, `near` the distances if its edge is soft. */
-function layRow(out: usize, acc: usize, near: usize, soft: bool, left: i32, right: i32, sort: i32, opacity: f32): void {
+function layRow(out: usize, acc: usize, near: usize, soft: bool, left: i32, right: i32, type: i32, opacity: f32): void {
   let sum: f32 = 0;
   for (let x = left; x < right; x++) {
     const p = out + <usize>x * 4, k = <usize>(x - left) * 4;
@@ -89,8 +89,8 @@ function layRow(out: usize, acc: usize, near: usize, soft: bool, left: i32, righ
       }
     }
     const m = F(p);
-    if (sort == 0) store<f32>(p, max(m, c * opacity));
-    else if (sort == 1) store<f32>(p, min(m, 1 - c * opacity));
+    if (type == 0) store<f32>(p, max(m, c * opacity));
+    else if (type == 1) store<f32>(p, min(m, 1 - c * opacity));
     else store<f32>(p, m + (min(m, c) - m) * opacity);
   }
 }
@@ -114,11 +114,11 @@ export function cover(d: usize, w: i32, outlines: usize, count: i32, edges: usiz
     }
     for (let k = 0; k < count; k++) {
       const o = outlines + <usize>k * outlineBytes;
-      const sort = <i32>G(o + 16), opacity = <f32>G(o + 24);
+      const type = <i32>G(o + 16), opacity = <f32>G(o + 24);
       const left = <i32>G(o + 32), right = <i32>G(o + 40);
       const y0 = max(top, <i32>G(o + 48)), y1 = min(bottom, <i32>G(o + 56));
       // Where a kept outline does not reach, nothing is kept.
-      if (sort == 2) for (let y = top; y < bottom; y++) {
+      if (type == 2) for (let y = top; y < bottom; y++) {
         const out = d + <usize>y * <usize>w * 4;
         const inside = y >= y0 && y < y1;
         for (let x = 0; x < w; x++) if (!inside || x < left || x >= right) {
@@ -162,7 +162,7 @@ export function cover(d: usize, w: i32, outlines: usize, count: i32, edges: usiz
       }
       for (let y = y0; y < y1; y++) {
         const at = <usize>(y - top) * rowBytes;
-        layRow(d + <usize>y * <usize>w * 4, accs + at, nears + at, soft, left, right, sort, opacity);
+        layRow(d + <usize>y * <usize>w * 4, accs + at, nears + at, soft, left, right, type, opacity);
       }
     }
   }

@@ -18,7 +18,7 @@ export {
   ofPlane,
   rankedIds,
   shrinkPlane,
-  steady,
+  temporalFilter,
   toPlane,
   unweave,
   weave,

@@ -79,7 +79,7 @@ export function colourKey(
  * rows of the frame.
  */
 export function facingKey(
-  d: usize, n: usize, q: usize, view: usize, w: i32, sort: i32, index: f32, black: f32, gamma: f32, invert: i32, lo: i32, hi: i32, scratch: usize,
+  d: usize, n: usize, q: usize, view: usize, w: i32, type: i32, index: f32, black: f32, gamma: f32, invert: i32, lo: i32, hi: i32, scratch: usize,
 ): void {
   const f0 = ((index - 1) / (index + 1)) * ((index - 1) / (index + 1));
   const none = sp(0), one = sp(1), half = sp(0.5);
@@ -106,10 +106,10 @@ export function facingKey(
       const c = f32x4.pmin(one, f32x4.div(f32x4.abs(add(add(mul(nx, vx), mul(ny, vy)), mul(nz, vz))), long));
       const u = sub(one, c);
       let m = u;
-      if (sort == 1) {
+      if (type == 1) {
         const u2 = mul(u, u);
         m = add(sp(f0), mul(sp(1 - f0), mul(mul(u2, u2), u)));
-      } else if (sort == 2) {
+      } else if (type == 2) {
         const cosine = f32x4.sqrt(f32x4.pmax(none, sub(one, mul(sub(one, mul(c, c)), inverse))));
         const t = mul(by, cosine), rs = f32x4.div(sub(c, t), add(c, t));
         const g = mul(part, cosine), rp = f32x4.div(sub(c, g), add(c, g));

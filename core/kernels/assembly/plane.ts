@@ -53,7 +53,7 @@ export function combine(d: usize, a: usize, b: usize, mode: i32, lo: i32, hi: i3
 }
 
 /** The median or (`mean`) the mean of `count` planes, whose addresses stand at `planes`. Scratch: `count` floats. */
-export function steady(d: usize, planes: usize, count: i32, mean: i32, lo: i32, hi: i32, scratch: usize): void {
+export function temporalFilter(d: usize, planes: usize, count: i32, mean: i32, lo: i32, hi: i32, scratch: usize): void {
   for (let i = lo; i < hi; i++) {
     let sum: f32 = 0;
     for (let k = 0; k < count; k++) {

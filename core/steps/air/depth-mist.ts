@@ -57,7 +57,7 @@ export const depthMist = defineStep({
   dependsOnFrame: (v) => drifting(v),
   // Edges are looked at within two pixels, and those within one more.
   reach: () => 4,
-  run(workspace, picture, { depth, positions, colour, coverage, where }, v, _neighbours, frame = 0) {
+  run(workspace, picture, { depth, positions, colour, coverage, mask }, v, _neighbours, frame = 0) {
     if (!depth) return copy(workspace, picture);
     const mist = mistDensityOf(workspace, depth, { positions, colour }, v, v.amount, frame);
     if (v.show === 'mist') {
@@ -68,7 +68,7 @@ export const depthMist = defineStep({
       workspace,
       picture,
       layMist(workspace, picture, mist, { coverage, turned: v.turned }),
-      where,
+      mask,
       v.invert,
     );
   },

@@ -32,8 +32,8 @@ export const depthSoftness = defineStep({
   summaryValue: 'radius',
   neutral: (v) => v.radius === 0,
   reach: (v) => 4 * v.radius + 2,
-  run(workspace, picture, { density, where }, v) {
+  run(workspace, picture, { density, mask }, v) {
     if (!density) return copy(workspace, picture);
-    return maskedBy(workspace, picture, softenInMist(workspace, picture, density, v.radius), where, v.invert);
+    return maskedBy(workspace, picture, softenInMist(workspace, picture, density, v.radius), mask, v.invert);
   },
 });

@@ -22,8 +22,8 @@ export const mistDensity = defineStep({
   neutral: () => false,
   dependsOnFrame: (v) => drifting({ ...v, stops: [] }),
   reach: () => 0,
-  run(workspace, depth, { positions, where }, v, _neighbours, frame = 0) {
+  run(workspace, depth, { positions, mask }, v, _neighbours, frame = 0) {
     const { density } = mistDensityOf(workspace, depth, { positions }, { ...v, stops: [] }, 1, frame);
-    return maskedKey(workspace, density, { where }, v.invert);
+    return maskedKey(workspace, density, { mask }, v.invert);
   },
 });

@@ -13,7 +13,7 @@ export const backing = defineStep({
   version: 1,
   slots: keepSlots,
   values: {
-    sort: {
+    type: {
       type: 'choice',
       section: 'lay',
       name: 'Backing',
@@ -35,15 +35,15 @@ export const backing = defineStep({
     }),
     ...keep,
   },
-  summaryValue: 'sort',
+  summaryValue: 'type',
   neutral: () => false,
   reach: () => 0,
-  run(workspace, strand, { where }, v) {
+  run(workspace, strand, { mask }, v) {
     const { width, height } = strand;
     const behind =
-      v.sort === 'colour'
+      v.type === 'colour'
         ? fill(workspace, width, height, [...v.colour, 1])
         : checker(workspace, width, height, v.size, 0.1, 0.2);
-    return maskedBy(workspace, strand, over(workspace, strand, behind), where, v.invert);
+    return maskedBy(workspace, strand, over(workspace, strand, behind), mask, v.invert);
   },
 });

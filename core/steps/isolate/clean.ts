@@ -33,6 +33,6 @@ export const clean = defineStep({
   run(workspace, matte, slots, v) {
     const bare = v.specks > 0 ? without(workspace, matte, v.specks * v.specks, false) : matte;
     const full = v.holes > 0 ? without(workspace, bare, v.holes * v.holes, true) : bare;
-    return maskedBy(workspace, matte, full, slots.where, v.invert);
+    return maskedBy(workspace, matte, full, slots.mask, v.invert);
   },
 });

@@ -34,8 +34,8 @@ export const combine = defineStep({
   summaryValue: 'mode',
   neutral: () => false,
   reach: () => 0,
-  run(workspace, matte, { other, where }, v) {
+  run(workspace, matte, { other, mask }, v) {
     const both = other ? join(workspace, matte, other, v.mode) : join(workspace, matte, matte, 'union');
-    return maskedBy(workspace, matte, both, where, v.invert);
+    return maskedBy(workspace, matte, both, mask, v.invert);
   },
 });

@@ -1,4 +1,4 @@
-import { facingKey, facingSorts } from '../../kernels/key';
+import { facingKey, facingMeasures } from '../../kernels/key';
 import { defineStep, type NumberSpec } from '../define';
 import { keep, keepSlots } from '../light/lay';
 import { maskedKey } from '../masked-by';
@@ -38,12 +38,12 @@ export const facing = defineStep({
     ...keepSlots,
   },
   values: {
-    sort: {
+    measure: {
       type: 'choice',
       section: 'take',
       name: 'Measure',
       description: 'The facing ratio, or the Fresnel reflectance of such a surface.',
-      options: facingSorts,
+      options: facingMeasures,
       default: 'facing',
     },
     index: number(
@@ -52,7 +52,7 @@ export const facing = defineStep({
       'Index of refraction',
       'Water 1.33, glass 1.5, polished stone about 1.6. Used by both Fresnel measures.',
       1.5,
-      { from: 1, to: 10, soft: [1, 3], onlyIf: ['sort', 'schlick', 'exact'] },
+      { from: 1, to: 10, soft: [1, 3], onlyIf: ['measure', 'schlick', 'exact'] },
     ),
     camera: {
       type: 'choice',
@@ -99,16 +99,16 @@ export const facing = defineStep({
     },
     ...keep,
   },
-  summaryValue: 'sort',
+  summaryValue: 'measure',
   neutral: () => false,
   reach: () => 0,
   camera: (v) => v.camera === 'file',
-  run(workspace, normals, { positions, where }, v) {
-    const { sort, index, black, gamma } = v;
+  run(workspace, normals, { positions, mask }, v) {
+    const { measure, index, black, gamma } = v;
     const view = positions
       ? { camera: [v.cameraX, v.cameraY, v.cameraZ] as const, positions }
       : { angle: v.view };
-    const matte = facingKey(workspace, normals, { sort, index, black, gamma, invert: v.turned, view });
-    return maskedKey(workspace, matte, { where }, v.invert);
+    const matte = facingKey(workspace, normals, { measure, index, black, gamma, invert: v.turned, view });
+    return maskedKey(workspace, matte, { mask }, v.invert);
   },
 });

@@ -25,6 +25,6 @@ export const feather = defineStep({
   reach: (v) => 4 * v.radius + 1,
   run(workspace, matte, slots, v) {
     const soft = gaussianPlane(workspace, matte, v.radius, 'continued');
-    return maskedBy(workspace, matte, soft, slots.where, v.invert);
+    return maskedBy(workspace, matte, soft, slots.mask, v.invert);
   },
 });

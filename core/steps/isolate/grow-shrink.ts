@@ -70,6 +70,6 @@ export const growShrink = defineStep({
       strand.channels === 1
         ? moved(workspace, strand, v.by)
         : drawing(workspace, strand, v.by, v.colour === 'fill' ? v.fill : undefined);
-    return maskedBy(workspace, strand, done, slots.where, v.invert);
+    return maskedBy(workspace, strand, done, slots.mask, v.invert);
   },
 });

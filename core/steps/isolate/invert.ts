@@ -15,5 +15,5 @@ export const invert = defineStep({
   neutral: () => false,
   reach: () => 0,
   run: (workspace, matte, slots, v) =>
-    maskedBy(workspace, matte, complement(workspace, matte), slots.where, v.invert),
+    maskedBy(workspace, matte, complement(workspace, matte), slots.mask, v.invert),
 });

@@ -81,16 +81,16 @@ describe('colours', () => {
 
 describe('surfaces that turn away', () => {
   /** Normals at an angle to a camera that looks along −z, in the middle of a picture of one pixel. */
-  const at = (degrees: number, sort: 'facing' | 'schlick' | 'exact', index = 1.5) => {
+  const at = (degrees: number, measure: 'facing' | 'schlick' | 'exact', index = 1.5) => {
     const t = (degrees * Math.PI) / 180;
     const n = pictureOf(1, 1, (i) => [Math.sin(t), 0, Math.cos(t), 1][i]);
-    const o = { sort, index, black: 0, gamma: 1, invert: false, view: { angle: 50 } };
+    const o = { measure, index, black: 0, gamma: 1, invert: false, view: { angle: 50 } };
     return facingKey(workspace, n, o).data[0];
   };
   test('reflect as handbooks say: n = 1.5 gives 0.04 straight on and 1 at grazing (Hecht, Optics, ch. 4)', () => {
-    for (const sort of ['schlick', 'exact'] as const) {
-      expect(at(0, sort)).toBeCloseTo(0.04, 5);
-      expect(at(90, sort)).toBeCloseTo(1, 5);
+    for (const measure of ['schlick', 'exact'] as const) {
+      expect(at(0, measure)).toBeCloseTo(0.04, 5);
+      expect(at(90, measure)).toBeCloseTo(1, 5);
     }
     // Water, n = 1.33: 2 % straight on (the same book).
     expect(at(0, 'exact', 1.33)).toBeCloseTo(0.02, 3);
@@ -107,7 +107,7 @@ describe('surfaces that turn away', () => {
     expect(at(60, 'facing')).toBeCloseTo(0.5, 6);
     const n = pictureOf(1, 1, (i) => [0, 1, 0, 1][i]);
     const positions = pictureOf(1, 1, (i) => [3, 0, 0, 1][i]);
-    const o = { sort: 'facing', index: 1.5, black: 0, gamma: 1, invert: false } as const;
+    const o = { measure: 'facing', index: 1.5, black: 0, gamma: 1, invert: false } as const;
     const from = (camera: [number, number, number]) =>
       facingKey(workspace, n, { ...o, view: { camera, positions } }).data[0];
     expect(from([3, 5, 0])).toBeCloseTo(0, 6);
@@ -115,14 +115,21 @@ describe('surfaces that turn away', () => {
   });
   test('the view opens to the sides: a normal along −z is seen at half the angle of view at the border', () => {
     const n = pictureOf(1001, 1, (i) => [0, 0, 1, 1][i & 3]);
-    const o = { sort: 'facing', index: 1.5, black: 0, gamma: 1, invert: false } as const;
+    const o = { measure: 'facing', index: 1.5, black: 0, gamma: 1, invert: false } as const;
     const got = facingKey(workspace, n, { ...o, view: { angle: 60 } }).data;
     expect(got[500]).toBeCloseTo(0, 5);
     expect(got[0]).toBeCloseTo(1 - Math.cos((30 * Math.PI) / 180), 2);
   });
   test('where there is no normal there is nothing', () => {
     const n = pictureOf(1, 1, () => 0);
-    const o = { sort: 'facing', index: 1.5, black: 0, gamma: 1, invert: true, view: { angle: 50 } } as const;
+    const o = {
+      measure: 'facing',
+      index: 1.5,
+      black: 0,
+      gamma: 1,
+      invert: true,
+      view: { angle: 50 },
+    } as const;
     expect(facingKey(workspace, n, o).data[0]).toBe(0);
   });
 });
@@ -214,7 +221,7 @@ describe('objects', () => {
     ranks([[], [], [['ring_a', 0.125]]]),
   ];
   const head = (objects: string[]) =>
-    ({ type: 'ids', media: 'm', pass: 'ids', sort: 'ranked', ranks: 2, objects }) as const;
+    ({ type: 'ids', media: 'm', pass: 'ids', idFormat: 'ranked', ranks: 2, objects }) as const;
   const known = ['wheel', 'lamp', 'ring_a', 'ring_b'];
   const matte = (objects: string[]) => row(idsMatte(workspace, head(objects) as never, passes(), known));
   test('of a ranked pass have their exact coverage, by name, by pattern, by the bits of an id', () => {
@@ -233,11 +240,11 @@ describe('objects', () => {
   test('of numbers and flat colours are whole pixels, softened by an alpha', () => {
     const numbers = grey([3, 4, 3]);
     const alpha = pictureOf(3, 1, (i) => ((i & 3) === 3 ? [1, 1, 0.5][i >> 2] : 0));
-    const flat = { ...head(['3']), sort: 'number' } as never;
+    const flat = { ...head(['3']), idFormat: 'number' } as never;
     expect(row(idsMatte(workspace, flat, [numbers], [], undefined))).toEqual([1, 0, 1]);
     expect(row(idsMatte(workspace, flat, [numbers], [], alpha))).toEqual([1, 0, 0.5]);
     const colours = pictureOf(2, 1, (i) => [1, 0, 0.2158605, 1, 0, 1, 0, 1][i]);
-    const named = { ...head(['#ff0080']), sort: 'colour' } as never;
+    const named = { ...head(['#ff0080']), idFormat: 'colour' } as never;
     expect(row(idsMatte(workspace, named, [colours], []))).toEqual([1, 0]);
   });
 });

@@ -36,5 +36,5 @@ export const matteLevels = defineStep({
   neutral: (v) => v.black === 0 && v.white === 1 && v.gamma === 1,
   reach: () => 0,
   run: (workspace, matte, slots, v) =>
-    maskedBy(workspace, matte, levels(workspace, matte, { ...v, invert: false }), slots.where, v.invert),
+    maskedBy(workspace, matte, levels(workspace, matte, { ...v, invert: false }), slots.mask, v.invert),
 });

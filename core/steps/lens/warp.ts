@@ -75,13 +75,13 @@ export const warp = defineStep({
   neutral: (v) => v.amount === 0,
   dependsOnFrame: (v) => v.change !== 0 || v.drift !== 0,
   reach: (v) => v.amount + 2,
-  run(workspace, strand, { where }, v, _neighbours, frame = 0) {
+  run(workspace, strand, { mask }, v, _neighbours, frame = 0) {
     const far = v.drift * frame;
     const moved = [cosTurns(v.driftAngle / 360) * far, -sinTurns(v.driftAngle / 360) * far] as const;
     const along = v.way === 'along' ? v.angle : undefined;
     const done = asPicture(workspace, strand, (p) =>
       warped(workspace, p, { ...v, along, moved, phase: v.change * frame }),
     );
-    return maskedBy(workspace, strand, done, where, v.invert);
+    return maskedBy(workspace, strand, done, mask, v.invert);
   },
 });

@@ -27,7 +27,9 @@ export const apertureSpikes = defineStep({
       6,
       { from: 3, to: 16, soft: [3, 11], whole: true },
     ),
-    turn: angle('spread', 'Rotate', 'Rotation of the diaphragm, counter-clockwise.', 10, { soft: [-90, 90] }),
+    rotate: angle('spread', 'Rotate', 'Rotation of the diaphragm, counter-clockwise.', 10, {
+      soft: [-90, 90],
+    }),
     size: number('px', 'spread', 'Size', 'Length of the spikes.', 220, {
       from: 8,
       to: 800,
@@ -49,7 +51,7 @@ export const apertureSpikes = defineStep({
     return lightStep(workspace, picture, slots, v, v.tint, (taken) => {
       const { width, height } = picture;
       const radius = Math.max(4, Math.round(v.size));
-      const of = JSON.stringify([v.blades, v.turn, v.curvature, v.dirt, v.seed, radius, width, height]);
+      const of = JSON.stringify([v.blades, v.rotate, v.curvature, v.dirt, v.seed, radius, width, height]);
       const spectrum = keptSpectrum(workspace.runtime, of, () =>
         squareSpectrum(workspace, aperturePlanes(workspace, v, radius), width, height),
       );

@@ -113,8 +113,8 @@ describe('the laws that hold for every step', () => {
         const matte = blank(picture.width, picture.height, 1);
         for (let i = 0; i < matte.data.length; i++) matte.data[i] = [0, 0.5, 1][i % 3];
         const whole = run(picture, given);
-        const maskedBy = run(picture, given, { where: matte });
-        const inverted = run(picture, { ...given, invert: true }, { where: matte });
+        const maskedBy = run(picture, given, { mask: matte });
+        const inverted = run(picture, { ...given, invert: true }, { mask: matte });
         for (let i = 0; i < picture.data.length; i++) {
           const m = [0, 0.5, 1][(i >> 2) % 3];
           const outside = m === 0 ? maskedBy : m === 1 ? inverted : undefined;
@@ -135,11 +135,11 @@ describe('the laws that hold for every step', () => {
       point(65, 48, 32, 20).data.subarray((32 * 65 + 48) * 4, (32 * 65 + 48) * 4 + 4),
       (32 * 65 + 48) * 4,
     );
-    const within = blank(65, 65, 1);
-    for (let i = 0; i < within.data.length; i++) within.data[i] = i % 65 < 32 ? 0.5 : 0;
+    const lightMask = blank(65, 65, 1);
+    for (let i = 0; i < lightMask.data.length; i++) lightMask.data[i] = i % 65 < 32 ? 0.5 : 0;
     const alone = { threshold: 0, knee: 0, radius: 6, show: 'light', amount: 1 };
     const whole = sum(run(two, alone));
-    expect(sum(run(two, alone, { within })) / whole).toBeCloseTo(0.25, 2);
+    expect(sum(run(two, alone, { lightMask })) / whole).toBeCloseTo(0.25, 2);
   });
 
   test('5 alpha: stays in 0…1, grows with light or is left alone; colour is not clamped', () => {

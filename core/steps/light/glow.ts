@@ -34,7 +34,7 @@ export const glow = defineStep({
   description: 'A Gaussian glow, in all directions or along one.',
   version: 2,
   slots: { ...takeSlots, ...keepSlots },
-  handles: [{ sort: 'arm', name: 'Angle', angle: 'angle', onlyIf: ['along', 'along'] }],
+  handles: [{ type: 'arm', name: 'Angle', angle: 'angle', onlyIf: ['along', 'along'] }],
   values: {
     ...take,
     threshold: { ...take.threshold, default: 0 },

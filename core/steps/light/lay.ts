@@ -6,7 +6,7 @@ import { number } from '../numbers';
 
 /** The slot of the band Keep and the values of Keep and Lay, shared by the light steps. */
 export const keepSlots = {
-  where: {
+  mask: {
     kind: 'matte',
     section: 'keep',
     name: 'Mask',
@@ -55,9 +55,9 @@ export const lay = {
   },
 } as const satisfies Record<string, ValueSpec>;
 
-type Slots = { light?: Picture; within?: Picture; where?: Picture };
-type Values = LayValues & Omit<TakeOptions, 'tint' | 'within'>;
-type LayValues = Omit<LayOptions, 'show' | 'where'> & { show: 'result' | 'light' | 'taken' };
+type Slots = { light?: Picture; lightMask?: Picture; mask?: Picture };
+type Values = LayValues & Omit<TakeOptions, 'tint' | 'lightMask'>;
+type LayValues = Omit<LayOptions, 'show' | 'mask'> & { show: 'result' | 'light' | 'taken' };
 
 /** The frame of every light step: light is taken, `spread` carries it, and it is laid back. */
 export function lightStep(
@@ -68,16 +68,16 @@ export function lightStep(
   tint: Rgb,
   spread: (taken: Picture) => Picture,
 ): Picture {
-  const taken = takeLight(workspace, slots.light ?? picture, { ...v, tint, within: slots.within });
+  const taken = takeLight(workspace, slots.light ?? picture, { ...v, tint, lightMask: slots.lightMask });
   const { show } = v;
   const light = show === 'taken' ? taken : spread(taken);
   const amount = show === 'taken' ? 1 : v.amount;
   // What was taken is shown whole, wherever its light may land.
-  const where = show === 'taken' ? undefined : slots.where;
+  const mask = show === 'taken' ? undefined : slots.mask;
   return layLight(workspace, picture, light, {
     ...v,
     amount,
-    where,
+    mask,
     show: show === 'result' ? 'result' : 'light',
   });
 }

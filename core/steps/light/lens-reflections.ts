@@ -108,7 +108,7 @@ export const lensReflections = defineStep({
       soft: [3, 11],
       whole: true,
     }),
-    turn: angle('spread', 'Rotate', 'Rotation of the diaphragm.', 8, { soft: [-90, 90] }),
+    rotate: angle('spread', 'Rotate', 'Rotation of the diaphragm.', 8, { soft: [-90, 90] }),
     curvature: column('Blade curvature', 'Curvature of the blades.', { default: 0.3 }),
     ...keep,
     ...lay,
@@ -147,11 +147,11 @@ export const lensReflections = defineStep({
         const side = 2 * Math.min(radius, 240) + 1;
         // Made smaller, its edge must still be wider than a pixel.
         const edge = Math.max(r.soft, 2.5 / Math.min(1, Math.abs(r.scale)) / radius);
-        const { blades, turn, curvature } = v;
+        const { blades, rotate, curvature } = v;
         const key = JSON.stringify([
           'opening',
           blades,
-          turn,
+          rotate,
           curvature,
           side,
           edge,
@@ -159,7 +159,7 @@ export const lensReflections = defineStep({
           small.height,
         ]);
         const spectrum = keptSpectrum(workspace.runtime, key, () => {
-          const open = aperturePlane({ blades, turn, curvature, dirt: 0, seed: 0 }, side, edge);
+          const open = aperturePlane({ blades, rotate, curvature, dirt: 0, seed: 0 }, side, edge);
           const area = open.reduce((a, b) => a + b, 0) || 1;
           return squareSpectrum(
             workspace,

@@ -20,7 +20,7 @@ const share = (name: string, description: string, initial: number, to = 1) =>
 export const brightest = (taken: Picture): [number, number] =>
   middleOfLight(taken) ?? [(taken.width - 1) / 2, (taken.height - 1) / 2];
 
-type Beams = { breaks: number; beams: number; turn: number; drift: number; change: number };
+type Beams = { breaks: number; beams: number; beamRotation: number; drift: number; change: number };
 
 /**
  * Gains of beams, from 1 − `breaks` to 1, by the turn they go out at: noise, smooth from beam to beam and from frame to frame. `drift` turns
@@ -34,7 +34,7 @@ export function beamGains(v: Beams, seed: number, frame: number) {
   const value = (i: number) => (t === 0 ? at(i, before) : at(i, before) * (1 - t) + at(i, before + 1) * t);
   const gains = Array.from({ length: n }, (_, i) => 1 - v.breaks * value(i));
   return (turns: number) => {
-    const place = turns - (v.turn + v.drift * frame) / 360;
+    const place = turns - (v.beamRotation + v.drift * frame) / 360;
     const beam = (place - Math.floor(place)) * n;
     const i = Math.min(n - 1, Math.floor(beam));
     const f = smooth(beam - i);
@@ -72,8 +72,8 @@ export const lightRays = defineStep({
     ...keepSlots,
   },
   handles: [
-    { sort: 'point', name: 'Centre', x: 'centreX', y: 'centreY', onlyIf: ['from', 'point'] },
-    { sort: 'arm', name: 'Direction', angle: 'angle', onlyIf: ['from', 'direction'] },
+    { type: 'point', name: 'Centre', x: 'centreX', y: 'centreY', onlyIf: ['from', 'point'] },
+    { type: 'arm', name: 'Direction', angle: 'angle', onlyIf: ['from', 'direction'] },
   ],
   values: {
     ...take,
@@ -148,7 +148,7 @@ export const lightRays = defineStep({
       from: 1,
       soft: [8, 200],
     },
-    turn: angle('spread', 'Beam rotation', 'Rotation of the beams about the centre.', 0, {
+    beamRotation: angle('spread', 'Beam rotation', 'Rotation of the beams about the centre.', 0, {
       soft: [-180, 180],
     }),
     drift: number('degrees', 'spread', 'Beam drift', 'Movement of the beams per frame.', 0, {

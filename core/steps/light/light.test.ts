@@ -179,7 +179,7 @@ describe('light rays', () => {
     expect(y).toBeCloseTo(20, 0);
     expect(brightest(pictureOf(9, 5, () => 0))).toEqual([4, 2]);
   });
-  const beams = { breaks: 0.8, beams: 40, turn: 0, drift: 0, change: 0 };
+  const beams = { breaks: 0.8, beams: 40, beamRotation: 0, drift: 0, change: 0 };
   test('beams are smooth around the circle, dim by their depth, and turn', () => {
     const gain = beamGains(beams, 3, 0);
     for (let k = 0; k < 400; k++) {
@@ -188,7 +188,7 @@ describe('light rays', () => {
       expect(g).toBeLessThanOrEqual(1);
       expect(Math.abs(gain((k + 1) / 400) - g)).toBeLessThan(0.2);
     }
-    expect(beamGains({ ...beams, turn: 36 }, 3, 0)(0.3)).toBeCloseTo(gain(0.2), 6);
+    expect(beamGains({ ...beams, beamRotation: 36 }, 3, 0)(0.3)).toBeCloseTo(gain(0.2), 6);
     // Nine degrees a frame: after four frames the same.
     expect(beamGains({ ...beams, drift: 9 }, 3, 4)(0.3)).toBeCloseTo(gain(0.2), 6);
   });

@@ -51,7 +51,7 @@ export const spikes = defineStep({
   description: 'Streaks from bright points.',
   version: 1,
   slots: { ...takeSlots, ...keepSlots },
-  handles: [{ sort: 'arm', name: 'Angle and length', angle: 'angle', length: 'length' }],
+  handles: [{ type: 'arm', name: 'Angle and length', angle: 'angle', length: 'length' }],
   values: {
     ...take,
     threshold: { ...take.threshold, default: 4 },

@@ -11,7 +11,7 @@ export const takeSlots = {
     name: 'Light',
     description: 'The strand whose light is taken. Without one it is this strand.',
   },
-  within: {
+  lightMask: {
     kind: 'matte',
     section: 'take',
     name: 'Light mask',

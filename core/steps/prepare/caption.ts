@@ -22,7 +22,7 @@ export const caption = defineStep({
   description: 'Draws text over the picture.',
   version: 1,
   slots: keepSlots,
-  handles: [{ sort: 'point', x: 'moveX', y: 'moveY', name: 'Caption' }],
+  handles: [{ type: 'point', x: 'moveX', y: 'moveY', name: 'Caption' }],
   values: {
     text: {
       type: 'text',
@@ -74,15 +74,15 @@ export const caption = defineStep({
   summaryValue: 'text',
   neutral: (v) => v.amount === 0 || v.text.trim() === '',
   reach: () => 0,
-  run(workspace, strand, { where }, v) {
+  run(workspace, strand, { mask }, v) {
     const { width, height } = strand;
     const frame = frameOf(workspace, strand);
     const paths = letters(v.text, v);
     const [dx, dy] = [frame.width / 2 + v.moveX - frame.x, frame.height / 2 - v.moveY - frame.y];
     const edges = paths.map((path) => edgesOf(path.map((p) => ({ ...p, x: p.x + dx, y: p.y + dy }))));
     // One outline of all: what winds back inside a letter is its hole.
-    const outline: Outline = { edges: joined(edges), sort: 'add', opacity: v.amount };
+    const outline: Outline = { edges: joined(edges), operation: 'add', opacity: v.amount };
     const written = colourWhere(workspace, cover(workspace, width, height, [outline]), v.colour);
-    return maskedBy(workspace, strand, over(workspace, written, strand), where, v.invert);
+    return maskedBy(workspace, strand, over(workspace, written, strand), mask, v.invert);
   },
 });

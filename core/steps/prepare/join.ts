@@ -46,12 +46,12 @@ export const join = defineStep({
   summaryValue: 'mode',
   neutral: (v) => v.amount === 0,
   reach: () => 0,
-  run(workspace, strand, { picture, where }, v) {
+  run(workspace, strand, { picture, mask }, v) {
     if (!picture) return mix(workspace, strand, strand, { invert: false, amount: 0 });
     const [backdrop, source] = v.swap ? [picture, strand] : [strand, picture];
     const joined = joinPictures(workspace, backdrop, source, v.mode);
-    return v.amount === 1 && !where
+    return v.amount === 1 && !mask
       ? joined
-      : mix(workspace, strand, joined, { where, invert: v.invert, amount: v.amount });
+      : mix(workspace, strand, joined, { mask, invert: v.invert, amount: v.amount });
   },
 });

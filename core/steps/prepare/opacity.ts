@@ -26,8 +26,8 @@ export const opacity = defineStep({
   summaryValue: 'amount',
   neutral: (v) => v.amount === 1,
   reach: () => 0,
-  run(workspace, strand, { where }, v) {
+  run(workspace, strand, { mask }, v) {
     const faded = asPicture(workspace, strand, (p) => weightedSum(workspace, p, v.amount, p, 0));
-    return maskedBy(workspace, strand, faded, where, v.invert);
+    return maskedBy(workspace, strand, faded, mask, v.invert);
   },
 });

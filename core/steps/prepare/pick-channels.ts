@@ -39,8 +39,8 @@ export const pickChannels = defineStep({
   },
   neutral: (v) => v.red === 'red' && v.green === 'green' && v.blue === 'blue' && v.alpha === 'alpha',
   reach: () => 0,
-  run(workspace, strand, { other, where }, v) {
+  run(workspace, strand, { other, mask }, v) {
     const chosen = picked(workspace, strand, other, [v.red, v.green, v.blue, v.alpha]);
-    return maskedBy(workspace, strand, chosen, where, v.invert);
+    return maskedBy(workspace, strand, chosen, mask, v.invert);
   },
 });

@@ -15,6 +15,6 @@ export const premultiply = defineStep({
   values: keep,
   neutral: () => false,
   reach: () => 0,
-  run: (workspace, strand, { where }, v) =>
-    maskedBy(workspace, strand, multiplied(workspace, strand), where, v.invert),
+  run: (workspace, strand, { mask }, v) =>
+    maskedBy(workspace, strand, multiplied(workspace, strand), mask, v.invert),
 });

@@ -35,7 +35,7 @@ describe('the laws', () => {
     expect(neutral(join, { amount: 0 })).toBe(true);
     expect(neutral(opacity)).toBe(true);
     expect(neutral(transform)).toBe(true);
-    expect(neutral(transform, { turn: 1 })).toBe(false);
+    expect(neutral(transform, { rotate: 1 })).toBe(false);
     expect(neutral(pickChannels)).toBe(true);
     expect(neutral(pickChannels, { red: 'green' })).toBe(false);
     expect(neutral(backing)).toBe(false);
@@ -48,11 +48,8 @@ describe('the laws', () => {
 
   test('4 outside its matte a join or an opacity changes no bit', () => {
     const [p, q] = [premultiplied(9, 5, 3), premultiplied(9, 5, 4)];
-    const where = pictureOf(9, 5, (i) => i % 2, 1);
-    for (const out of [
-      run(join, p, {}, { picture: q, where }),
-      run(opacity, p, { amount: 0.3 }, { where }),
-    ]) {
+    const mask = pictureOf(9, 5, (i) => i % 2, 1);
+    for (const out of [run(join, p, {}, { picture: q, mask }), run(opacity, p, { amount: 0.3 }, { mask })]) {
       for (let i = 0; i < out.data.length; i++) if ((i >> 2) % 2 === 0) expect(out.data[i]).toBe(p.data[i]);
     }
   });
@@ -103,10 +100,10 @@ describe('transform', () => {
   };
   test.each([
     ['moves to the right and upwards', { moveX: 7, moveY: 4 }, [17, 9]],
-    ['turns counter-clockwise about the middle', { turn: 90 }, [-5, 10]],
+    ['turns counter-clockwise about the middle', { rotate: 90 }, [-5, 10]],
     ['scales about the middle', { scale: 1.5 }, [15, 7.5]],
-    ['turns about its pivot', { turn: 180, pivotX: 4, pivotY: -2 }, [-2, -9]],
-    ['does all in one', { turn: 90, scale: 0.5, moveX: 3, moveY: 1 }, [0.5, 6]],
+    ['turns about its pivot', { rotate: 180, pivotX: 4, pivotY: -2 }, [-2, -9]],
+    ['does all in one', { rotate: 90, scale: 0.5, moveX: 3, moveY: 1 }, [0.5, 6]],
   ] as const)('%s', (_, given, [x, y]) => {
     for (const filter of ['bilinear', 'mitchell', 'lanczos']) {
       const [cx, cy] = centre(run(transform, dot(10, 5), { ...given, filter }));
@@ -117,7 +114,7 @@ describe('transform', () => {
   });
 
   test('3 draft: half size is the full result scaled down', () => {
-    const given = { turn: 20, scale: 0.8 };
+    const given = { rotate: 20, scale: 0.8 };
     const full = shrink(workspace, run(transform, dot(10, 5), { ...given, moveX: 8 }), 0.5);
     const draft = run(transform, shrink(workspace, dot(10, 5), 0.5), { ...given, moveX: 4 });
     let worst = 0;
@@ -151,7 +148,7 @@ test('a backing makes opaque and leaves what is opaque alone', () => {
   const squares = run(
     backing,
     pictureOf(4, 1, () => 0),
-    { sort: 'checker', size: 2 },
+    { type: 'checker', size: 2 },
   ).data;
   expect([0, 1, 2, 3].map((x) => squares[x * 4])).toEqual([0.1, 0.1, 0.2, 0.2].map(Math.fround));
 });

@@ -1,4 +1,4 @@
-import { placed, staysPut } from '../../kernels/place';
+import { isIdentity, transformed } from '../../kernels/place';
 import { asPicture } from '../../kernels/plane';
 import { defineStep } from '../define';
 import { keep, keepSlots } from '../light/lay';
@@ -9,10 +9,10 @@ const length = (name: string, description: string) =>
   number('px', 'place', name, description, 0, { from: -32768, to: 32768, soft: [-500, 500] });
 
 /** Where something lies; a layer of a stack has the same. */
-export const placeValues = {
+export const transformValues = {
   moveX: length('Move x', 'To the right.'),
   moveY: length('Move y', 'Upwards.'),
-  turn: angle('place', 'Rotate', 'Counter-clockwise about the pivot.', 0),
+  rotate: angle('place', 'Rotate', 'Counter-clockwise about the pivot.', 0),
   scale: number('ratio', 'place', 'Scale', 'About the pivot.', 1, { from: 0.01, to: 100, soft: [0, 2] }),
   pivotX: length('Pivot x', 'From the middle of the picture to the right.'),
   pivotY: length('Pivot y', 'From the middle of the picture upwards.'),
@@ -27,21 +27,21 @@ export const transform = defineStep({
   accepts: ['picture', 'matte'],
   slots: keepSlots,
   handles: [
-    { sort: 'point', name: 'Move', x: 'moveX', y: 'moveY', from: ['pivotX', 'pivotY'] },
+    { type: 'point', name: 'Move', x: 'moveX', y: 'moveY', from: ['pivotX', 'pivotY'] },
     {
-      sort: 'arm',
+      type: 'arm',
       name: 'Turn and scale',
       at: [
         ['pivotX', 'pivotY'],
         ['moveX', 'moveY'],
       ],
-      angle: 'turn',
+      angle: 'rotate',
       length: 'scale',
       perPixel: 160,
     },
   ],
   values: {
-    ...placeValues,
+    ...transformValues,
     filter: {
       type: 'choice',
       section: 'place',
@@ -52,12 +52,12 @@ export const transform = defineStep({
     },
     ...keep,
   },
-  summaryValue: 'turn',
-  neutral: staysPut,
+  summaryValue: 'rotate',
+  neutral: isIdentity,
   // What lands in a part may come from anywhere.
   reach: () => Number.POSITIVE_INFINITY,
-  run(workspace, strand, { where }, v) {
-    const there = asPicture(workspace, strand, (p) => placed(workspace, p, v, v.filter));
-    return maskedBy(workspace, strand, there, where, v.invert);
+  run(workspace, strand, { mask }, v) {
+    const there = asPicture(workspace, strand, (p) => transformed(workspace, p, v, v.filter));
+    return maskedBy(workspace, strand, there, mask, v.invert);
   },
 });

@@ -14,6 +14,6 @@ export const unpremultiply = defineStep({
   values: keep,
   neutral: () => false,
   reach: () => 0,
-  run: (workspace, strand, { where }, v) =>
-    maskedBy(workspace, strand, divided(workspace, strand), where, v.invert),
+  run: (workspace, strand, { mask }, v) =>
+    maskedBy(workspace, strand, divided(workspace, strand), mask, v.invert),
 });

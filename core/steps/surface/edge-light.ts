@@ -34,8 +34,8 @@ export const edgeLight = defineStep({
     ...keepSlots,
   },
   handles: [
-    { sort: 'arm', name: 'Light direction', angle: 'angle' },
-    { sort: 'point', name: 'Centre', x: 'centreX', y: 'centreY', onlyIf: ['falls', 'centre'] },
+    { type: 'arm', name: 'Light direction', angle: 'angle' },
+    { type: 'point', name: 'Centre', x: 'centreX', y: 'centreY', onlyIf: ['falls', 'centre'] },
   ],
   values: {
     side: {
@@ -107,7 +107,7 @@ export const edgeLight = defineStep({
   summaryValue: 'width',
   neutral: (v) => addsNothing(v) || (v.width === 0 && v.soft === 0 && v.show === 'result'),
   reach: (v) => v.width + 4 * v.soft + 3,
-  run(workspace, picture, { shape, where }, v) {
+  run(workspace, picture, { shape, mask }, v) {
     const { width, height } = picture;
     const figure = shape ?? matteOf(workspace, picture, 'alpha');
     const [dx, dy] = [cosTurns(v.angle / 360) * v.width, -sinTurns(v.angle / 360) * v.width];
@@ -136,7 +136,7 @@ export const edgeLight = defineStep({
         : combine(workspace, edge, fadeAround(workspace, picture, ...centre(), v.reach), 'multiply');
     return layLight(workspace, picture, lightWhere(workspace, strength, v.colour), {
       ...v,
-      where,
+      mask,
       // On the figure its coverage stays what it is.
       alphaGrows: v.side === 'outside' && v.alphaGrows,
     });

@@ -56,14 +56,14 @@ export const formShade = defineStep({
   summaryValue: 'amount',
   neutral: (v) => v.amount === 0,
   reach: (v) => 2 * v.soft + 2,
-  run(workspace, picture, { shape, where }, v) {
+  run(workspace, picture, { shape, mask }, v) {
     if (!shape) return copy(workspace, picture);
     const matte = shareWithin(workspace, shape, matteOf(workspace, picture, 'alpha'), v.soft / 2);
     return maskedBy(
       workspace,
       picture,
       shade(workspace, picture, matte, v.colour, v.amount, v.mode),
-      where,
+      mask,
       v.invert,
     );
   },

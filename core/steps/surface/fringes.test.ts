@@ -61,9 +61,9 @@ const blue: Rgb = [0.1, 0.2, 0.9];
 describe('no fringes on a flat drawing', () => {
   test.each<[string, string, Values, () => Record<string, Picture>, Rgb]>([
     ['opacity', 'opacity', { amount: 0.4 }, () => ({}), colour],
-    ['bilinear', 'transform', { turn: 21, moveX: 3.3, filter: 'bilinear' }, () => ({}), colour],
-    ['Mitchell', 'transform', { turn: 21, scale: 1.3, filter: 'mitchell' }, () => ({}), colour],
-    ['Lanczos', 'transform', { turn: 21, moveY: 0.5, filter: 'lanczos' }, () => ({}), colour],
+    ['bilinear', 'transform', { rotate: 21, moveX: 3.3, filter: 'bilinear' }, () => ({}), colour],
+    ['Mitchell', 'transform', { rotate: 21, scale: 1.3, filter: 'mitchell' }, () => ({}), colour],
+    ['Lanczos', 'transform', { rotate: 21, moveY: 0.5, filter: 'lanczos' }, () => ({}), colour],
     ['Lanczos, straight', 'transform', { moveX: 0.4, moveY: 0.5, filter: 'lanczos' }, () => ({}), colour],
     ['made smaller', 'transform', { scale: 0.4, filter: 'lanczos' }, () => ({}), colour],
     ['warp', 'warp', { amount: 9, size: 14 }, () => ({}), colour],
@@ -143,7 +143,7 @@ test('two colours in one drawing: nothing lies outside them, whatever the filter
     return c === 3 ? shape[p] : line[c] * (shape[p] - inner[p]) + colour[c] * inner[p];
   });
   for (const [type, values] of [
-    ['transform', { turn: 33, filter: 'bilinear' }],
+    ['transform', { rotate: 33, filter: 'bilinear' }],
     ['warp', { amount: 7, size: 20 }],
     ['grow-shrink', { by: 4 }],
     ['grow-shrink', { by: -2 }],

@@ -41,14 +41,14 @@ export const glass = defineStep({
   summaryValue: 'clear',
   neutral: () => false,
   reach: () => 0,
-  run(workspace, picture, { where }, v) {
+  run(workspace, picture, { mask }, v) {
     const left = shade(workspace, picture, undefined, v.tint, 1, 'multiply');
     const thin = weightedSum(workspace, left, 1 - v.clear, left, 0);
     const glazed = mix(workspace, picture, thin, {
-      where: regionMatte(workspace, picture, v),
+      mask: regionMatte(workspace, picture, v),
       invert: false,
       amount: 1,
     });
-    return maskedBy(workspace, picture, glazed, where, v.invert);
+    return maskedBy(workspace, picture, glazed, mask, v.invert);
   },
 });

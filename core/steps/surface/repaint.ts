@@ -49,15 +49,15 @@ export const repaint = defineStep({
   summaryValue: 'what',
   neutral: (v) => v.amount === 0,
   reach: () => 0,
-  run(workspace, picture, { paint, where }, v) {
+  run(workspace, picture, { paint, mask }, v) {
     const matte = v.what === 'colours' ? regionMatte(workspace, picture, v) : undefined;
     const painted = paint
       ? mix(workspace, picture, join(workspace, picture, paint, 'in'), {
-          where: matte,
+          mask: matte,
           invert: false,
           amount: v.amount,
         })
       : shade(workspace, picture, matte, v.colour, v.amount, 'tint');
-    return maskedBy(workspace, picture, painted, where, v.invert);
+    return maskedBy(workspace, picture, painted, mask, v.invert);
   },
 });

@@ -44,13 +44,13 @@ export const warmSpill = defineStep({
   summaryValue: 'reach',
   neutral: (v) => v.amount === 0 || v.gains.every((g) => g === 1),
   reach: (v) => v.reach + 2,
-  run(workspace, picture, { light, where }, v) {
+  run(workspace, picture, { light, mask }, v) {
     const near = light && fadeAway(workspace, distance(workspace, light), v.reach);
     return maskedBy(
       workspace,
       picture,
       shade(workspace, picture, near, v.gains, v.amount, 'multiply'),
-      where,
+      mask,
       v.invert,
     );
   },

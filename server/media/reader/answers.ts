@@ -50,7 +50,7 @@ export type Question =
   | ({ ask: 'objects' } & IdsOf & Of);
 
 /** An id pass and how it holds its ids. */
-export type IdsOf = Pick<IdsHead, 'pass' | 'sort'>;
+export type IdsOf = Pick<IdsHead, 'pass' | 'idFormat'>;
 
 export type PassAnswer = { info: PassInfo; bytes: Uint8Array };
 
@@ -136,14 +136,14 @@ async function pass(q: Extract<Question, { ask: 'pass' }>): Promise<PassAnswer> 
   const frame = await frameOf(q, q.name);
   const { dataWindow, displayWindow, colour } = frame;
   const [width, height] = [boxWidth(displayWindow), boxHeight(displayWindow)];
-  if (q.empty) return { info: { sort: 'empty', width, height }, bytes: new Uint8Array(0) };
+  if (q.empty) return { info: { type: 'empty', width, height }, bytes: new Uint8Array(0) };
   const partial = partialOf(frame);
   if (q.scale < 1) {
     return withWorkspace((workspace) => {
       const whole = passPicture(workspace, frame);
       const small = (strandKind(frame.pass) === 'data' ? pickCentres : shrink)(workspace, whole, q.scale);
       const bytes = new Uint8Array(small.data.buffer, small.data.byteOffset, small.data.byteLength).slice();
-      return { info: { sort: 'draft', width: small.width, height: small.height, partial }, bytes };
+      return { info: { type: 'draft', width: small.width, height: small.height, partial }, bytes };
     });
   }
   const bytes = new Uint8Array(frame.planes.reduce((sum, p) => sum + p.byteLength, 0));
@@ -152,7 +152,7 @@ async function pass(q: Extract<Question, { ask: 'pass' }>): Promise<PassAnswer> 
     bytes.set(new Uint8Array(p.buffer, p.byteOffset, p.byteLength), at);
     at += p.byteLength;
   }
-  return { info: { sort: 'planes', pass: frame.pass, dataWindow, displayWindow, colour, partial }, bytes };
+  return { info: { type: 'planes', pass: frame.pass, dataWindow, displayWindow, colour, partial }, bytes };
 }
 
 /** A small picture of a pass, as WebP: pictures as they look, data scaled so that its content shows. */
@@ -256,7 +256,7 @@ async function object(q: Extract<Question, { ask: 'object' }>): Promise<ObjectAn
   const { file } = await opened(q);
   const passes = file.info.passes.map((p) => ({ ...p, kind: q.wishes?.kinds?.[p.name] ?? p.kind }));
   const chosen = q.of
-    ? passes.find((p) => p.name === (q.of!.sort === 'ranked' ? `${q.of!.pass}00` : q.of!.pass))
+    ? passes.find((p) => p.name === (q.of!.idFormat === 'ranked' ? `${q.of!.pass}00` : q.of!.pass))
     : (passes.find((p) => p.kind === 'id-matte' && p.channels.length >= 2) ??
       passes.find((p) => p.kind === 'id'));
   if (!chosen) return { name: null, id: null };
@@ -265,9 +265,9 @@ async function object(q: Extract<Question, { ask: 'object' }>): Promise<ObjectAn
   const [x, y] = [q.x + frame.displayWindow.xMin, q.y + frame.displayWindow.yMin];
   if (x < xMin || y < yMin || x > xMax || y > yMax) return { name: null, id: null };
   const at = (y - yMin) * boxWidth(frame.dataWindow) + x - xMin;
-  if (q.of?.sort === 'colour')
+  if (q.of?.idFormat === 'colour')
     return { name: colourName(lights(frame, at, at + 1).map(([v]) => v)), id: null };
-  if (chosen.kind === 'id' || q.of?.sort === 'number')
+  if (chosen.kind === 'id' || q.of?.idFormat === 'number')
     return { name: q.of ? numberName([frame.planes[0][at]]) : null, id: frame.planes[0][at] };
   const id = new Uint32Array(Float32Array.of(frame.planes[0][at]).buffer)[0];
   if (id === 0) return { name: null, id: null };
@@ -287,9 +287,9 @@ async function metadata(q: Extract<Question, { ask: 'metadata' }>): Promise<Fram
 /** The objects of an id pass on a frame, by the share they cover. */
 async function objects(q: Extract<Question, { ask: 'objects' }>): Promise<ObjectShare[]> {
   const { file } = await opened(q);
-  if (q.sort !== 'ranked') {
+  if (q.idFormat !== 'ranked') {
     const frame = await frameOf(q, q.pass);
-    if (q.sort === 'number') return flatShares(frame, (planes, i) => numberName([planes[0][i]]));
+    if (q.idFormat === 'number') return flatShares(frame, (planes, i) => numberName([planes[0][i]]));
     const colours = lights(frame);
     return flatShares(frame, (_, i) => colourName(colours.map((c) => c[i])));
   }

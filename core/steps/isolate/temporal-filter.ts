@@ -4,8 +4,8 @@ import { keep, keepSlots } from '../light/lay';
 import { maskedBy } from '../masked-by';
 import { number } from '../numbers';
 
-export const steady = defineStep({
-  id: 'steady',
+export const temporalFilter = defineStep({
+  id: 'temporal-filter',
   name: 'Temporal filter',
   stage: 'isolate',
   description: 'Filters a matte over neighbouring frames. Use it where a matte flickers.',
@@ -34,5 +34,5 @@ export const steady = defineStep({
   reach: () => 0,
   frames: (v) => Array.from({ length: 2 * v.frames + 1 }, (_, i) => i - v.frames).filter((by) => by !== 0),
   run: (workspace, matte, slots, v, neighbours = []) =>
-    maskedBy(workspace, matte, steadyOf(workspace, [matte, ...neighbours], v.by), slots.where, v.invert),
+    maskedBy(workspace, matte, steadyOf(workspace, [matte, ...neighbours], v.by), slots.mask, v.invert),
 });

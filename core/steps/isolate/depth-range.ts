@@ -10,7 +10,7 @@ const depth = (name: string, description: string, initial: number) =>
   number('scene', 'take', name, description, initial, { from: -far, to: far, soft: [0, 100] });
 
 export const depthRange = defineStep({
-  id: 'depth-band',
+  id: 'depth-range',
   name: 'Depth range',
   stage: 'isolate',
   description: 'A matte from a range of depth.',

@@ -9,7 +9,7 @@ const value = (name: string, description: string, initial: number) =>
   number('scene', 'take', name, description, initial, { from: -1e6, to: 1e6, soft: [-1, 2] });
 
 export const channelRange = defineStep({
-  id: 'channel-band',
+  id: 'channel-range',
   name: 'Channel range',
   stage: 'isolate',
   description: 'A matte from a range of one channel.',
