@@ -63,7 +63,7 @@ export function SequenceTable({ found, chosen, onChoose, encodings, onEncoding, 
           <th>Sequence</th>
           <th>Frames</th>
           <th>Picture</th>
-          <th>No file</th>
+          <th>Missing frames</th>
           <th>Encoding</th>
         </tr>
       </thead>
