@@ -10,7 +10,7 @@ import { sumOfGaussians } from '../core/kernels/pyramid';
 import { shrink } from '../core/kernels/sample';
 import { dilate, distance, grow } from '../core/kernels/shape';
 import type { Workspace } from '../core/kernels/workspace';
-import { edgesOf } from '../core/mattes/path';
+import { edgesOf } from '../core/math/path';
 import type { Picture } from '../core/picture/picture';
 import { defaultsOf, type Values } from '../core/steps/define';
 import { stepSpec } from '../core/steps/registry';

@@ -1,11 +1,11 @@
 import type { Facts } from '../../core/advice/advice';
 import type { StrandPoint } from '../../core/evaluate/plan';
 import type { Finish, Tap } from '../../core/finish/finish';
+import type { Kind } from '../../core/picture/kind';
 import type { Region } from '../../core/picture/region';
 import type { LightHistogram } from '../../core/scopes/light';
 import type { MatteLook } from '../../core/scopes/looking';
 import type { Scopes } from '../../core/scopes/waveform';
-import type { Kind } from '../../core/steps/define';
 
 /** What the engine answers with, and what it is asked by. */
 

@@ -1,8 +1,9 @@
 import { LRUCache } from 'lru-cache';
 import { planOf, type StrandPoint } from '../../core/evaluate/plan';
 import { evaluate, type FrameSource, Overtaken } from '../../core/evaluate/run';
-import { type Finish, findStep, headTaps, pointIndex, type Tap } from '../../core/finish/finish';
+import { type Finish, findStep, pointIndex, type Tap } from '../../core/finish/finish';
 import { kindsAlong } from '../../core/finish/flow';
+import { headTaps } from '../../core/finish/graph';
 import type { RangeChannel } from '../../core/kernels/key';
 import { toLookAt } from '../../core/kernels/plane';
 import { takeLight } from '../../core/kernels/point';

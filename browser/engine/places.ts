@@ -4,8 +4,8 @@ import { type Finish, findStep, pointAbove, type Tap } from '../../core/finish/f
 import { kindAt } from '../../core/finish/flow';
 import { matteOf } from '../../core/kernels/point';
 import { openWorkspace, type Workspace } from '../../core/kernels/workspace';
+import type { Kind } from '../../core/picture/kind';
 import type { Picture } from '../../core/picture/picture';
-import type { Kind } from '../../core/steps/define';
 
 /** Places of a finish and workspaces to look at their pictures on, for everything that the engine is asked. */
 

@@ -1,4 +1,4 @@
-import { power } from '../kernels/elementary';
+import { power } from '../math/elementary';
 
 /** How the numbers of a file stand for light. */
 export const encodings = {

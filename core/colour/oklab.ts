@@ -1,5 +1,5 @@
-import { power } from '../kernels/elementary';
-import type { Rgb } from '../steps/define';
+import { power } from '../math/elementary';
+import type { Rgb } from '../math/rgb';
 
 /** The same bits on every host. */
 const root = (x: number) => (x > 0 ? power(x, 1 / 3) : x < 0 ? -power(-x, 1 / 3) : 0);

@@ -1,8 +1,8 @@
 import { type Rgba, ramp } from '../kernels/join';
 import { fill } from '../kernels/point';
 import type { Workspace } from '../kernels/workspace';
+import type { Rgb } from '../math/rgb';
 import type { Picture } from '../picture/picture';
-import type { Rgb } from '../steps/define';
 import type { PlainHead } from './plan';
 
 const multiplied = ([r, g, b]: Rgb, a: number): Rgba => [r * a, g * a, b * a, a];

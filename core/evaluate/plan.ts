@@ -15,13 +15,14 @@ import { FinishError, layerHead, leadingPass } from '../finish/finish';
 import { kindAt, kindsAlong } from '../finish/flow';
 import { valuesOn } from '../finish/keys';
 import { layerTransformOf, shownLayers } from '../finish/layers';
-import { murmur3 } from '../formats/murmur3';
-import { isIdentity } from '../kernels/place';
 import type { MatteFrom } from '../kernels/point';
 import type { StackedLayer } from '../kernels/stack';
+import { isIdentity } from '../kernels/transform';
+import { murmur3 } from '../math/murmur3';
+import type { Kind } from '../picture/kind';
 import { drafted, grown, type Region } from '../picture/region';
 import { draftSize } from '../picture/scale';
-import { type Kind, kindsOf, type StepSpec, type ValueSpecs, type Values } from '../steps/define';
+import { kindsOf, type StepSpec, type ValueSpecs, type Values } from '../steps/define';
 import { transformValues } from '../steps/prepare/transform';
 import { stepSpec } from '../steps/registry';
 

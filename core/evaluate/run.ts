@@ -1,6 +1,7 @@
 import { FinishError, type PassHead } from '../finish/finish';
 import { mixPasses } from '../kernels/air';
 import { ArenaFull } from '../kernels/arena';
+import { cut } from '../kernels/cut';
 import { forgetSpectra } from '../kernels/fourier';
 import { colourWhere } from '../kernels/plane';
 import { matteOf } from '../kernels/point';
@@ -11,7 +12,7 @@ import { type Workspace, withWorkspace } from '../kernels/workspace';
 import { idsMatte, isPattern } from '../mattes/ids';
 import { shapesMatte } from '../mattes/shapes';
 import type { Picture } from '../picture/picture';
-import { cut, type Region } from '../picture/region';
+import type { Region } from '../picture/region';
 import type { Values } from '../steps/define';
 import type { PictureCache } from './cache';
 import { plainPicture } from './plain';

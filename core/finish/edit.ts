@@ -1,5 +1,6 @@
 import { current, enablePatches, type Patch, produceWithPatches } from 'immer';
-import { type Finish, FinishError, findStep, headTaps } from './finish';
+import { type Finish, FinishError, findStep } from './finish';
+import { headTaps } from './graph';
 import { layersOf } from './layers';
 import { checkFinish } from './validation';
 

@@ -16,7 +16,6 @@ import {
   type Finish,
   FinishError,
   type Head,
-  headTaps,
   originalOf,
   type PassHead,
   pointAbove,
@@ -25,6 +24,7 @@ import {
   stepName,
   type Tap,
 } from './finish';
+import { headTaps } from './graph';
 import { keyOn } from './key-edits';
 import { releaseLayers } from './layer-edits';
 import { finishFormat } from './schema';

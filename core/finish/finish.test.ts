@@ -24,7 +24,8 @@ import {
   setValue,
   splitAt,
 } from './edits';
-import { eachPoint, type Finish, FinishError, findStep, originalOf } from './finish';
+import { type Finish, FinishError, findStep, originalOf, type Strand } from './finish';
+import { eachPoint } from './graph';
 import { allBeginnings, startForSlot, startStrand } from './new-strand';
 import { rowsOf } from './rows';
 import { fitsAt, usualIndex } from './usual-place';
@@ -295,6 +296,20 @@ test('a matte of objects is called by them, as long as nobody gives it a name', 
   expect(name(choose(one))).toBe('Objects');
   const named = changeStrand(one, id, { name: 'Brass' }).apply(one);
   expect(name(choose(named, 'ring'))).toBe('Brass');
+});
+
+test('a chain of strands may be deeper than any program’s stack; a circle in it is still found', () => {
+  const [first] = bare.strands;
+  const chain = (last: Strand['head']) => ({
+    ...bare,
+    strands: Array.from({ length: 20_000 }, (_, i) => ({
+      ...first,
+      id: i === 0 ? 'main' : `s${i}`,
+      head: i === 19_999 ? last : { type: 'tap' as const, strand: `s${i + 1}`, after: 'end' },
+    })),
+  });
+  expect(parseFinish(chain(first.head)).strands).toHaveLength(20_000);
+  expect(() => parseFinish(chain({ type: 'tap', strand: 's7', after: 'end' }))).toThrow(/would feed itself/);
 });
 
 describe('parseFinish', () => {

@@ -1,7 +1,7 @@
 import { stepSpec } from '../steps/registry';
 import { FinishError } from './finish-error';
 import type { Head, Layer, PassHead } from './heads';
-import type { Finish, Step, Strand, Tap } from './schema';
+import type { Finish, Step, Strand } from './schema';
 
 export { FinishError } from './finish-error';
 export type {
@@ -36,67 +36,6 @@ export function headOf<T extends Head['type']>(
   const head = doc.strands.find((s) => s.id === strandId)?.head;
   return head?.type === type ? (head as Extract<Head, { type: T }>) : undefined;
 }
-
-/**
- * Goes through every place of a finish, each after all that it takes from: a strand's head (index 0), and each of its steps (from 1). One
- * strand may take from another's beginning and give to its end.
- * @throws {FinishError} where a place would feed itself, or a link leads nowhere.
- */
-export function eachPoint(
-  doc: Finish,
-  visit: (strand: Strand, index: number, from: readonly { strand: Strand; index: number }[]) => void,
-) {
-  const state = new Map<string, 'open' | 'done'>();
-  const strands = new Map(doc.strands.map((s) => [s.id, s]));
-  const indexes = new Map(
-    doc.strands.map((s) => [s.id, new Map(s.steps.map((t, i): [string, number] => [t.id, i + 1]))]),
-  );
-  const placeOf = ({ strand: id, after }: Pick<Tap, 'strand' | 'after'>, from: string) => {
-    const strand = strands.get(id);
-    if (!strand)
-      throw new FinishError(`There is no strand “${id}”`, from, 'Link the slot to a strand of this finish.');
-    if (after === 'head') return { strand, index: 0 };
-    if (after === 'end') return { strand, index: strand.steps.length };
-    const index = indexes.get(id)!.get(after);
-    if (index === undefined)
-      throw new FinishError(`Strand “${strand.name}” has no step “${after}”`, from, 'Link it again.');
-    return { strand, index };
-  };
-  const walk = (strand: Strand, index: number, from: string) => {
-    const key = `${strand.id}/${index}`;
-    if (state.get(key) === 'done') return;
-    if (state.get(key) === 'open')
-      throw new FinishError(
-        `Strand “${strand.name}” would feed itself`,
-        from,
-        'Link the slot to another strand.',
-      );
-    state.set(key, 'open');
-    const step = strand.steps[index - 1];
-    const place = step ? `strand ${strand.id}, step ${step.id}` : `strand ${strand.id}, head`;
-    const taps = step ? Object.values(step.slots) : headTaps(strand.head);
-    const taken = taps.map((t) => placeOf(t, place));
-    if (step) walk(strand, index - 1, place);
-    for (const t of taken) walk(t.strand, t.index, place);
-    state.set(key, 'done');
-    visit(strand, index, taken);
-  };
-  const main = strands.get(doc.main);
-  if (!main)
-    throw new FinishError(`There is no strand “${doc.main}”`, 'main strand', 'Name a strand of this finish.');
-  for (const strand of [main, ...doc.strands])
-    for (let i = 0; i <= strand.steps.length; i++) walk(strand, i, `strand ${strand.id}`);
-}
-
-/** What a head takes from other strands. */
-export const headTaps = (head: Head): Pick<Tap, 'strand' | 'after'>[] =>
-  head.type === 'tap'
-    ? [head]
-    : head.type === 'stack'
-      ? head.layers.flatMap((l) => l.from ?? [])
-      : head.type === 'mix'
-        ? head.passes.flatMap((p) => p.within ?? [])
-        : [];
 
 /** The pass of one layer of a stack. */
 export const layerHead = ({ media, pass }: Layer): PassHead => ({ type: 'pass', media, pass });

@@ -1,5 +1,6 @@
 import { isDraft } from 'immer';
-import { type Kind, kindsOf } from '../steps/define';
+import type { Kind } from '../picture/kind';
+import { kindsOf } from '../steps/define';
 import { stepSpec } from '../steps/registry';
 import type { Finish, Strand } from './finish';
 

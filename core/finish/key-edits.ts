@@ -1,7 +1,7 @@
 import { stepSpec } from '../steps/registry';
 import { type Edit, edit, locate } from './edit';
 import { type Finish, originalOf, type Step, stepName } from './finish';
-import { holdingKey, type Key, valuesOn, type Way } from './keys';
+import { holdingKey, type Interpolation, type Key, valuesOn } from './keys';
 
 /** Edits of the keys of a step's numbers; of a linked copy those of its original. */
 
@@ -45,7 +45,13 @@ export function toggleKey(doc: Finish, stepId: string, key: string, frame: numbe
 }
 
 /** How a value goes on from the key that holds on a frame. */
-export const setInterpolation = (doc: Finish, stepId: string, key: string, frame: number, way: Way): Edit =>
+export const setInterpolation = (
+  doc: Finish,
+  stepId: string,
+  key: string,
+  frame: number,
+  way: Interpolation,
+): Edit =>
   keysEdit(
     doc,
     stepId,

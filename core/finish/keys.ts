@@ -6,7 +6,7 @@ import type { Key } from './step-schema';
 
 /** Numbers of steps that change from frame to frame. */
 
-export { type Interpolation as Way, interpolations as ways, type Key } from './step-schema';
+export { type Interpolation, interpolations, type Key } from './step-schema';
 
 type Point = readonly [number, number];
 

@@ -1,4 +1,5 @@
-import type { NumberSpec, Rgb, StepSpec, ValueSpec } from '../steps/define';
+import type { Rgb } from '../math/rgb';
+import type { NumberSpec, StepSpec, ValueSpec } from '../steps/define';
 import { stepSpec } from '../steps/registry';
 import type { Json } from './upgrades/upgrades';
 

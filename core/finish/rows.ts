@@ -1,4 +1,5 @@
-import { eachPoint, type Finish } from './finish';
+import type { Finish } from './finish';
+import { eachPoint } from './graph';
 
 /**
  * The board's row of every strand (its head) and step, by id. Heads stand at row 0, but for those that are split off another

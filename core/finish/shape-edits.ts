@@ -1,8 +1,8 @@
-import type { PathPoint } from '../mattes/path';
-import { pathAt, pivotOf, transformAt } from '../mattes/shapes';
+import type { PathPoint } from '../math/path';
 import { assignPart, type Edit, edit } from './edit';
 import { type Finish, headOf } from './finish';
 import type { Shape, ShapesHead, ShapeTransform } from './heads';
+import { pathAt, pivotOf, transformAt } from './shapes';
 
 /** Edits of the drawn shapes at a strand's head. */
 

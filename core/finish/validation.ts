@@ -1,5 +1,6 @@
 import * as v from 'valibot';
-import { eachPoint, type Finish, FinishError, type Step, type Strand } from './finish';
+import { type Finish, FinishError, type Step, type Strand } from './finish';
+import { eachPoint } from './graph';
 import { findLayer } from './layers';
 import { repaired } from './repair';
 import { finishSchema, strandSchema } from './schema';

@@ -1,6 +1,6 @@
 import { expect, test } from 'vitest';
+import { murmur3 } from '../math/murmur3';
 import { idBits, idFloat, idMatteAttributes, idMatteLayers, idMattesOf, isLayerOf } from './id-mattes';
-import { murmur3 } from './murmur3';
 
 // Verification values published with MurmurHash3_x86_32 test suites: '' seed 0 → 0, '' seed 1 → 0x514e28b7,
 // 'test' → 0xba6bd213, 'Hello, world!' → 0xc0363e43 (quoted from memory).

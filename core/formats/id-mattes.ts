@@ -1,5 +1,5 @@
+import { murmur3 } from '../math/murmur3';
 import type { Attributes } from './exr/types';
-import { murmur3 } from './murmur3';
 
 /**
  * Id-mattes by the open specification 1.2 (EXR metadata, ranked id and coverage pairs): an id is the

@@ -1,10 +1,10 @@
+import type { Rgb } from '../math/rgb';
 import type { Picture } from '../picture/picture';
 import { gaussian, gaussianPlane } from './gaussian';
 import { planeLike } from './plane';
 import { pixelPiece } from './point';
 import { frameOf, type Workspace } from './workspace';
 
-type Rgb = readonly [number, number, number];
 const rowPiece = 16;
 
 /**

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import clipping, { type Polygon } from 'polygon-clipping';
 import { afterEach, describe, expect, test } from 'vitest';
 import { workspace } from '../../tests/runtime';
-import { edgesOf, ellipse, type PathPoint, rectangle } from '../mattes/path';
+import { edgesOf, ellipse, type PathPoint, rectangle } from '../math/path';
 import { cover, type Outline } from './cover';
 
 afterEach(() => workspace.clear());

@@ -1,4 +1,4 @@
-import { joined } from '../mattes/path';
+import { joined } from '../math/path';
 import type { Picture } from '../picture/picture';
 import type { Workspace } from './workspace';
 

@@ -1,5 +1,5 @@
+import { cosTurns, sinTurns } from '../math/elementary';
 import type { Picture } from '../picture/picture';
-import { cosTurns, sinTurns } from './elementary';
 import { openWorkspace, type Workspace } from './workspace';
 
 /** Radices of a length of the form 4ᵃ 2ᵇ 3ᶜ 5ᵈ; undefined for others. */

@@ -1,5 +1,5 @@
+import { cosTurns, exp, sinTurns } from '../math/elementary';
 import type { Picture } from '../picture/picture';
-import { cosTurns, exp, sinTurns } from './elementary';
 import type { Workspace } from './workspace';
 
 /** What lies outside a picture: nothing, or its border's pixels continued. */

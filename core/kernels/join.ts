@@ -1,5 +1,5 @@
+import { cosTurns, sinTurns } from '../math/elementary';
 import type { Picture } from '../picture/picture';
-import { cosTurns, sinTurns } from './elementary';
 import { pixelPiece } from './point';
 import type { KernelName } from './runtime';
 import { frameOf, type Workspace } from './workspace';

@@ -1,7 +1,7 @@
 import { oklab } from '../colour/oklab';
+import { cosTurns, sinTurns } from '../math/elementary';
+import type { Rgb } from '../math/rgb';
 import type { Picture } from '../picture/picture';
-import type { Rgb } from '../steps/define';
-import { cosTurns, sinTurns } from './elementary';
 import { planeLike } from './plane';
 import { pixelPiece } from './point';
 import { frameOf, type Workspace } from './workspace';

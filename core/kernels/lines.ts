@@ -1,5 +1,6 @@
+import { cosTurns, exp, sinTurns, turnsOf } from '../math/elementary';
+import type { Rgb } from '../math/rgb';
 import type { Picture } from '../picture/picture';
-import { cosTurns, exp, sinTurns, turnsOf } from './elementary';
 import { recursiveCoefficients } from './gaussian';
 import type { Workspace } from './workspace';
 
@@ -9,7 +10,6 @@ import type { Workspace } from './workspace';
  * that does not depend on its length. There are no samples to be seen as bands.
  */
 
-type Rgb = readonly [number, number, number];
 const linePiece = 16;
 const rowPiece = 16;
 const streakPiece = 160;

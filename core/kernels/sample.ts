@@ -1,6 +1,7 @@
+import { sinTurns } from '../math/elementary';
+import type { Rgb } from '../math/rgb';
 import type { Picture } from '../picture/picture';
 import { draftSize } from '../picture/scale';
-import { sinTurns } from './elementary';
 import type { Workspace } from './workspace';
 
 const rowPiece = 16;
@@ -69,8 +70,6 @@ export function resample(
   workspace.drop(table);
   return out;
 }
-
-type Rgb = readonly [number, number, number];
 
 /**
  * Adds to `onto` another picture of its size, thrown about the middle: in red, green and blue at `scales` times its size (below 0 turned

@@ -1,9 +1,9 @@
 import { afterEach, expect, test } from 'vitest';
 import { noise, pictureOf, runtime, workspace } from '../../tests/runtime';
 import { join } from './join';
-import { transformed } from './place';
 import { over, weightedSum } from './point';
 import { stack } from './stack';
+import { transformed } from './transform';
 
 afterEach(() => {
   workspace.clear();

@@ -1,7 +1,7 @@
 import type { Picture } from '../picture/picture';
 import { type JoinMode, join } from './join';
-import { isIdentity, type Transform, transformed } from './place';
 import { copy, over, weightedSum } from './point';
+import { isIdentity, type Transform, transformed } from './transform';
 import type { Workspace } from './workspace';
 
 /** How a layer may go onto those below it. */

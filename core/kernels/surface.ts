@@ -1,12 +1,12 @@
+import { cosTurns, sinTurns } from '../math/elementary';
+import type { Rgb } from '../math/rgb';
 import type { Picture } from '../picture/picture';
-import { cosTurns, sinTurns } from './elementary';
 import { gaussian, gaussianPlane } from './gaussian';
 import { combine, planeLike } from './plane';
 import { pixelPiece } from './point';
 import type { KernelName } from './runtime';
 import { frameOf, type Workspace } from './workspace';
 
-type Rgb = readonly [number, number, number];
 const rowPiece = 16;
 
 const onPixels = (workspace: Workspace, name: KernelName, out: Picture, ...args: number[]) => {

@@ -1,5 +1,5 @@
 import fitCurve from 'fit-curve';
-import { edgesOf, type PathPoint } from './path';
+import { edgesOf, type PathPoint } from '../math/path';
 
 /** A cubic from one point of a path to the next as its four corners. */
 const cornersOf = (p: PathPoint, q: PathPoint): [number, number][] => [

@@ -1,9 +1,9 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { newShape } from '../finish/shape-edits';
+import { pathAt, transformedPath, untransformed } from '../finish/shapes';
+import { edgesOf, ellipse, type PathPoint, rectangle } from '../math/path';
 import { isInside, nearestOn, pathOfLine, splitPath } from './edit-path';
-import { edgesOf, ellipse, type PathPoint, rectangle } from './path';
-import { pathAt, transformedPath, untransformed } from './shapes';
 import { fromPathData, fromSvg, toPathData, toSvg } from './svg';
 
 const near = (a: readonly PathPoint[], b: readonly PathPoint[], by = 1e-6) => {

@@ -1,6 +1,6 @@
 import svgpath from 'svgpath';
 import { limits } from '../formats/limits';
-import type { PathPoint } from './path';
+import type { PathPoint } from '../math/path';
 
 /** Paths of SVG (W3C SVG 1.1, path data): cubic Béziers in and out. */
 

@@ -1,7 +1,7 @@
-import { cosTurns, sinTurns } from '../kernels/elementary';
 import { squareSpectrum } from '../kernels/fourier';
-import { hashRandom } from '../kernels/hash-random';
 import type { Workspace } from '../kernels/workspace';
+import { cosTurns, sinTurns } from '../math/elementary';
+import { hashRandom } from '../math/hash-random';
 import { rgbOfWavelength } from './spectrum';
 
 /** A diaphragm: how many blades, turned by degrees, how round their edges are (0 straight, 1 a circle), how much dirt lies on the glass. */

@@ -1,4 +1,4 @@
-import { cosTurns, exp, sinTurns } from '../kernels/elementary';
+import { cosTurns, exp, sinTurns } from '../math/elementary';
 import { rgbOfWavelength } from './spectrum';
 
 /**

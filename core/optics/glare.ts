@@ -1,4 +1,4 @@
-import { arctan, exp } from '../kernels/elementary';
+import { arctan, exp } from '../math/elementary';
 
 /** How the eye scatters light: luminance per illuminance by the angle from its source, in 1/sr, angles in degrees. */
 export const glareModels = {

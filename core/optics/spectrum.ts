@@ -1,4 +1,4 @@
-import { exp } from '../kernels/elementary';
+import { exp } from '../math/elementary';
 
 /** A Gaussian that is wider on one side than on the other. */
 const lobe = (x: number, middle: number, below: number, above: number) => {

@@ -1,6 +1,3 @@
-import type { Workspace } from '../kernels/workspace';
-import type { Picture } from './picture';
-
 export type Size = { width: number; height: number };
 /** A part of a picture of size `of`, in whole pixels. */
 export type Region = { x: number; y: number; width: number; height: number; of: Size };
@@ -33,16 +30,4 @@ export function drafted({ x, y, width, height, of }: Region, size: Size): Region
     height: Math.max(1, Math.min(size.height, Math.ceil((y + height) * sy)) - y0),
     of: size,
   };
-}
-
-/** A part of a picture of which `at` is the part that is there (all of it if undefined). */
-export function cut(workspace: Workspace, from: Picture, region: Region, at?: Region): Picture {
-  const out = workspace.picture(region.width, region.height, from.channels);
-  const n = from.channels;
-  const [dx, dy] = [region.x - (at?.x ?? 0), region.y - (at?.y ?? 0)];
-  for (let y = 0; y < region.height; y++) {
-    const begin = ((y + dy) * from.width + dx) * n;
-    out.data.set(from.data.subarray(begin, begin + region.width * n), y * region.width * n);
-  }
-  return out;
 }

@@ -1,5 +1,5 @@
 import { luminance } from '../colour/luminance';
-import type { Kind } from '../steps/define';
+import type { Kind } from '../picture/kind';
 
 type Rgba = readonly [number, number, number, number];
 

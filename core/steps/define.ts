@@ -1,4 +1,6 @@
 import type { Workspace } from '../kernels/workspace';
+import type { Rgb } from '../math/rgb';
+import type { Kind } from '../picture/kind';
 import type { Picture } from '../picture/picture';
 import type { StartFacts } from './start';
 
@@ -16,7 +18,6 @@ export const sections = {
 } as const;
 export type Section = keyof typeof sections;
 
-export type Rgb = readonly [number, number, number];
 /** `onlyIf` names a choice and what it must be for this to matter: else the interface leaves it out. */
 type Described = {
   name: string;
@@ -84,8 +85,6 @@ type ValueOf<S extends ValueSpec> = S extends NumberSpec
               : never;
 export type ValuesOf<S extends ValueSpecs> = { [K in keyof S]: ValueOf<S[K]> };
 
-/** What a strand carries, and what a slot takes. */
-export type Kind = 'picture' | 'matte' | 'data';
 /** `sometimes`: frames on which nothing is in it are as usual as others. */
 export type SlotSpec = Described & { kind: Kind; sometimes?: true };
 export type SlotSpecs = Readonly<Record<string, SlotSpec>>;

@@ -1,11 +1,13 @@
 import { afterEach, describe, expect, test } from 'vitest';
 import { noise, pictureOf, runtime, workspace } from '../../tests/runtime';
+import { cut } from '../kernels/cut';
 import { forgetSpectra } from '../kernels/fourier';
 import { toLookAt } from '../kernels/plane';
 import { openWorkspace } from '../kernels/workspace';
+import type { Kind } from '../picture/kind';
 import type { Picture } from '../picture/picture';
-import { cut, grown, type Region } from '../picture/region';
-import { defaultsOf, type Kind, type StepSpec, type Values } from './define';
+import { grown, type Region } from '../picture/region';
+import { defaultsOf, type StepSpec, type Values } from './define';
 import { steps } from './registry';
 
 /** Laws of every step, run over the whole registry: a new step is under them from its first line. */

@@ -1,4 +1,4 @@
-import type { PathPoint } from '../mattes/path';
+import type { PathPoint } from '../math/path';
 import outlines from './outlines.json';
 
 /** Fonts that ship with Zafiro (both under the SIL Open Font License). */

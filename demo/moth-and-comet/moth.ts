@@ -1,4 +1,4 @@
-import { ellipse, type PathPoint } from '../../core/mattes/path';
+import { ellipse, type PathPoint } from '../../core/math/path';
 import type { Stroke } from './paint';
 import { at, furry, ink, type Spot, smooth } from './paths';
 import type { Pose } from './pose';

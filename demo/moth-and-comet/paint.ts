@@ -3,7 +3,7 @@ import { type CoverOperation, cover } from '../../core/kernels/cover';
 import { colourWhere } from '../../core/kernels/plane';
 import { over, weightedSum } from '../../core/kernels/point';
 import type { Workspace } from '../../core/kernels/workspace';
-import { edgesOf, joined, type PathPoint } from '../../core/mattes/path';
+import { edgesOf, joined, type PathPoint } from '../../core/math/path';
 import type { Picture } from '../../core/picture/picture';
 
 export const size = { width: 1280, height: 720 };

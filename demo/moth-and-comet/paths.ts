@@ -1,5 +1,5 @@
-import { cosTurns, sinTurns } from '../../core/kernels/elementary';
-import type { PathPoint } from '../../core/mattes/path';
+import { cosTurns, sinTurns } from '../../core/math/elementary';
+import type { PathPoint } from '../../core/math/path';
 
 /** Lines of a hand: smooth closed shapes through points, and ink that swells and thins. All in pixels, y downwards. */
 

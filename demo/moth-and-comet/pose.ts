@@ -1,4 +1,4 @@
-import { cosTurns, sinTurns } from '../../core/kernels/elementary';
+import { cosTurns, sinTurns } from '../../core/math/elementary';
 import type { Spot } from './paths';
 
 /** Where everything is on a drawing. Drawings stand for two frames each: 1 for frames 1 and 2, and so on. */

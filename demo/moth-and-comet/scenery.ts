@@ -1,6 +1,6 @@
-import { cosTurns, sinTurns } from '../../core/kernels/elementary';
-import { hashRandom } from '../../core/kernels/hash-random';
-import { ellipse, type PathPoint, rectangle } from '../../core/mattes/path';
+import { cosTurns, sinTurns } from '../../core/math/elementary';
+import { hashRandom } from '../../core/math/hash-random';
+import { ellipse, type PathPoint, rectangle } from '../../core/math/path';
 import type { Stroke } from './paint';
 import { at, ink, type Spot, smooth } from './paths';
 import { cometAtRest, type Pose } from './pose';

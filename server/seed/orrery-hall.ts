@@ -2,7 +2,7 @@ import { chooseObjects, linkPass, newFinish, renameStep } from '../../core/finis
 import type { Finish, Head } from '../../core/finish/finish';
 import { setMixed } from '../../core/finish/mix-edits';
 import { addShapes, newShape } from '../../core/finish/shape-edits';
-import { rectangle } from '../../core/mattes/path';
+import { rectangle } from '../../core/math/path';
 import type { Values } from '../../core/steps/define';
 import { dataPath } from '../data-folder';
 import type { NewShot } from '../media/add-shot';

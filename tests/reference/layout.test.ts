@@ -15,6 +15,22 @@ const below: Record<string, string[]> = {
   ui: ['core', 'browser', 'api'],
   app: ['core', 'engine', 'api', 'server', 'ui', 'browser'],
 };
+/** Inside the core each folder knows only those named here: no circle is possible. */
+const insideCore: Record<string, string[]> = {
+  math: [],
+  picture: [],
+  colour: ['math'],
+  kernels: ['math', 'colour', 'picture'],
+  formats: ['math', 'colour', 'picture', 'kernels'],
+  optics: ['math', 'kernels'],
+  scopes: ['math', 'colour', 'picture', 'kernels', 'formats'],
+  type: ['math'],
+  steps: ['math', 'colour', 'picture', 'kernels', 'optics', 'scopes', 'type'],
+  finish: ['math', 'picture', 'kernels', 'formats', 'steps'],
+  mattes: ['math', 'colour', 'picture', 'kernels', 'formats', 'finish'],
+  evaluate: ['math', 'picture', 'kernels', 'formats', 'steps', 'finish', 'mattes'],
+  advice: ['formats', 'steps', 'finish'],
+};
 /** Packages the core may use: none of a host, an interface or a database. */
 const corePackages = [
   'valibot',
@@ -37,26 +53,66 @@ function files(folder: string): string[] {
   });
 }
 
+/** What a file imports, however it does: with names, for its effect alone, later, or as a worker's program. */
+function importsOf(source: string): string[] {
+  const forms = [
+    /^(?:import|export)\b[^;'"]*?from\s*['"]([^'"]+)['"]/gm,
+    /^import\s*['"]([^'"]+)['"]/gm,
+    /\bimport\(\s*['"]([^'"]+)['"]/g,
+    /new URL\(\s*['"](\.[^'"]+)['"]\s*,\s*import\.meta\.url/g,
+  ];
+  return forms.flatMap((form) => [...source.matchAll(form)].map(([, specifier]) => specifier));
+}
+
+/** Where an import within the checkout leads, from the root. */
+const targetOf = (file: string, specifier: string) =>
+  specifier.startsWith('@/') ? specifier.slice(2) : relative(root, resolve(dirname(file), specifier));
+const isOurs = (specifier: string) => specifier.startsWith('.') || specifier.startsWith('@/');
+
+test('every form of import is seen', () => {
+  const source = `import a from './a';
+import { type B,
+  c } from "@/c";
+import './d.css';
+export * from '../e';
+const f = await import('./f');
+new Worker(new URL('./g.ts', import.meta.url));
+const text = 'from nowhere';`;
+  expect(importsOf(source).sort()).toEqual(['../e', './a', './d.css', './f', './g.ts', '@/c']);
+});
+
 test('imports run downwards; page and server meet in the contract alone', () => {
   const wrong: string[] = [];
-  for (const [part, allowed] of Object.entries(below)) {
-    for (const file of files(join(root, part))) {
-      for (const [, specifier] of readFileSync(file, 'utf8').matchAll(
-        /^(?:import|export)[^;]*?from '([^']+)'/gm,
-      )) {
+  for (const [part, allowed] of Object.entries(below))
+    for (const file of files(join(root, part)))
+      for (const specifier of importsOf(readFileSync(file, 'utf8'))) {
         const name = relative(root, file);
-        if (!specifier.startsWith('.') && !specifier.startsWith('@/')) {
+        if (!isOurs(specifier)) {
           if (part === 'core' && !corePackages.includes(specifier)) wrong.push(`${name}: ${specifier}`);
           continue;
         }
-        const target = specifier.startsWith('@/')
-          ? specifier.slice(2)
-          : relative(root, resolve(dirname(file), specifier));
+        const target = targetOf(file, specifier);
         const to = target.split('/')[0];
-        if (to === part || target.endsWith('.css')) continue;
+        // What is built lies beside the program that names it.
+        if (to === part || /\.(css|mjs|wasm)$/.test(target)) continue;
         if (!allowed.includes(to)) wrong.push(`${name}: ${specifier}`);
       }
-    }
-  }
+  expect(wrong).toEqual([]);
+});
+
+test('folders of the core know only those below them', () => {
+  const folders = readdirSync(join(root, 'core'), { withFileTypes: true }).filter((e) => e.isDirectory());
+  expect(folders.map((e) => e.name).sort()).toEqual(Object.keys(insideCore).sort());
+  const order = Object.keys(insideCore);
+  for (const [folder, allowed] of Object.entries(insideCore))
+    for (const other of allowed) expect(order.indexOf(other)).toBeLessThan(order.indexOf(folder));
+  const wrong: string[] = [];
+  for (const [folder, allowed] of Object.entries(insideCore))
+    for (const file of files(join(root, 'core', folder)))
+      for (const specifier of importsOf(readFileSync(file, 'utf8'))) {
+        if (!isOurs(specifier)) continue;
+        const to = targetOf(file, specifier).split('/')[1];
+        if (to !== folder && !allowed.includes(to)) wrong.push(`${relative(root, file)}: ${specifier}`);
+      }
   expect(wrong).toEqual([]);
 });

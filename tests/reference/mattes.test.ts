@@ -10,7 +10,7 @@ import { writeExr } from '../../core/formats/exr/write';
 import { halvesToFloats } from '../../core/formats/half';
 import { idFloat, idMatteAttributes } from '../../core/formats/id-mattes';
 import type { Pass } from '../../core/formats/passes';
-import { ellipse } from '../../core/mattes/path';
+import { ellipse } from '../../core/math/path';
 import { nodeZlib } from '../../engine/node/zlib';
 import { remove, temporaryFolder, zafiro } from '../server/instance';
 import { dump } from './oiio';

@@ -1,5 +1,6 @@
-import { headTaps, pointIndex, type Strand } from '@/core/finish/finish';
-import type { Kind } from '@/core/steps/define';
+import { pointIndex, type Strand } from '@/core/finish/finish';
+import { headTaps } from '@/core/finish/graph';
+import type { Kind } from '@/core/picture/kind';
 import { bottomOf, column, columnX, headHeight, rowY, stepHeight, threadX } from './geometry';
 
 type Props = {

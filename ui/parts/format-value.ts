@@ -1,5 +1,6 @@
 import { encodeSrgb } from '@/core/colour/srgb';
-import type { Rgb, Value, ValueSpec } from '@/core/steps/define';
+import type { Rgb } from '@/core/math/rgb';
+import type { Value, ValueSpec } from '@/core/steps/define';
 
 /** A number with as many digits as are worth reading. */
 export function formatNumber(v: number): string {

@@ -1,7 +1,7 @@
 import { ChevronLeft, ChevronRight, Diamond } from 'lucide-react';
 import { useShot } from '@/browser/session/store';
 import { moveKey, setInterpolation, toggleKey } from '@/core/finish/key-edits';
-import { holdingKey, type Key, nextKey, type Way, ways } from '@/core/finish/keys';
+import { holdingKey, type Interpolation, interpolations, type Key, nextKey } from '@/core/finish/keys';
 import { IconButton } from '../parts/IconButton';
 import { Options } from '../parts/Options';
 
@@ -78,10 +78,10 @@ export function KeyRow({ stepId, valueKey, name, keys }: Props & { keys: readonl
         title="Interpolation from this key to the next."
         value={holds.interpolation ?? 'ease'}
         onChange={(e) =>
-          edit((finish) => setInterpolation(finish, stepId, valueKey, frame, e.target.value as Way))
+          edit((finish) => setInterpolation(finish, stepId, valueKey, frame, e.target.value as Interpolation))
         }
       >
-        <Options of={ways} />
+        <Options of={interpolations} />
       </select>
     </div>
   );

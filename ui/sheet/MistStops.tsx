@@ -1,6 +1,7 @@
 import { Pipette, Plus, Trash2 } from 'lucide-react';
 import { useShot } from '@/browser/session/store';
-import type { ColourSpec, Rgb, Value } from '@/core/steps/define';
+import type { Rgb } from '@/core/math/rgb';
+import type { ColourSpec, Value } from '@/core/steps/define';
 import { number } from '@/core/steps/numbers';
 import { IconButton } from '../parts/IconButton';
 import { ColourField } from './ColourField';

@@ -14,8 +14,8 @@ import {
   transformShape,
   unkeyShape,
 } from '@/core/finish/shape-edits';
-import type { PathPoint } from '@/core/mattes/path';
-import { pathAt, transformAt } from '@/core/mattes/shapes';
+import { pathAt, transformAt } from '@/core/finish/shapes';
+import type { PathPoint } from '@/core/math/path';
 import type { NumberSpec } from '@/core/steps/define';
 import { IconButton } from '../parts/IconButton';
 import { TextField } from '../parts/TextField';

@@ -6,7 +6,7 @@ import { type DrawTool, drawTools, previewed, useShot } from '@/browser/session/
 import type { ShapesHead as Head, Strand } from '@/core/finish/finish';
 import type { Shape } from '@/core/finish/heads';
 import { addShapes, changeShape, freeShapeId, newShape } from '@/core/finish/shape-edits';
-import { transformedPath } from '@/core/mattes/shapes';
+import { transformedPath } from '@/core/finish/shapes';
 import { fromSvg, toSvg } from '@/core/mattes/svg';
 import { IconButton } from '../parts/IconButton';
 import { Options } from '../parts/Options';

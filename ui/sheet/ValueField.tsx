@@ -1,5 +1,6 @@
 import { Pipette } from 'lucide-react';
-import type { ColoursSpec, Rgb, Value, ValueSpec } from '@/core/steps/define';
+import type { Rgb } from '@/core/math/rgb';
+import type { ColoursSpec, Value, ValueSpec } from '@/core/steps/define';
 import { formatNumber, toHex } from '../parts/format-value';
 import { IconButton } from '../parts/IconButton';
 import { Options } from '../parts/Options';

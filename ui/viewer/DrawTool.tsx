@@ -1,8 +1,8 @@
 import { useRef, useState } from 'react';
 import { type DrawTool as Sort, useShot, useShotStore } from '@/browser/session/store';
 import { addShapes, freeShapeId, newShape } from '@/core/finish/shape-edits';
+import { ellipse, type PathPoint, rectangle } from '@/core/math/path';
 import { pathOfLine } from '@/core/mattes/edit-path';
-import { ellipse, type PathPoint, rectangle } from '@/core/mattes/path';
 import { toPathData } from '@/core/mattes/svg';
 import { useDrag } from '../parts/use-drag';
 import { useKey } from '../parts/use-key';

@@ -2,8 +2,9 @@ import fc from 'fast-check';
 import { afterEach, describe, expect, test } from 'vitest';
 import { noise, pictureOf, runtime, workspace } from '../../../tests/runtime';
 import { mistCurves } from '../../kernels/air';
+import type { Rgb } from '../../math/rgb';
 import type { Picture } from '../../picture/picture';
-import { defaultsOf, type Rgb, type Values } from '../define';
+import { defaultsOf, type Values } from '../define';
 import { stepSpec } from '../registry';
 
 afterEach(() => {

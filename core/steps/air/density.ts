@@ -1,6 +1,6 @@
 import { type Mist, type MistDensity, mistCurves, mistDensity } from '../../kernels/air';
-import { cosTurns, sinTurns } from '../../kernels/elementary';
 import type { Workspace } from '../../kernels/workspace';
+import { cosTurns, sinTurns } from '../../math/elementary';
 import type { Picture } from '../../picture/picture';
 import type { NumberSpec, RowsSpec, SlotSpec, ValueSpec, ValuesOf } from '../define';
 import { angle, number, seed } from '../numbers';

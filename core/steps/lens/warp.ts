@@ -1,6 +1,6 @@
-import { cosTurns, sinTurns } from '../../kernels/elementary';
 import { asPicture } from '../../kernels/plane';
 import { warp as warped } from '../../kernels/surface';
+import { cosTurns, sinTurns } from '../../math/elementary';
 import { defineStep } from '../define';
 import { keep, keepSlots } from '../light/lay';
 import { maskedBy } from '../masked-by';

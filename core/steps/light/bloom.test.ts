@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 import { afterEach, describe, expect, test } from 'vitest';
 import { runtime, workspace } from '../../../tests/runtime';
-import { exp } from '../../kernels/elementary';
 import { shrink } from '../../kernels/sample';
+import { exp } from '../../math/elementary';
 import type { Picture } from '../../picture/picture';
 import { defaultsOf, type Values } from '../define';
 import { bloom, bloomKernels } from './bloom';

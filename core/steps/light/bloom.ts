@@ -1,7 +1,7 @@
 import { timesPlane } from '../../kernels/air';
-import { exp } from '../../kernels/elementary';
 import { tinted, weightedSum } from '../../kernels/point';
 import { sumOfGaussians } from '../../kernels/pyramid';
+import { exp } from '../../math/elementary';
 import { defineStep } from '../define';
 import { number } from '../numbers';
 import { lightStart } from '../start';

@@ -1,6 +1,6 @@
-import { arctan, cosTurns, sinTurns } from '../../kernels/elementary';
 import { convolve, keptSpectrum, squareSpectrum } from '../../kernels/fourier';
 import { frameOf } from '../../kernels/workspace';
+import { arctan, cosTurns, sinTurns } from '../../math/elementary';
 import { filmLaws } from '../../optics/film';
 import { type GlareModel, glareAt, glareModels, glarePlanes } from '../../optics/glare';
 import { defineStep } from '../define';

@@ -1,8 +1,8 @@
-import { turnsOf } from '../../kernels/elementary';
 import { blurAlong } from '../../kernels/lines';
 import { inOneColour, type TakeOptions, takeLight, weightedSum } from '../../kernels/point';
 import { sumOfGaussians } from '../../kernels/pyramid';
 import type { Workspace } from '../../kernels/workspace';
+import { turnsOf } from '../../math/elementary';
 import type { Picture } from '../../picture/picture';
 import { defineStep } from '../define';
 import { angle, number } from '../numbers';

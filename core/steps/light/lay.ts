@@ -1,7 +1,8 @@
 import { type LayOptions, layLight, type TakeOptions, takeLight } from '../../kernels/point';
 import type { Workspace } from '../../kernels/workspace';
+import type { Rgb } from '../../math/rgb';
 import type { Picture } from '../../picture/picture';
-import type { Rgb, SlotSpec, ValueSpec } from '../define';
+import type { SlotSpec, ValueSpec } from '../define';
 import { number } from '../numbers';
 
 /** The slot of the band Keep and the values of Keep and Lay, shared by the light steps. */

@@ -1,9 +1,10 @@
 import { convolve, keptSpectrum, squareSpectrum } from '../../kernels/fourier';
 import { addThrown, resample, shrink } from '../../kernels/sample';
 import { frameOf } from '../../kernels/workspace';
+import type { Rgb } from '../../math/rgb';
 import { aperturePlane } from '../../optics/aperture';
 import type { Picture } from '../../picture/picture';
-import { defineStep, type NumberSpec, type Rgb, type RowsSpec } from '../define';
+import { defineStep, type NumberSpec, type RowsSpec } from '../define';
 import { angle, number } from '../numbers';
 import { lightStart } from '../start';
 import { addsNothing, keep, keepSlots, lay, lightStep } from './lay';

@@ -1,9 +1,9 @@
-import { hashRandom } from '../../kernels/hash-random';
 import { rangeKey } from '../../kernels/key';
 import { gatherLight } from '../../kernels/lines';
 import { combine, withAlpha } from '../../kernels/plane';
 import { lightStrength } from '../../kernels/point';
 import { frameOf, type Workspace } from '../../kernels/workspace';
+import { hashRandom } from '../../math/hash-random';
 import type { Picture } from '../../picture/picture';
 import { defineStep } from '../define';
 import { angle, number } from '../numbers';

@@ -1,7 +1,7 @@
 import { gaussian } from '../../kernels/gaussian';
-import { hashRandom } from '../../kernels/hash-random';
 import { type Streak, streaks, type Tail } from '../../kernels/lines';
-import type { Rgb } from '../define';
+import { hashRandom } from '../../math/hash-random';
+import type { Rgb } from '../../math/rgb';
 import { defineStep } from '../define';
 import { angle, number, seed } from '../numbers';
 import { lightStart } from '../start';

@@ -2,7 +2,7 @@ import { cover, type Outline } from '../../kernels/cover';
 import { colourWhere } from '../../kernels/plane';
 import { over } from '../../kernels/point';
 import { frameOf } from '../../kernels/workspace';
-import { edgesOf, joined } from '../../mattes/path';
+import { edgesOf, joined } from '../../math/path';
 import { letters, typefaces } from '../../type/letters';
 import { defineStep } from '../define';
 import { keep, keepSlots } from '../light/lay';

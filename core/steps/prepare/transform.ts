@@ -1,5 +1,5 @@
-import { isIdentity, transformed } from '../../kernels/place';
 import { asPicture } from '../../kernels/plane';
+import { isIdentity, transformed } from '../../kernels/transform';
 import { defineStep } from '../define';
 import { keep, keepSlots } from '../light/lay';
 import { maskedBy } from '../masked-by';

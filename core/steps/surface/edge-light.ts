@@ -1,10 +1,10 @@
-import { cosTurns, sinTurns } from '../../kernels/elementary';
 import { gaussianPlane } from '../../kernels/gaussian';
 import { asPicture, combine, complement, lightWhere } from '../../kernels/plane';
 import { layLight, matteOf } from '../../kernels/point';
 import { resample } from '../../kernels/sample';
 import { fadeAround } from '../../kernels/surface';
 import { frameOf } from '../../kernels/workspace';
+import { cosTurns, sinTurns } from '../../math/elementary';
 import { defineStep } from '../define';
 import { addsNothing, keep, keepSlots, lay } from '../light/lay';
 import { angle, number } from '../numbers';

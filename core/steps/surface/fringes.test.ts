@@ -1,8 +1,9 @@
 import { afterEach, describe, expect, test } from 'vitest';
 import { noise, pictureOf, runtime, workspace } from '../../../tests/runtime';
 import { over } from '../../kernels/point';
+import type { Rgb } from '../../math/rgb';
 import type { Picture } from '../../picture/picture';
-import { defaultsOf, type Rgb, type Values } from '../define';
+import { defaultsOf, type Values } from '../define';
 import { stepSpec } from '../registry';
 
 /**

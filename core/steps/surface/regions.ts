@@ -1,7 +1,8 @@
 import { type ColourRange, colourKey } from '../../kernels/key';
 import type { Workspace } from '../../kernels/workspace';
+import type { Rgb } from '../../math/rgb';
 import type { Picture } from '../../picture/picture';
-import type { NumberSpec, Rgb, ValueSpec } from '../define';
+import type { NumberSpec, ValueSpec } from '../define';
 import { number } from '../numbers';
 
 type OnlyIf = { onlyIf?: readonly [string, ...string[]] };

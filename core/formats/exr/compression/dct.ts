@@ -1,4 +1,4 @@
-import { cosTurns } from '../../../kernels/elementary';
+import { cosTurns } from '../../../math/elementary';
 
 /**
  * The order in which coefficients of an 8 by 8 cosine transform are stored, from low to high frequency (ITU-T T.81, JPEG,

@@ -1,5 +1,5 @@
+import { cosTurns, sinTurns } from '../math/elementary';
 import type { Picture } from '../picture/picture';
-import { cosTurns, sinTurns } from './elementary';
 import { gaussian } from './gaussian';
 import { type Affine, type Filter, resample } from './sample';
 import type { Workspace } from './workspace';
