@@ -31,7 +31,7 @@ function given(kind: Kind, seed = 1): Picture {
 }
 
 /** Values that make a step do something. */
-const summaryValue: Record<string, Values> = {
+const activeValues: Record<string, Values> = {
   opacity: { amount: 0.4 },
   transform: { moveX: 7.5, rotate: 12, scale: 0.8 },
   'pick-channels': { red: 'blue' },
@@ -51,7 +51,7 @@ const summaryValue: Record<string, Values> = {
   'aperture-spikes': { size: 24, threshold: 1 },
   spikes: { length: 14, threshold: 1 },
 };
-const valuesOf = (spec: StepSpec) => ({ ...defaultsOf(spec.values), ...summaryValue[spec.id] }) as never;
+const valuesOf = (spec: StepSpec) => ({ ...defaultsOf(spec.values), ...activeValues[spec.id] }) as never;
 const kindOf = (spec: StepSpec): Kind => spec.accepts?.[0] ?? 'picture';
 
 /** Something for every slot of a step but the matte inside which it acts. */
@@ -71,7 +71,7 @@ describe.each(steps.map((s) => [s.id, s] as const))('%s', (_, spec) => {
   const kind = kindOf(spec);
   const produces = spec.produces ?? kind;
 
-  test('declares handles and a telling value that it has', () => {
+  test('declares handles and a summary value that it has', () => {
     const keys = Object.keys(spec.values);
     if (spec.summaryValue) expect(keys).toContain(spec.summaryValue);
     for (const h of spec.handles ?? []) {
@@ -81,7 +81,7 @@ describe.each(steps.map((s) => [s.id, s] as const))('%s', (_, spec) => {
     }
   });
 
-  test('takes any matte into where: nothing changes outside it, all inside, half-way between', () => {
+  test('takes any matte as a mask: nothing changes outside it, all inside, half-way between', () => {
     expect(Object.keys(spec.slots)).toContain('mask');
     const before = given(kind);
     const mask = pictureOf(width, height, (i) => [0, 0.5, 1][i % 3], 1);

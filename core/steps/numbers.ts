@@ -16,7 +16,7 @@ export const number = (
   unit,
   section,
   name,
-  description: description,
+  description,
   default: initial,
   ...range,
 });

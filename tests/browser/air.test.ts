@@ -118,7 +118,7 @@ test('a stop is dragged along the histogram, another is added, and takes a colou
   expect(red).toBeGreaterThan(2);
   expect(red).toBeGreaterThan(green);
   expect(green).toBeGreaterThan(blue);
-  await (await button('Take the stop away')).click();
+  await (await button('Remove the stop')).click();
   await until('two stops', async () => (await stops()).length === 2);
 });
 
@@ -127,7 +127,7 @@ test('a denser air is seen at once, and is told as a number on the card', async 
   const field = await waitFor('[data-value=visibility]');
   await field.sendKeys(Key.chord(Key.CONTROL, 'a'), '12', Key.ENTER);
   await until('denser', async () => Math.abs((await pixels()).mean - before.mean) > 1);
-  expect(await text('[data-step=depth-mist]')).toContain('As air does');
+  expect(await text('[data-step=depth-mist]')).toContain('Exponential');
 });
 
 test('a matte of what lies around a place, which is clicked on the picture', async () => {

@@ -170,7 +170,7 @@ test('two pictures are compared: a wipe that is dragged, side by side, the diffe
   await keys('x');
   await until('the other alone', async () => (await pixels()).mean !== halves.mean);
   await keys('x');
-  const mode = await find('[aria-label="How to compare"]');
+  const mode = await find('[aria-label="Comparison"]');
   await mode.sendKeys('Difference');
   await until('the difference', async () => (await pixels()).mean < Math.min(alone.mean, halves.mean));
   await keys('c');
@@ -215,11 +215,11 @@ test('every version is kept by name: one is named, compared with, and taken back
   const linked = entries.find((e) => e.label.includes('Make a linked copy of Bloom'))!;
   const name = await find(`[aria-label="Name of version ${linked.version}"]`);
   await name.sendKeys('With two halos', Key.ENTER);
-  await (await button(`Take back version ${linked.version}`)).click();
+  await (await button(`Restore version ${linked.version}`)).click();
   await until('taken back', async () => (await steps()).includes('bloom-2'));
   await (await button(`Compare with version ${linked.version}`)).click();
-  const comparedWith = () => find('[aria-label="What to compare with"]').getAttribute('value');
-  await waitFor('[aria-label="What to compare with"]');
+  const comparedWith = () => find('[aria-label="Compare with"]').getAttribute('value');
+  await waitFor('[aria-label="Compare with"]');
   await until('compared', async () => (await comparedWith()) === `version:${linked.version}`);
   expect(await comparedWith()).toBe(`version:${linked.version}`);
 });
@@ -233,8 +233,8 @@ test('the name of the object under the cursor is told, and the matte of a step t
   await (await find('[data-step=bloom]')).click();
   await settled();
   const plain = await pixels();
-  await (await find('[aria-label="More ways to look"]')).click();
-  const shown = '[aria-label="How the matte is shown"]';
+  await (await find('[aria-label="View options"]')).click();
+  const shown = '[aria-label="Matte display"]';
   await choose(shown, 'As a tint');
   await until('the tint', async () => (await pixels()).mean !== plain.mean);
   await choose(shown, 'Not shown');
@@ -244,8 +244,8 @@ test('the name of the object under the cursor is told, and the matte of a step t
 test('what is pinned stays to compare with, as it was', async () => {
   await keys(Key.ESCAPE, 'c');
   await (await button('Pin what is shown')).click();
-  expect(await attribute('[aria-label="What to compare with"] option[value=still]', 'value')).toBe('still');
-  const mode = await find('[aria-label="How to compare"]');
+  expect(await attribute('[aria-label="Compare with"] option[value=still]', 'value')).toBe('still');
+  const mode = await find('[aria-label="Comparison"]');
   await mode.sendKeys('Difference');
   await until('no difference', async () => (await pixels()).mean < 25);
   const same = await pixels();

@@ -149,7 +149,7 @@ test('a part of the drawing glows: the inside of a shape traced on it', async ()
 });
 
 test('the glow fades by keys: on one frame it is there, on another it is not', async () => {
-  await (await button('Put a key on Amount')).click();
+  await (await button('Add a key to Amount')).click();
   await until('a key', async () => (await step('glow'))?.keys?.amount.length === 1);
   await settled();
   const lit = (await shownAt(...eye))[1];
@@ -160,9 +160,9 @@ test('the glow fades by keys: on one frame it is there, on another it is not', a
     [1, 0.5],
     [3, 0],
   ]);
-  await (await button('To the key before')).click();
+  await (await button('Previous key')).click();
   await until('the light of the first key', async () => (await shownAt(...eye))[1] === lit);
-  await choose('[aria-label="How Amount goes on"]', 'Held');
+  await choose('[aria-label="Interpolation of Amount"]', 'Hold');
   await toFrame(2);
   await until('the same light, held', async () => (await shownAt(...eye))[1] === lit);
   await toFrame(3);

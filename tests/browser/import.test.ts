@@ -172,7 +172,7 @@ test('a folder of layers becomes a stack in its order; a drawing is held where t
   const moth = await waitFor('[data-sequence="02_moth"]');
   expect(await moth.getText()).toContain('1 missing: 2');
   expect(await find('select[name=stacked]').getAttribute('value')).toBe('stack');
-  expect(await find('[aria-label="No file, 02_moth"]').getAttribute('value')).toBe('hold');
+  expect(await find('[aria-label="Missing frames, 02_moth"]').getAttribute('value')).toBe('hold');
   await (await button('Import')).click();
   await settled();
   const shot = await json<ShotDetail>(`${zaf.address}/api/shots/3`);

@@ -236,10 +236,10 @@ describe('what is on the screen is what is saved', () => {
     await (await button('History')).click();
     await waitFor('[aria-label=History] li');
     const [newest] = await versions();
-    await (await button(`Take back version ${newest.version - 1}`)).click();
+    await (await button(`Restore version ${newest.version - 1}`)).click();
     await waitFor(`[data-version="${newest.version + 1}"]`);
     expect(await text(`[data-version="${newest.version + 1}"]`)).toContain(
-      `Take back version ${newest.version - 1}`,
+      `Restore version ${newest.version - 1}`,
     );
     expect((await load()).document).toEqual(bloomed);
   });
@@ -286,7 +286,7 @@ describe('keys and fields', () => {
   beforeEach(() => openAt(bloomed));
   const isWithout = () =>
     run<boolean>(
-      `return [...document.querySelectorAll('button')].some((b) => b.textContent === 'Without' && b.ariaPressed === 'true')`,
+      `return [...document.querySelectorAll('button')].some((b) => b.textContent === 'Bypass all' && b.ariaPressed === 'true')`,
     );
 
   test('? opens the keys, on an American and on a German keyboard', async () => {
@@ -509,7 +509,7 @@ describe('frames', () => {
     );
     const name = await find('input[name=shot]');
     await name.sendKeys(Key.chord(Key.CONTROL, 'a'), 'plate');
-    expect(await (await waitFor('form [role=alert]')).getText()).toBe('This shot is there already.');
+    expect(await (await waitFor('form [role=alert]')).getText()).toBe('This shot exists already.');
     expect(await (await button('Import')).isEnabled()).toBe(false);
   });
 });

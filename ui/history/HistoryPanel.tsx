@@ -56,7 +56,7 @@ function Entry({ entry, newest }: { entry: Version; newest: boolean }) {
   };
   const takeBack = async () => {
     const document = await versions.fetch(entry.version);
-    if (document) replace(document, `take back version ${entry.version}`);
+    if (document) replace(document, `restore version ${entry.version}`);
   };
   return (
     <li

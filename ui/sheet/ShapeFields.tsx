@@ -176,7 +176,7 @@ export function ShapeFields({ shape, strand, count }: { shape: Shape; strand: St
             ),
         )}
       {(Object.keys(transformSpecs) as (keyof typeof transformSpecs)[]).map((key) =>
-        field(`place-${key}`, transformSpecs[key], transform[key], (v) =>
+        field(`transform-${key}`, transformSpecs[key], transform[key], (v) =>
           transformShape(finish, strand.id, shape.id, frame, { [key]: v }),
         ),
       )}
