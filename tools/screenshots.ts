@@ -56,7 +56,7 @@ async function builtBoard() {
   // The turned lamps come back onto the frame, more so towards the top.
   await drag('[title^="Link from Transform"]', '[aria-label="Add a step after Bloom"]');
   await drag('[title^="Link from Gradient"]', '[data-step=join]');
-  await (await located('[data-slot=where]')).sendKeys('Gradient, end');
+  await (await located('[data-slot=mask]')).sendKeys('Gradient, end');
   await (await located('[data-slot=picture]')).sendKeys('emission, after');
   await (await located('select:has(option[value=plus])')).sendKeys('Plus');
   await settled();
@@ -66,7 +66,7 @@ async function builtBoard() {
 /** An outline and an ellipse drawn over the orrery, seen as a tint; taken back afterwards. */
 async function drawnShapes(canvas: Awaited<ReturnType<typeof located>>) {
   await driver.executeScript(`
-    const list = document.querySelector('[data-slot=where]');
+    const list = document.querySelector('[data-slot=mask]');
     const option = [...list.options].find((o) => o.textContent.startsWith('Shapes'));
     Object.getOwnPropertyDescriptor(HTMLSelectElement.prototype, 'value').set.call(list, option.value);
     list.dispatchEvent(new Event('change', { bubbles: true }));`);

@@ -121,7 +121,7 @@ function Panels({ initial }: { initial: ShotDetail }) {
       <VersionsContext.Provider value={versions}>
         <div
           className={`grid h-dvh grid-rows-[44px_minmax(0,1fr)_auto] overflow-hidden ${
-            theatre ? 'grid-cols-1' : 'grid-cols-[316px_minmax(0,1fr)_272px]'
+            theatre ? 'grid-cols-1' : 'grid-cols-[316px_minmax(0,1fr)_300px]'
           }`}
         >
           <div className="col-span-full">

@@ -112,7 +112,7 @@ export function sky(): Stroke[] {
   ];
 }
 
-/** The one plain drawing of the comet's tail, where the comet is inactive: its shape, in one colour. */
+/** The one plain drawing of the comet's tail, where the comet is at rest: its shape, in one colour. */
 export function tail(): Stroke[] {
   const [x, y] = cometAtRest;
   const path = smooth([

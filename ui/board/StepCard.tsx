@@ -11,7 +11,7 @@ import { formatValue } from '../parts/format-value';
 import { PixelCanvas } from '../parts/PixelCanvas';
 import { column, stepHeight } from './geometry';
 
-/** `is inactive` is what the strand carries where the step does not work on that. */
+/** `inactive` is the kind that the strand carries where the step does not accept it. */
 type Props = { step: Step; inactive?: Kind; x: number; y: number; thumbnail: Thumbnail | undefined };
 
 /** As short as it is still told from nothing. */

@@ -50,9 +50,9 @@ export function Projects({ projects }: { projects: ProjectSummary[] }) {
           <h2 className="mb-3 text-base font-semibold">{project.name}</h2>
           <ul className="grid grid-cols-[repeat(auto-fill,minmax(19rem,1fr))] gap-5">
             {project.shots.map((shot) => (
-              <li key={shot.id} className="group/shot relative">
+              <li key={shot.id} className="relative">
                 <Poster shot={shot} />
-                <div className="absolute top-2 right-2 rounded-field bg-base-100/80 opacity-0 transition-opacity group-focus-within/shot:opacity-100 group-hover/shot:opacity-100">
+                <div className="absolute top-2 right-2 rounded-field bg-base-100/80 text-quiet hover:text-base-content">
                   <IconButton
                     icon={Trash2}
                     label={`Delete ${shot.name} …`}

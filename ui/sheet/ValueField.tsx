@@ -38,7 +38,7 @@ export function ValueField({ id, spec, value, onPreview, onCommit, onPick }: Pro
         <label className="flex items-center gap-2 text-[13px]" title={spec.description}>
           {spec.name}
           <select
-            className="select select-xs ml-auto text-xs w-40"
+            className="select select-xs ml-auto w-44 pr-6 text-xs text-ellipsis"
             value={value as string}
             onChange={(e) => onCommit(e.target.value)}
           >

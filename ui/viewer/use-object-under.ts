@@ -7,7 +7,7 @@ import { leadingPass } from '@/core/finish/finish';
 import type { IdsHead } from '@/core/finish/heads';
 import type { Pointed } from './PictureCanvas';
 
-/** A hand that is inactive this long wants to know. */
+/** A hand that is still for so long wants to know. */
 const rest = 4;
 
 /** The name of the object at a pixel: by an ids head's pass, or by those of a media. */
@@ -19,7 +19,7 @@ async function ask(
   signal?: AbortSignal,
 ): Promise<string> {
   try {
-    const query = { x, y, ...(ids ? { pass: ids.pass, type: ids.idFormat } : {}) };
+    const query = { x, y, ...(ids ? { pass: ids.pass, idFormat: ids.idFormat } : {}) };
     const { name, id } = await request(readObject, { params: { media, frame }, query }, { signal });
     return name ?? (id === null ? '' : `id ${id}`);
   } catch {

@@ -49,7 +49,7 @@ export const facing = defineStep({
     index: number(
       'ratio',
       'take',
-      'Index of refraction',
+      'Refractive index',
       'Water 1.33, glass 1.5, polished stone about 1.6. Used by both Fresnel measures.',
       1.5,
       { from: 1, to: 10, soft: [1, 3], onlyIf: ['measure', 'schlick', 'exact'] },
