@@ -98,7 +98,7 @@ test('a strand is split off, and a link that would run into itself is refused wi
   expect(await document()).toEqual(before);
 });
 
-test('a step is moved by dragging it along its strand; advice says that the order is odd, and mends it', async () => {
+test('a step is moved by dragging it along its strand; advice says that the order is odd, and puts it right', async () => {
   await (await find('[data-step=bloom]')).click();
   await keys(Key.INSERT);
   await typed('Search steps', 'backing');
@@ -109,9 +109,10 @@ test('a step is moved by dragging it along its strand; advice says that the orde
   expect(await steps()).toEqual(['backing', 'bloom']);
   await (await waitFor('[data-testid=advice]')).click();
   const finding = await waitFor('[data-advice="odd-order/bloom/backing"]');
-  expect(await finding.getText()).toContain('Bloom stands after Backing');
+  // The list fades in: its words can be read a moment later.
+  await until('its words', async () => (await finding.getText()).includes('Bloom stands after Backing'));
   await (await finding.findElement(By.xpath(".//button[contains(., 'Move Bloom')]"))).click();
-  await until('the mend', async () => (await steps())[0] === 'bloom');
+  await until('the order', async () => (await steps())[0] === 'bloom');
 });
 
 test('everything can still be undone by name after the page was loaded again', async () => {
@@ -243,7 +244,7 @@ test('the name of the object under the cursor is told, and the matte of a step t
 
 test('what is pinned stays to compare with, as it was', async () => {
   await keys(Key.ESCAPE, 'c');
-  await (await button('Pin what is shown')).click();
+  await (await button('Pin the shown picture')).click();
   expect(await attribute('[aria-label="Compare with"] option[value=still]', 'value')).toBe('still');
   const mode = await find('[aria-label="Comparison"]');
   await mode.sendKeys('Difference');

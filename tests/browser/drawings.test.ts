@@ -123,7 +123,7 @@ test('an edge of light on the figure, which follows its alpha', async () => {
 
 test('a part of the drawing glows: the inside of a shape traced on it', async () => {
   await addStep('glow', 'glow');
-  await choose('[data-slot=within]', 'Shapes');
+  await choose('[data-slot=lightMask]', 'Shapes');
   await (await button('Draw: ellipse')).click();
   await waitFor('[data-testid=draw]');
   const [from, to] = [await onScreen(eye[0] - 18, eye[1] - 18), await onScreen(eye[0] + 18, eye[1] + 18)];

@@ -133,7 +133,7 @@ test('the overview shows every pass with its numbers; a strand is started from o
   const depth = await card('depth');
   expect(depth).toContain('7.76 to 25.03');
   expect(depth).toContain('25 % of pixels are not finite (sky)');
-  expect(await card('rays')).toContain('Nothing in it');
+  expect(await card('rays')).toContain('Empty');
   const picture = await run<number[]>(
     `const img = document.querySelector('[data-pass=depth] img');
      return img.decode().then(() => [img.naturalWidth, img.naturalHeight]);`,

@@ -130,7 +130,7 @@ test('a shape is drawn, moved, nudged, and animated between two frames', async (
   await browser.driver.actions().keyDown(Key.SHIFT).sendKeys(Key.ARROW_RIGHT).keyUp(Key.SHIFT).perform();
   await until('the nudge', async () => Math.abs((await x0()) - moved - 10) < 0.01);
 
-  await (await button('Key on this frame')).click();
+  await (await button('Add a key on this frame')).click();
   await toFrame(2);
   await dragAcross([450, 220], [450, 280], [450, 320]);
   await until('a second key', async () => (await headNow<ShapesHead>()).shapes[0].paths.length === 2);

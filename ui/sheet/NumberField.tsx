@@ -42,7 +42,10 @@ export function NumberField({ id, spec, value, onPreview, onCommit }: Props) {
   const shown =
     value === 0 && spec.zeroLabel ? spec.zeroLabel : spec.whole ? String(value) : formatNumber(value);
   return (
-    <div className="grid grid-cols-[106px_1fr_60px] items-center gap-2 text-[13px]" title={spec.description}>
+    <div
+      className="grid grid-cols-[110px_1fr_60px] items-center gap-1.5 text-[13px]"
+      title={spec.description}
+    >
       <span
         className="cursor-ew-resize touch-none truncate select-none"
         onDoubleClick={() => onCommit(spec.default)}

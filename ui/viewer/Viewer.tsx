@@ -205,7 +205,7 @@ export function Viewer({ shot }: { shot: ShotDetail }) {
             step={0.25}
             value={stops}
             aria-label="Exposure in stops"
-            className="range range-xs w-16"
+            className="range range-xs w-12"
             onPreview={(to) => change({ stops: to })}
             onCommit={(to) => change({ stops: to })}
             onCancel={() => {}}
