@@ -58,7 +58,7 @@ export class ThreadPoolError extends Error {
 /** Pieces take milliseconds: a thread pool that does not move for so long has lost a thread. */
 const usualPatience = 20_000;
 
-/** A worker's life: waits for jobs until the thread pool ends. Blocks its thread. What breaks in it is told to the driver, and it goes on. */
+/** A worker's life: waits for jobs until the thread pool ends. Blocks its thread. An error in it is reported to the driver, and it continues. */
 export function runWorker({ module, memory, scratch }: WorkerStart) {
   const control = controlOf(memory);
   const { word, args } = control;

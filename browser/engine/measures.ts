@@ -165,7 +165,7 @@ export function measures(queue: Queue, source: FrameSource) {
       }),
 
     /**
-     * Of each frame the share that a matte covers, or the share of its light that a step adds, told frame by frame; what cannot be had is left
+     * Of each frame the share that a matte covers, or the share of its light that a step adds, reported frame by frame; what cannot be had is left
      * out.
      */
     coverage: (

@@ -27,7 +27,7 @@ export const newCounters = (): Counters => {
 const asked = (p: Purpose) => purposes.indexOf(p) * 2;
 const ended = (p: Purpose) => asked(p) + 1;
 
-/** Counts a request; the engine is told its number. */
+/** Counts a request; the engine gets its number. */
 export const ask = (c: Counters, p: Purpose): number => Atomics.add(c, asked(p), 1) + 1;
 /** On a host without shared memory the worker learns of a request only with its message. */
 export const learn = (c: Counters, p: Purpose, number: number) => {

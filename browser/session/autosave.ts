@@ -34,7 +34,7 @@ export function startAutosave(store: ShotStore, version: number, channel: Channe
   let failures = 0;
   let refused: Finish | undefined;
   let timer: ReturnType<typeof setTimeout> | undefined;
-  /** The newest version that somebody told of. */
+  /** The newest version that is known. */
   let heardOf = version;
   let ended = false;
 

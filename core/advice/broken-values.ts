@@ -3,7 +3,7 @@ import type { Rule } from './advice';
 
 const percent = (share: number) => (share < 0.001 ? 'Below 0.1 %' : `${(share * 100).toFixed(1)} %`);
 
-/** Values that are not finite, or of data not a number, told at the first place on each strand that has them. */
+/** Values that are not finite, or of data not a number, reported at the first point of each strand that has them. */
 export const brokenValues: Rule = (finish, { broken }) =>
   finish.strands.flatMap((s) => {
     const first = [s.id, ...s.steps.map((t) => t.id)].find((id) => (broken[id] ?? 0) > 0);

@@ -175,7 +175,7 @@ export function planOf(request: Request, identity: (media: string, frame: number
 
   const idsKey = (strand: string, head: IdsHead, frame: number): string => {
     const layer = (pass: string): PassHead => ({ type: 'pass', media: head.media, pass });
-    // Ids are told apart at full size, where their coverage is exact; what comes out is made smaller.
+    // Id mattes are computed at full size, where coverage is exact, and then made smaller.
     const inputs =
       head.idFormat === 'ranked'
         ? Array.from({ length: head.ranks }, (_, i) =>

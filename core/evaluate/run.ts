@@ -176,7 +176,7 @@ async function prepare(
 
 /**
  * Computes what the plan's last node asks for, taking what the cache has and computing nothing that only feeds it, and
- * hands it to `use` while it is held. Between nodes it gives way to the host; it stops with `Overtaken` when told so,
+ * hands it to `use` while it is held. Between nodes it gives way to the host; it stops with `Overtaken` when asked to,
  * within a step at the next checkpoint of the runtime.
  */
 export async function runPlan<T>(

@@ -5,7 +5,7 @@ import { type Finish, headOf, layerHead } from './finish';
 import type { Layer, LayerTransform } from './heads';
 import { findLayer, layersOf, layerTransformOf } from './layers';
 
-/** Edits of the layers at the head of a strand; a layer is told by its place in their order, the lowest 0. */
+/** Edits of the layers at the head of a strand; a layer is named by its index, the lowest is 0. */
 
 const stackOf = (doc: Finish, strandId: string) => headOf(doc, strandId, 'stack');
 const nameOf = (doc: Finish, strandId: string, index: number) =>

@@ -2,7 +2,7 @@ import { assignPart, type Edit, edit } from './edit';
 import { type Finish, headOf } from './finish';
 import type { MixedPass } from './heads';
 
-/** Edits of the passes at a mix's head; one is told by its place in their order. */
+/** Edits of the passes at a mix's head; a pass is named by its index. */
 
 const mixOf = (doc: Finish, strandId: string) => headOf(doc, strandId, 'mix');
 

@@ -65,7 +65,7 @@ export function middleOf(points: readonly PathPoint[]): [number, number] {
 export const pivotOf = (shape: Shape): readonly [number, number] =>
   shape.pivot ?? middleOf(shape.paths[0].points);
 
-/** Points of a path through a place: scaled and turned about the pivot, then moved; `back` the other way. */
+/** Points of a path through a transform: scaled and rotated about the pivot, then moved; `back` the other way. */
 function through(points: readonly PathPoint[], shape: Shape, frame: number, back: boolean): PathPoint[] {
   const { moveX: x, moveY, rotate, scale } = transformAt(shape, frame);
   // Rows count downwards.

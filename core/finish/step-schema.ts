@@ -36,7 +36,7 @@ export const stepFrame = {
 };
 
 export const handleSchema = v.pipe(v.tuple([finite, finite]), v.readonly());
-/** How the way from a key to the next one goes. */
+/** Interpolation from a key to the next one. */
 export const interpolations = {
   ease: 'Ease',
   linear: 'Linear',
@@ -48,7 +48,7 @@ export const keyEntries = {
   frame: v.pipe(v.number(), v.integer()),
   /** How it goes on to the next key; eased if it is not said. */
   interpolation: v.optional(v.picklist(Object.keys(interpolations) as Interpolation[])),
-  /** Handles of the eased way in and out, from the key: frames and value. A third of the way, level, if they are not said. */
+  /** Handles of an ease in and out, from the key: frames and value. A third of the span, level, if they are not said. */
   in: v.optional(handleSchema),
   out: v.optional(handleSchema),
 };

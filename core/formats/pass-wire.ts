@@ -3,7 +3,7 @@ import type { Colour } from './pass-picture';
 import type { Pass } from './passes';
 
 /**
- * What is told beside the bytes of a pass on their way to the browser: planes over its data window, one after another in the
+ * The header that goes beside the bytes of a pass on their way to the browser: planes over its data window, one after another in the
  * type of the file, little-endian; RGBA floats of a draft; or nothing, of a size. `partial` says what the file lacks.
  */
 export type PassInfo =

@@ -2,7 +2,7 @@ import { CutShort, FileError } from './file-error';
 import type { FileFormat } from './file-info';
 import { limits } from './limits';
 
-/** What a raster file's own head says before a decoder sees it, so that what is too large, unknown or cut short is told as that. */
+/** What a raster file's own head says before a decoder sees it, so that a file that is too large, unknown or cut short gets that error. */
 export type RasterHead = {
   width: number;
   height: number;
@@ -17,7 +17,7 @@ export type RasterHead = {
 /** Pictures so small are read as far as they go. */
 const small = 2 ** 24;
 
-/** @throws {FileError} for a picture that cannot be there, or would take too long, told before a decoder tries. */
+/** @throws {FileError} for a picture that cannot be there, or would take too long; checked before a decoder runs. */
 export function checkHead({ width, height, scans = 1, least = 0 }: RasterHead, bytes: number) {
   if (scans * width * height > limits.jpegScanPixels)
     throw new FileError(

@@ -110,7 +110,7 @@ export function sequencesOf(paths: readonly string[]): Sequence[] {
       for (const run of runs) {
         const frames = run.map((m) => m.frame);
         if (run.length === 1) stills.push(run[0].path);
-        // Where the numbers lie far apart each run is a sequence of its own, told by its bounds.
+        // Where the numbers lie far apart each run is a sequence of its own, named by its bounds.
         else if (runs.length === 1) add(pattern, frames);
         else add({ ...pattern, range: [frames[0], frames[frames.length - 1]] }, frames);
       }

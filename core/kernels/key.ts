@@ -13,7 +13,7 @@ export const rangeChannels = ['red', 'green', 'blue', 'alpha', 'luminance'] as c
 export type RangeChannel = (typeof rangeChannels)[number];
 
 /**
- * 1 where a channel lies between `low` and `high`, falling to 0 (smoothstep) over the softness on each side of that. Not a number
+ * 1 where a channel is between `low` and `high`, falling to 0 (smoothstep) over the softness on each side of that. Not a number
  * is outside; so is infinity, unless `high` is infinite.
  */
 export function rangeKey(workspace: Workspace, from: Picture, channel: RangeChannel, b: ValueRange): Picture {

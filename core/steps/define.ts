@@ -30,7 +30,7 @@ type Described = {
  * A number with its unit and bounds. `soft` is what a slider spans; typing reaches `from` … `to`.
  * `px` are pixels of the full-size frame (scaled for drafts); `light` is scene-linear; `scene` are the scene's own units; `ratio` has no unit; `degrees` run counter-clockwise
  * as seen.
- * `at0` is the word shown for 0, where 0 means "none".
+ * `zeroLabel` is the word shown for 0, where 0 means "none".
  */
 export type NumberSpec = Described & {
   type: 'number';

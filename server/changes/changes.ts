@@ -13,7 +13,7 @@ export type Change =
   | { what: 'export'; subject: number; part?: number }
   | { what: 'version'; subject: number; part: number };
 
-/** More than this is not told piece by piece. */
+/** More changes than this are not sent one by one. */
 const mostAtOnce = 5000;
 const keptHours = 24;
 

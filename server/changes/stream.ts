@@ -6,7 +6,7 @@ import { eventsAfter } from './changes';
 
 /** Should a message of the bus be lost, the stream looks by itself; a line that is quiet this long shows that it is alive. */
 const quietMillis = 15_000;
-/** Changes that come one after the other are told together. */
+/** Changes that follow one another closely are sent together. */
 const gatherMillis = 40;
 
 /**
@@ -24,7 +24,7 @@ export function eventStream(shot: number, after: number, signal: AbortSignal): R
         changed = true;
         wake();
       });
-      // What the page was told of the disk, and what it is now.
+      // What was sent about the disk, and its state now.
       let sent: boolean | undefined;
       let full = !(await hasSpace().catch(() => true));
       const endSpace = listen('space', (message) => {

@@ -43,7 +43,7 @@ function inputsOf({ job }: Claim): string {
   return stamps.join();
 }
 
-/** Nothing is begun while the disk is full; pages are told. A frame that did not fit keeps it so for a while, since others would not either. */
+/** Nothing is begun while the disk is full; pages are informed. A frame that did not fit keeps the state for a while, since other frames would not fit either. */
 let isFull = false;
 let fullUntil = 0;
 async function lookAtSpace() {

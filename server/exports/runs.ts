@@ -120,7 +120,7 @@ export async function cancelExport(id: number): Promise<void> {
     await c.query('UPDATE export_run SET cancelled = TRUE WHERE id = ?', [id]);
     await c.query("UPDATE export_frame SET state = 'cancelled' WHERE run_id = ? AND state = 'waiting'", [id]);
     const [[run]] = await c.query<Row[]>('SELECT shot_id FROM export_run WHERE id = ?', [id]);
-    // Without a frame: all of it is told anew.
+    // Without a frame: all of the run is sent again.
     if (run) note(run.shot_id, { what: 'export', subject: id });
   });
 }

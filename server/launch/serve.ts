@@ -16,7 +16,7 @@ import { startMariaDb } from './mariadb';
  * `serve demo|start`: the one process that starts all others, watches them, and stops them in order. Run from the
  * checkout, after the build.
  */
-/** Below this one is told; below `leastToStart` the database could not open its files. */
+/** Below this a warning is printed; below `leastToStart` the database could not open its files. */
 const enoughSpace = 500 * 1024 * 1024;
 const leastToStart = 48 * 1024 * 1024;
 

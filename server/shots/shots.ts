@@ -43,7 +43,7 @@ export async function listProjects(): Promise<ProjectSummary[]> {
 
 /** A shot with its media, the frames that arrived, the passes of the first frame of each that is here, and its finishes. */
 export async function shotDetail(id: number): Promise<ShotDetail | undefined> {
-  // Read first: what changes while the rest is read is told as an event once more.
+  // Read first: what changes while the rest is read is sent as an event once more.
   const seq = await newestChange(id);
   const [shot] = await rows<Omit<ShotDetail, 'media' | 'finishes' | 'seq'>>(
     `SELECT s.id, s.name, p.name AS project, s.first_frame AS first, s.last_frame AS last, s.rate, s.width, s.height

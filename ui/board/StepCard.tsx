@@ -14,11 +14,11 @@ import { column, stepHeight } from './geometry';
 /** `inactive` is the kind that the strand carries where the step does not accept it. */
 type Props = { step: Step; inactive?: Kind; x: number; y: number; thumbnail: Thumbnail | undefined };
 
-/** As short as it is still told from nothing. */
+/** The shortest bar that can still be seen. */
 const percent = (share: number) =>
   share === 0 ? 'empty' : `${(share * 100).toFixed(share < 0.0995 ? 1 : 0)} %`;
 
-/** A step on its strand: the picture after it, its name, its one telling value, the share of light it adds. */
+/** A step on its strand: the picture after it, its name, its summary value, the share of light it adds. */
 export function StepCard({ step, inactive, x, y, thumbnail }: Props) {
   const selected = useShot((s) => s.selected === step.id);
   const summaryValue = useShot((s) => {

@@ -28,7 +28,7 @@ const shortPath = (file: File & { path?: string; relativePath?: string }) => {
     .join('/');
 };
 
-/** Frames come in here: what was dropped or lies on the server, told before anything is copied. */
+/** Frames come in here: what was dropped or is on the server, shown before anything is copied. */
 export function ImportScreen({ projects }: Props) {
   const router = useRouter();
   const [found, setFound] = useState<Found[]>([]);

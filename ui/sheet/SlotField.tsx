@@ -26,7 +26,7 @@ export function SlotField({ slotKey, slot, step, strand, shot }: Props) {
         ? `This strand, ${strand.name}`
         : 'None';
   const as = slot.kind === 'matte' ? ('luminance' as const) : undefined;
-  // A bare strand that was made for a slot is told by its pass.
+  // A bare strand that was made for a slot is named by its pass.
   const value =
     !tap || !tapped
       ? ''

@@ -113,7 +113,7 @@ export function Viewer({ shot }: { shot: ShotDetail }) {
     return tool.type === 'pick-position' ? pickPosition(tool.step, at) : pickColourAt(tool, at);
   };
 
-  // A picture of another frame is told from one of this.
+  // A picture of another frame is marked as such.
   const isOther = shown !== undefined && shown.frame !== frame;
   return (
     <section

@@ -233,7 +233,7 @@ function entriesFor(part: Part, count: number, rows: readonly [number, number] |
 /**
  * Samples of the channels `wanted` (all, if not given) over the data window, bit for bit as stored; rows outside `rows`
  * stay zero. All compressions of the format, tiles (level 0), any line order.
- * What a damaged or unfinished file lacks is zero and told in `missing`.
+ * What a damaged or unfinished file lacks is zero and listed in `missing`.
  * @throws {FileError} naming the byte where the file stops making sense, if nothing at all can be read.
  */
 export function readPart(

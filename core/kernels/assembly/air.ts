@@ -139,10 +139,10 @@ export function mistEdges(e: usize, q: usize, w: i32, h: i32, lo: i32, hi: i32, 
   return f32x4.extract_lane(v, 0) + f32x4.extract_lane(v, 1) + f32x4.extract_lane(v, 2) + f32x4.extract_lane(v, 3);
 }
 
-/** A picture's colour under a veil: c(1 − f) + veil · α. */
+/** A picture's colour under mist: c(1 − f) + mist · α. */
 // @ts-expect-error: decorator
-@inline function under(c: v128, veil: v128): v128 {
-  return add(mul(c, sp(1 - f32x4.extract_lane(veil, 3))), mul(veil, sp(f32x4.extract_lane(c, 3))));
+@inline function under(c: v128, mist: v128): v128 {
+  return add(mul(c, sp(1 - f32x4.extract_lane(mist, 3))), mul(mist, sp(f32x4.extract_lane(c, 3))));
 }
 
 /**
@@ -150,7 +150,7 @@ export function mistEdges(e: usize, q: usize, w: i32, h: i32, lo: i32, hi: i32, 
  * `table` at the place in the plane `at`, or the one at `table` where there is no such plane.
  */
 // @ts-expect-error: decorator
-@inline function veilAt(q: usize, at: usize, table: usize, m: usize, i: i32): v128 {
+@inline function mistAt(q: usize, at: usize, table: usize, m: usize, i: i32): v128 {
   const f = F(q + (<usize>i << 2));
   return f32x4.replace_lane(mul(lightAt(at, table, m, i), sp(f)), 3, f);
 }
@@ -167,11 +167,11 @@ export function mistEdges(e: usize, q: usize, w: i32, h: i32, lo: i32, hi: i32, 
 
 /**
  * A pixel in which two things meet that lie at different depths. What is purely the one and purely the other nearby tells its share of
- * each (or `m` does, the share of the nearer), and each lies under its own veil. Where one of them is nowhere pure (a hair) the pixel is
+ * each (or `m` does, the share of the nearer), and each lies under its own mist. Where one of them is nowhere pure (a hair) the pixel is
  * what its own depth says.
  */
 function meeting(e: usize, p: usize, q: usize, at: usize, table: usize, colour: usize, m: usize, w: i32, h: i32, x: i32, y: i32, turned: i32): v128 {
-  const i = y * w + x, own = ld(p + (<usize>i << 4)), ownVeil = veilAt(q, at, table, colour, i), ownF = F(q + (<usize>i << 2));
+  const i = y * w + x, own = ld(p + (<usize>i << 4)), ownMist = mistAt(q, at, table, colour, i), ownF = F(q + (<usize>i << 2));
   let most: f32 = -1, least: f32 = 2;
   for (let b = max(0, y - 1); b <= min(h - 1, y + 1); b++)
     for (let a = max(0, x - 1); a <= min(w - 1, x + 1); a++) {
@@ -179,29 +179,29 @@ function meeting(e: usize, p: usize, q: usize, at: usize, table: usize, colour: 
       most = max(most, f); least = min(least, f);
     }
   const middle: f32 = (most + least) * <f32>0.5;
-  let thin = sp(0), thinVeil = sp(0), dense = sp(0), denseVeil = sp(0), thins: f32 = 0, denses: f32 = 0;
+  let thin = sp(0), thinMist = sp(0), dense = sp(0), denseMist = sp(0), thins: f32 = 0, denses: f32 = 0;
   for (let b = max(0, y - 2); b <= min(h - 1, y + 2); b++)
     for (let a = max(0, x - 2); a <= min(w - 1, x + 2); a++) {
       const k = b * w + a, c = ld(p + (<usize>k << 4));
       if (load<u8>(e + <usize>k) || !finite(luma(c) + f32x4.extract_lane(c, 3))) continue;
-      if (F(q + (<usize>k << 2)) > middle) { dense = add(dense, c); denseVeil = add(denseVeil, veilAt(q, at, table, colour, k)); denses++; }
-      else { thin = add(thin, c); thinVeil = add(thinVeil, veilAt(q, at, table, colour, k)); thins++; }
+      if (F(q + (<usize>k << 2)) > middle) { dense = add(dense, c); denseMist = add(denseMist, mistAt(q, at, table, colour, k)); denses++; }
+      else { thin = add(thin, c); thinMist = add(thinMist, mistAt(q, at, table, colour, k)); thins++; }
     }
-  if (thins == 0 || denses == 0) return under(own, ownVeil);
-  thin = mul(thin, sp(1 / thins)); thinVeil = mul(thinVeil, sp(1 / thins));
-  dense = mul(dense, sp(1 / denses)); denseVeil = mul(denseVeil, sp(1 / denses));
+  if (thins == 0 || denses == 0) return under(own, ownMist);
+  thin = mul(thin, sp(1 / thins)); thinMist = mul(thinMist, sp(1 / thins));
+  dense = mul(dense, sp(1 / denses)); denseMist = mul(denseMist, sp(1 / denses));
   const across = sub(thin, dense), far = sum(mul(across, across));
   // Share of the side with less mist.
   let c: f32 = ownF > middle ? 0 : 1;
   if (m) { const share = clamp01(F(m + (<usize>i << 2))); c = turned ? 1 - share : share; }
   else if (far > <f32>1e-6) c = clamp01(sum(mul(sub(own, dense), across)) / far);
   const one = mul(thin, sp(c)), other = mul(dense, sp(1 - c));
-  const rest = sub(own, add(one, other)), veil = add(mul(thinVeil, sp(c)), mul(denseVeil, sp(1 - c)));
-  return add(add(under(one, thinVeil), under(other, denseVeil)), under(rest, veil));
+  const rest = sub(own, add(one, other)), mist = add(mul(thinMist, sp(c)), mul(denseMist, sp(1 - c)));
+  return add(add(under(one, thinMist), under(other, denseMist)), under(rest, mist));
 }
 
 /**
- * Rows `lo` … `hi`: the picture `p` in mist of the densities `q`, whose edges `e` marks and whose colours `veilAt` tells; `m` is the coverage of what is nearer, if it
+ * Rows `lo` … `hi`: the picture `p` in mist of the densities `q`, whose edges `e` marks and whose colours `mistAt` tells; `m` is the coverage of what is nearer, if it
  * is known. Alpha stays.
  */
 export function layMist(

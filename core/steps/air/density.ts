@@ -185,7 +185,7 @@ export type Density = ValuesOf<typeof densityValues>;
 
 export const drifting = (v: Density) => v.drifts > 0 && (v.wind !== 0 || v.change !== 0);
 
-/** The veil that the values say, over a depth or a mist pass. */
+/** The density of mist that the values give, over a depth or a mist pass. */
 export function mistDensityOf(
   workspace: Workspace,
   depth: Picture,

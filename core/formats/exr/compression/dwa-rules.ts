@@ -2,7 +2,7 @@ import { FileError } from '../../file-error';
 import type { BlockChannel } from '../blocks';
 import { type PixelType, pixelTypes } from '../types';
 
-/** How DWA stores a channel, told by the last part of its name and its type. `colour` 0, 1, 2: red, green, blue of a set. */
+/** How DWA stores a channel, by the last part of its name and its type. `colour` 0, 1, 2: red, green, blue of a set. */
 export type Rule = {
   suffix: string;
   anyCase: boolean;

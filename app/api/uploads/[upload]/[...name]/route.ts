@@ -3,7 +3,7 @@ import { answer } from '@/server/answer';
 import { fromHere } from '@/server/loopback';
 import { takeFile } from '@/server/media/uploads';
 
-/** One file of an upload, its size told in `x-zafiro-size`. Sending it again does no harm. */
+/** One file of an upload, its size given in `x-zafiro-size`. Sending it again does no harm. */
 export const PUT = fromHere(
   answer(sendFile, async ({ params: { upload, name } }, request) => {
     const size = Number(request.headers.get('x-zafiro-size'));
