@@ -62,12 +62,17 @@ export function onPage(browser: () => Browser) {
     },
     text: (css: string) => run<string>(`return document.querySelector(arguments[0])?.textContent ?? ''`, css),
     /** Waits until the viewer shows the full-size picture of all edits. */
-    settled: () =>
-      until(
+    settled: async () => {
+      // What was done just now may not have reached the screen yet: then it would seem settled.
+      await browser().driver.executeAsyncScript(
+        'const done = arguments[0]; requestAnimationFrame(() => requestAnimationFrame(() => setTimeout(done, 50)))',
+      );
+      await until(
         'the full picture',
         async () => (await attribute('[data-testid=shown][data-scale="1"]', 'data-busy')) === 'false',
         30,
-      ),
+      );
+    },
     saved: () => until('saved', async () => (await attribute('[data-save]', 'data-save')) === 'saved'),
     /** Mean of red, green and blue of the canvas, and one pixel row through its middle. */
     pixels: () =>
