@@ -87,6 +87,39 @@ function textsOf(source: string): string[] {
   return [...found].map((text) => text.replace(/\s+/g, ' '));
 }
 
+/** A literal's text: what is put in is an ellipsis. */
+const plain = (literal: string) =>
+  literal
+    .slice(1, -1)
+    .replace(/\$\{(?:[^{}]|\{[^{}]*\})*\}/g, '…')
+    .replace(/\\'/g, '’')
+    .replace(/\s+/g, ' ');
+const literal = /(?:'(?:[^'\\\n]|\\.)*'|`[^`]*`)/.source;
+
+/** What advice says and offers, and the words of errors with their remedies, by file. */
+function messagesOf(source: string): string[] {
+  const found: string[] = [];
+  for (const [, text] of source.matchAll(new RegExp(`\\b(?:title|remedy|message):\\s*(${literal})`, 'g')))
+    found.push(plain(text));
+  // Codes and places are no sentences.
+  for (const [, given] of source.matchAll(
+    /new (?:FinishError|FileError|CutShort|MediaError|Refused|BadRequest|NotFound|LaunchError|UsageError)\(([\s\S]*?)\);/g,
+  ))
+    for (const [text] of given.matchAll(new RegExp(literal, 'g')))
+      if (/ /.test(text)) found.push(plain(text));
+  return [...new Set(found)];
+}
+
+function sources(folder: string): string[] {
+  return readdirSync(folder, { withFileTypes: true })
+    .sort((a, b) => (a.name < b.name ? -1 : 1))
+    .flatMap((e) => {
+      const path = join(folder, e.name);
+      if (e.isDirectory()) return e.name === 'assembly' ? [] : sources(path);
+      return /\.ts$/.test(e.name) && !/\.test\.ts$/.test(e.name) ? [path] : [];
+    });
+}
+
 function components(folder: string): string[] {
   return readdirSync(folder, { withFileTypes: true })
     .sort((a, b) => (a.name < b.name ? -1 : 1))
@@ -123,6 +156,12 @@ export function glossary(): string {
     const texts = textsOf(readFileSync(path, 'utf8'));
     if (texts.length > 0) lines.push(`| \`${relative(root, path)}\` | ${cell(texts.join(' · '))} |`);
   }
+  lines.push('', '## Advice and errors', '', '| file | texts |', '|---|---|');
+  for (const part of ['core', 'engine', 'server', 'cli'])
+    for (const path of sources(join(root, part))) {
+      const texts = messagesOf(readFileSync(path, 'utf8'));
+      if (texts.length > 0) lines.push(`| \`${relative(root, path)}\` | ${cell(texts.join(' · '))} |`);
+    }
   return `${lines.join('\n')}\n`;
 }
 

@@ -55,8 +55,15 @@ describe('each rule names the place, says what to do, and its fix takes it away'
       /Bloom stands after Backing/,
       /Usually it comes before: light spreads/,
     ],
-    ['the whole picture', lit, emission, 'takes-all/bloom', /takes from the whole picture/, /pass lamps/],
-    ['the same light twice', doubled, {}, 'twice-the-light/second', /took it already/, /pile up/],
+    [
+      'the whole picture',
+      lit,
+      emission,
+      'takes-all/bloom',
+      /takes light from the whole picture/,
+      /pass lamps/,
+    ],
+    ['the same light twice', doubled, {}, 'twice-the-light/second', /uses the same light as Bloom/, /pile up/],
     [
       'a strand that leads nowhere',
       loose,

@@ -13,7 +13,7 @@ export const beyondAlpha: Rule = (finish, { beyondAlpha: share }) => {
     key: `beyond-alpha/${t.id}`,
     at: t.id,
     title: `${stepName(t)} adds light that alpha does not cover`,
-    remedy: `${(share * 100).toFixed(1)} % of pixels have colour without alpha: EXR keeps it, PNG cannot. Let alpha grow with light.`,
+    remedy: `${(share * 100).toFixed(1)} % of pixels have colour without alpha: EXR keeps it, PNG cannot. Switch on Light raises alpha.`,
     fix: setValue(finish, t.id, 'alphaGrows', true),
   }));
 };

@@ -25,7 +25,7 @@ export const brokenValues: Rule = (finish, { broken }) =>
         at: first,
         title: `${percent(broken[first])} of pixels are not finite ${where}`,
         remedy:
-          'Light steps take them as 0, but they stay in the picture. Look with marks on, and render the frame again.',
+          'Light steps read them as 0, but they stay in the picture. Switch on the marks to see them, and render the frame again.',
       },
     ];
   });

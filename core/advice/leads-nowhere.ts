@@ -11,7 +11,7 @@ export const leadsNowhere: Rule = (finish) => {
       key: `leads-nowhere/${s.id}`,
       at: s.id,
       title: `Strand ${s.name} leads nowhere`,
-      remedy: 'Link it to a slot, name it as an output, or take it away.',
+      remedy: 'Link it to a slot, name it as an output, or remove it.',
       fix: removeStrand(finish, s.id),
     }));
 };

@@ -15,8 +15,8 @@ export const takesAll: Rule = (finish, { passes }) => {
     .map((t) => ({
       key: `takes-all/${t.id}`,
       at: t.id,
-      title: `${stepName(t)} takes from the whole picture`,
-      remedy: `The render has the pass ${emission.label}: taken from there, only what glows by itself shines.`,
+      title: `${stepName(t)} takes light from the whole picture`,
+      remedy: `The render has the pass ${emission.label}. Take the light from it, so that only what emits light shines.`,
       fix: linkPass(finish, t.id, 'light', { type: 'pass', media, pass: emission.name }, emission.label),
     }));
 };

@@ -24,8 +24,8 @@ export const twiceTheLight: Rule = (finish) =>
         {
           key: `twice-the-light/${t.id}`,
           at: t.id,
-          title: `${stepName(t)} adds light from where ${before} took it already`,
-          remedy: 'Two halos of the same lights pile up. Keep one, or let each take from its own source.',
+          title: `${stepName(t)} uses the same light as ${before}`,
+          remedy: 'Two halos of the same lights pile up. Keep one, or give each its own light source.',
           fix: setBypass(finish, t.id, true),
         },
       ];

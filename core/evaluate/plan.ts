@@ -260,7 +260,7 @@ export function planOf(request: Request, identity: (media: string, frame: number
       throw new FinishError(
         `Strand “${found.strand.name}” has no step “${point.after}”`,
         'request',
-        'Choose another place.',
+        'Choose another point.',
       );
     return after(found.strand, count, on);
   };

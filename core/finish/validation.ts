@@ -66,9 +66,9 @@ function checkReferences(doc: Finish) {
       const original = steps.get(follows);
       if (!original || original.type !== type || original.follows !== undefined)
         throw new FinishError(
-          `The step follows “${follows}”, which it cannot`,
+          `The step follows “${follows}”, which is not allowed`,
           `strand ${strand.id}, step ${id}`,
-          'Take “follows” out.',
+          'Remove “follows”.',
         );
     }
   for (const strand of doc.strands)
@@ -77,9 +77,9 @@ function checkReferences(doc: Finish) {
       const original = findLayer(doc, follows);
       if (!original || original.follows !== undefined)
         throw new FinishError(
-          `The layer ${media} follows “${follows}”, which it cannot`,
+          `The layer ${media} follows “${follows}”, which is not allowed`,
           `strand ${strand.id}, head`,
-          'Take “follows” out.',
+          'Remove “follows”.',
         );
     }
   const outputs = new Set<string>();

@@ -108,7 +108,7 @@ test('a file cut short gives the rows that are there', () => {
 });
 
 test.each([
-  ['a size that makes no sense', file('Y 2 X 3', six), /size makes no sense/],
+  ['a size that is invalid', file('Y 2 X 3', six), /size is invalid/],
   ['a size past the limits', file('-Y 90000 +X 90000', six), /past the limit/],
   ['a size out of nowhere', file('-Y 9000 +X 9000', six), /ends before its pixels/],
   ['other pixels', file('-Y 2 +X 3', six, 'FORMAT=32-bit_rle_wxyz\n'), /not known/],

@@ -30,7 +30,7 @@ type HdrHead = Pick<Hdr, 'width' | 'height' | 'xyz' | 'attributes'> & {
   at: number;
 };
 
-/** @throws {FileError} for a header that makes no sense or is past `limits`. */
+/** @throws {FileError} for a header that is invalid or is past `limits`. */
 export function readHdrHead(bytes: Uint8Array, limits: Limits = defaultLimits): HdrHead {
   let at = 0;
   const line = (): string => {
@@ -60,7 +60,7 @@ export function readHdrHead(bytes: Uint8Array, limits: Limits = defaultLimits): 
   }
   const size = line();
   const found = /^([-+])([YX]) (\d+) ([-+])([YX]) (\d+)\s*$/.exec(size);
-  if (!found || found[2] === found[5]) throw new FileError('The line with the size makes no sense', at);
+  if (!found || found[2] === found[5]) throw new FileError('The line with the size is invalid', at);
   const rowsAreY = found[2] === 'Y';
   const [outer, inner] = [Number(found[3]), Number(found[6])];
   const [width, height] = rowsAreY ? [inner, outer] : [outer, inner];

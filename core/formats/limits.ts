@@ -32,7 +32,7 @@ export const defaultLimits: Limits = { side: 65536, pixels: 2 ** 27 };
 /** @throws {FileError} for a size that cannot be or is past the limits, naming them. */
 export function checkSize(what: string, width: number, height: number, limits: Limits, at: number) {
   const size = `The ${what} of ${width} by ${height} pixels`;
-  if (!(width >= 1 && height >= 1)) throw new FileError(`${size} makes no sense`, at);
+  if (!(width >= 1 && height >= 1)) throw new FileError(`${size} is invalid`, at);
   if (width <= limits.side && height <= limits.side && width * height <= limits.pixels) return;
   const most = `${limits.side} a side and ${Math.round(limits.pixels / 1e6)} million pixels are allowed`;
   throw new FileError(

@@ -65,7 +65,7 @@ export async function saveFinish(
       if (before) return before.version as number;
       throw new Refused(
         'conflict',
-        'This finish was saved elsewhere meanwhile.',
+        'This finish was saved elsewhere in the meantime.',
         'Keep yours, or take the other.',
         found.version,
       );

@@ -23,7 +23,7 @@ export function LeaveLink({ href, ...rest }: ComponentProps<typeof Link> & { hre
           const { save } = store.getState();
           if (autosave.isClean() || save.state === 'saving' || save.state === 'saved') return;
           event.preventDefault();
-          setAsking(save.state === 'failed' ? save.why : 'This finish was saved elsewhere meanwhile.');
+          setAsking(save.state === 'failed' ? save.why : 'This finish was saved elsewhere in the meantime.');
         }}
       />
       {asking && (

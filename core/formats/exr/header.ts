@@ -36,7 +36,7 @@ function readTiles(r: ByteReader, at: number): Tiles {
   const [xSize, ySize, mode] = [r.uint('tiles'), r.uint('tiles'), r.byte('tiles')];
   const kind = levels[mode & 15];
   if (!kind || xSize < 1 || ySize < 1 || xSize > 1 << 20 || ySize > 1 << 20)
-    throw new FileError(`Tiles of ${xSize} by ${ySize} pixels make no sense`, at);
+    throw new FileError(`Tiles of ${xSize} by ${ySize} pixels are invalid`, at);
   return { xSize, ySize, levels: kind, roundsUp: mode >> 4 !== 0 };
 }
 

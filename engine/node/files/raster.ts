@@ -79,7 +79,7 @@ export async function openRaster(bytes: Uint8Array, format: FileFormat, limits: 
   checkSize('size', width, height, limits, 0);
   const type = types[depth];
   if (!type)
-    throw new FileError(`Samples of the sort ${depth} are not read`, 0, 'Write 8 or 16 bits, or floats.');
+    throw new FileError(`Samples of the type ${depth} are not read`, 0, 'Write 8 or 16 bits, or floats.');
   const grey = (meta.channels ?? 3) <= 2 && /^(b-w|grey16)$/.test(meta.space ?? '');
   const names = [...(grey ? ['Y'] : ['R', 'G', 'B']), ...(meta.hasAlpha ? ['A'] : [])];
   const { part, passes } = plainPart(

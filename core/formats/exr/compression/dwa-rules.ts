@@ -22,8 +22,7 @@ export function readRules(bytes: Uint8Array, offset: number): Rule[] {
     const suffix = new TextDecoder().decode(bytes.subarray(at, end));
     const [flags, type] = [bytes[end + 1], pixelTypes[bytes[end + 2]]];
     const [scheme, colour] = [schemes[(flags >> 2) & 3], (flags >> 4) - 1];
-    if (!type || !scheme || colour > 2)
-      throw new FileError('A rule of a DWA chunk makes no sense', offset + at);
+    if (!type || !scheme || colour > 2) throw new FileError('A rule of a DWA chunk is invalid', offset + at);
     rules.push({ suffix, anyCase: (flags & 1) !== 0, type, scheme, colour });
     at = end + 3;
   }

@@ -145,7 +145,7 @@ export function unpackDwa(packed: Uint8Array, block: Block, zlib: Zlib, offset: 
   if (head.version > 2) throw wrong(`DWA version ${head.version} is not known`);
   const most = block.size * 2 + 4096;
   const sizes = [head.otherRaw, head.runsUnpacked, head.runsRaw, head.acCount * 2, head.dcCount * 2];
-  if (sizes.some((n) => n > most)) throw wrong('The head of a DWA chunk makes no sense');
+  if (sizes.some((n) => n > most)) throw wrong('The head of a DWA chunk is invalid');
   // Deflate shrinks to a 1032nd at most (RFC 1951), so sizes out of nowhere take no memory.
   const deflated = [
     [head.otherRaw, head.otherPacked],
@@ -153,12 +153,12 @@ export function unpackDwa(packed: Uint8Array, block: Block, zlib: Zlib, offset: 
     [head.runsUnpacked, head.runsPacked],
   ];
   if (deflated.some(([raw, small]) => raw > small * 1032 + 64))
-    throw wrong('The head of a DWA chunk makes no sense');
+    throw wrong('The head of a DWA chunk is invalid');
   let at = 88;
   let rules = rulesBefore2;
   if (head.version === 2) {
     const length = packed.length >= 90 ? view.getUint16(88, true) : 0;
-    if (length < 2 || at + length > packed.length) throw wrong('The rules of a DWA chunk make no sense');
+    if (length < 2 || at + length > packed.length) throw wrong('The rules of a DWA chunk are invalid');
     rules = readRules(packed.subarray(90, 88 + length), offset + 90);
     at += length;
   }

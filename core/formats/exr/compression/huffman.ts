@@ -68,7 +68,7 @@ export function unpackHuffman(packed: Uint8Array, out: Uint16Array, offset: numb
   const [from, to, tableBytes, bitCount] = [0, 4, 8, 12].map((at) => view.getUint32(at, true));
   const dataAt = 20 + tableBytes;
   if (from >= symbols || to >= symbols || from > to || dataAt + Math.ceil(bitCount / 8) > packed.length)
-    throw new FileError('The head of a Huffman block makes no sense', offset);
+    throw new FileError('The head of a Huffman block is invalid', offset);
   const lengths = readLengths(new BitReader(packed, 20, dataAt, offset), from, to, offset);
 
   const counts = new Float64Array(60);

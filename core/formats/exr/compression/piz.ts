@@ -105,7 +105,7 @@ export function unpackPiz(packed: Uint8Array, block: Block, offset: number): Uin
   const bitmap = new Uint8Array(bitmapSize);
   if (low <= high) {
     if (high >= bitmapSize || at + high - low + 1 + 4 > packed.length)
-      throw wrong('The value table of a PIZ chunk makes no sense');
+      throw wrong('The value table of a PIZ chunk is invalid');
     bitmap.set(packed.subarray(at, at + high - low + 1), low);
     at += high - low + 1;
   }
