@@ -1,18 +1,16 @@
 import { readdir, rm, stat } from 'node:fs/promises';
-import { join } from 'node:path';
+import { dirname, join } from 'node:path';
 import { dataPath } from './data-folder';
-import { rows } from './db/connect';
+import { database, rows } from './db/connect';
 import { contentsName } from './media/contents';
 import type { Media } from './media/frames';
 
 /**
- * Removes files of the data folder that belong to nothing any more: exports of deleted shots, uploads that no shot uses, small pictures of
- * contents that are gone, and halves of files whose writer died. What is young stays: it may be on its way into the database.
+ * Removes files of the data folder that belong to nothing any more: exports and uploads of deleted shots, which the deletion has listed; small
+ * pictures of contents that are gone; and halves of files whose writer died. What is young stays: it may be on its way into the database.
  */
 
 const hour = 3_600_000;
-/** Uploads are chosen from at leisure before they become a shot. */
-const uploadRest = 48 * hour;
 
 async function entriesOf(folder: string) {
   const names = await readdir(folder).catch(() => []);
@@ -47,22 +45,32 @@ async function sweepSpread(folder: string, ...how: [number, Parameters<typeof sw
   return count;
 }
 
-/** Tidies up once; gives how many files and folders were removed. `rest` is how old they must be, in milliseconds. */
-export async function tidy(rest = hour, uploads = uploadRest): Promise<number> {
-  const runs = new Set((await rows<{ id: number }>('SELECT id FROM export_run')).map((r) => String(r.id)));
+/** Removes what deleted shots have left; gives how much. Only what lies among exports and uploads is ever removed. */
+async function removeLeftovers(): Promise<number> {
+  const leftovers = await rows<{ id: number; path: string }>('SELECT id, path FROM leftover');
+  if (leftovers.length === 0) return 0;
+  const folders = [dataPath('exports'), dataPath('media')];
   const patterns = (await rows<{ pattern: string }>('SELECT pattern FROM media')).map((m) => m.pattern);
+  for (const { id, path } of leftovers) {
+    // Imported once more meanwhile, an upload is wanted again.
+    const isWanted = patterns.some((pattern) => pattern.startsWith(`${path}/`));
+    if (folders.includes(dirname(path)) && !isWanted) await rm(path, { recursive: true, force: true });
+    await database().query('DELETE FROM leftover WHERE id = ?', [id]);
+  }
+  return leftovers.length;
+}
+
+/** Tidies up once; gives how many files and folders were removed. `rest` is how old those must be that nobody has listed, in milliseconds. */
+export async function tidy(rest = hour): Promise<number> {
+  let count = await removeLeftovers();
   const frames = await rows<{ content: string } & Pick<Media, 'encoding' | 'kinds'>>(
     `SELECT DISTINCT f.content, m.encoding, m.kinds FROM media_frame f JOIN media m ON m.id = f.media_id
      WHERE f.content <> ''`,
   );
   const contents = new Set(frames.map((f) => f.content));
   const read = new Set(frames.map((f) => contentsName(f.content, f)));
-  let count = await sweep(dataPath('exports'), rest, ({ name }) => !/^\d+$/.test(name) || runs.has(name));
   for (const { path } of await entriesOf(dataPath('exports')))
     count += await sweep(path, rest, ({ name }) => !name.endsWith('.part'));
-  count += await sweep(dataPath('media'), uploads, ({ path }) =>
-    patterns.some((pattern) => pattern.startsWith(`${path}/`)),
-  );
   // Each content is linked from the uploads that hold it.
   count += await sweepSpread(dataPath('store'), rest, ({ links }) => links > 1);
   for (const { path } of await entriesOf(dataPath('thumbnails')))

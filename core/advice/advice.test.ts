@@ -63,7 +63,14 @@ describe('each rule names the place, says what to do, and its fix takes it away'
       /takes light from the whole picture/,
       /pass lamps/,
     ],
-    ['the same light twice', doubled, {}, 'twice-the-light/second', /uses the same light as Bloom/, /pile up/],
+    [
+      'the same light twice',
+      doubled,
+      {},
+      'twice-the-light/second',
+      /uses the same light as Bloom/,
+      /pile up/,
+    ],
     [
       'a strand that leads nowhere',
       loose,

@@ -99,7 +99,7 @@ test('what a deleted shot leaves in the data folder is tidied away, and nothing 
   const thumbnails = () => readdirSync(join(data, 'thumbnails'), { recursive: true }).map(String);
   const before = thumbnails();
   expect(before.some((name) => name.endsWith('.webp'))).toBe(true);
-  // An upload that became nothing.
+  // Uploaded frames are Zafiro's own, and go with their shot.
   const { upload } = await json<{ upload: string }>(`${zaf.address}/api/uploads`, { method: 'POST' });
   const bytes = await sharp({ create: { width: 4, height: 4, channels: 3, background: 'red' } })
     .png()
@@ -110,13 +110,19 @@ test('what a deleted shot leaves in the data folder is tidied away, and nothing 
     body: bytes,
   });
   expect(sent.ok).toBe(true);
-  await fetch(`${zaf.address}/api/shots/${run.shot_id}`, { method: 'DELETE' });
+  const uploaded = join(data, 'media', upload);
+  const ours = await add('Uploaded', join(uploaded, 'lost.0001.png'));
+  // One that nobody deleted stays, whatever the database knows of it.
+  const unknown = join(data, 'exports', '4711');
+  mkdirSync(unknown);
+  for (const id of [run.shot_id, ours]) await fetch(`${zaf.address}/api/shots/${id}`, { method: 'DELETE' });
   await zaf.stop();
   for (const name of readdirSync(data, { recursive: true }).map(String))
     if (/^(exports|thumbnails|media|store)\//.test(name)) age(join(data, name));
   zaf = await startInstance('start', data, [], env);
   await until('the export gone', async () => !existsSync(exported));
-  await until('the upload gone', async () => !existsSync(join(data, 'media', upload)));
+  await until('the upload gone', async () => !existsSync(uploaded));
+  expect(existsSync(unknown)).toBe(true);
   // Of the same content as the deleted shot's first frame: it is still wanted.
   expect(thumbnails().filter((name) => name.endsWith('.webp'))).toHaveLength(1);
   expect(existsSync(join(frames, 'moth.0001.png'))).toBe(true);
