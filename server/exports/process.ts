@@ -1,5 +1,6 @@
 import { statSync } from 'node:fs';
 import { setTimeout as sleep } from 'node:timers/promises';
+import { openFinish } from '../../core/finish/validation';
 import { frameFile } from '../../engine/node/media';
 import { ProcessEnded, renderPool } from '../../engine/node/pool';
 import { announce, nextMessage } from '../changes/bus';
@@ -61,7 +62,9 @@ async function renderClaim(claim: Claim) {
   }, 500);
   const inputs = inputsOf(claim);
   try {
-    const { millis, bytes, note } = await pool.render(claim.job, abort.signal);
+    // Asked for by an older Zafiro, perhaps: what cannot be opened fails here, and holds up no other frame.
+    const { finish } = openFinish(claim.job.finish);
+    const { millis, bytes, note } = await pool.render({ ...claim.job, finish }, abort.signal);
     await reportFrame(claim, { state: 'done', millis, bytes, note });
   } catch (error) {
     if (abort.signal.aborted) await reportFrame(claim, { state: stopping ? 'waiting' : 'cancelled' });

@@ -1,4 +1,3 @@
-import { openFinish } from '../../core/finish/validation';
 import type { FrameJob } from '../../engine/node/render-frame';
 import { announce } from '../changes/bus';
 import { changing } from '../changes/changes';
@@ -55,7 +54,7 @@ export async function claimFrame(): Promise<Claim | undefined> {
       shot,
       frame,
       attempt: attempt + 1,
-      job: { finish: openFinish(document).finish, media, frame, scale: 1, out, format, roots: mediaRoots() },
+      job: { finish: document, media, frame, scale: 1, out, format, roots: mediaRoots() },
     };
   });
 }

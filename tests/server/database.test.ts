@@ -176,6 +176,14 @@ describe('the export queue', () => {
     expect(frames[0].note).toBe('Frame 8: Rendering it ended its process. It was tried 2 times.');
   });
 
+  test('hands out a frame whose document nobody can open: who renders it says so, and others go on', async () => {
+    const run = await createExport(shot, finish, [3], 'exr', 'hall');
+    await database().query('UPDATE export_run SET document = \'{"version": 1}\' WHERE id = ?', [run]);
+    const [claim] = await claimAll(1);
+    expect(claim).toMatchObject({ run, frame: 3 });
+    await reportFrame(claim, { state: 'failed' });
+  });
+
   test('cancelled: what waits is cancelled at once, what is rendered loses its lease', async () => {
     const run = await createExport(shot, finish, [1, 2], 'exr', 'hall');
     const [held] = await claimAll(1);
