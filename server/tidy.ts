@@ -27,7 +27,7 @@ async function entriesOf(folder: string) {
 async function sweep(
   folder: string,
   rest: number,
-  isWanted: (entry: { name: string; path: string; links: number }) => boolean,
+  isWanted: (entry: { name: string; links: number }) => boolean,
 ): Promise<number> {
   let count = 0;
   for (const entry of await entriesOf(folder)) {
