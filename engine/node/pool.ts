@@ -86,9 +86,11 @@ export function renderPool(processes = availableParallelism()): RenderPool {
       return (await work) as FrameDone;
     } catch (error) {
       signal?.throwIfAborted();
-      if (!why && !/terminated/.test((error as Error).message)) throw error;
-      const words = `Frame ${job.frame}: ${why || 'Rendering it ended its process.'}`;
-      throw now ? new ProcessEnded(words) : new NotBegun(words);
+      const { message } = error as Error;
+      // A process says that it begins before anything that a frame could do: what fails earlier is the process, in whatever words.
+      if (!now) throw new NotBegun(`Frame ${job.frame}: ${why || `No process began with it. ${message}`}`);
+      if (!why && !/terminated/.test(message)) throw error;
+      throw new ProcessEnded(`Frame ${job.frame}: ${why || 'Rendering it ended its process.'}`);
     } finally {
       clearInterval(watch);
       signal?.removeEventListener('abort', abort);
