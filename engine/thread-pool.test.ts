@@ -72,9 +72,9 @@ describe('a thread pool', () => {
   test('thousands of short jobs in a row lose none', () => {
     const workspace = openWorkspace(two);
     const p = workspace.blank(400, 100);
-    for (let i = 0; i < 3000; i++) two.run('weightedSum', 40000, 5000, p.at, p.at, 1, p.at, 0);
+    for (let i = 0; i < 3000; i++) two.run('weightedSum', 40000, 5000, sum(p.at, 1));
     p.data.fill(1);
-    for (let i = 0; i < 3; i++) two.run('weightedSum', 40000, 5000, p.at, p.at, 2, p.at, 0);
+    for (let i = 0; i < 3; i++) two.run('weightedSum', 40000, 5000, sum(p.at, 2));
     expect(new Set(p.data)).toEqual(new Set([8]));
     workspace.clear();
   });
@@ -84,11 +84,14 @@ describe('a thread pool', () => {
     const p = workspace.blank(600, 600);
     // An address far outside the memory: whichever thread gets there first traps.
     const outside = 2 ** 31;
-    expect(() => two.run('weightedSum', 360_000, 5000, outside, outside, 1, outside, 0)).toThrow();
+    expect(() => two.run('weightedSum', 360_000, 5000, sum(outside, 1))).toThrow();
     expect(gaussian(workspace, p, 20).data[0]).toBe(0);
     workspace.clear();
   });
 });
+
+/** Of what lies at an address `weight` times, in place. */
+const sum = (at: number, weight: number) => ({ out: at, a: at, weightA: weight, b: at, weightB: 0 });
 
 /** A thread pool whose workers are what `worker` makes of their start. */
 function poolWith(worker: (start: WorkerStart) => void) {
@@ -102,7 +105,7 @@ describe('a thread pool that is not whole', () => {
     const one = poolWith(() => {});
     const workspace = openWorkspace(one);
     const p = workspace.blank(600, 600);
-    expect(() => one.run('weightedSum', 360_000, 5000, p.at, p.at, 1, p.at, 0)).toThrow(
+    expect(() => one.run('weightedSum', 360_000, 5000, sum(p.at, 1))).toThrow(
       'Only 0 of 1 threads of the engine have started.',
     );
   });
@@ -125,7 +128,7 @@ describe('a thread pool that is not whole', () => {
     await once(worker!, 'online');
     const workspace = openWorkspace(one);
     const p = workspace.blank(600, 600);
-    expect(() => one.run('weightedSum', 360_000, 500, p.at, p.at, 1, p.at, 0)).toThrow(
+    expect(() => one.run('weightedSum', 360_000, 500, sum(p.at, 1))).toThrow(
       'A thread of the engine failed (weightedSum).',
     );
     await worker!.terminate();

@@ -1,6 +1,7 @@
 import { Arena } from '../core/kernels/arena';
 import {
   firstFree,
+  inOrder,
   instantiate,
   type KernelName,
   type Kernels,
@@ -125,8 +126,9 @@ export function threadPool(
     arena: new Arena(memory, firstFree + (workers + 1) * scratchBytes),
     threads: workers + 1,
     checkpoint,
-    run(name, total, piece, ...args) {
+    run(name, total, piece, named) {
       checkpoint();
+      const args = inOrder(name, named);
       if (workers === 0 || total <= piece) {
         kernels[name](...args, 0, total, firstFree);
         return;

@@ -5,6 +5,7 @@
 import { spawnSync } from 'node:child_process';
 import { copyFileSync, mkdirSync } from 'node:fs';
 import { build } from 'esbuild';
+import { writeKernelBindings } from './kernel-bindings.mjs';
 import { writeType } from './type.mjs';
 
 const what = process.argv[2];
@@ -21,13 +22,14 @@ function buildKernels() {
   run(
     'node_modules/assemblyscript/bin/asc.js',
     'core/kernels/assembly/index.ts',
-    ...'--outFile dist/kernels.wasm --runtime stub -O3 --noAssert --enable simd,bulk-memory,nontrapping-f2i,threads'.split(
+    ...'--outFile dist/kernels.wasm --bindings raw --runtime stub -O3 --noAssert --enable simd,bulk-memory,nontrapping-f2i,threads'.split(
       ' ',
     ),
     ...'--importMemory --sharedMemory --initialMemory 16 --maximumMemory 65536 --memoryBase 1024 --use abort='.split(
       ' ',
     ),
   );
+  writeKernelBindings('dist/kernels.d.ts');
   copyFileSync('dist/kernels.wasm', 'public/kernels.wasm');
 }
 

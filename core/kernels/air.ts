@@ -2,7 +2,7 @@ import type { Rgb } from '../math/rgb';
 import type { Picture } from '../picture/picture';
 import { gaussian, gaussianPlane } from './gaussian';
 import { planeLike } from './plane';
-import { pixelPiece } from './point';
+import { like, onPixels } from './point';
 import { frameOf, type Workspace } from './workspace';
 
 const rowPiece = 16;
@@ -74,7 +74,7 @@ export type MistDensity = {
 
 /** The density of mist for a depth in the first channel of `depth`. Density 0 to 1. */
 export function mistDensity(workspace: Workspace, depth: Picture, m: Mist): MistDensity {
-  const { width, height } = depth;
+  const { width } = depth;
   const density = planeLike(workspace, depth);
   const frame = frameOf(workspace, depth);
   const { noise, height: tall } = m;
@@ -98,22 +98,18 @@ export function mistDensity(workspace: Workspace, depth: Picture, m: Mist): Mist
     frame.y + 0.5 - (noise?.moved[1] ?? 0),
     noise?.phase ?? 0,
   ]);
-  workspace.runtime.run(
-    'mistDensity',
-    width * height,
-    pixelPiece,
-    density.at,
-    places?.at ?? 0,
-    depth.at,
-    m.stops.every((s) => s.density === 1) ? 0 : stops,
-    tall?.positions.at ?? 0,
+  onPixels(workspace, 'mistDensity', density, {
+    places: places?.at ?? 0,
+    depth: depth.at,
+    stops: m.stops.every((s) => s.density === 1) ? 0 : stops,
+    positions: tall?.positions.at ?? 0,
     width,
-    Object.keys(mistCurves).indexOf(m.curve),
-    m.turned ? 1 : 0,
-    tall?.up ?? 0,
+    curve: Object.keys(mistCurves).indexOf(m.curve),
+    invert: m.turned ? 1 : 0,
+    up: tall?.up ?? 0,
     options,
-    noise?.seed ?? 0,
-  );
+    seed: noise?.seed ?? 0,
+  });
   workspace.drop(options);
   return { density, places, stops, colour: m.colour };
 }
@@ -133,21 +129,27 @@ export function layMist(
   const { width, height } = picture;
   const out = workspace.picture(width, height);
   const edges = workspace.bytes(width * height);
-  workspace.runtime.run('mistEdges', height, rowPiece, edges, density.at, width, height);
-  const mist = [density.at, places?.at ?? 0, stops, colour?.at ?? 0];
-  const args = [edges, picture.at, ...mist, coverage?.at ?? 0, width, height, turned ? 1 : 0];
-  workspace.runtime.run('layMist', height, rowPiece, out.at, ...args);
+  workspace.runtime.run('mistEdges', height, rowPiece, { out: edges, density: density.at, width, height });
+  workspace.runtime.run('layMist', height, rowPiece, {
+    out: out.at,
+    edges,
+    picture: picture.at,
+    density: density.at,
+    places: places?.at ?? 0,
+    stops,
+    colour: colour?.at ?? 0,
+    coverage: coverage?.at ?? 0,
+    width,
+    height,
+    invert: turned ? 1 : 0,
+  });
   workspace.drop(edges);
   return out;
 }
 
 /** A picture times a plane, in all four channels; what is not finite counts as nothing. */
-export function timesPlane(workspace: Workspace, picture: Picture, plane: Picture): Picture {
-  const out = workspace.picture(picture.width, picture.height);
-  const count = picture.width * picture.height;
-  workspace.runtime.run('timesPlane', count, pixelPiece, out.at, picture.at, plane.at);
-  return out;
-}
+export const timesPlane = (workspace: Workspace, picture: Picture, plane: Picture): Picture =>
+  onPixels(workspace, 'timesPlane', like(workspace, picture), { from: picture.at, plane: plane.at });
 
 /**
  * A picture softer the denser the mist: blurred by `sigma`·f pixels, by light weighted with f, so that what is near neither blurs nor
@@ -159,16 +161,17 @@ export function softenInMist(
   density: Picture,
   sigma: number,
 ): Picture {
-  const { width, height } = picture;
-  const count = width * height;
   const weighted = timesPlane(workspace, picture, density);
   const blurs = [sigma / 4, sigma / 2, sigma].flatMap((s) => [
     gaussian(workspace, weighted, s),
     gaussianPlane(workspace, density, s),
   ]);
   const table = workspace.ints(blurs.map((p) => p.at));
-  const out = workspace.picture(width, height);
-  workspace.runtime.run('softened', count, pixelPiece, out.at, picture.at, density.at, table);
+  const out = onPixels(workspace, 'softened', like(workspace, picture), {
+    from: picture.at,
+    density: density.at,
+    blurs: table,
+  });
   for (const taken of [weighted, table, ...blurs]) workspace.drop(taken);
   return out;
 }
@@ -194,19 +197,14 @@ export function mixPasses(
     words.setUint32(i * 20 + 4, within?.at ?? 0, true);
     gains.forEach((g, c) => void words.setFloat32(i * 20 + 8 + c * 4, g, true));
   });
-  const out = workspace.picture(first.width, first.height);
   const alpha = beauty ?? first;
   const from = residual && beauty ? beauty.at : 0;
-  workspace.runtime.run(
-    'mixPasses',
-    first.width * first.height,
-    pixelPiece,
-    out.at,
-    table,
-    passes.length,
-    alpha.at,
-    from,
-  );
+  const out = onPixels(workspace, 'mixPasses', like(workspace, first), {
+    passes: table,
+    count: passes.length,
+    alpha: alpha.at,
+    beauty: from,
+  });
   workspace.drop(table);
   return out;
 }

@@ -58,17 +58,14 @@ export function cover(
   };
   const [outlinesAt, edgesAt] = [doubles(table), doubles(joined(outlines.map((o) => o.edges)))];
   const start = outlines.length === 0 || outlines[0].operation === 'add' ? 0 : 1;
-  workspace.runtime.run(
-    'cover',
-    height,
-    rowPiece,
-    out.at,
+  workspace.runtime.run('cover', height, rowPiece, {
+    out: out.at,
     width,
-    outlinesAt,
-    outlines.length,
-    edgesAt,
+    outlines: outlinesAt,
+    count: outlines.length,
+    edges: edgesAt,
     start,
-  );
+  });
   workspace.drop(outlinesAt);
   workspace.drop(edgesAt);
   return out;

@@ -33,17 +33,14 @@ export function toDisplay(
   const gain = 2 ** view.stops / (view.range ? high - low || 1 : 1);
   const shift = view.range ? -low * gain : 0;
   const look = looks.indexOf(view.look);
-  workspace.runtime.run(
-    'display',
-    count,
-    pixelPiece,
+  workspace.runtime.run('display', count, pixelPiece, {
     out,
-    picture.at,
-    table,
-    workspace.floats(edges),
+    from: picture.at,
+    codes: table,
+    edges: workspace.floats(edges),
     gain,
     shift,
     look,
-  );
+  });
   return new Uint8ClampedArray(new Uint8ClampedArray(memory.buffer, out, count * 4));
 }

@@ -60,9 +60,9 @@ function columnsOf(
   mode: 0 | 1,
 ) {
   const { plan, twiddles } = s.columns;
-  const given = [work, s.wide, high, back, plan, twiddles, s.at, mode];
-  if (s.colours) runtime.run('fftColours', s.wide / 2, columnPiece / 2, ...given);
-  else runtime.run('fftColumns', s.wide, columnPiece, ...given);
+  const given = { work, wide: s.wide, height: high, back, plan, twiddles, spectrum: s.at, mode };
+  if (s.colours) runtime.run('fftColours', s.wide / 2, columnPiece / 2, given);
+  else runtime.run('fftColumns', s.wide, columnPiece, given);
 }
 
 /**
@@ -102,7 +102,14 @@ export function kernelSpectrum(
     }
     const work = scratch.picture(wide, kernel.height);
     const { plan, twiddles } = s.rows;
-    runtime.run('fftRows', kernel.height, rowPiece, work.at, wide, real.at, kernel.width, plan, twiddles);
+    runtime.run('fftRows', kernel.height, rowPiece, {
+      work: work.at,
+      wide,
+      from: real.at,
+      width: kernel.width,
+      plan,
+      twiddles,
+    });
     columnsOf(runtime, work.at, kernel.height, 0, s, 0);
   } finally {
     scratch.clear();
@@ -120,12 +127,29 @@ export function convolve(workspace: Workspace, from: Picture, s: Spectrum): Pict
   const { plan, twiddles } = s.rows;
   const back = s.centre.y + h;
   const work = workspace.picture(s.wide, back);
-  runtime.run('fftRows', h, rowPiece, work.at, s.wide, from.at, w, plan, twiddles);
+  runtime.run('fftRows', h, rowPiece, {
+    work: work.at,
+    wide: s.wide,
+    from: from.at,
+    width: w,
+    plan,
+    twiddles,
+  });
   columnsOf(runtime, work.at, h, back, s, 1);
   const out = workspace.picture(w, h);
   const scale = 1 / (s.wide * s.high);
   const { x, y } = s.centre;
-  runtime.run('fftRowsBack', h, rowPiece, out.at, work.at, s.wide, w, x, y, plan, twiddles, scale);
+  runtime.run('fftRowsBack', h, rowPiece, {
+    out: out.at,
+    work: work.at,
+    wide: s.wide,
+    width: w,
+    x0: x,
+    y0: y,
+    plan,
+    twiddles,
+    scale,
+  });
   workspace.drop(work);
   return out;
 }

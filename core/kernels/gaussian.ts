@@ -36,9 +36,19 @@ export function exactGaussian(
   const taps = workspace.floats(values);
   const across = workspace.picture(w, h);
   const out = workspace.picture(w, h);
-  const args = [w, h, taps, values.length - 1, edge === 'black' ? 0 : 1];
-  workspace.runtime.run('gaussianRows', h, rowPiece, across.at, from.at, ...args);
-  workspace.runtime.run('gaussianColumns', h, Math.max(rowPiece, values.length), out.at, across.at, ...args);
+  const args = {
+    width: w,
+    height: h,
+    taps,
+    reach: values.length - 1,
+    edge: edge === 'black' ? 0 : 1,
+  };
+  workspace.runtime.run('gaussianRows', h, rowPiece, { out: across.at, from: from.at, ...args });
+  workspace.runtime.run('gaussianColumns', h, Math.max(rowPiece, values.length), {
+    out: out.at,
+    from: across.at,
+    ...args,
+  });
   workspace.drop(across);
   workspace.drop(taps);
   return out;
@@ -65,7 +75,16 @@ export function blurInto(
   const reach = values.length - 1;
   if (reach > narrowest) throw new RangeError(`A blur of ${sigma} pixels is too wide for one pass.`);
   const taps = workspace.floats(values);
-  workspace.runtime.run('blurInto', h, fusedPiece, to.at, from.at, w, h, taps, reach, weight, adds ? 1 : 0);
+  workspace.runtime.run('blurInto', h, fusedPiece, {
+    out: to.at,
+    from: from.at,
+    width: w,
+    height: h,
+    taps,
+    reach,
+    weight,
+    adds: adds ? 1 : 0,
+  });
   workspace.drop(taps);
 }
 
@@ -114,8 +133,22 @@ export function recursiveGaussian(
   const across = workspace.picture(w, h);
   const out = workspace.picture(w, h);
   const outside = edge === 'black' ? 0 : 1;
-  workspace.runtime.run('recursiveRows', h, rowPiece, across.at, from.at, w, h, cf, outside);
-  workspace.runtime.run('recursiveColumns', w, columnPiece, out.at, across.at, w, h, cf, outside);
+  workspace.runtime.run('recursiveRows', h, rowPiece, {
+    out: across.at,
+    from: from.at,
+    width: w,
+    height: h,
+    coefficients: cf,
+    edge: outside,
+  });
+  workspace.runtime.run('recursiveColumns', w, columnPiece, {
+    out: out.at,
+    from: across.at,
+    width: w,
+    height: h,
+    coefficients: cf,
+    edge: outside,
+  });
   workspace.drop(across);
   workspace.drop(cf);
   return out;
@@ -144,48 +177,30 @@ export function gaussianPlane(
   const stride = (w + 3) & ~3;
   const fours = Math.ceil(h / 4);
   const woven = workspace.picture(w, fours);
-  workspace.runtime.run('weave', fours, rowPiece, woven.at, from.at, w, h);
+  workspace.runtime.run('weave', fours, rowPiece, { out: woven.at, from: from.at, width: w, height: h });
   const across = workspace.picture(w, fours);
   const wide = sigma >= recursiveFrom;
   const values = wide ? recursiveCoefficients(sigma) : gaussianTaps(sigma);
   const table = workspace.floats(values);
   const outside = edge === 'black' ? 0 : 1;
-  const args = wide ? [table, outside] : [table, values.length - 1, outside];
-  workspace.runtime.run(
-    wide ? 'recursiveRows' : 'gaussianRows',
-    fours,
-    rowPiece,
-    across.at,
-    woven.at,
-    w,
-    fours,
-    ...args,
-  );
+  const recursive = { coefficients: table, edge: outside };
+  const exact = { taps: table, reach: values.length - 1, edge: outside };
+  const rows = { out: across.at, from: woven.at, width: w, height: fours };
+  if (wide) workspace.runtime.run('recursiveRows', fours, rowPiece, { ...rows, ...recursive });
+  else workspace.runtime.run('gaussianRows', fours, rowPiece, { ...rows, ...exact });
   const plane = workspace.picture(stride / 4, h);
-  workspace.runtime.run('unweave', fours, rowPiece, plane.at, across.at, w, h, stride);
+  workspace.runtime.run('unweave', fours, rowPiece, {
+    out: plane.at,
+    from: across.at,
+    width: w,
+    height: h,
+    stride,
+  });
   const blurred = workspace.picture(stride / 4, h);
-  if (wide)
-    workspace.runtime.run(
-      'recursiveColumns',
-      stride / 4,
-      columnPiece,
-      blurred.at,
-      plane.at,
-      stride / 4,
-      h,
-      ...args,
-    );
+  const columns = { out: blurred.at, from: plane.at, width: stride / 4, height: h };
+  if (wide) workspace.runtime.run('recursiveColumns', stride / 4, columnPiece, { ...columns, ...recursive });
   else
-    workspace.runtime.run(
-      'gaussianColumns',
-      h,
-      Math.max(rowPiece, values.length),
-      blurred.at,
-      plane.at,
-      stride / 4,
-      h,
-      ...args,
-    );
+    workspace.runtime.run('gaussianColumns', h, Math.max(rowPiece, values.length), { ...columns, ...exact });
   for (const taken of [woven, across, plane, table]) workspace.drop(taken);
   // The same memory, read as a plane.
   if (stride === w) return { ...blurred, width: w, channels: 1 };

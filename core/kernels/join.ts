@@ -1,7 +1,6 @@
 import { cosTurns, sinTurns } from '../math/elementary';
 import type { Picture } from '../picture/picture';
-import { pixelPiece } from './point';
-import type { KernelName } from './runtime';
+import { like, onPixels } from './point';
 import { frameOf, type Workspace } from './workspace';
 
 /**
@@ -48,21 +47,13 @@ export const joinModes = {
 export type JoinMode = keyof typeof joinModes;
 const modes = Object.keys(joinModes) as JoinMode[];
 
-const onPixels = (workspace: Workspace, name: KernelName, out: Picture, ...args: number[]) => {
-  workspace.runtime.run(name, out.width * out.height, pixelPiece, out.at, ...args);
-  return out;
-};
-
 /** The source onto the backdrop; see `joinModes` for the formulas. */
 export const join = (workspace: Workspace, backdrop: Picture, source: Picture, mode: JoinMode): Picture =>
-  onPixels(
-    workspace,
-    'join',
-    workspace.picture(backdrop.width, backdrop.height),
-    backdrop.at,
-    source.at,
-    modes.indexOf(mode),
-  );
+  onPixels(workspace, 'join', workspace.picture(backdrop.width, backdrop.height), {
+    backdrop: backdrop.at,
+    source: source.at,
+    mode: modes.indexOf(mode),
+  });
 
 export type Kept = { mask?: Picture; invert: boolean; amount: number };
 
@@ -75,16 +66,13 @@ export const mix = (
   after: Picture,
   { mask, invert, amount }: Kept,
 ): Picture =>
-  onPixels(
-    workspace,
-    'mix',
-    workspace.picture(before.width, before.height),
-    before.at,
-    after.at,
-    mask?.at ?? 0,
+  onPixels(workspace, 'mix', workspace.picture(before.width, before.height), {
+    before: before.at,
+    after: after.at,
+    mask: mask?.at ?? 0,
     amount,
-    invert ? 1 : 0,
-  );
+    invert: invert ? 1 : 0,
+  });
 
 /** Where a channel comes from: of the picture itself, of another, or a constant. */
 export const channelSources = {
@@ -123,15 +111,11 @@ export const pickChannels = (
   picture: Picture,
   other: Picture | undefined,
   from: readonly [ChannelSource, ChannelSource, ChannelSource, ChannelSource],
-): Picture =>
-  onPixels(
-    workspace,
-    'pick',
-    workspace.picture(picture.width, picture.height),
-    picture.at,
-    (other ?? picture).at,
-    ...from.map((f) => codes[f]),
-  );
+): Picture => {
+  const [red, green, blue, alpha] = from.map((f) => codes[f]);
+  const args = { from: picture.at, other: (other ?? picture).at, red, green, blue, alpha };
+  return onPixels(workspace, 'pick', like(workspace, picture), args);
+};
 
 export type Rgba = readonly [number, number, number, number];
 const rowPiece = 16;
@@ -155,7 +139,14 @@ export function ramp(
   const [ux, uy] = [x / span, y / span];
   const u0 = 0.5 - (ux * (width - 1) + uy * (height - 1)) / 2;
   const stops = workspace.floats([...from, ...to]);
-  workspace.runtime.run('ramp', height, rowPiece, out.at, width, ux, uy, u0, stops);
+  workspace.runtime.run('ramp', height, rowPiece, {
+    out: out.at,
+    width,
+    alongX: ux,
+    alongY: uy,
+    first: u0,
+    stops,
+  });
   workspace.drop(stops);
   return out;
 }
@@ -172,6 +163,14 @@ export function checker(
   const out = workspace.picture(width, height);
   const { x, y } = frameOf(workspace, out);
   const side = Math.max(1, Math.round(size));
-  workspace.runtime.run('checker', height, rowPiece, out.at, width, side, x, y, dark, light);
+  workspace.runtime.run('checker', height, rowPiece, {
+    out: out.at,
+    width,
+    size: side,
+    x0: x,
+    y0: y,
+    dark,
+    light,
+  });
   return out;
 }

@@ -3,7 +3,7 @@ import { cosTurns, sinTurns } from '../math/elementary';
 import type { Rgb } from '../math/rgb';
 import type { Picture } from '../picture/picture';
 import { planeLike } from './plane';
-import { pixelPiece } from './point';
+import { onPixels } from './point';
 import { frameOf, type Workspace } from './workspace';
 
 const rowPiece = 16;
@@ -17,11 +17,8 @@ export type RangeChannel = (typeof rangeChannels)[number];
  * is outside; so is infinity, unless `high` is infinite.
  */
 export function rangeKey(workspace: Workspace, from: Picture, channel: RangeChannel, b: ValueRange): Picture {
-  const out = planeLike(workspace, from);
-  const which = rangeChannels.indexOf(channel);
-  const args = [b.low, b.lowSoft, b.high, b.highSoft];
-  workspace.runtime.run('rangeKey', from.width * from.height, pixelPiece, out.at, from.at, which, ...args);
-  return out;
+  const args = { from: from.at, channel: rangeChannels.indexOf(channel), ...b };
+  return onPixels(workspace, 'rangeKey', planeLike(workspace, from), args);
 }
 
 export type ColourRange = { samples: readonly Rgb[]; near: number; soft: number; lightness: number };
@@ -36,7 +33,6 @@ export function colourKey(
   { samples, near, soft, lightness }: ColourRange,
   whole = false,
 ): Picture {
-  const out = planeLike(workspace, from);
   // The lightness of the samples carries its weight already.
   const table = workspace.floats(
     samples.flatMap((c) => {
@@ -44,8 +40,15 @@ export function colourKey(
       return [l * lightness, a, b, 0];
     }),
   );
-  const args = [table, samples.length, near, soft, lightness, whole ? 1 : 0];
-  workspace.runtime.run('colourKey', from.width * from.height, pixelPiece, out.at, from.at, ...args);
+  const out = onPixels(workspace, 'colourKey', planeLike(workspace, from), {
+    from: from.at,
+    samples: table,
+    count: samples.length,
+    near,
+    soft,
+    lightness,
+    whole: whole ? 1 : 0,
+  });
   workspace.drop(table);
   return out;
 }
@@ -65,13 +68,12 @@ export function positionKey(
   solid: Solid,
   soft: number,
 ): Picture {
-  const out = planeLike(workspace, positions);
   const sizes =
     solid.kind === 'sphere' ? [solid.radius, 0, 0] : solid.kind === 'box' ? solid.half : solid.normal;
   const options = workspace.floats([...centre, ...sizes]);
   const kind = ['sphere', 'box', 'plane'].indexOf(solid.kind);
-  const count = positions.width * positions.height;
-  workspace.runtime.run('positionKey', count, pixelPiece, out.at, positions.at, kind, options, soft);
+  const args = { from: positions.at, kind, options, soft };
+  const out = onPixels(workspace, 'positionKey', planeLike(workspace, positions), args);
   workspace.drop(options);
   return out;
 }
@@ -108,10 +110,18 @@ export function facingKey(workspace: Workspace, normals: Picture, o: Facing): Pi
       ? [half, (half * frame.height) / frame.width, frame.x, frame.y, frame.width, frame.height]
       : o.view.camera,
   );
-  const positions = 'positions' in o.view ? o.view.positions.at : 0;
-  const measure = Object.keys(facingMeasures).indexOf(o.measure);
-  const args = [positions, view, normals.width, measure, o.index, o.black, o.gamma, o.invert ? 1 : 0];
-  workspace.runtime.run('facingKey', normals.height, rowPiece, out.at, normals.at, ...args);
+  workspace.runtime.run('facingKey', normals.height, rowPiece, {
+    out: out.at,
+    normals: normals.at,
+    positions: 'positions' in o.view ? o.view.positions.at : 0,
+    view,
+    width: normals.width,
+    type: Object.keys(facingMeasures).indexOf(o.measure),
+    index: o.index,
+    black: o.black,
+    gamma: o.gamma,
+    invert: o.invert ? 1 : 0,
+  });
   workspace.drop(view);
   return out;
 }

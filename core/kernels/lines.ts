@@ -57,24 +57,21 @@ function carried(
   const params = workspace.floats(values);
   const stride = axes.swap ? width * 16 : 16;
   const start = from.at + axes.first * stride;
-  workspace.runtime.run(
-    'linesIn',
-    family.lines,
-    linePiece,
-    rows.at,
-    start,
-    family.lines,
-    family.n,
-    axes.swap ? width : height,
-    axes.back ? -stride : stride,
-    axes.swap ? 16 : width * 16,
-    axes.x0,
-    axes.swap ? 1 : 0,
+  workspace.runtime.run('linesIn', family.lines, linePiece, {
+    out: rows.at,
+    from: start,
+    count: family.lines,
+    n: family.n,
+    across: axes.swap ? width : height,
+    along: axes.back ? -stride : stride,
+    step: axes.swap ? 16 : width * 16,
+    x0: axes.x0,
+    byPlace: axes.swap ? 1 : 0,
     table,
     lit,
     mode,
-    params,
-  );
+    values: params,
+  });
   workspace.drop(table);
   workspace.drop(params);
   return { rows, lit };
@@ -98,8 +95,16 @@ export function streaks(workspace: Workspace, from: Picture, list: readonly Stre
       const tails = major > 0 ? [s.forth, s.back] : [s.back, s.forth];
       const ways = (tails[0].gain > 0 ? 1 : 0) + (tails[1].gain > 0 ? 2 : 0);
       const params = workspace.floats(tails.flatMap((t) => tail(t, Math.abs(major))));
-      const given = [onto.at, source.at, onto.width, onto.height, slope, least, params, ways];
-      workspace.runtime.run('streaks', lines, streakPiece, ...given);
+      workspace.runtime.run('streaks', lines, streakPiece, {
+        out: onto.at,
+        from: source.at,
+        width: onto.width,
+        height: onto.height,
+        slope,
+        least,
+        values: params,
+        ways,
+      });
       workspace.drop(params);
     }
   };
@@ -107,10 +112,22 @@ export function streaks(workspace: Workspace, from: Picture, list: readonly Stre
   if (flat.length === 0) return out;
   // Lines that run across are drawn on a picture lying on its side: so memory is read in its order.
   const turned = workspace.picture(height, width);
-  workspace.runtime.run('transpose', width, rowPiece, turned.at, from.at, height, width, 0);
+  workspace.runtime.run('transpose', width, rowPiece, {
+    out: turned.at,
+    from: from.at,
+    width: height,
+    height: width,
+    adds: 0,
+  });
   const onto = workspace.blank(height, width);
   draw(onto, turned, flat);
-  workspace.runtime.run('transpose', height, rowPiece, out.at, onto.at, width, height, 1);
+  workspace.runtime.run('transpose', height, rowPiece, {
+    out: out.at,
+    from: onto.at,
+    width,
+    height,
+    adds: 1,
+  });
   workspace.drop(turned);
   workspace.drop(onto);
   return out;
@@ -223,19 +240,23 @@ function alongAngle(
   // Seen from the first pixel the light meets.
   const [cx, cy] = swap ? [0, back ? n - 1 : 0] : [back ? n - 1 : 0, 0];
   const side = back ? -1 : 1;
-  const place = [cx, cy, swap ? 1 : 0, 0, side, slope * side, -least, 0, 1];
-  workspace.runtime.run(
-    'linesOut',
-    height,
-    rowPiece,
-    onto.at,
+  workspace.runtime.run('linesOut', height, rowPiece, {
+    out: onto.at,
     width,
-    held.rows.at,
-    held.lit,
-    lines,
+    lines: held.rows.at,
+    lit: held.lit,
+    count: lines,
     n,
-    ...place,
-  );
+    cx,
+    cy,
+    swap: swap ? 1 : 0,
+    radial: 0,
+    side,
+    slope: slope * side,
+    shift: -least,
+    start: 0,
+    gain: 1,
+  });
   workspace.drop(held.rows);
   workspace.drop(held.lit);
 }
@@ -278,19 +299,23 @@ function radial(
       }
       const axes = { swap, back: side < 0, first: near, x0: d0 };
       const held = carried(workspace, from, { lines, n: count, table }, axes, filter);
-      const place = [cx, cy, swap ? 1 : 0, 1, side, d1, -low * d1, -d0, 1];
-      workspace.runtime.run(
-        'linesOut',
-        height,
-        rowPiece,
-        out.at,
+      workspace.runtime.run('linesOut', height, rowPiece, {
+        out: out.at,
         width,
-        held.rows.at,
-        held.lit,
-        lines,
-        count,
-        ...place,
-      );
+        lines: held.rows.at,
+        lit: held.lit,
+        count: lines,
+        n: count,
+        cx,
+        cy,
+        swap: swap ? 1 : 0,
+        radial: 1,
+        side,
+        slope: d1,
+        shift: -low * d1,
+        start: -d0,
+        gain: 1,
+      });
       workspace.drop(held.rows);
       workspace.drop(held.lit);
     }

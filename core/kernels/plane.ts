@@ -1,33 +1,49 @@
 import type { Picture } from '../picture/picture';
 import { pickChannels } from './join';
-import { pixelPiece } from './point';
-import type { KernelName } from './runtime';
+import { onPixels } from './point';
 import type { Workspace } from './workspace';
 
 /** Mattes: planes of one float a pixel, 0 to 1. */
 
-const onPixels = (workspace: Workspace, name: KernelName, out: Picture, ...args: number[]) => {
-  workspace.runtime.run(name, out.width * out.height, pixelPiece, out.at, ...args);
-  return out;
-};
 export const planeLike = (workspace: Workspace, p: Picture) => workspace.picture(p.width, p.height, 1);
 
 /** One colour, premultiplied by a matte, which becomes its alpha. */
 export const colourWhere = (workspace: Workspace, matte: Picture, [r, g, b]: readonly number[]) =>
-  onPixels(workspace, 'ofPlane', workspace.picture(matte.width, matte.height), matte.at, r, g, b, 1, 0);
+  onPixels(workspace, 'ofPlane', workspace.picture(matte.width, matte.height), {
+    plane: matte.at,
+    red: r,
+    green: g,
+    blue: b,
+    premultiplied: 1,
+    opaque: 0,
+  });
 
 /** Light of one colour, as bright as a matte says, without alpha. */
 export const lightWhere = (workspace: Workspace, matte: Picture, [r, g, b]: readonly number[]) =>
-  onPixels(workspace, 'ofPlane', workspace.picture(matte.width, matte.height), matte.at, r, g, b, 0, 0);
+  onPixels(workspace, 'ofPlane', workspace.picture(matte.width, matte.height), {
+    plane: matte.at,
+    red: r,
+    green: g,
+    blue: b,
+    premultiplied: 0,
+    opaque: 0,
+  });
 
 /** A matte as an opaque grey picture, to be looked at; a picture as it is. */
 export const toLookAt = (workspace: Workspace, p: Picture) =>
   p.channels === 4
     ? p
-    : onPixels(workspace, 'ofPlane', workspace.picture(p.width, p.height), p.at, 1, 1, 1, 0, 1);
+    : onPixels(workspace, 'ofPlane', workspace.picture(p.width, p.height), {
+        plane: p.at,
+        red: 1,
+        green: 1,
+        blue: 1,
+        premultiplied: 0,
+        opaque: 1,
+      });
 
 export const channelOf = (workspace: Workspace, picture: Picture, channel: 0 | 1 | 2 | 3) =>
-  onPixels(workspace, 'toPlane', planeLike(workspace, picture), picture.at, channel);
+  onPixels(workspace, 'toPlane', planeLike(workspace, picture), { from: picture.at, channel });
 
 /** A picture's colour with a matte as its alpha, neither multiplied by it. */
 export function withAlpha(workspace: Workspace, picture: Picture, matte: Picture): Picture {
@@ -60,23 +76,26 @@ export const mixPlanes = (
   { mask, invert }: { mask?: Picture; invert: boolean },
 ) =>
   mask
-    ? onPixels(
-        workspace,
-        'mixPlanes',
-        planeLike(workspace, before),
-        before.at,
-        after.at,
-        mask.at,
-        1,
-        invert ? 1 : 0,
-      )
+    ? onPixels(workspace, 'mixPlanes', planeLike(workspace, before), {
+        before: before.at,
+        after: after.at,
+        mask: mask.at,
+        amount: 1,
+        invert: invert ? 1 : 0,
+      })
     : after;
 
 export type Levels = { black: number; white: number; gamma: number; invert: boolean };
 
 /** ((m − black)/(white − black))^(1/gamma), held to 0…1; its complement if `invert`. */
 export const levels = (workspace: Workspace, matte: Picture, { black, white, gamma, invert }: Levels) =>
-  onPixels(workspace, 'levels', planeLike(workspace, matte), matte.at, black, white, gamma, invert ? 1 : 0);
+  onPixels(workspace, 'levels', planeLike(workspace, matte), {
+    from: matte.at,
+    black,
+    white,
+    gamma,
+    invert: invert ? 1 : 0,
+  });
 
 export const complement = (workspace: Workspace, matte: Picture) =>
   levels(workspace, matte, { black: 0, white: 1, gamma: 1, invert: true });
@@ -93,26 +112,20 @@ export type CombineMode = keyof typeof combineModes;
 
 /** Union max(a, b), intersection min(a, b), product a·b, subtraction min(a, 1 − b), the union of both subtractions, and the difference max(0, a − b). */
 export const combine = (workspace: Workspace, a: Picture, b: Picture, mode: CombineMode) =>
-  onPixels(
-    workspace,
-    'combine',
-    planeLike(workspace, a),
-    a.at,
-    b.at,
-    Object.keys(combineModes).indexOf(mode),
-  );
+  onPixels(workspace, 'combine', planeLike(workspace, a), {
+    a: a.at,
+    b: b.at,
+    mode: Object.keys(combineModes).indexOf(mode),
+  });
 
 /** The median or the mean of mattes, pixel by pixel. */
 export function steadyOf(workspace: Workspace, planes: readonly Picture[], by: 'median' | 'mean'): Picture {
   const table = workspace.ints(planes.map((p) => p.at));
-  const out = onPixels(
-    workspace,
-    'temporalFilter',
-    planeLike(workspace, planes[0]),
-    table,
-    planes.length,
-    by === 'mean' ? 1 : 0,
-  );
+  const out = onPixels(workspace, 'temporalFilter', planeLike(workspace, planes[0]), {
+    planes: table,
+    count: planes.length,
+    mean: by === 'mean' ? 1 : 0,
+  });
   workspace.drop(table);
   return out;
 }
@@ -125,7 +138,15 @@ export function clean(workspace: Workspace, matte: Picture, size: number, holes:
   const { width, height } = matte;
   const out = planeLike(workspace, matte);
   const labels = workspace.bytes(width * height * 8);
-  workspace.runtime.run('clean', 1, 1, out.at, matte.at, width, height, size, holes ? 1 : 0, labels);
+  workspace.runtime.run('clean', 1, 1, {
+    out: out.at,
+    from: matte.at,
+    width,
+    height,
+    size,
+    holes: holes ? 1 : 0,
+    labels,
+  });
   workspace.drop(labels);
   return out;
 }
@@ -133,7 +154,7 @@ export function clean(workspace: Workspace, matte: Picture, size: number, holes:
 /** Adds the coverage that two ranks (id, coverage, id, coverage) give to chosen ids, which are bit patterns of floats. */
 export function addRanked(workspace: Workspace, onto: Picture, ranks: Picture, ids: readonly number[]) {
   const table = workspace.ints(ids.map((id) => id | 0));
-  onPixels(workspace, 'rankedIds', onto, ranks.at, table, ids.length);
+  onPixels(workspace, 'rankedIds', onto, { ranks: ranks.at, ids: table, count: ids.length });
   workspace.drop(table);
 }
 
@@ -146,16 +167,13 @@ export function flatIds(
 ): Picture {
   const table = workspace.floats(values.flat());
   const channels = values[0]?.length ?? 1;
-  const out = onPixels(
-    workspace,
-    'flatIds',
-    planeLike(workspace, from),
-    from.at,
-    table,
-    values.length,
+  const out = onPixels(workspace, 'flatIds', planeLike(workspace, from), {
+    from: from.at,
+    values: table,
+    count: values.length,
     channels,
     near,
-  );
+  });
   workspace.drop(table);
   return out;
 }

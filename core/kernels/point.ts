@@ -1,54 +1,59 @@
 import type { Picture } from '../picture/picture';
-import type { KernelName } from './runtime';
+import type { KernelArguments, KernelName } from './runtime';
 import type { Workspace } from './workspace';
 
 /** Pieces of pixelwise work: small enough to share, large enough that claiming one costs nothing. */
 export const pixelPiece = 16384;
 
-const onPixels = (workspace: Workspace, name: KernelName, out: Picture, ...args: number[]) => {
-  workspace.runtime.run(name, out.width * out.height, pixelPiece, out.at, ...args);
+/** Runs a kernel that makes each pixel of `out` by itself. */
+export function onPixels<Name extends KernelName>(
+  workspace: Workspace,
+  name: Name,
+  out: Picture,
+  args: Omit<KernelArguments<Name>, 'out'>,
+): Picture {
+  const all = { ...args, out: out.at } as KernelArguments<Name>;
+  workspace.runtime.run(name, out.width * out.height, pixelPiece, all);
   return out;
-};
-const like = (workspace: Workspace, p: Picture) => workspace.picture(p.width, p.height);
+}
+/** Room for a picture of the same size. */
+export const like = (workspace: Workspace, p: Picture) => workspace.picture(p.width, p.height);
 
 /** The same pixels, bit for bit. */
 export const copy = (workspace: Workspace, from: Picture) =>
-  onPixels(workspace, 'copy', like(workspace, from), from.at);
+  onPixels(workspace, 'copy', like(workspace, from), { from: from.at });
 
 /** One colour everywhere. */
 export const fill = (workspace: Workspace, width: number, height: number, [r, g, b, a]: readonly number[]) =>
-  onPixels(workspace, 'fill', workspace.picture(width, height), r, g, b, a);
+  onPixels(workspace, 'fill', workspace.picture(width, height), { red: r, green: g, blue: b, alpha: a });
 
 /** a over b, premultiplied: a + b (1 − αa) (Porter & Duff 1984). */
 export const over = (workspace: Workspace, a: Picture, b: Picture) =>
-  onPixels(workspace, 'over', like(workspace, a), a.at, b.at);
+  onPixels(workspace, 'over', like(workspace, a), { a: a.at, b: b.at });
 
 /** a plus b; alpha is held to 1, colour is not (Porter & Duff 1984). */
 export const plus = (workspace: Workspace, a: Picture, b: Picture) =>
-  onPixels(workspace, 'plus', like(workspace, a), a.at, b.at);
+  onPixels(workspace, 'plus', like(workspace, a), { a: a.at, b: b.at });
 
 /** a · wa + b · wb, in all four channels. */
 export const weightedSum = (workspace: Workspace, a: Picture, wa: number, b: Picture, wb: number) =>
-  onPixels(workspace, 'weightedSum', like(workspace, a), a.at, wa, b.at, wb);
+  onPixels(workspace, 'weightedSum', like(workspace, a), { a: a.at, weightA: wa, b: b.at, weightB: wb });
 
 export const premultiply = (workspace: Workspace, from: Picture) =>
-  onPixels(workspace, 'premultiply', like(workspace, from), from.at);
+  onPixels(workspace, 'premultiply', like(workspace, from), { from: from.at });
 
 /** Colour divided by alpha; where alpha is 0 the colour is light without coverage and stays. */
 export const unpremultiply = (workspace: Workspace, from: Picture) =>
-  onPixels(workspace, 'unpremultiply', like(workspace, from), from.at);
+  onPixels(workspace, 'unpremultiply', like(workspace, from), { from: from.at });
 
 export type MatteFrom = 'alpha' | 'luminance';
 
 /** A matte from a picture: its alpha or its luminance, held to 0…1; what is not finite counts as 0 or 1 by its sign, NaN as 0. */
 export const matteOf = (workspace: Workspace, from: Picture, by: MatteFrom) =>
-  onPixels(
-    workspace,
-    'matte',
-    workspace.picture(from.width, from.height, 1),
-    from.at,
-    by === 'alpha' ? 3 : 4,
-  );
+  onPixels(workspace, 'matte', workspace.picture(from.width, from.height, 1), {
+    from: from.at,
+    channel: by === 'alpha' ? 3 : 4,
+  });
 
 export type TakeOptions = {
   threshold: number;
@@ -66,17 +71,16 @@ export type TakeOptions = {
  */
 export function takeLight(workspace: Workspace, from: Picture, options: TakeOptions): Picture {
   const { threshold, knee, limit, tint, lightMask } = options;
-  return onPixels(
-    workspace,
-    'take',
-    like(workspace, from),
-    from.at,
+  return onPixels(workspace, 'take', like(workspace, from), {
+    from: from.at,
     threshold,
-    Math.min(knee, threshold),
+    knee: Math.min(knee, threshold),
     limit,
-    ...tint,
-    lightMask?.at ?? 0,
-  );
+    red: tint[0],
+    green: tint[1],
+    blue: tint[2],
+    mask: lightMask?.at ?? 0,
+  });
 }
 
 /** Light by its luminance y, the colour kept: ((y − black)/(white − black))^(1/gamma), unbounded above, in place of y. */
@@ -87,15 +91,12 @@ export const lightStrength = (
 ) =>
   black === 0 && white === 1 && gamma === 1
     ? light
-    : onPixels(
-        workspace,
-        'strength',
-        like(workspace, light),
-        light.at,
+    : onPixels(workspace, 'strength', like(workspace, light), {
+        from: light.at,
         black,
-        1 / Math.max(1e-4, white - black),
-        1 / gamma,
-      );
+        scale: 1 / Math.max(1e-4, white - black),
+        power: 1 / gamma,
+      });
 
 /** Colour times a tint. */
 export const tinted = (workspace: Workspace, light: Picture, tint: readonly [number, number, number]) =>
@@ -106,7 +107,7 @@ export const inOneColour = (
   workspace: Workspace,
   light: Picture,
   [r, g, b]: readonly [number, number, number],
-) => onPixels(workspace, 'oneColour', like(workspace, light), light.at, r, g, b);
+) => onPixels(workspace, 'oneColour', like(workspace, light), { from: light.at, red: r, green: g, blue: b });
 
 const layModes = ['add', 'screen', 'lighten', 'over', 'under'] as const;
 export type LayMode = (typeof layModes)[number];
@@ -127,17 +128,14 @@ export type LayOptions = {
  * `alphaGrows`. Outside `mask` no bit changes; at 0.5 the result is half-way. With `show: 'light'` the light alone, over opaque black.
  */
 export function layLight(workspace: Workspace, picture: Picture, light: Picture, o: LayOptions): Picture {
-  const flags = (o.alphaGrows ? 1 : 0) | (o.show === 'light' ? 2 : 0) | (o.mask && o.invert ? 4 : 0);
-  const mask = o.mask?.at ?? 0;
-  return onPixels(
-    workspace,
-    'lay',
-    like(workspace, picture),
-    picture.at,
-    light.at,
-    mask,
-    layModes.indexOf(o.mode),
-    o.amount,
-    flags,
-  );
+  return onPixels(workspace, 'lay', like(workspace, picture), {
+    picture: picture.at,
+    light: light.at,
+    mask: o.mask?.at ?? 0,
+    mode: layModes.indexOf(o.mode),
+    amount: o.amount,
+    alphaGrows: o.alphaGrows ? 1 : 0,
+    lightAlone: o.show === 'light' ? 1 : 0,
+    invert: o.mask && o.invert ? 1 : 0,
+  });
 }

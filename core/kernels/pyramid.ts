@@ -30,33 +30,27 @@ export function down(workspace: Workspace, from: Level): Level {
   const [width, height] = [(from.width + 1) >> 1, (from.height + 1) >> 1];
   const { picture: p } = from;
   const out = workspace.picture(width + 2 * margin, height + 2 * margin);
-  workspace.runtime.run(
-    'down',
-    out.height,
-    rowPiece,
-    out.at,
-    out.width,
-    p.at,
-    p.width,
-    p.height,
-    from.margin,
-  );
+  workspace.runtime.run('down', out.height, rowPiece, {
+    out: out.at,
+    width: out.width,
+    fine: p.at,
+    fineWidth: p.width,
+    fineHeight: p.height,
+    fineMargin: from.margin,
+  });
   return { picture: out, margin, width, height };
 }
 
 /** The coarser level `from`, brought to the size of `like` and added to it, in place. */
 export function addUp(workspace: Workspace, like: Level, from: Level) {
   const { picture: p } = like;
-  workspace.runtime.run(
-    'addUp',
-    p.height,
-    rowPiece,
-    p.at,
-    p.width,
-    like.margin,
-    from.picture.at,
-    from.picture.width,
-  );
+  workspace.runtime.run('addUp', p.height, rowPiece, {
+    out: p.at,
+    width: p.width,
+    ownMargin: like.margin,
+    coarse: from.picture.at,
+    coarseWidth: from.picture.width,
+  });
 }
 
 /** What a blur must have left to add at a coarser level; less would ask for a blur narrower than none. */

@@ -1,83 +1,21 @@
 import { Arena } from './arena';
+import { kernelParameters } from './bindings';
 
 /**
  * The kernels' module on a memory, and how its kernels are run: by one thread here, by several in engine/.
  * Memory: 0 … 1023 the thread pool's control block, then the module's constants up to `firstFree`, then scratch for each thread, then the arena.
  */
-export const kernelNames = [
-  'addThrown',
-  'addUp',
-  'blendPlanes',
-  'blurInto',
-  'checker',
-  'clean',
-  'colourKey',
-  'combine',
-  'copy',
-  'cover',
-  'dilate',
-  'display',
-  'distanceColumns',
-  'distanceRows',
-  'down',
-  'facingKey',
-  'fadeAround',
-  'fadeAway',
-  'fftColours',
-  'fftColumns',
-  'fftRows',
-  'fftRowsBack',
-  'fill',
-  'flatIds',
-  'gaussianColumns',
-  'gaussianRows',
-  'growRows',
-  'join',
-  'lay',
-  'layMist',
-  'levels',
-  'linesIn',
-  'linesOut',
-  'matte',
-  'mistDensity',
-  'mistEdges',
-  'mix',
-  'mixPasses',
-  'mixPlanes',
-  'ofPlane',
-  'oneColour',
-  'over',
-  'pick',
-  'plus',
-  'positionKey',
-  'premultiply',
-  'ramp',
-  'rangeKey',
-  'rankedIds',
-  'recursiveColumns',
-  'recursiveRows',
-  'resample',
-  'shade',
-  'shareOf',
-  'shrink',
-  'shrinkPlane',
-  'softened',
-  'spreadUnder',
-  'streaks',
-  'strength',
-  'take',
-  'temporalFilter',
-  'timesPlane',
-  'toPlane',
-  'transpose',
-  'unpredict',
-  'unpremultiply',
-  'unweave',
-  'warp',
-  'weave',
-  'weightedSum',
-] as const;
-export type KernelName = (typeof kernelNames)[number];
+export type KernelName = keyof typeof kernelParameters;
+export const kernelNames = Object.keys(kernelParameters) as readonly KernelName[];
+
+type Split<Names extends string> = Names extends `${infer First} ${infer Rest}` ? First | Split<Rest> : Names;
+/** What a kernel is given, by name: numbers, switches (0 or 1), and addresses in bytes, 0 where there is nothing. */
+export type KernelArguments<Name extends KernelName> = Record<Split<(typeof kernelParameters)[Name]>, number>;
+
+const parametersOf = new Map(kernelNames.map((name) => [name, kernelParameters[name].split(' ')]));
+/** The same in the kernel's order. */
+export const inOrder = <Name extends KernelName>(name: Name, args: KernelArguments<Name>): number[] =>
+  parametersOf.get(name)!.map((parameter) => args[parameter as keyof typeof args]);
 
 type Kernel = (...args: number[]) => void;
 export type Kernels = Record<KernelName, Kernel>;
@@ -90,7 +28,7 @@ export type Runtime = {
   arena: Arena;
   threads: number;
   /** Runs a kernel over 0 … `total`, in pieces of `piece` where threads share it. */
-  run(name: KernelName, total: number, piece: number, ...args: number[]): void;
+  run<Name extends KernelName>(name: Name, total: number, piece: number, args: KernelArguments<Name>): void;
   /** Thrown into a running kernel's caller when the host no longer wants the result. */
   checkpoint(): void;
 };
@@ -116,7 +54,7 @@ export function soloRuntime(module: WebAssembly.Module, memory: WebAssembly.Memo
   return {
     arena: new Arena(memory, firstFree + scratchBytes),
     threads: 1,
-    run: (name, total, _, ...args) => kernels[name](...args, 0, total, firstFree),
+    run: (name, total, _, args) => kernels[name](...inOrder(name, args), 0, total, firstFree),
     checkpoint() {},
   };
 }

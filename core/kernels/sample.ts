@@ -53,20 +53,16 @@ export function resample(
 ): Picture {
   const out = workspace.picture(width, height);
   const table = workspace.floats(filterTable(filter));
-  const map = [m.a, m.b, m.c, m.d, m.e, m.f];
-  workspace.runtime.run(
-    'resample',
-    height,
-    rowPiece,
-    out.at,
+  workspace.runtime.run('resample', height, rowPiece, {
+    out: out.at,
     width,
-    from.at,
-    from.width,
-    from.height,
-    ...map,
+    from: from.at,
+    fromWidth: from.width,
+    fromHeight: from.height,
+    ...m,
     table,
-    filters[filter].taps,
-  );
+    taps: filters[filter].taps,
+  });
   workspace.drop(table);
   return out;
 }
@@ -78,7 +74,18 @@ export function resample(
 export function addThrown(workspace: Workspace, onto: Picture, from: Picture, scales: Rgb, gains: Rgb) {
   const { width, height } = from;
   const seen = scales.map((s) => 1 / s);
-  workspace.runtime.run('addThrown', height, rowPiece, onto.at, from.at, width, height, ...seen, ...gains);
+  workspace.runtime.run('addThrown', height, rowPiece, {
+    out: onto.at,
+    from: from.at,
+    width,
+    height,
+    scaleR: seen[0],
+    scaleG: seen[1],
+    scaleB: seen[2],
+    red: gains[0],
+    green: gains[1],
+    blue: gains[2],
+  });
 }
 
 /** For each new index the first old one it covers, how many, and their shares (sum 1 each). */
@@ -109,7 +116,15 @@ export function shrink(workspace: Workspace, from: Picture, scale: number): Pict
   const [tx, ty] = [workspace.ints(across.index), workspace.ints(downwards.index)];
   const shares = workspace.floats([...across.shares, ...downwards.shares]);
   const kernel = from.channels === 1 ? 'shrinkPlane' : 'shrink';
-  workspace.runtime.run(kernel, height, rowPiece, out.at, width, from.at, from.width, tx, ty, shares);
+  workspace.runtime.run(kernel, height, rowPiece, {
+    out: out.at,
+    width,
+    from: from.at,
+    fromWidth: from.width,
+    columns: tx,
+    rows: ty,
+    shares,
+  });
   for (const at of [tx, ty, shares]) workspace.drop(at);
   return out;
 }

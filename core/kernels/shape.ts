@@ -33,8 +33,8 @@ export function distance(workspace: Workspace, matte: Picture): Picture {
   const { width, height } = matte;
   const { plane, stride } = padded(workspace, matte);
   const out = workspace.picture(stride, height, 1);
-  workspace.runtime.run('distanceColumns', stride, rowPiece, out.at, plane.at, stride, height);
-  workspace.runtime.run('distanceRows', height, rowPiece, out.at, stride, width);
+  workspace.runtime.run('distanceColumns', stride, rowPiece, { out: out.at, from: plane.at, stride, height });
+  workspace.runtime.run('distanceRows', height, rowPiece, { out: out.at, stride, width });
   if (stride === width) return out;
   workspace.drop(plane);
   const result = unpadded(workspace, out, width);
@@ -50,20 +50,22 @@ export function grow(workspace: Workspace, matte: Picture, radius: number): Pict
   const { width, height } = matte;
   const { plane, stride } = padded(workspace, matte);
   const columns = workspace.picture(stride, height, 1);
-  workspace.runtime.run('distanceColumns', stride, rowPiece, columns.at, plane.at, stride, height);
-  const out = workspace.picture(stride, height, 1);
-  workspace.runtime.run(
-    'growRows',
+  workspace.runtime.run('distanceColumns', stride, rowPiece, {
+    out: columns.at,
+    from: plane.at,
+    stride,
     height,
-    rowPiece,
-    out.at,
-    columns.at,
-    plane.at,
+  });
+  const out = workspace.picture(stride, height, 1);
+  workspace.runtime.run('growRows', height, rowPiece, {
+    out: out.at,
+    columns: columns.at,
+    matte: plane.at,
     stride,
     width,
     height,
     radius,
-  );
+  });
   workspace.drop(columns);
   if (stride === width) return out;
   workspace.drop(plane);
@@ -89,18 +91,15 @@ function wholeDisc(workspace: Workspace, matte: Picture, radius: number): Pictur
   const { width, height } = matte;
   const out = workspace.picture(width, height, 1);
   // Strips overlap by the radius: larger pieces waste less.
-  workspace.runtime.run(
-    'dilate',
-    height,
-    Math.max(64, 2 * radius),
-    out.at,
-    matte.at,
-    width,
+  workspace.runtime.run('dilate', height, Math.max(64, 2 * radius), {
+    out: out.at,
+    from: matte.at,
+    stride: width,
     width,
     height,
     radius,
     half,
-  );
+  });
   workspace.drop(half);
   return out;
 }
@@ -117,7 +116,12 @@ export function dilate(workspace: Workspace, matte: Picture, radius: number): Pi
   if (low === radius) return small;
   const large = wholeDisc(workspace, matte, low + 1);
   const count = (matte.width * matte.height + 3) & ~3;
-  workspace.runtime.run('blendPlanes', count, 16384, small.at, small.at, large.at, radius - low);
+  workspace.runtime.run('blendPlanes', count, 16384, {
+    out: small.at,
+    a: small.at,
+    b: large.at,
+    share: radius - low,
+  });
   workspace.drop(large);
   return small;
 }

@@ -3,17 +3,10 @@ import type { Rgb } from '../math/rgb';
 import type { Picture } from '../picture/picture';
 import { gaussian, gaussianPlane } from './gaussian';
 import { combine, planeLike } from './plane';
-import { pixelPiece } from './point';
-import type { KernelName } from './runtime';
+import { like, onPixels } from './point';
 import { frameOf, type Workspace } from './workspace';
 
 const rowPiece = 16;
-
-const onPixels = (workspace: Workspace, name: KernelName, out: Picture, ...args: number[]) => {
-  workspace.runtime.run(name, out.width * out.height, pixelPiece, out.at, ...args);
-  return out;
-};
-const like = (workspace: Workspace, p: Picture) => workspace.picture(p.width, p.height);
 
 /**
  * A colour on a picture where a matte is, times `amount`: multiplied, c(1 + k(colour − 1)), or as a tint, c + k(colour·α − c), on
@@ -27,16 +20,15 @@ export const shade = (
   amount: number,
   mode: 'multiply' | 'tint',
 ) =>
-  onPixels(
-    workspace,
-    'shade',
-    like(workspace, picture),
-    picture.at,
-    matte?.at ?? 0,
-    ...colour,
+  onPixels(workspace, 'shade', like(workspace, picture), {
+    from: picture.at,
+    matte: matte?.at ?? 0,
+    red: colour[0],
+    green: colour[1],
+    blue: colour[2],
     amount,
-    mode === 'tint' ? 1 : 0,
-  );
+    mode: mode === 'tint' ? 1 : 0,
+  });
 
 /**
  * Of a figure's coverage the share that a matte covers, both drawn along the same edges: one that ends where the figure does covers all of its
@@ -48,7 +40,7 @@ export function shareWithin(workspace: Workspace, matte: Picture, figure: Pictur
     sigma > 0
       ? [gaussianPlane(workspace, inside, sigma), gaussianPlane(workspace, figure, sigma)]
       : [inside, figure];
-  return onPixels(workspace, 'shareOf', planeLike(workspace, matte), part.at, all.at);
+  return onPixels(workspace, 'shareOf', planeLike(workspace, matte), { part: part.at, all: all.at });
 }
 
 /** (1 − (r/reach)²)² of the distance r from a point in pixels of the picture: 1 there, 0 from `reach` on. */
@@ -60,13 +52,22 @@ export function fadeAround(
   reach: number,
 ): Picture {
   const out = planeLike(workspace, like);
-  workspace.runtime.run('fadeAround', like.height, rowPiece, out.at, like.width, x, y, Math.max(1e-3, reach));
+  workspace.runtime.run('fadeAround', like.height, rowPiece, {
+    out: out.at,
+    width: like.width,
+    cx: x,
+    cy: y,
+    reach: Math.max(1e-3, reach),
+  });
   return out;
 }
 
 /** The same by distances in a plane. */
 export const fadeAway = (workspace: Workspace, distances: Picture, reach: number) =>
-  onPixels(workspace, 'fadeAway', planeLike(workspace, distances), distances.at, Math.max(1e-3, reach));
+  onPixels(workspace, 'fadeAway', planeLike(workspace, distances), {
+    from: distances.at,
+    reach: Math.max(1e-3, reach),
+  });
 
 /**
  * Colours of a picture carried outwards to fill a larger matte: of each pixel the mean of the colours nearby, weighted by a Gaussian of `sigma`
@@ -81,7 +82,7 @@ export function spreadUnder(workspace: Workspace, picture: Picture, matte: Pictu
 
 /** A picture's own colours under another matte, which becomes its alpha; nothing where the picture has none. */
 export const keptUnder = (workspace: Workspace, picture: Picture, matte: Picture) =>
-  onPixels(workspace, 'spreadUnder', like(workspace, picture), picture.at, matte.at);
+  onPixels(workspace, 'spreadUnder', like(workspace, picture), { from: picture.at, matte: matte.at });
 
 export type Warp = {
   /** The furthest that a pixel is carried, and how wide the noise’s cells are, in pixels. */
@@ -133,29 +134,27 @@ export function warp(workspace: Workspace, picture: Picture, v: Warp): Picture {
     v.along === undefined
       ? [v.amount, v.amount]
       : [v.amount * cosTurns(v.along / 360), -v.amount * sinTurns(v.along / 360)];
-  const [ox, oy] = [frame.x + 0.5 - v.moved[0], frame.y + 0.5 - v.moved[1]];
-  const field = [v.along === undefined ? 0 : 1, 1 / v.size, v.detail, v.phase, v.seed];
-  const edge = v.edges === 'continued' ? 1 : 0;
   // Noise of several sizes never passes 1 by a tenth.
   const squares = busySquares(picture, v.amount * 1.1 + 2);
   const busy = workspace.bytes(squares.length);
   new Uint8Array(workspace.runtime.arena.memory.buffer, busy, squares.length).set(squares);
-  workspace.runtime.run(
-    'warp',
-    height,
-    rowPiece,
-    out.at,
-    picture.at,
+  workspace.runtime.run('warp', height, rowPiece, {
+    out: out.at,
+    from: picture.at,
     width,
     height,
-    ox,
-    oy,
+    ox: frame.x + 0.5 - v.moved[0],
+    oy: frame.y + 0.5 - v.moved[1],
     ax,
     ay,
-    ...field,
-    edge,
+    one: v.along === undefined ? 0 : 1,
+    cells: 1 / v.size,
+    octaves: v.detail,
+    z: v.phase,
+    seed: v.seed,
+    edge: v.edges === 'continued' ? 1 : 0,
     busy,
-  );
+  });
   workspace.drop(busy);
   return out;
 }

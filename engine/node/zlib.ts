@@ -1,6 +1,6 @@
 import { deflateSync, inflateSync } from 'node:zlib';
 import type { Zlib } from '../../core/formats/exr/types';
-import { firstFree, forPlainMemory, instantiate, type Kernels } from '../../core/kernels/runtime';
+import { firstFree, forPlainMemory, inOrder, instantiate, type Kernels } from '../../core/kernels/runtime';
 import { kernelsFile } from './runtime';
 
 /** The kernels' module on a small memory of this thread's own, which grows with the largest chunk. */
@@ -22,7 +22,7 @@ function unpredict(bytes: Uint8Array): Uint8Array {
   if (lacking > 0) memory.grow(Math.ceil(lacking / pageBytes));
   const [from, to] = [firstFree, firstFree + room];
   new Uint8Array(memory.buffer, from, bytes.length).set(bytes);
-  kernels.unpredict(to, from, bytes.length, 0, 1, 0);
+  kernels.unpredict(...inOrder('unpredict', { out: to, from, size: bytes.length }), 0, 1, 0);
   return new Uint8Array(memory.buffer, to, bytes.length);
 }
 

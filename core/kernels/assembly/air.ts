@@ -39,55 +39,55 @@ function lost(x: f32): f32 { return f32x4.extract_lane(losts(sp(x)), 0); }
 }
 
 /**
- * Densities to the plane `q`, and to the plane `at` (if there is one) the places from near to far, of pixels `lo` … `hi`. `s` holds depth in
- * its first channel, `table` the stops (0: all of density 1), `h` positions. `o` holds: near, 1/(far − near), β, cap, sky,
+ * Densities to the plane `out`, and to the plane `places` (if there is one) the places from near to far, of pixels `lo` … `hi`. `depth` holds depth in
+ * its first channel, `stops` the table of stops (0: all of density 1). `options` holds: near, 1/(far − near), β, cap, sky,
  * amount, height's base, 1/its fall, share of noise, its cells, its place x and y, its phase.
  */
 export function mistDensity(
-  q: usize, at: usize, s: usize, table: usize, h: usize, w: i32, kind: i32, turned: i32, up: i32, o: usize, seed: i32, lo: i32, hi: i32, scratch: usize,
+  out: usize, places: usize, depth: usize, stops: usize, positions: usize, width: i32, curve: i32, invert: i32, up: i32, options: usize, seed: i32, lo: i32, hi: i32, scratch: usize,
 ): void {
-  const near = L(o), scale = L(o + 4), beta = F(o + 8), cap = L(o + 12), sky = L(o + 16), amount = L(o + 20);
-  const base = F(o + 24), fall = F(o + 28), share = F(o + 32), cells = F(o + 36), ox = F(o + 40), oy = F(o + 44), phase = F(o + 48);
+  const near = L(options), scale = L(options + 4), beta = F(options + 8), cap = L(options + 12), sky = L(options + 16), amount = L(options + 20);
+  const base = F(options + 24), fall = F(options + 28), share = F(options + 32), cells = F(options + 36), ox = F(options + 40), oy = F(options + 44), phase = F(options + 48);
   const one = sp(1), none = sp(0), steps = f32x4.replace_lane(f32x4.replace_lane(f32x4.replace_lane(sp(0), 1, 1), 2, 2), 3, 3);
   for (let i = lo; i < hi; i += 4) {
-    const z = gather(s + (<usize>i << 4), 0), count = hi - i;
+    const z = gather(depth + (<usize>i << 4), 0), count = hi - i;
     // What is finite: less itself it is 0.
     const there = f32x4.eq(sub(z, z), none), beyond = sub(z, near);
     const x = v128.bitselect(f32x4.pmin(one, f32x4.pmax(none, mul(beyond, scale))), one, there);
-    let f = curves(kind, x, beyond, beta);
-    if (turned) f = sub(one, f);
-    if (table) {
+    let f = curves(curve, x, beyond, beta);
+    if (invert) f = sub(one, f);
+    if (stops) {
       const k = f32x4.replace_lane(
         f32x4.replace_lane(
-          f32x4.replace_lane(sp(dense(table, f32x4.extract_lane(x, 0))), 1, dense(table, f32x4.extract_lane(x, 1))),
-          2, dense(table, f32x4.extract_lane(x, 2)),
+          f32x4.replace_lane(sp(dense(stops, f32x4.extract_lane(x, 0))), 1, dense(stops, f32x4.extract_lane(x, 1))),
+          2, dense(stops, f32x4.extract_lane(x, 2)),
         ),
-        3, dense(table, f32x4.extract_lane(x, 3)),
+        3, dense(stops, f32x4.extract_lane(x, 3)),
       );
       f = mul(f, k);
     }
     f = v128.bitselect(f32x4.pmin(cap, f), sky, there);
-    if (h) {
+    if (positions) {
       v128.store(scratch, f);
       for (let k = 0; k < min(4, count); k++) {
-        const high = F(h + (<usize>(i + k) << 4) + (<usize>up << 2)) - base;
+        const high = F(positions + (<usize>(i + k) << 4) + (<usize>up << 2)) - base;
         if (high > 0) store<f32>(scratch + (<usize>k << 2), F(scratch + (<usize>k << 2)) * (finite(high) ? 1 - lost(high * fall) : 0));
       }
       f = v128.load(scratch);
     }
     if (share > 0) {
       // Four pixels of one row, or of two.
-      const px = i % w, y = (<f32>(i / w) + oy) * cells;
+      const px = i % width, y = (<f32>(i / width) + oy) * cells;
       let n = layers(mul(add(add(sp(<f32>px), steps), sp(ox)), sp(cells)), y, phase, 3, seed);
-      if (px > w - 4) {
-        const next = layers(mul(add(add(sp(<f32>(px - w)), steps), sp(ox)), sp(cells)), (<f32>(i / w + 1) + oy) * cells, phase, 3, seed);
-        n = v128.bitselect(n, next, f32x4.lt(add(sp(<f32>px), steps), sp(<f32>w)));
+      if (px > width - 4) {
+        const next = layers(mul(add(add(sp(<f32>(px - width)), steps), sp(ox)), sp(cells)), (<f32>(i / width + 1) + oy) * cells, phase, 3, seed);
+        n = v128.bitselect(n, next, f32x4.lt(add(sp(<f32>px), steps), sp(<f32>width)));
       }
       f = mul(f, sub(one, mul(sp(share * <f32>0.5), add(one, n))));
     }
     f = f32x4.pmin(one, f32x4.pmax(none, mul(f, amount)));
-    if (count >= 4) { st(q + (<usize>i << 2), f); if (at) st(at + (<usize>i << 2), x); }
-    else { some(q + (<usize>i << 2), f, count); if (at) some(at + (<usize>i << 2), x, count); }
+    if (count >= 4) { st(out + (<usize>i << 2), f); if (places) st(places + (<usize>i << 2), x); }
+    else { some(out + (<usize>i << 2), f, count); if (places) some(places + (<usize>i << 2), x, count); }
   }
 }
 // @ts-expect-error: decorator
@@ -107,30 +107,30 @@ function apart(q: usize, w: i32, h: i32, x: i32, y: i32): f32 {
   return most - least;
 }
 
-/** Rows `lo` … `hi` of bytes: 1 where the densities `q` around a pixel lie apart, 0 where it is one thing alone. */
-export function mistEdges(e: usize, q: usize, w: i32, h: i32, lo: i32, hi: i32, scratch: usize): void {
-  const limit = sp(step), S: usize = <usize>w << 2;
+/** Rows `lo` … `hi` of bytes: 1 where the densities around a pixel lie apart, 0 where it is one thing alone. */
+export function mistEdges(out: usize, density: usize, width: i32, height: i32, lo: i32, hi: i32, scratch: usize): void {
+  const limit = sp(step), S: usize = <usize>width << 2;
   for (let y = lo; y < hi; y++) {
     let x = 0;
-    if (y > 0 && y < h - 1 && w >= 12) {
-      store<u8>(e + <usize>(y * w), apart(q, w, h, 0, y) > step ? 1 : 0);
+    if (y > 0 && y < height - 1 && width >= 12) {
+      store<u8>(out + <usize>(y * width), apart(density, width, height, 0, y) > step ? 1 : 0);
       // Most and least of three rows, of the four columns before, here and after.
-      let r = q + <usize>(y * w + 1) * 4;
+      let r = density + <usize>(y * width + 1) * 4;
       let a = ld(r - S), b = ld(r), c = ld(r + S);
       const u = max(F(r - S - 4), max(F(r - 4), F(r + S - 4))), l = min(F(r - S - 4), min(F(r - 4), F(r + S - 4)));
       let most0 = sp(u), least0 = sp(l);
       let most1 = f32x4.pmax(a, f32x4.pmax(b, c)), least1 = f32x4.pmin(a, f32x4.pmin(b, c));
-      for (x = 1; x < w - 8; x += 4, r += 16) {
+      for (x = 1; x < width - 8; x += 4, r += 16) {
         a = v128.load(r - S, 16); b = v128.load(r, 16); c = v128.load(r + S, 16);
         const most2 = f32x4.pmax(a, f32x4.pmax(b, c)), least2 = f32x4.pmin(a, f32x4.pmin(b, c));
         const most = f32x4.pmax(most1, f32x4.pmax(v128.shuffle<f32>(most0, most1, 3, 4, 5, 6), v128.shuffle<f32>(most1, most2, 1, 2, 3, 4)));
         const least = f32x4.pmin(least1, f32x4.pmin(v128.shuffle<f32>(least0, least1, 3, 4, 5, 6), v128.shuffle<f32>(least1, least2, 1, 2, 3, 4)));
         const bits = i32x4.bitmask(f32x4.gt(sub(most, least), limit));
-        store<u32>(e + <usize>(y * w + x), (bits & 1) | ((bits & 2) << 7) | ((bits & 4) << 14) | ((bits & 8) << 21));
+        store<u32>(out + <usize>(y * width + x), (bits & 1) | ((bits & 2) << 7) | ((bits & 4) << 14) | ((bits & 8) << 21));
         most0 = most1; least0 = least1; most1 = most2; least1 = least2;
       }
     }
-    for (; x < w; x++) store<u8>(e + <usize>(y * w + x), apart(q, w, h, x, y) > step ? 1 : 0);
+    for (; x < width; x++) store<u8>(out + <usize>(y * width + x), apart(density, width, height, x, y) > step ? 1 : 0);
   }
 }
 
@@ -201,26 +201,26 @@ function meeting(e: usize, p: usize, q: usize, at: usize, table: usize, colour: 
 }
 
 /**
- * Rows `lo` … `hi`: the picture `p` in mist of the densities `q`, whose edges `e` marks and whose colours `mistAt` tells; `m` is the coverage of what is nearer, if it
+ * Rows `lo` … `hi`: `picture` in mist of `density`, whose edges `edges` marks and whose colours `mistAt` tells; `coverage` is the coverage of what is nearer, if it
  * is known. Alpha stays.
  */
 export function layMist(
-  d: usize, e: usize, p: usize, q: usize, at: usize, table: usize, colour: usize, m: usize, w: i32, h: i32, turned: i32, lo: i32, hi: i32, scratch: usize,
+  out: usize, edges: usize, picture: usize, density: usize, places: usize, stops: usize, colour: usize, coverage: usize, width: i32, height: i32, invert: i32, lo: i32, hi: i32, scratch: usize,
 ): void {
-  const even = ld(table), varied = colour != 0 || at != 0;
+  const even = ld(stops), varied = colour != 0 || places != 0;
   for (let y = lo; y < hi; y++)
-    for (let x = 0; x < w; ) {
-      const i = y * w + x, o: usize = <usize>i << 4;
+    for (let x = 0; x < width; ) {
+      const i = y * width + x, o: usize = <usize>i << 4;
       // Four at once where no edge is near.
-      if (x <= w - 4 && load<u32>(e + <usize>i) == 0) {
-        const f = ld(q + (<usize>i << 2)), f0 = v128.shuffle<f32>(f, f, 0, 0, 0, 0), f1 = v128.shuffle<f32>(f, f, 1, 1, 1, 1);
+      if (x <= width - 4 && load<u32>(edges + <usize>i) == 0) {
+        const f = ld(density + (<usize>i << 2)), f0 = v128.shuffle<f32>(f, f, 0, 0, 0, 0), f1 = v128.shuffle<f32>(f, f, 1, 1, 1, 1);
         const f2 = v128.shuffle<f32>(f, f, 2, 2, 2, 2), f3 = v128.shuffle<f32>(f, f, 3, 3, 3, 3);
-        const from = p + o, to = d + o;
+        const from = picture + o, to = out + o;
         if (varied) {
-          st(to, misty(ld(from), f0, lightAt(at, table, colour, i)));
-          v128.store(to, misty(v128.load(from, 16), f1, lightAt(at, table, colour, i + 1)), 16);
-          v128.store(to, misty(v128.load(from, 32), f2, lightAt(at, table, colour, i + 2)), 32);
-          v128.store(to, misty(v128.load(from, 48), f3, lightAt(at, table, colour, i + 3)), 48);
+          st(to, misty(ld(from), f0, lightAt(places, stops, colour, i)));
+          v128.store(to, misty(v128.load(from, 16), f1, lightAt(places, stops, colour, i + 1)), 16);
+          v128.store(to, misty(v128.load(from, 32), f2, lightAt(places, stops, colour, i + 2)), 32);
+          v128.store(to, misty(v128.load(from, 48), f3, lightAt(places, stops, colour, i + 3)), 48);
         } else {
           st(to, misty(ld(from), f0, even));
           v128.store(to, misty(v128.load(from, 16), f1, even), 16);
@@ -230,34 +230,34 @@ export function layMist(
         x += 4;
         continue;
       }
-      const c = ld(p + o);
-      if (load<u8>(e + <usize>i)) st(d + o, f32x4.replace_lane(meeting(e, p, q, at, table, colour, m, w, h, x, y, turned), 3, f32x4.extract_lane(c, 3)));
-      else st(d + o, misty(c, L(q + (<usize>i << 2)), lightAt(at, table, colour, i)));
+      const c = ld(picture + o);
+      if (load<u8>(edges + <usize>i)) st(out + o, f32x4.replace_lane(meeting(edges, picture, density, places, stops, colour, coverage, width, height, x, y, invert), 3, f32x4.extract_lane(c, 3)));
+      else st(out + o, misty(c, L(density + (<usize>i << 2)), lightAt(places, stops, colour, i)));
       x++;
     }
 }
 
 /** A picture times a plane, in all four channels; what is not finite counts as nothing. `lo` … `hi` counts pixels. */
-export function timesPlane(d: usize, s: usize, m: usize, lo: i32, hi: i32, scratch: usize): void {
+export function timesPlane(out: usize, from: usize, plane: usize, lo: i32, hi: i32, scratch: usize): void {
   for (let i = lo; i < hi; i++) {
-    const c = ld(s + (<usize>i << 4));
-    st(d + (<usize>i << 4), finite(luma(c)) ? mul(c, sp(F(m + (<usize>i << 2)))) : sp(0));
+    const c = ld(from + (<usize>i << 4));
+    st(out + (<usize>i << 4), finite(luma(c)) ? mul(c, sp(F(plane + (<usize>i << 2)))) : sp(0));
   }
 }
 
 /**
- * A picture `s` blurred the more the denser the plane `f` is: three blurs of (picture · f) and of f, of a quarter, half and all of the radius,
+ * A picture `from` blurred the more the denser the plane `density` is: three blurs of (picture · f) and of f, of a quarter, half and all of the radius,
  * stand as addresses in `blurs` (picture, plane, picture, …). Where f is 0 no bit changes. `lo` … `hi` counts pixels.
  */
-export function softened(d: usize, s: usize, f: usize, blurs: usize, lo: i32, hi: i32, scratch: usize): void {
+export function softened(out: usize, from: usize, density: usize, blurs: usize, lo: i32, hi: i32, scratch: usize): void {
   for (let i = lo; i < hi; i++) {
-    const at = <usize>i << 4, own = ld(s + at), k = F(f + (<usize>i << 2));
-    if (k <= 0) { st(d + at, own); continue; }
+    const at = <usize>i << 4, own = ld(from + at), k = F(density + (<usize>i << 2));
+    if (k <= 0) { st(out + at, own); continue; }
     // Between which two of none, a quarter, half and all.
     const first: i32 = k < <f32>0.25 ? 0 : k < <f32>0.5 ? 1 : 2;
     const t: f32 = first == 0 ? k * 4 : first == 1 ? k * 4 - 1 : k * 2 - 1;
     const less = first == 0 ? own : blurred(blurs, first - 1, i, own), more = blurred(blurs, first, i, own);
-    st(d + at, add(less, mul(sub(more, less), sp(min<f32>(1, t)))));
+    st(out + at, add(less, mul(sub(more, less), sp(min<f32>(1, t)))));
   }
 }
 
@@ -268,16 +268,16 @@ export function softened(d: usize, s: usize, f: usize, blurs: usize, lo: i32, hi
 }
 
 /**
- * The sum of passes, each times three gains: `table` holds for each 5 words: its address, that of a matte inside which alone the gains hold
- * (0: everywhere), and the gains. Alpha is that of `a`. With `b` what is left of that picture without the sum. `lo` … `hi` counts pixels.
+ * The sum of passes, each times three gains: `passes` holds for each 5 words: its address, that of a matte inside which alone the gains hold
+ * (0: everywhere), and the gains. Alpha is that of `alpha`. With `beauty` what is left of that picture without the sum. `lo` … `hi` counts pixels.
  * A short piece of one pass after the other: pictures of one size lie so that all at once would push each other out of the cache.
  */
-export function mixPasses(d: usize, table: usize, count: i32, a: usize, b: usize, lo: i32, hi: i32, scratch: usize): void {
+export function mixPasses(out: usize, passes: usize, count: i32, alpha: usize, beauty: usize, lo: i32, hi: i32, scratch: usize): void {
   const one = sp(1);
   for (let from = lo; from < hi; from += 256) {
     const n = min(256, hi - from), bytes = <usize>n << 4, at = <usize>from << 4;
     for (let k = 0; k < count; k++) {
-      const e = table + <usize>(k * 20), s = <usize>load<u32>(e) + at, m = <usize>load<u32>(e, 4);
+      const e = passes + <usize>(k * 20), s = <usize>load<u32>(e) + at, m = <usize>load<u32>(e, 4);
       // The last lane is not used: what stands behind the gains would be slow to multiply by.
       const gain = f32x4.replace_lane(v128.load(e, 8), 3, 1);
       if (m) {
@@ -289,7 +289,7 @@ export function mixPasses(d: usize, table: usize, count: i32, a: usize, b: usize
       } else if (k) for (let o: usize = 0; o < bytes; o += 16) st(scratch + o, add(ld(scratch + o), mul(ld(s + o), gain)));
       else for (let o: usize = 0; o < bytes; o += 16) st(scratch + o, mul(ld(s + o), gain));
     }
-    if (b) for (let o: usize = 0; o < bytes; o += 16) st(scratch + o, sub(ld(b + at + o), ld(scratch + o)));
-    for (let o: usize = 0; o < bytes; o += 16) st(d + at + o, f32x4.replace_lane(ld(scratch + o), 3, F(a + at + o + 12)));
+    if (beauty) for (let o: usize = 0; o < bytes; o += 16) st(scratch + o, sub(ld(beauty + at + o), ld(scratch + o)));
+    for (let o: usize = 0; o < bytes; o += 16) st(out + at + o, f32x4.replace_lane(ld(scratch + o), 3, F(alpha + at + o + 12)));
   }
 }

@@ -12,24 +12,24 @@ function sums(v: v128): v128 {
 }
 
 /**
- * Undoes the prediction and the parting of even and odd bytes of a chunk of `size` bytes at `s`, into `d`; see
+ * Undoes the prediction and the parting of even and odd bytes of a chunk of `size` bytes at `from`, into `out`; see
  * `core/formats/exr/compression/bytes.ts`. One piece: `lo` and `hi` are not used. Both have 32 bytes to spare behind them.
  */
-export function unpredict(d: usize, s: usize, size: i32, lo: i32, hi: i32, scratch: usize): void {
+export function unpredict(out: usize, from: usize, size: i32, lo: i32, hi: i32, scratch: usize): void {
   const bias = i8x16.splat(-128);
   // The first byte is no difference: its bias is taken back beforehand.
-  if (size > 0) store<u8>(s, <u8>(load<u8>(s) + 128));
+  if (size > 0) store<u8>(from, <u8>(load<u8>(from) + 128));
   let carry = i8x16.splat(0);
   for (let i = 0; i < size; i += 16) {
-    const p = s + <usize>i;
+    const p = from + <usize>i;
     const v = i8x16.add(sums(i8x16.add(v128.load(p), bias)), carry);
     v128.store(p, v);
     carry = i8x16.shuffle(v, v, 15, 15, 15, 15, 15, 15, 15, 15, 15, 15, 15, 15, 15, 15, 15, 15);
   }
   const half = (size + 1) >> 1;
   for (let i = 0; i < half; i += 16) {
-    const even = v128.load(s + <usize>i), odd = v128.load(s + <usize>(half + i));
-    v128.store(d + <usize>i * 2, i8x16.shuffle(even, odd, 0, 16, 1, 17, 2, 18, 3, 19, 4, 20, 5, 21, 6, 22, 7, 23));
-    v128.store(d + <usize>i * 2 + 16, i8x16.shuffle(even, odd, 8, 24, 9, 25, 10, 26, 11, 27, 12, 28, 13, 29, 14, 30, 15, 31));
+    const even = v128.load(from + <usize>i), odd = v128.load(from + <usize>(half + i));
+    v128.store(out + <usize>i * 2, i8x16.shuffle(even, odd, 0, 16, 1, 17, 2, 18, 3, 19, 4, 20, 5, 21, 6, 22, 7, 23));
+    v128.store(out + <usize>i * 2 + 16, i8x16.shuffle(even, odd, 8, 24, 9, 25, 10, 26, 11, 27, 12, 28, 13, 29, 14, 30, 15, 31));
   }
 }

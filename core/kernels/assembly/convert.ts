@@ -17,19 +17,19 @@ function code(v: f32, start: usize, edges: usize): u32 {
  * even grey, 5 luminance.
  */
 export function display(
-  d: usize, s: usize, start: usize, edges: usize, gain: f32, shift: f32, look: i32, lo: i32, hi: i32, scratch: usize,
+  out: usize, from: usize, codes: usize, edges: usize, gain: f32, shift: f32, look: i32, lo: i32, hi: i32, scratch: usize,
 ): void {
   for (let i = lo; i < hi; i++) {
-    const p = s + <usize>i * 16;
-    let out: u32;
+    const p = from + <usize>i * 16;
+    let write: u32;
     if (look == 0) {
-      out = code(F(p) * gain + shift, start, edges) | (code(F(p + 4) * gain + shift, start, edges) << 8) | (code(F(p + 8) * gain + shift, start, edges) << 16);
+      write = code(F(p) * gain + shift, codes, edges) | (code(F(p + 4) * gain + shift, codes, edges) << 8) | (code(F(p + 8) * gain + shift, codes, edges) << 16);
     } else {
       let c: u32;
       if (look == 4) { const a = F(p + 12); c = a >= 1 ? 255 : a > 0 ? <u32>(a * 255 + 0.5) : 0; }
-      else c = code((look == 5 ? luma(ld(p)) : F(p + <usize>(look - 1) * 4)) * gain + shift, start, edges);
-      out = c | (c << 8) | (c << 16);
+      else c = code((look == 5 ? luma(ld(p)) : F(p + <usize>(look - 1) * 4)) * gain + shift, codes, edges);
+      write = c | (c << 8) | (c << 16);
     }
-    store<u32>(d + <usize>i * 4, out | 0xff000000);
+    store<u32>(out + <usize>i * 4, write | 0xff000000);
   }
 }

@@ -99,18 +99,18 @@ function layRow(out: usize, acc: usize, near: usize, soft: bool, left: i32, righ
 const strip: i32 = 32;
 
 /**
- * Rows `lo` … `hi` of a plane of `w` columns. `start` is what stands there before the first outline. Scratch: 64 (w + 4) floats, for as
+ * Rows `lo` … `hi` of a plane of `width` columns. `start` is what stands there before the first outline. Scratch: 64 (width + 4) floats, for as
  * many columns as it holds; wider rows are worked on fewer at a time.
  */
-export function cover(d: usize, w: i32, outlines: usize, count: i32, edges: usize, start: f32, lo: i32, hi: i32, scratch: usize): void {
-  const rowBytes: usize = <usize>(w + 4) * 4;
+export function cover(out: usize, width: i32, outlines: usize, count: i32, edges: usize, start: f32, lo: i32, hi: i32, scratch: usize): void {
+  const rowBytes: usize = <usize>(width + 4) * 4;
   const rows = min(strip, max(1, 1048576 / <i32>rowBytes));
   const accs = scratch, nears = scratch + <usize>rows * rowBytes;
   for (let top = lo; top < hi; top += rows) {
     const bottom = min(hi, top + rows);
     for (let y = top; y < bottom; y++) {
-      const out = d + <usize>y * <usize>w * 4;
-      for (let x = 0; x < w; x++) store<f32>(out + <usize>x * 4, start);
+      const write = out + <usize>y * <usize>width * 4;
+      for (let x = 0; x < width; x++) store<f32>(write + <usize>x * 4, start);
     }
     for (let k = 0; k < count; k++) {
       const o = outlines + <usize>k * outlineBytes;
@@ -119,10 +119,10 @@ export function cover(d: usize, w: i32, outlines: usize, count: i32, edges: usiz
       const y0 = max(top, <i32>G(o + 48)), y1 = min(bottom, <i32>G(o + 56));
       // Where a kept outline does not reach, nothing is kept.
       if (type == 2) for (let y = top; y < bottom; y++) {
-        const out = d + <usize>y * <usize>w * 4;
+        const write = out + <usize>y * <usize>width * 4;
         const inside = y >= y0 && y < y1;
-        for (let x = 0; x < w; x++) if (!inside || x < left || x >= right) {
-          const p = out + <usize>x * 4;
+        for (let x = 0; x < width; x++) if (!inside || x < left || x >= right) {
+          const p = write + <usize>x * 4;
           store<f32>(p, F(p) * (1 - opacity));
         }
       }
@@ -162,7 +162,7 @@ export function cover(d: usize, w: i32, outlines: usize, count: i32, edges: usiz
       }
       for (let y = y0; y < y1; y++) {
         const at = <usize>(y - top) * rowBytes;
-        layRow(d + <usize>y * <usize>w * 4, accs + at, nears + at, soft, left, right, type, opacity);
+        layRow(out + <usize>y * <usize>width * 4, accs + at, nears + at, soft, left, right, type, opacity);
       }
     }
   }

@@ -65,40 +65,40 @@ function transform(x: usize, y: usize, plan: usize, tw: usize, es: usize, dir: f
 }
 
 /** Rows `lo` … `hi` of a picture (w wide, 0 beyond) into `work`, `wide` pixels a row. Scratch: 2 n pixels. */
-export function fftRows(work: usize, wide: i32, s: usize, w: i32, plan: usize, tw: usize, lo: i32, hi: i32, scratch: usize): void {
-  const n: usize = load<i32>(plan), A = scratch, B = scratch + n * 16, S: usize = w * 16;
+export function fftRows(work: usize, wide: i32, from: usize, width: i32, plan: usize, twiddles: usize, lo: i32, hi: i32, scratch: usize): void {
+  const n: usize = load<i32>(plan), A = scratch, B = scratch + n * 16, S: usize = width * 16;
   for (let y = lo; y < hi; y++) {
-    memory.copy(A, row(s, y, S), S);
+    memory.copy(A, row(from, y, S), S);
     memory.fill(A + S, 0, n * 16 - S);
-    memory.copy(row(work, y, <usize>wide * 16), transform(A, B, plan, tw, 1, 1) ? B : A, n * 16);
+    memory.copy(row(work, y, <usize>wide * 16), transform(A, B, plan, twiddles, 1, 1) ? B : A, n * 16);
   }
 }
 
 /** Back again, times `scale`, w pixels from pixel `x0` of each row. */
 export function fftRowsBack(
-  d: usize, work: usize, wide: i32, w: i32, x0: i32, y0: i32, plan: usize, tw: usize, scale: f32, lo: i32, hi: i32, scratch: usize,
+  out: usize, work: usize, wide: i32, width: i32, x0: i32, y0: i32, plan: usize, twiddles: usize, scale: f32, lo: i32, hi: i32, scratch: usize,
 ): void {
   const n: usize = load<i32>(plan), A = scratch, B = scratch + n * 16, k = sp(scale);
   for (let y = lo; y < hi; y++) {
     memory.copy(A, row(work, y + y0, <usize>wide * 16), n * 16);
-    const from = (transform(A, B, plan, tw, 1, -1) ? B : A) + <usize>x0 * 16, to = row(d, y, <usize>w * 16);
-    for (let x: usize = 0, e: usize = w * 16; x < e; x += 16) st(to + x, mul(ld(from + x), k));
+    const from = (transform(A, B, plan, twiddles, 1, -1) ? B : A) + <usize>x0 * 16, to = row(out, y, <usize>width * 16);
+    for (let x: usize = 0, e: usize = width * 16; x < e; x += 16) st(to + x, mul(ld(from + x), k));
   }
 }
 
 /**
- * Columns `lo` … `hi` (four at a time) of `work`, of which `h` rows are filled, are transformed. Mode 0 keeps them at `spectrum`, one complex number
+ * Columns `lo` … `hi` (four at a time) of `work`, of which `height` rows are filled, are transformed. Mode 0 keeps them at `spectrum`, one complex number
  * a place; mode 1 multiplies them by such a spectrum and brings `back` rows back. Scratch: 8 n pixels.
  */
 export function fftColumns(
-  work: usize, wide: i32, h: i32, back: i32, plan: usize, tw: usize, spectrum: usize, mode: i32, lo: i32, hi: i32, scratch: usize,
+  work: usize, wide: i32, height: i32, back: i32, plan: usize, twiddles: usize, spectrum: usize, mode: i32, lo: i32, hi: i32, scratch: usize,
 ): void {
   const n: usize = load<i32>(plan), A = scratch, B = scratch + n * 64;
   const sg = f32x4(-1, 1, -1, 1);
   for (let x = lo; x < hi; x += 4) {
     const at = work + <usize>x * 16;
-    columnsIn(A, at, at + 32, at + 48, wide, h, n);
-    const R = transform(A, B, plan, tw, 4, 1) ? B : A, O = R == A ? B : A;
+    columnsIn(A, at, at + 32, at + 48, wide, height, n);
+    const R = transform(A, B, plan, twiddles, 4, 1) ? B : A, O = R == A ? B : A;
     const hh = spectrum + <usize>x * n * 8;
     if (!mode) {
       for (let k: usize = 0; k < n; k++) for (let c: usize = 0; c < 4; c++) store<u64>(hh + k * 32 + c * 8, load<u64>(R + k * 64 + c * 16));
@@ -108,7 +108,7 @@ export function fftColumns(
       const p = R + k * 64, e = hh + k * 32;
       for (let c: usize = 0; c < 4; c++) st(p + c * 16, cmul(ld(p + c * 16), L(e + c * 8), mul(L(e + c * 8 + 4), sg)));
     }
-    columnsOut(at, at + 32, at + 48, transform(R, O, plan, tw, 4, -1) ? O : R, wide, back);
+    columnsOut(at, at + 32, at + 48, transform(R, O, plan, twiddles, 4, -1) ? O : R, wide, back);
   }
 }
 
@@ -118,14 +118,14 @@ export function fftColumns(
  * `lo` … `hi` counts pairs, two at a time. The spectrum holds (r + g)/2, (r − g)/2 and b: six numbers a place.
  */
 export function fftColours(
-  work: usize, wide: i32, h: i32, back: i32, plan: usize, tw: usize, spectrum: usize, mode: i32, lo: i32, hi: i32, scratch: usize,
+  work: usize, wide: i32, height: i32, back: i32, plan: usize, twiddles: usize, spectrum: usize, mode: i32, lo: i32, hi: i32, scratch: usize,
 ): void {
   const n: usize = load<i32>(plan), A = scratch, B = scratch + n * 64;
   for (let x = lo; x < hi; x += 2) {
     // Columns x, x + 1 and their mirrors wide − x − 1, wide − x; of column 0, which is its own, comes the middle one, its own too.
     const one = work + <usize>x * 16, two = work + <usize>(wide - x - 1) * 16, last = x ? two + 16 : work + <usize>(wide >> 1) * 16;
-    columnsIn(A, one, two, last, wide, h, n);
-    const R = transform(A, B, plan, tw, 4, 1) ? B : A, O = R == A ? B : A;
+    columnsIn(A, one, two, last, wide, height, n);
+    const R = transform(A, B, plan, twiddles, 4, 1) ? B : A, O = R == A ? B : A;
     // Their mirrors: columns 0 and 3 of each four, and 1 and 2; those of the first four that are their own.
     const first: usize = x ? 48 : 0, last4: usize = x ? 0 : 48;
     let e = spectrum + <usize>x * 2 * n * 24;
@@ -139,7 +139,7 @@ export function fftColours(
       st(o, byColours(e, ld(z), ld(m + first))); v128.store(o, byColours(e + 24, v128.load(z, 16), v128.load(m, 32)), 16);
       v128.store(o, byColours(e + 48, v128.load(z, 32), v128.load(m, 16)), 32); v128.store(o, byColours(e + 72, v128.load(z, 48), ld(m + last4)), 48);
     }
-    if (mode) columnsOut(one, two, last, transform(O, R, plan, tw, 4, -1) ? R : O, wide, back);
+    if (mode) columnsOut(one, two, last, transform(O, R, plan, twiddles, 4, -1) ? R : O, wide, back);
   }
 }
 

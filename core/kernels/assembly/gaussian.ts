@@ -6,17 +6,17 @@ import { add, L, ld, mul, row, sp, st, sub } from './vector';
 
 /** Rows `lo` … `hi`. Scratch: (w + 2 reach + 4) pixels. */
 export function gaussianRows(
-  d: usize, s: usize, w: i32, h: i32, taps: usize, reach: i32, edge: i32, lo: i32, hi: i32, scratch: usize,
+  out: usize, from: usize, width: i32, height: i32, taps: usize, reach: i32, edge: i32, lo: i32, hi: i32, scratch: usize,
 ): void {
-  const stride: usize = w * 16;
+  const stride: usize = width * 16;
   const middle = scratch + <usize>reach * 16;
   for (let y = lo; y < hi; y++) {
-    const from = row(s, y, stride), to = row(d, y, stride);
-    const left = edge ? ld(from) : sp(0), right = edge ? ld(from + stride - 16) : sp(0);
+    const read = row(from, y, stride), to = row(out, y, stride);
+    const left = edge ? ld(read) : sp(0), right = edge ? ld(read + stride - 16) : sp(0);
     for (let x = 0; x < reach; x++) st(scratch + <usize>x * 16, left);
     for (let x = 0; x < reach + 4; x++) st(middle + stride + <usize>x * 16, right);
-    memory.copy(middle, from, stride);
-    for (let x = 0; x < w; x += 4) {
+    memory.copy(middle, read, stride);
+    for (let x = 0; x < width; x += 4) {
       const c = middle + <usize>x * 16;
       let k = L(taps);
       let a0 = mul(ld(c), k), a1 = mul(v128.load(c, 16), k), a2 = mul(v128.load(c, 32), k), a3 = mul(v128.load(c, 48), k);
@@ -31,7 +31,7 @@ export function gaussianRows(
         a3 = add(a3, mul(add(v128.load(p, 48), v128.load(m, 48)), k));
       }
       const o = to + <usize>x * 16;
-      const left = w - x;
+      const left = width - x;
       st(o, a0);
       if (left > 1) v128.store(o, a1, 16);
       if (left > 2) v128.store(o, a2, 32);
@@ -46,17 +46,17 @@ export function gaussianRows(
 
 /** Rows `lo` … `hi`. */
 export function gaussianColumns(
-  d: usize, s: usize, w: i32, h: i32, taps: usize, reach: i32, edge: i32, lo: i32, hi: i32, scratch: usize,
+  out: usize, from: usize, width: i32, height: i32, taps: usize, reach: i32, edge: i32, lo: i32, hi: i32, scratch: usize,
 ): void {
-  const stride: usize = w * 16;
-  const last = row(s, h - 1, stride);
+  const stride: usize = width * 16;
+  const last = row(from, height - 1, stride);
   // Narrow tiles, so that the rows above and below stay in the cache.
   for (let x0: usize = 0; x0 < stride; x0 += 1024) {
     const x1 = min(stride, x0 + 1024);
     for (let y = lo; y < hi; y++) {
-      const both = min(reach, min(y, h - 1 - y));
+      const both = min(reach, min(y, height - 1 - y));
       for (let x = x0; x < x1; x += 64) {
-        const c = row(s, y, stride) + x, to = row(d, y, stride) + x;
+        const c = row(from, y, stride) + x, to = row(out, y, stride) + x;
         const whole = x + 64 <= x1;
         let k = L(taps), t = taps, p = c, m = c;
         let a0 = mul(ld(c), k), a1 = a0, a2 = a0, a3 = a0;
@@ -84,8 +84,8 @@ export function gaussianColumns(
           for (let side = 0; side < 2; side++) {
             const i = side ? dn : up;
             let q: usize;
-            if (i >= 0 && i < h) q = row(s, i, stride) + x;
-            else if (edge) q = (i < 0 ? s : last) + x;
+            if (i >= 0 && i < height) q = row(from, i, stride) + x;
+            else if (edge) q = (i < 0 ? from : last) + x;
             else continue;
             a0 = add(a0, mul(ld(q), k));
             if (x + 16 < x1) a1 = add(a1, mul(v128.load(q, 16), k));
@@ -145,21 +145,21 @@ export function line(o: usize, os: usize, i: usize, is: usize, n: i32, cf: usize
 }
 
 /** Rows `lo` … `hi`. Scratch: w pixels. */
-export function recursiveRows(d: usize, s: usize, w: i32, h: i32, cf: usize, edge: i32, lo: i32, hi: i32, scratch: usize): void {
-  const stride: usize = w * 16;
-  for (let y = lo; y < hi; y++) line(row(d, y, stride), 16, row(s, y, stride), 16, w, cf, edge, scratch);
+export function recursiveRows(out: usize, from: usize, width: i32, height: i32, coefficients: usize, edge: i32, lo: i32, hi: i32, scratch: usize): void {
+  const stride: usize = width * 16;
+  for (let y = lo; y < hi; y++) line(row(out, y, stride), 16, row(from, y, stride), 16, width, coefficients, edge, scratch);
 }
 
 /** Columns `lo` … `hi`, four at a time through a tile that stays in the cache. Scratch: 5 h pixels. */
-export function recursiveColumns(d: usize, s: usize, w: i32, h: i32, cf: usize, edge: i32, lo: i32, hi: i32, scratch: usize): void {
-  const stride: usize = w * 16, tile = scratch + <usize>h * 16;
+export function recursiveColumns(out: usize, from: usize, width: i32, height: i32, coefficients: usize, edge: i32, lo: i32, hi: i32, scratch: usize): void {
+  const stride: usize = width * 16, tile = scratch + <usize>height * 16;
   for (let x = lo; x < hi; x += 4) {
     const count = min(4, hi - x);
-    let p = s + <usize>x * 16, q = tile;
-    for (let y = 0; y < h; y++, p += stride, q += 64) for (let c = 0; c < count; c++) st(q + <usize>c * 16, ld(p + <usize>c * 16));
-    for (let c = 0; c < count; c++) line(tile + <usize>c * 16, 64, tile + <usize>c * 16, 64, h, cf, edge, scratch);
-    p = d + <usize>x * 16; q = tile;
-    for (let y = 0; y < h; y++, p += stride, q += 64) for (let c = 0; c < count; c++) st(p + <usize>c * 16, ld(q + <usize>c * 16));
+    let p = from + <usize>x * 16, q = tile;
+    for (let y = 0; y < height; y++, p += stride, q += 64) for (let c = 0; c < count; c++) st(q + <usize>c * 16, ld(p + <usize>c * 16));
+    for (let c = 0; c < count; c++) line(tile + <usize>c * 16, 64, tile + <usize>c * 16, 64, height, coefficients, edge, scratch);
+    p = out + <usize>x * 16; q = tile;
+    for (let y = 0; y < height; y++, p += stride, q += 64) for (let c = 0; c < count; c++) st(p + <usize>c * 16, ld(q + <usize>c * 16));
   }
 }
 
@@ -225,31 +225,31 @@ function isLit(from: usize, to: usize): bool {
  * blurred rows that stays in the cache, for narrow blurs. Scratch: 49152 pixels, and a row of 2048 and 2 reach.
  */
 export function blurInto(
-  d: usize, s: usize, w: i32, h: i32, taps: usize, reach: i32, weight: f32, adds: i32, lo: i32, hi: i32, scratch: usize,
+  out: usize, from: usize, width: i32, height: i32, taps: usize, reach: i32, weight: f32, adds: i32, lo: i32, hi: i32, scratch: usize,
 ): void {
   const count = 2 * reach + 1;
   const tileWidth = min(widestTile, (ringPixels / count) & ~3);
-  const stride: usize = w * 16, ringStride: usize = tileWidth * 16;
+  const stride: usize = width * 16, ringStride: usize = tileWidth * 16;
   // Where the rows above and below stand in the ring, pair by pair.
   const pairs = scratch + <usize>count * ringStride;
   const line = pairs + <usize>((reach * 8 + 63) & ~63);
   const W = sp(weight);
   // Which spans of which rows of the ring hold light at all: lamps are few, and the rest of their picture is black.
   const spans: usize = <usize>widestTile * 16 / span, flags = line + <usize>(widestTile + 2 * reach + 8) * 16;
-  for (let x0 = 0; x0 < w; x0 += tileWidth) {
-    const tw = min(tileWidth, w - x0);
-    const before = max(0, reach - x0), from = x0 - reach + before, past = min(w, x0 + tw + reach);
+  for (let x0 = 0; x0 < width; x0 += tileWidth) {
+    const tw = min(tileWidth, width - x0);
+    const before = max(0, reach - x0), read = x0 - reach + before, past = min(width, x0 + tw + reach);
     const middle = line + <usize>reach * 16;
     const bytes: usize = <usize>tw * 16;
     for (let y = lo - reach; y < hi + reach; y++) {
       const slot = scratch + <usize>((y + count * 4096) % count) * ringStride;
-      if (y < 0 || y >= h) {
+      if (y < 0 || y >= height) {
         memory.fill(slot, 0, bytes);
         memory.fill(flags + <usize>((y + count * 4096) % count) * spans, 0, spans);
       } else {
         memory.fill(line, 0, <usize>before * 16);
-        memory.copy(line + <usize>before * 16, row(s, y, stride) + <usize>from * 16, <usize>(past - from) * 16);
-        memory.fill(line + <usize>(before + past - from) * 16, 0, <usize>(tw + 2 * reach + 4 - before - past + from) * 16);
+        memory.copy(line + <usize>before * 16, row(from, y, stride) + <usize>read * 16, <usize>(past - read) * 16);
+        memory.fill(line + <usize>(before + past - read) * 16, 0, <usize>(tw + 2 * reach + 4 - before - past + read) * 16);
         for (let start: usize = 0; start < bytes; start += span) {
         const end = min(bytes, start + span), lit = isLit(middle + start - <usize>reach * 16, middle + end + <usize>reach * 16);
         store<u8>(flags + <usize>((y + count * 4096) % count) * spans + start / span, lit);
@@ -272,10 +272,10 @@ export function blurInto(
         }
         }
       }
-      const out = y - reach;
-      if (out < lo) continue;
-      const to = row(d, out, stride) + <usize>x0 * 16;
-      const at = (out + count * 4096) % count;
+      const write = y - reach;
+      if (write < lo) continue;
+      const to = row(out, write, stride) + <usize>x0 * 16;
+      const at = (write + count * 4096) % count;
       let up = at, dn = at;
       for (let j = 0; j < reach; j++) {
         up = up == 0 ? count - 1 : up - 1;

@@ -77,11 +77,11 @@ function colour(v: v128, a: f32): v128 {
   return a > 0 ? f32x4.pmin(sp(1), f32x4.pmax(sp(0), f32x4.div(v, sp(a)))) : sp(0);
 }
 
-/** Pixels `lo` … `hi`: the source `s` onto the backdrop `b`. Scratch: 64 bytes. */
-export function join(d: usize, b: usize, s: usize, mode: i32, lo: i32, hi: i32, scratch: usize): void {
+/** Pixels `lo` … `hi`: `source` onto `backdrop`. Scratch: 64 bytes. */
+export function join(out: usize, backdrop: usize, source: usize, mode: i32, lo: i32, hi: i32, scratch: usize): void {
   const zero = sp(0), unit = sp(1);
   for (let i: usize = lo * 16, e: usize = hi * 16; i < e; i += 16) {
-    const x = ld(b + i), y = ld(s + i);
+    const x = ld(backdrop + i), y = ld(source + i);
     const ab = clamp01(f32x4.extract_lane(x, 3)), as_ = clamp01(f32x4.extract_lane(y, 3));
     if (mode < 12) {
       // Porter & Duff 1984: source · fs + backdrop · fb.
@@ -97,7 +97,7 @@ export function join(d: usize, b: usize, s: usize, mode: i32, lo: i32, hi: i32, 
       if (mode == 9) { fs = ab; fb = one - as_; }
       if (mode == 10) { fs = one - ab; fb = as_; }
       if (mode == 11) { fs = one - ab; fb = one - as_; }
-      st(d + i, add(mul(y, sp(fs)), mul(x, sp(fb))));
+      st(out + i, add(mul(y, sp(fs)), mul(x, sp(fb))));
       continue;
     }
     let v: v128;
@@ -117,19 +117,19 @@ export function join(d: usize, b: usize, s: usize, mode: i32, lo: i32, hi: i32, 
       v = add(add(mul(y, sp(one - ab)), mul(x, sp(one - as_))), mul(ld(scratch + 32), sp(ab * as_)));
     }
     const alpha = mode == 12 ? min(one, ab + as_) : ab + as_ - ab * as_;
-    st(d + i, f32x4.replace_lane(v, 3, alpha));
+    st(out + i, f32x4.replace_lane(v, 3, alpha));
   }
 }
 
-/** d = a + (b − a) · amount · matte; a bit for bit where that is 0, b where it is 1. `m` is a matte or 0; `invert` its complement. */
-export function mix(d: usize, a: usize, b: usize, m: usize, amount: f32, invert: i32, lo: i32, hi: i32, scratch: usize): void {
+/** before + (after − before) · amount · mask: `before` bit for bit where that is 0, `after` where it is 1. `mask` is a matte or 0, its complement if `invert`. */
+export function mix(out: usize, before: usize, after: usize, mask: usize, amount: f32, invert: i32, lo: i32, hi: i32, scratch: usize): void {
   for (let i = lo; i < hi; i++) {
     const p: usize = <usize>i * 16;
-    let k: f32 = m ? F(m + <usize>i * 4) : 1;
-    if (invert && m) k = one - k;
+    let k: f32 = mask ? F(mask + <usize>i * 4) : 1;
+    if (invert && mask) k = one - k;
     k *= amount;
-    const x = ld(a + p), y = ld(b + p);
-    st(d + p, k == 0 ? x : k == 1 ? y : add(x, mul(sub(y, x), sp(k))));
+    const x = ld(before + p), y = ld(after + p);
+    st(out + p, k == 0 ? x : k == 1 ? y : add(x, mul(sub(y, x), sp(k))));
   }
 }
 
@@ -142,11 +142,11 @@ function channel(which: i32, s: usize, t: usize): f32 {
   return c < 4 ? F(p + <usize>c * 4) : c == 4 ? luma(ld(p)) : c == 5 ? 0 : 1;
 }
 
-/** Pixels `lo` … `hi` of chosen channels of `s` and `t`. */
-export function pick(d: usize, s: usize, t: usize, r: i32, g: i32, b: i32, a: i32, lo: i32, hi: i32, scratch: usize): void {
+/** Pixels `lo` … `hi` of chosen channels of `from` and `other`. */
+export function pick(out: usize, from: usize, other: usize, red: i32, green: i32, blue: i32, alpha: i32, lo: i32, hi: i32, scratch: usize): void {
   for (let i = lo; i < hi; i++) {
-    const p = s + <usize>i * 16, q = t + <usize>i * 16, o = d + <usize>i * 16;
-    const x = channel(r, p, q), y = channel(g, p, q), z = channel(b, p, q), w = channel(a, p, q);
+    const p = from + <usize>i * 16, q = other + <usize>i * 16, o = out + <usize>i * 16;
+    const x = channel(red, p, q), y = channel(green, p, q), z = channel(blue, p, q), w = channel(alpha, p, q);
     store<f32>(o, x); store<f32>(o, y, 4); store<f32>(o, z, 8); store<f32>(o, clamp01(w), 12);
   }
 }
@@ -154,21 +154,21 @@ export function pick(d: usize, s: usize, t: usize, r: i32, g: i32, b: i32, a: i3
 /**
  * Rows `lo` … `hi` of a ramp between two colours: by (x, y) · (ux, uy) + u0, held to 0 … 1. `stops` points at the colours, 8 floats.
  */
-export function ramp(d: usize, w: i32, ux: f32, uy: f32, u0: f32, stops: usize, lo: i32, hi: i32, scratch: usize): void {
+export function ramp(out: usize, width: i32, alongX: f32, alongY: f32, first: f32, stops: usize, lo: i32, hi: i32, scratch: usize): void {
   const from = ld(stops), to = v128.load(stops, 16);
   for (let y = lo; y < hi; y++) {
-    let o = d + <usize>y * <usize>w * 16;
-    const start = <f32>y * uy + u0;
-    for (let x = 0; x < w; x++, o += 16) st(o, add(from, mul(sub(to, from), sp(clamp01(<f32>x * ux + start)))));
+    let o = out + <usize>y * <usize>width * 16;
+    const start = <f32>y * alongY + first;
+    for (let x = 0; x < width; x++, o += 16) st(o, add(from, mul(sub(to, from), sp(clamp01(<f32>x * alongX + start)))));
   }
 }
 
 /** Rows `lo` … `hi` of squares of `size` pixels in two greys, opaque; (ox, oy) is where the picture lies in its frame. */
-export function checker(d: usize, w: i32, size: i32, ox: i32, oy: i32, dark: f32, light: f32, lo: i32, hi: i32, scratch: usize): void {
+export function checker(out: usize, width: i32, size: i32, x0: i32, y0: i32, dark: f32, light: f32, lo: i32, hi: i32, scratch: usize): void {
   for (let y = lo; y < hi; y++) {
-    let o = d + <usize>y * <usize>w * 16;
-    for (let x = 0; x < w; x++, o += 16) {
-      const v: f32 = (((x + ox) / size) ^ ((y + oy) / size)) & 1 ? light : dark;
+    let o = out + <usize>y * <usize>width * 16;
+    for (let x = 0; x < width; x++, o += 16) {
+      const v: f32 = (((x + x0) / size) ^ ((y + y0) / size)) & 1 ? light : dark;
       st(o, f32x4.replace_lane(sp(v), 3, 1));
     }
   }

@@ -8,14 +8,14 @@ import { add, clamp01, F, finite, ld, luma, mul, sp, sub } from './vector';
 @inline function smooth(x: f32): f32 { const t = clamp01(x); return t * t * (3 - 2 * t); }
 
 /** See `band`: one channel (4 luminance) between two values, with soft sides. Infinity lies beyond every end but an endless one. */
-export function rangeKey(d: usize, s: usize, c: i32, low: f32, lowSoft: f32, high: f32, highSoft: f32, lo: i32, hi: i32, scratch: usize): void {
+export function rangeKey(out: usize, from: usize, channel: i32, low: f32, lowSoft: f32, high: f32, highSoft: f32, lo: i32, hi: i32, scratch: usize): void {
   for (let i = lo; i < hi; i++) {
-    const p = s + <usize>i * 16;
-    const v = c < 4 ? F(p + <usize>c * 4) : luma(ld(p));
+    const p = from + <usize>i * 16;
+    const v = channel < 4 ? F(p + <usize>channel * 4) : luma(ld(p));
     let m: f32 = v != v ? 0 : 1;
     if (m > 0 && v < low) m = lowSoft > 0 && finite(v) ? smooth((v - low) / lowSoft + 1) : 0;
     if (m > 0 && v > high) m = highSoft > 0 && finite(v) ? min<f32>(m, smooth(1 - (v - high) / highSoft)) : 0;
-    store<f32>(d + <usize>i * 4, m);
+    store<f32>(out + <usize>i * 4, m);
   }
 }
 
@@ -42,11 +42,11 @@ export function rangeKey(d: usize, s: usize, c: i32, low: f32, lowSoft: f32, hig
 
 /** See `colourKey`: `samples` are OKLab and a number more each; with `whole` not times alpha. */
 export function colourKey(
-  d: usize, s: usize, samples: usize, count: i32, near: f32, soft: f32, lightness: f32, whole: i32, lo: i32, hi: i32, scratch: usize,
+  out: usize, from: usize, samples: usize, count: i32, near: f32, soft: f32, lightness: f32, whole: i32, lo: i32, hi: i32, scratch: usize,
 ): void {
   const none = sp(0), one = sp(1), inner = sp(near), scale = sp(soft > 0 ? 1 / soft : 1e9);
   for (let i = lo; i < hi; i += 4) {
-    const p = s + <usize>i * 16;
+    const p = from + <usize>i * 16;
     const alpha = gather(p, 3), covered = f32x4.gt(alpha, none);
     // Colour, not multiplied by alpha.
     const k = f32x4.div(one, v128.bitselect(alpha, one, covered));
@@ -69,17 +69,17 @@ export function colourKey(
     const v = v128.bitselect(one, smooths(sub(one, mul(sub(away, inner), scale))), inside);
     // NaN compares false to itself.
     const sound = v128.and(covered, f32x4.eq(away, away));
-    some(d + <usize>i * 4, v128.and(whole ? v : mul(v, f32x4.pmin(one, alpha)), sound), hi - i);
+    some(out + <usize>i * 4, v128.and(whole ? v : mul(v, f32x4.pmin(one, alpha)), sound), hi - i);
   }
 }
 
 /**
  * See `facingKey`; rows `lo` … `hi`. `sort`: 0 1 − |N·V|, 1 Schlick, 2 the exact reflectance. `view`: the camera's position where positions
- * `q` are given, else half the width and height of the view at distance 1 and the picture's place: x and y of the first pixel, columns and
+ * `positions` are given, else half the width and height of the view at distance 1 and the picture's place: x and y of the first pixel, columns and
  * rows of the frame.
  */
 export function facingKey(
-  d: usize, n: usize, q: usize, view: usize, w: i32, type: i32, index: f32, black: f32, gamma: f32, invert: i32, lo: i32, hi: i32, scratch: usize,
+  out: usize, normals: usize, positions: usize, view: usize, width: i32, type: i32, index: f32, black: f32, gamma: f32, invert: i32, lo: i32, hi: i32, scratch: usize,
 ): void {
   const f0 = ((index - 1) / (index + 1)) * ((index - 1) / (index + 1));
   const none = sp(0), one = sp(1), half = sp(0.5);
@@ -87,17 +87,17 @@ export function facingKey(
   const inverse = sp(1 / (index * index)), by = sp(index), part = sp(1 / index);
   let vx = none, vy = none, vz = one, across: f32 = 0, start: f32 = 0;
   for (let y = lo; y < hi; y++) {
-    if (!q) {
+    if (!positions) {
       // Towards a camera at the origin that looks along −z.
       vy = sp((2 * (<f32>y + F(view + 12) + <f32>0.5) / F(view + 20) - 1) * F(view + 4));
       across = -2 * F(view) / F(view + 16);
       start = F(view) + across * (F(view + 8) + <f32>0.5);
     }
-    for (let x = 0; x < w; x += 4) {
-      const i = y * w + x, p = n + <usize>i * 16;
+    for (let x = 0; x < width; x += 4) {
+      const i = y * width + x, p = normals + <usize>i * 16;
       const nx = gather(p, 0), ny = gather(p, 1), nz = gather(p, 2);
-      if (q) {
-        const o = q + <usize>i * 16;
+      if (positions) {
+        const o = positions + <usize>i * 16;
         vx = sub(sp(F(view)), gather(o, 0)); vy = sub(sp(F(view + 4)), gather(o, 1)); vz = sub(sp(F(view + 8)), gather(o, 2));
       } else vx = add(sp(start + across * <f32>x), mul(sp(across), f32x4(0, 1, 2, 3)));
       const squares = mul(add(add(mul(nx, nx), mul(ny, ny)), mul(nz, nz)), add(add(mul(vx, vx), mul(vy, vy)), mul(vz, vz)));
@@ -118,19 +118,19 @@ export function facingKey(
       m = f32x4.pmin(one, f32x4.pmax(none, mul(sub(m, sp(black)), span)));
       if (gamma != 1) m = powers01(m, power);
       if (invert) m = sub(one, m);
-      some(d + <usize>i * 4, v128.and(m, sound), w - x);
+      some(out + <usize>i * 4, v128.and(m, sound), width - x);
     }
   }
 }
 
 /**
- * 1 inside a sphere (`kind` 0), a box (1) or behind a plane (2) about the place `o` holds (x, y, z; then radius, or half sides, or normal),
+ * 1 inside a sphere (`kind` 0), a box (1) or behind a plane (2) about the place `options` holds (x, y, z; then radius, or half sides, or normal),
  * falling to 0 over `soft` beyond. Nothing where the position is not finite.
  */
-export function positionKey(d: usize, s: usize, kind: i32, o: usize, soft: f32, lo: i32, hi: i32, scratch: usize): void {
-  const cx = F(o), cy = F(o + 4), cz = F(o + 8), a = F(o + 12), b = F(o + 16), c = F(o + 20);
+export function positionKey(out: usize, from: usize, kind: i32, options: usize, soft: f32, lo: i32, hi: i32, scratch: usize): void {
+  const cx = F(options), cy = F(options + 4), cz = F(options + 8), a = F(options + 12), b = F(options + 16), c = F(options + 20);
   for (let i = lo; i < hi; i++) {
-    const p = s + <usize>i * 16, x = F(p) - cx, y = F(p + 4) - cy, z = F(p + 8) - cz;
+    const p = from + <usize>i * 16, x = F(p) - cx, y = F(p + 4) - cy, z = F(p + 8) - cz;
     let m: f32 = 0;
     if (finite(x + y + z)) {
       let far: f32;
@@ -141,6 +141,6 @@ export function positionKey(d: usize, s: usize, kind: i32, o: usize, soft: f32, 
       } else far = x * a + y * b + z * c;
       m = far <= 0 ? 1 : soft > 0 ? smooth(1 - far / soft) : 0;
     }
-    store<f32>(d + <usize>i * 4, m);
+    store<f32>(out + <usize>i * 4, m);
   }
 }

@@ -12,32 +12,32 @@ import { add, F, ld, mul, sp, st, sub } from './vector';
 }
 
 /**
- * Lines `lo` … `hi` of `count`, each `n` pixels of 16 bytes in `d`: one line after the other, or with `byPlace` the first pixels of all
+ * Lines `lo` … `hi` of `count`, each `n` pixels of 16 bytes in `out`: one line after the other, or with `byPlace` the first pixels of all
  * lines, then the second ones, so that who reads across the lines reads on. A byte a line at `lit` says whether light is on it at all; the
  * others are not written. Line k runs through y = a·(x + x0) + b at x = 0 … n − 1, `a` and `b` from
  * `table`, a gain behind them: three floats a line. `along` and `step` are the strides of both axes in bytes (either may be negative),
  * `across` how many there are of the second. Filtered by `mode`:
  *
- * 1: a mean over the way back to x − U with U = u0 + u1·(x + x0), weights (1 − u/U)^f for f = 0, 1, 2 blended; `p`: u0, u1, three weights.
- * 3: a mean over the whole way, each pixel weighted by its distance from where it begins to the power `p` says, and by what the pixels
+ * 1: a mean over the way back to x − U with U = u0 + u1·(x + x0), weights (1 − u/U)^f for f = 0, 1, 2 blended; `values`: u0, u1, three weights.
+ * 3: a mean over the whole way, each pixel weighted by its distance from where it begins to the power `values` says, and by what the pixels
  * between let through: 1 less their alpha.
- * 2: a Gaussian; `p` as for `recursiveRows`.
+ * 2: a Gaussian; `values` as for `recursiveRows`.
  * Scratch: 8 n pixels.
  */
 export function linesIn(
-  d: usize, s: usize, count: i32, n: i32, across: i32, along: i32, step: i32, x0: f32, byPlace: i32, table: usize, lit: usize, mode: i32, p: usize,
+  out: usize, from: usize, count: i32, n: i32, across: i32, along: i32, step: i32, x0: f32, byPlace: i32, table: usize, lit: usize, mode: i32, values: usize,
   lo: i32, hi: i32, scratch: usize,
 ): void {
   const size = <usize>n * 16, work = scratch + 4 * size + 64;
   for (let k = lo; k < hi; ) {
     const t = table + <usize>k * 12;
-    const at = byPlace ? scratch : d + <usize>k * size;
+    const at = byPlace ? scratch : out + <usize>k * size;
     // The same slope, a pixel apart: read together, since they share all but one pixel of each step.
-    const together = k + 4 <= hi && four(at, s, n, across, along, step, x0, t) ? 4 : 1;
+    const together = k + 4 <= hi && four(at, from, n, across, along, step, x0, t) ? 4 : 1;
     let seen = together == 4 && anyLight(at, n * 4);
     if (together == 1) {
       const a = F(t), b = F(t + 4), gain = sp(F(t + 8));
-      let column = s;
+      let column = from;
       for (let x = 0; x < n; x++, column += <usize>along) {
         const v = mul(gain, sample(column, 0, across, <usize>step, a * (<f32>x + x0) + b));
         if (v128.any_true(v)) seen = true;
@@ -50,9 +50,9 @@ export function linesIn(
       k += together;
       continue;
     }
-    for (let j = 0; j < together; j++) filtered(at + <usize>j * size, n, x0, mode, p, work);
+    for (let j = 0; j < together; j++) filtered(at + <usize>j * size, n, x0, mode, values, work);
     if (byPlace) {
-      let o = d + <usize>k * 16;
+      let o = out + <usize>k * 16;
       for (let x = 0; x < n; x++, o += <usize>count * 16)
         for (let j = 0; j < together; j++) st(o + <usize>j * 16, ld(at + <usize>j * size + <usize>x * 16));
     }
@@ -172,12 +172,12 @@ function window(out: usize, n: i32, x0: f32, p: usize, scratch: usize): void {
 }
 
 /**
- * Rows `lo` … `hi` of the picture `d` (`w` columns): adds what lines of one family hold. In pixels from (cx, cy), with `swap` the
+ * Rows `lo` … `hi` of the picture `out` (`width` columns): adds what lines of one family hold. In pixels from (cx, cy), with `swap` the
  * axes exchanged, x runs along the lines: line k = slope·y/x + shift where `radial`, else k = y − slope·x + shift; only where x·side > 0
  * and |y| ≤ |x| if radial. The place on the line is x·side + start.
  */
 export function linesOut(
-  d: usize, w: i32, lines: usize, lit: usize, count: i32, n: i32, cx: f32, cy: f32, swap: i32, radial: i32, side: f32, slope: f32, shift: f32, start: f32,
+  out: usize, width: i32, lines: usize, lit: usize, count: i32, n: i32, cx: f32, cy: f32, swap: i32, radial: i32, side: f32, slope: f32, shift: f32, start: f32,
   gain: f32, lo: i32, hi: i32, scratch: usize,
 ): void {
   const k = sp(gain);
@@ -187,12 +187,12 @@ export function linesOut(
     // Every pixel lies between two lines there are, the same part of a pixel further at each column.
     const scale: f64 = 4294967296;
     for (let row = lo; row < hi; row++) {
-      let o = d + <usize>row * <usize>w * 16;
+      let o = out + <usize>row * <usize>width * 16;
       const y = <f64>row - <f64>cy, x = -<f64>cx;
       const begin = swap ? x - <f64>slope * y : y - <f64>slope * x;
       let at = <i64>((begin + <f64>shift) * scale);
       const across: f64 = swap ? 1 : -<f64>slope, by = <i64>(across * scale);
-      for (let column = 0; column < w; column++, o += 16, at += by) {
+      for (let column = 0; column < width; column++, o += 16, at += by) {
         const first = lit + <usize>(at >> 32);
         if (!(load<u8>(first) | load<u8>(first, 1))) continue;
         const along = swap ? <f32>row - cy : <f32>column - cx;
@@ -206,8 +206,8 @@ export function linesOut(
     return;
   }
   for (let row = lo; row < hi; row++) {
-    let o = d + <usize>row * <usize>w * 16;
-    for (let column = 0; column < w; column++, o += 16) {
+    let o = out + <usize>row * <usize>width * 16;
+    for (let column = 0; column < width; column++, o += 16) {
       const px = <f32>column - cx, py = <f32>row - cy;
       const x = swap ? py : px, y = swap ? px : py;
       const far = x * side;

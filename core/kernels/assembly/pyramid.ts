@@ -4,21 +4,21 @@ import { add, ld, mul, row, sp, st } from './vector';
 const margin: i32 = 3;
 
 /**
- * Rows `lo` … `hi` of the coarser level (dw wide). `sm` is how far the finer level (sw × sh) reaches beyond the picture.
- * Scratch: (sw + 24) pixels.
+ * Rows `lo` … `hi` of the coarser level (`width` wide). `fineMargin` is how far the finer level (`fineWidth` × `fineHeight`) reaches beyond the picture.
+ * Scratch: (fineWidth + 24) pixels.
  */
 export function down(
-  d: usize,
-  dw: i32,
-  s: usize,
-  sw: i32,
-  sh: i32,
-  sm: i32,
+  out: usize,
+  width: i32,
+  fine: usize,
+  fineWidth: i32,
+  fineHeight: i32,
+  fineMargin: i32,
   lo: i32,
   hi: i32,
   scratch: usize,
 ): void {
-  const stride: usize = sw * 16,
+  const stride: usize = fineWidth * 16,
     pad: usize = 12 * 16,
     line = scratch + pad;
   const k0 = sp(0.375),
@@ -26,10 +26,10 @@ export function down(
     k2 = sp(0.0625);
   memory.fill(scratch, 0, stride + 2 * pad);
   for (let y = lo; y < hi; y++) {
-    const c = 2 * (y - margin) + sm;
-    if (c >= 2 && c + 2 < sh) {
+    const c = 2 * (y - margin) + fineMargin;
+    if (c >= 2 && c + 2 < fineHeight) {
       // Inside, all five rows at once.
-      const from = row(s, c, stride);
+      const from = row(fine, c, stride);
       for (let x: usize = 0; x < stride; x += 16) {
         const p = from + x;
         const near = add(ld(p - stride), ld(p + stride)), far = add(ld(p - 2 * stride), ld(p + 2 * stride));
@@ -38,15 +38,15 @@ export function down(
     } else {
       memory.fill(line, 0, stride);
       for (let j = -2; j <= 2; j++) {
-        if (c + j < 0 || c + j >= sh) continue;
-        const from = row(s, c + j, stride),
+        if (c + j < 0 || c + j >= fineHeight) continue;
+        const from = row(fine, c + j, stride),
           k = j == 0 ? k0 : j == 1 || j == -1 ? k1 : k2;
         for (let x: usize = 0; x < stride; x += 16) st(line + x, add(ld(line + x), mul(ld(from + x), k)));
       }
     }
-    let o = row(d, y, <usize>dw * 16);
-    let q = line + <usize>((sm - 2 * margin) * 16);
-    for (let x = 0; x < dw; x++, o += 16, q += 32) {
+    let o = row(out, y, <usize>width * 16);
+    let q = line + <usize>((fineMargin - 2 * margin) * 16);
+    for (let x = 0; x < width; x++, o += 16, q += 32) {
       st(
         o,
         add(
@@ -58,29 +58,29 @@ export function down(
   }
 }
 
-/** Adds the coarser level (cw wide) to rows `lo` … `hi` of the finer (dw wide). Scratch: cw pixels. */
-export function addUp(d: usize, dw: i32, dm: i32, s: usize, cw: i32, lo: i32, hi: i32, scratch: usize): void {
-  const stride: usize = cw * 16;
+/** Adds the coarser level (`coarseWidth` wide) to rows `lo` … `hi` of the finer (`width` wide). Scratch: coarseWidth pixels. */
+export function addUp(out: usize, width: i32, ownMargin: i32, coarse: usize, coarseWidth: i32, lo: i32, hi: i32, scratch: usize): void {
+  const stride: usize = coarseWidth * 16;
   const half = sp(0.5),
     side = sp(0.125),
     mid = sp(0.75);
   for (let y = lo; y < hi; y++) {
-    const fine = y - dm;
+    const fine = y - ownMargin;
     const at = (fine >> 1) + margin;
-    const c = row(s, at, stride);
+    const c = row(coarse, at, stride);
     if (fine & 1)
       for (let x: usize = 0; x < stride; x += 16)
         st(scratch + x, mul(add(ld(c + x), ld(c + stride + x)), half));
     else
       for (let x: usize = 0; x < stride; x += 16)
         st(scratch + x, add(mul(ld(c + x), mid), mul(add(ld(c - stride + x), ld(c + stride + x)), side)));
-    let o = row(d, y, <usize>dw * 16);
+    let o = row(out, y, <usize>width * 16);
     // An odd pixel lies between two of the coarser level, an even one on one: two at a time, each of the coarser loaded once.
     let x = 0;
-    let q = scratch + <usize>((-dm >> 1) + margin) * 16;
+    let q = scratch + <usize>((-ownMargin >> 1) + margin) * 16;
     let left = ld(q - 16),
       here = ld(q);
-    if (dm & 1) {
+    if (ownMargin & 1) {
       // The row begins with an odd pixel.
       const right = v128.load(q, 16);
       st(o, add(ld(o), mul(add(here, right), half)));
@@ -90,13 +90,13 @@ export function addUp(d: usize, dw: i32, dm: i32, s: usize, cw: i32, lo: i32, hi
       x = 1;
       o += 16;
     }
-    for (; x + 1 < dw; x += 2, o += 32, q += 16) {
+    for (; x + 1 < width; x += 2, o += 32, q += 16) {
       const right = v128.load(q, 16);
       st(o, add(ld(o), add(mul(here, mid), mul(add(left, right), side))));
       v128.store(o, add(v128.load(o, 16), mul(add(here, right), half)), 16);
       left = here;
       here = right;
     }
-    if (x < dw) st(o, add(ld(o), add(mul(here, mid), mul(add(left, v128.load(q, 16)), side))));
+    if (x < width) st(o, add(ld(o), add(mul(here, mid), mul(add(left, v128.load(q, 16)), side))));
   }
 }

@@ -12,37 +12,37 @@ import { add, clamp01, L, ld, mul, row, sp, st, sub } from './vector';
 
 /**
  * Rows `lo` … `hi` of a picture dw wide, read at x' = a·x + b·y + c, y' = e·x + f·y + g with a filter of `taps` taps
- * (2, 4 or 6) whose weights stand in `table` for each 1/256 of a pixel. Scratch: w + 12 pixels.
+ * (2, 4 or 6) whose weights stand in `table` for each 1/256 of a pixel. Scratch: fromWidth + 12 pixels.
  */
 export function resample(
-  d: usize, dw: i32, s: usize, w: i32, h: i32, a: f32, b: f32, c: f32, e: f32, f: f32, g: f32, table: usize, taps: i32, lo: i32, hi: i32, scratch: usize,
+  out: usize, width: i32, from: usize, fromWidth: i32, fromHeight: i32, a: f32, b: f32, c: f32, d: f32, e: f32, f: f32, table: usize, taps: i32, lo: i32, hi: i32, scratch: usize,
 ): void {
   const half = taps / 2 - 1, none = sp(0);
-  if (b == 0 && e == 0) {
-    straight(d, dw, s, w, h, a, c, f, g, table, taps, lo, hi, scratch);
+  if (b == 0 && d == 0) {
+    straight(out, width, from, fromWidth, fromHeight, a, c, e, f, table, taps, lo, hi, scratch);
     return;
   }
   for (let y = lo; y < hi; y++) {
-    for (let x = 0; x < dw; x++) {
-      const fx = a * <f32>x + b * <f32>y + c, fy = e * <f32>x + f * <f32>y + g;
+    for (let x = 0; x < width; x++) {
+      const fx = a * <f32>x + b * <f32>y + c, fy = d * <f32>x + e * <f32>y + f;
       const ix = <i32>Mathf.floor(fx), iy = <i32>Mathf.floor(fy);
       const kx = table + <usize>(<i32>((fx - <f32>ix) * 256 + 0.5) * taps) * 4;
       const ky = table + <usize>(<i32>((fy - <f32>iy) * 256 + 0.5) * taps) * 4;
       let sum = none;
-      if (ix + taps >= 0 && iy + taps >= 0 && ix - taps < w && iy - taps < h) {
+      if (ix + taps >= 0 && iy + taps >= 0 && ix - taps < fromWidth && iy - taps < fromHeight) {
         for (let j = 0; j < taps; j++) {
           const py = iy - half + j;
-          if (py < 0 || py >= h) continue;
+          if (py < 0 || py >= fromHeight) continue;
           let line = none;
           for (let i = 0; i < taps; i++) {
             const px = ix - half + i;
-            if (px < 0 || px >= w) continue;
-            line = add(line, mul(ld(s + (<usize>(py * w + px) << 4)), L(kx + <usize>i * 4)));
+            if (px < 0 || px >= fromWidth) continue;
+            line = add(line, mul(ld(from + (<usize>(py * fromWidth + px) << 4)), L(kx + <usize>i * 4)));
           }
           sum = add(sum, mul(line, L(ky + <usize>j * 4)));
         }
       }
-      st(d + (<usize>(y * dw + x) << 4), settled(sum));
+      st(out + (<usize>(y * width + x) << 4), settled(sum));
     }
   }
 }
@@ -88,13 +88,13 @@ function straight(
 }
 
 /**
- * Rows `lo` … `hi`: adds to `d` the picture `s` of the same size, its red, green and blue each seen at 1/k of its size about the middle and
+ * Rows `lo` … `hi`: adds to `out` the picture `from` of the same size, its red, green and blue each seen at 1/scale of its size about the middle and
  * times `t`; between four pixels.
  */
-export function addThrown(d: usize, s: usize, w: i32, h: i32, kr: f32, kg: f32, kb: f32, tr: f32, tg: f32, tb: f32, lo: i32, hi: i32, scratch: usize): void {
+export function addThrown(out: usize, from: usize, width: i32, height: i32, scaleR: f32, scaleG: f32, scaleB: f32, red: f32, green: f32, blue: f32, lo: i32, hi: i32, scratch: usize): void {
   for (let c = 0; c < 3; c++) {
-    const k = c == 0 ? kr : c == 1 ? kg : kb, t = c == 0 ? tr : c == 1 ? tg : tb;
-    thrown(d + <usize>c * 4, s + <usize>c * 4, w, h, k, t, lo, hi);
+    const k = c == 0 ? scaleR : c == 1 ? scaleG : scaleB, t = c == 0 ? red : c == 1 ? green : blue;
+    thrown(out + <usize>c * 4, from + <usize>c * 4, width, height, k, t, lo, hi);
   }
 }
 
@@ -120,25 +120,25 @@ function thrown(d: usize, s: usize, w: i32, h: i32, k: f32, t: f32, lo: i32, hi:
 }
 
 /**
- * Rows `lo` … `hi` of a picture made smaller by exact area means. `tx` and `ty` hold for each new column or row four
+ * Rows `lo` … `hi` of a picture made smaller by exact area means. `columns` and `rows` hold for each new column or row four
  * i32-sized words: the first old one, how many, and (as floats from `shares`) where their shares begin. Scratch: w pixels.
  */
 export function shrink(
-  d: usize, dw: i32, s: usize, w: i32, tx: usize, ty: usize, shares: usize, lo: i32, hi: i32, scratch: usize,
+  out: usize, width: i32, from: usize, fromWidth: i32, columns: usize, rows: usize, shares: usize, lo: i32, hi: i32, scratch: usize,
 ): void {
-  const stride: usize = w * 16;
+  const stride: usize = fromWidth * 16;
   for (let y = lo; y < hi; y++) {
-    const t = ty + <usize>y * 12;
-    let from = row(s, load<i32>(t), stride), k = shares + <usize>load<i32>(t, 8) * 4;
+    const t = rows + <usize>y * 12;
+    let read = row(from, load<i32>(t), stride), k = shares + <usize>load<i32>(t, 8) * 4;
     const count = load<i32>(t, 4);
-    for (let x: usize = 0; x < stride; x += 16) st(scratch + x, mul(ld(from + x), L(k)));
+    for (let x: usize = 0; x < stride; x += 16) st(scratch + x, mul(ld(read + x), L(k)));
     for (let j = 1; j < count; j++) {
-      from += stride; k += 4;
+      read += stride; k += 4;
       const share = L(k);
-      for (let x: usize = 0; x < stride; x += 16) st(scratch + x, add(ld(scratch + x), mul(ld(from + x), share)));
+      for (let x: usize = 0; x < stride; x += 16) st(scratch + x, add(ld(scratch + x), mul(ld(read + x), share)));
     }
-    let o = row(d, y, <usize>dw * 16), c = tx;
-    for (let x = 0; x < dw; x++, o += 16, c += 12) {
+    let o = row(out, y, <usize>width * 16), c = columns;
+    for (let x = 0; x < width; x++, o += 16, c += 12) {
       let q = scratch + <usize>load<i32>(c) * 16, sh = shares + <usize>load<i32>(c, 8) * 4;
       let sum = mul(ld(q), L(sh));
       for (let j = 1, n = load<i32>(c, 4); j < n; j++) { q += 16; sh += 4; sum = add(sum, mul(ld(q), L(sh))); }

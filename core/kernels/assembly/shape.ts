@@ -3,10 +3,10 @@ import { add, F, ld, sp, st } from './vector';
 
 /** Columns `lo` … `hi` (fours): rows to the nearest pixel above 0.5 in the same column; far where there is none. */
 export function distanceColumns(
-  d: usize,
-  s: usize,
+  out: usize,
+  from: usize,
   stride: i32,
-  h: i32,
+  height: i32,
   lo: i32,
   hi: i32,
   scratch: usize,
@@ -18,14 +18,14 @@ export function distanceColumns(
     S: usize = stride * 4;
   for (let x = lo; x < hi; x += 4) {
     let v = far,
-      p = s + <usize>x * 4,
-      o = d + <usize>x * 4;
-    for (let y = 0; y < h; y++, p += S, o += S) {
+      p = from + <usize>x * 4,
+      o = out + <usize>x * 4;
+    for (let y = 0; y < height; y++, p += S, o += S) {
       v = v128.bitselect(zero, add(v, one), f32x4.gt(ld(p), half));
       st(o, v);
     }
     v = far;
-    for (let y = 0; y < h; y++) {
+    for (let y = 0; y < height; y++) {
       o -= S;
       v = f32x4.pmin(ld(o), add(v, one));
       st(o, v);
@@ -72,14 +72,14 @@ function envelope(r: usize, w: i32, scratch: usize): void {
 }
 
 /** Rows `lo` … `hi`: exact Euclidean distance from the rows' distances. Scratch: 3 (w + 4) floats. */
-export function distanceRows(d: usize, stride: i32, w: i32, lo: i32, hi: i32, scratch: usize): void {
-  const Z = scratch + <usize>(w + 4) * 4,
-    f = scratch + <usize>(w + 4) * 8;
+export function distanceRows(out: usize, stride: i32, width: i32, lo: i32, hi: i32, scratch: usize): void {
+  const Z = scratch + <usize>(width + 4) * 4,
+    f = scratch + <usize>(width + 4) * 8;
   for (let y = lo; y < hi; y++) {
-    const r = d + <usize>y * <usize>stride * 4;
-    envelope(r, w, scratch);
+    const r = out + <usize>y * <usize>stride * 4;
+    envelope(r, width, scratch);
     let k = 0;
-    for (let q = 0; q < w; q++) {
+    for (let q = 0; q < width; q++) {
       while (F(Z + <usize>k * 4 + 4) < <f32>q) k++;
       const v = load<i32>(scratch + <usize>k * 4),
         dx = q - v;
@@ -89,22 +89,22 @@ export function distanceRows(d: usize, stride: i32, w: i32, lo: i32, hi: i32, sc
 }
 
 /**
- * Rows `lo` … `hi` of a matte grown by `r` pixels. `c` holds the rows to the nearest pixel above 0.5 of each column, `m` the matte. The
+ * Rows `lo` … `hi` of a matte grown by `radius` pixels. `columns` holds the rows to the nearest pixel above 0.5 of each column, `matte` the matte. The
  * edge runs through a pixel where its coverage says, and through the next one towards the pixel that asks: so the distance is taken to
  * there. Never below the matte itself. Scratch: 3 (w + 4) floats.
  */
-export function growRows(d: usize, c: usize, m: usize, stride: i32, w: i32, h: i32, r: f32, lo: i32, hi: i32, scratch: usize): void {
-  const Z = scratch + <usize>(w + 4) * 4,
-    f = scratch + <usize>(w + 4) * 8;
+export function growRows(out: usize, columns: usize, matte: usize, stride: i32, width: i32, height: i32, radius: f32, lo: i32, hi: i32, scratch: usize): void {
+  const Z = scratch + <usize>(width + 4) * 4,
+    f = scratch + <usize>(width + 4) * 8;
   const half: f32 = 0.5;
-  const surely: f32 = r > half ? (r - half) * (r - half) : -1, never: f32 = (r + 2) * (r + 2);
+  const surely: f32 = radius > half ? (radius - half) * (radius - half) : -1, never: f32 = (radius + 2) * (radius + 2);
   for (let y = lo; y < hi; y++) {
-    envelope(c + <usize>y * <usize>stride * 4, w, scratch);
+    envelope(columns + <usize>y * <usize>stride * 4, width, scratch);
     let k = 0;
-    for (let q = 0; q < w; q++) {
+    for (let q = 0; q < width; q++) {
       while (F(Z + <usize>k * 4 + 4) < <f32>q) k++;
       const v = load<i32>(scratch + <usize>k * 4), dx = q - v;
-      const own = F(m + (<usize>y * <usize>stride + q) * 4);
+      const own = F(matte + (<usize>y * <usize>stride + q) * 4);
       const square = <f32>(dx * dx) + F(f + <usize>v * 4);
       let value: f32 = own;
       // Only near the new edge does the old one's place within its pixels count.
@@ -114,19 +114,19 @@ export function growRows(d: usize, c: usize, m: usize, stride: i32, w: i32, h: i
         const dv = <i32>Mathf.sqrt(F(f + <usize>v * 4));
         // The lit pixel of that column: above or below, whichever is lit.
         let ly = y - dv;
-        if (ly < 0 || !(F(m + (<usize>ly * <usize>stride + v) * 4) > half)) ly = y + dv;
-        const lit = F(m + (<usize>ly * <usize>stride + v) * 4);
+        if (ly < 0 || !(F(matte + (<usize>ly * <usize>stride + v) * 4) > half)) ly = y + dv;
+        const lit = F(matte + (<usize>ly * <usize>stride + v) * 4);
         let edge: f32 = lit - half;
         if (far > 0) {
           const nx = v + <i32>Mathf.round(<f32>dx / far), ny = ly + <i32>Mathf.round(<f32>(y - ly) / far);
-          if (nx >= 0 && nx < w && ny >= 0 && ny < h) {
-            const next = F(m + (<usize>ny * <usize>stride + nx) * 4);
+          if (nx >= 0 && nx < width && ny >= 0 && ny < height) {
+            const next = F(matte + (<usize>ny * <usize>stride + nx) * 4);
             if (next <= half) edge += next;
           }
         }
-        value = max(own, min<f32>(1, max<f32>(0, r + half - (far - edge))));
+        value = max(own, min<f32>(1, max<f32>(0, radius + half - (far - edge))));
       }
-      store<f32>(d + (<usize>y * <usize>stride + q) * 4, value);
+      store<f32>(out + (<usize>y * <usize>stride + q) * 4, value);
     }
   }
 }
@@ -136,12 +136,12 @@ export function growRows(d: usize, c: usize, m: usize, stride: i32, w: i32, h: i
  * the disc reaches to each side. Running maxima of 2, 4, 8 … pixels along rows. Scratch: 9 rows of 2048 bytes and (2R + 1) of 1024; R ≤ 120.
  */
 export function dilate(
-  d: usize,
-  s: usize,
+  out: usize,
+  from: usize,
   stride: i32,
-  w: i32,
-  h: i32,
-  R: i32,
+  width: i32,
+  height: i32,
+  radius: i32,
   half: usize,
   lo: i32,
   hi: i32,
@@ -149,19 +149,19 @@ export function dilate(
 ): void {
   const line = scratch,
     ring = scratch + 9 * 2048,
-    K = 2 * R + 1,
+    K = 2 * radius + 1,
     none = sp(-3e38);
-  for (let x0 = 0; x0 < w; x0 += 256) {
-    const tw = min(w - x0, 256),
-      ext = tw + 2 * R,
+  for (let x0 = 0; x0 < width; x0 += 256) {
+    const tw = min(width - x0, 256),
+      ext = tw + 2 * radius,
       te: usize = ((tw + 3) & ~3) * 4;
     for (let i: usize = 0, e: usize = <usize>K * 1024; i < e; i += 16) st(ring + i, none);
-    for (let y = lo - R; y < hi + R; y++) {
-      if (y >= 0 && y < h) {
-        const r = s + <usize>y * <usize>stride * 4;
+    for (let y = lo - radius; y < hi + radius; y++) {
+      if (y >= 0 && y < height) {
+        const r = from + <usize>y * <usize>stride * 4;
         for (let i = 0; i < ext; i++) {
-          const x = x0 - R + i;
-          store<f32>(line + <usize>i * 4, x < 0 || x >= w ? <f32>-3e38 : F(r + <usize>x * 4));
+          const x = x0 - radius + i;
+          store<f32>(line + <usize>i * 4, x < 0 || x >= width ? <f32>-3e38 : F(r + <usize>x * 4));
         }
         for (let i = ext; i < ext + 64; i++) store<f32>(line + <usize>i * 4, -3e38);
         for (let k = 0; k < 7 && 2 << k <= K; k++) {
@@ -171,12 +171,12 @@ export function dilate(
           for (let i: usize = 0, e: usize = 2048 - o; i < e; i += 16)
             st(b + i, f32x4.pmax(ld(a + i), ld(a + i + o)));
         }
-        for (let t = 0; t <= R; t++) {
+        for (let t = 0; t <= radius; t++) {
           const hw = load<i32>(half + <usize>t * 4),
             len = 2 * hw + 1;
           let k = 0;
           while (2 << k <= len) k++;
-          const M = line + <usize>k * 2048 + <usize>(R - hw) * 4;
+          const M = line + <usize>k * 2048 + <usize>(radius - hw) * 4;
           const o: usize = (len - (1 << k)) * 4;
           const A = ring + <usize>((y + t + 4 * K) % K) * 1024,
             B = ring + <usize>((y - t + 4 * K) % K) * 1024;
@@ -189,19 +189,19 @@ export function dilate(
           } else for (let i: usize = 0; i < te; i += 16) st(A + i, f32x4.pmax(ld(A + i), f32x4.pmax(ld(M + i), ld(M + i + o))));
         }
       }
-      const yo = y - R;
+      const yo = y - radius;
       const A = ring + <usize>((yo + 4 * K) % K) * 1024;
-      if (yo >= lo && yo < hi) memory.copy(d + (<usize>yo * <usize>stride + x0) * 4, A, tw * 4);
+      if (yo >= lo && yo < hi) memory.copy(out + (<usize>yo * <usize>stride + x0) * 4, A, tw * 4);
       for (let i: usize = 0; i < te; i += 16) st(A + i, none);
     }
   }
 }
 
 /** d = a + (b − a) · t, planes of `n` floats by fours. */
-export function blendPlanes(d: usize, a: usize, b: usize, t: f32, lo: i32, hi: i32, scratch: usize): void {
-  const k = sp(t);
+export function blendPlanes(out: usize, a: usize, b: usize, share: f32, lo: i32, hi: i32, scratch: usize): void {
+  const k = sp(share);
   for (let i: usize = lo * 4, e: usize = hi * 4; i < e; i += 16) {
     const x = ld(a + i);
-    st(d + i, add(x, f32x4.mul(f32x4.sub(ld(b + i), x), k)));
+    st(out + i, add(x, f32x4.mul(f32x4.sub(ld(b + i), x), k)));
   }
 }

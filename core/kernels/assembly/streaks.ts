@@ -7,12 +7,12 @@
 import { quiet } from './gaussian';
 import { add, ld, mul, sp, st, sub } from './vector';
 
-/** Lines `lo` … `hi`, counted from `least` on, down a picture of `w` by `h`. Scratch: 2 (hi − lo + 1) pixels, and some. */
+/** Lines `lo` … `hi`, counted from `least` on, down a picture of `width` by `height`. Scratch: 2 (hi − lo + 1) pixels, and some. */
 export function streaks(
-  d: usize, s: usize, w: i32, h: i32, slope: f64, least: i32, p: usize, ways: i32, lo: i32, hi: i32, scratch: usize,
+  out: usize, from: usize, width: i32, height: i32, slope: f64, least: i32, values: usize, ways: i32, lo: i32, hi: i32, scratch: usize,
 ): void {
-  if (ways & 1) down(d, s, w, h, slope, least + lo, hi - lo, p, 1, scratch);
-  if (ways & 2) down(d, s, w, h, slope, least + lo, hi - lo, p + 64, -1, scratch);
+  if (ways & 1) down(out, from, width, height, slope, least + lo, hi - lo, values, 1, scratch);
+  if (ways & 2) down(out, from, width, height, slope, least + lo, hi - lo, values + 64, -1, scratch);
 }
 
 function down(d: usize, s: usize, w: i32, h: i32, slope: f64, first: i32, count: i32, p: usize, way: i32, state: usize): void {
@@ -76,15 +76,15 @@ function down(d: usize, s: usize, w: i32, h: i32, slope: f64, first: i32, count:
   return !v128.any_true(v128.or(v128.or(one, two), v128.load(p, 128)));
 }
 
-/** Rows `lo` … `hi` of the picture `d`, `w` wide: what are the columns of `s`, `h` wide; added to what is there if `adds`. */
-export function transpose(d: usize, s: usize, w: i32, h: i32, adds: i32, lo: i32, hi: i32, scratch: usize): void {
-  const S: usize = <usize>w * 16, T: usize = <usize>h * 16;
+/** Rows `lo` … `hi` of the picture `out`, `width` wide: what are the columns of `from`, `height` wide; added to what is there if `adds`. */
+export function transpose(out: usize, from: usize, width: i32, height: i32, adds: i32, lo: i32, hi: i32, scratch: usize): void {
+  const S: usize = <usize>width * 16, T: usize = <usize>height * 16;
   // A block at a time: whole lines of the cache each way.
   for (let y = lo; y < hi; y += 16) {
     const rows = min(16, hi - y);
-    for (let x = 0; x < w; x += 4) {
-      const columns = w - x;
-      let o = d + <usize>y * S + <usize>x * 16, p = s + <usize>x * T + <usize>y * 16;
+    for (let x = 0; x < width; x += 4) {
+      const columns = width - x;
+      let o = out + <usize>y * S + <usize>x * 16, p = from + <usize>x * T + <usize>y * 16;
       for (let j = 0; j < rows; j++, o += S, p += 16) {
         if (columns < 4) {
           for (let i: usize = 0; i < <usize>columns; i++) st(o + i * 16, adds ? add(ld(o + i * 16), ld(p + i * T)) : ld(p + i * T));

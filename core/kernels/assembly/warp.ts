@@ -77,16 +77,16 @@ function noises(x: v128, y: f32, z: f32, seed: i32): v128 {
  * wide; `z` is its third dimension.
  */
 export function warp(
-  d: usize, s: usize, w: i32, h: i32, ox: f32, oy: f32, ax: f32, ay: f32, one: i32, cells: f32, octaves: i32, z: f32, seed: i32, edge: i32, busy: usize, lo: i32, hi: i32, scratch: usize,
+  out: usize, from: usize, width: i32, height: i32, ox: f32, oy: f32, ax: f32, ay: f32, one: i32, cells: f32, octaves: i32, z: f32, seed: i32, edge: i32, busy: usize, lo: i32, hi: i32, scratch: usize,
 ): void {
-  const across = (w + 31) >> 5;
+  const across = (width + 31) >> 5;
   for (let y = lo; y < hi; y++) {
     const squares = busy + <usize>((y >> 5) * across);
-    let o = d + (<usize>(y * w) << 4);
+    let o = out + (<usize>(y * width) << 4);
     const ny = (<f32>y + oy) * cells;
     const steps = f32x4.replace_lane(f32x4.replace_lane(f32x4.replace_lane(sp(0), 1, 1), 2, 2), 3, 3);
-    for (let x4 = 0; x4 < w; x4 += 4) {
-      const n = min(4, w - x4);
+    for (let x4 = 0; x4 < width; x4 += 4) {
+      const n = min(4, width - x4);
       // Four pixels lie in one square.
       if (!load<u8>(squares + <usize>(x4 >> 5))) { memory.fill(o, 0, <usize>n << 4); o += <usize>n << 4; continue; }
       const nx = mul(add(add(sp(<f32>x4), steps), sp(ox)), sp(cells));
@@ -96,8 +96,8 @@ export function warp(
       for (let k = 0; k < n; k++, o += 16) {
         const fx = <f32>(x4 + k) + F(scratch + (<usize>k << 2)) * ax, fy = <f32>y + F(scratch + 16 + (<usize>k << 2)) * ay;
         const bx = Mathf.floor(fx), by = Mathf.floor(fy), ix = <i32>bx, iy = <i32>by, tx = sp(fx - bx);
-        const a = pixel(s, w, h, ix, iy, edge), b = pixel(s, w, h, ix + 1, iy, edge);
-        const c = pixel(s, w, h, ix, iy + 1, edge), e = pixel(s, w, h, ix + 1, iy + 1, edge);
+        const a = pixel(from, width, height, ix, iy, edge), b = pixel(from, width, height, ix + 1, iy, edge);
+        const c = pixel(from, width, height, ix, iy + 1, edge), e = pixel(from, width, height, ix + 1, iy + 1, edge);
         const top = add(a, mul(sub(b, a), tx)), bottom = add(c, mul(sub(e, c), tx));
         st(o, add(top, mul(sub(bottom, top), sp(fy - by))));
       }
