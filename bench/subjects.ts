@@ -131,7 +131,7 @@ const lights: Subject[] = [
   light('Spikes, 6 rays', 'spikes', 20),
   light('Diffraction, 6 blades, spectra cached', 'aperture-spikes', 30),
   light('Light rays from a centre', 'light-rays', 50),
-  light('Light rays of a far sun', 'light-rays', 50, { from: 'direction' }),
+  light('Light rays of a far sun', 'light-rays', 50, { source: 'direction' }),
   light('Lens reflections, 5', 'lens-reflections', 30),
 ];
 

@@ -29,7 +29,7 @@ const shown: [string, string | undefined, Values][] = [
   [
     'Far sun',
     'light-rays',
-    { threshold: 1.2, knee: 0.4, from: 'direction', angle: -120, reach: 260, amount: 1.5 },
+    { threshold: 1.2, knee: 0.4, source: 'direction', angle: -120, reach: 260, amount: 1.5 },
   ],
 ];
 

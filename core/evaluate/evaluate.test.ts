@@ -89,7 +89,7 @@ describe('the plan', () => {
 
   test('a glow along its movement looks at the light it is linked to, on the frames around', () => {
     const glow = addStep('main', 0, 'glow', 'glow').apply(newFinish('hall', 'Hall', head));
-    const moving = setValue(glow, 'glow', 'along', 'moving').apply(glow);
+    const moving = setValue(glow, 'glow', 'direction', 'moving').apply(glow);
     const linked = linkPass(moving, 'glow', 'light', emission, 'emission').apply(moving);
     const looked = (finish: Finish) => {
       const { nodes } = keys(finish, 5);

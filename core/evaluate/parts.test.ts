@@ -77,11 +77,11 @@ test('a step that looks at other frames calms a matte, and leaves out frames tha
   const base = newFinish('a', 'A', pass(''));
   const from = { key: '', name: 'M', description: '', head: pass('flicker'), kind: 'picture' as const };
   const { edit, strand } = startStrand(base, { ...from, steps: ['as-matte', 'temporal-filter'] });
-  const doc = setValues(edit.apply(base), 'as-matte', { by: 'luminance' }).apply(edit.apply(base));
+  const doc = setValues(edit.apply(base), 'as-matte', { channel: 'luminance' }).apply(edit.apply(base));
   const value = async (finish: Finish, frame: number) =>
     (await pixels({ finish, point: end(strand), frame, scale: 0.25 })).data[0];
   expect(await value(doc, 3)).toBeCloseTo(0.75, 6);
-  const mean = setValues(doc, 'temporal-filter', { by: 'mean' }).apply(doc);
+  const mean = setValues(doc, 'temporal-filter', { method: 'mean' }).apply(doc);
   expect(await value(mean, 3)).toBeCloseTo(0.5, 6);
   expect(await value(mean, 1)).toBeCloseTo(0.75, 6);
   const bare = setValues(doc, 'temporal-filter', { frames: 0 }).apply(doc);

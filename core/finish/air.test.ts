@@ -137,13 +137,13 @@ test('the plot of density is the density that is computed', () => {
   const v = {
     near: 2,
     far: 10,
-    by: 'extinction',
+    air: 'extinction',
     extinction: 0.2,
     visibility: 1,
-    turned: false,
-    cap: 0.9,
+    invertDepth: false,
+    maximumDensity: 0.9,
   } as const;
   expect(densityAt({ ...v, curve: 'smooth' }, 6)).toBe(0.5);
   expect(densityAt({ ...v, curve: 'exponential' }, 7)).toBeCloseTo(1 - Math.exp(-1), 12);
-  expect(densityAt({ ...v, curve: 'linear', turned: true }, 1)).toBe(0.9);
+  expect(densityAt({ ...v, curve: 'linear', invertDepth: true }, 1)).toBe(0.9);
 });

@@ -87,16 +87,16 @@ export const keptUnder = (workspace: Workspace, picture: Picture, matte: Picture
 export type Warp = {
   /** The furthest that a pixel is carried, and how wide the noise’s cells are, in pixels. */
   amount: number;
-  size: number;
+  noiseSize: number;
   /** Sizes in each other: each half as wide and half as strong. */
-  detail: number;
+  octaves: number;
   /** To all sides, or along an angle in degrees, counter-clockwise as seen. */
   along?: number;
   /** How far the noise itself has moved, in pixels of the picture, rows downwards; and its third dimension. */
   moved: readonly [number, number];
   phase: number;
   seed: number;
-  edges: 'empty' | 'continued';
+  border: 'empty' | 'continued';
 };
 
 const side = 32;
@@ -148,11 +148,11 @@ export function warp(workspace: Workspace, picture: Picture, v: Warp): Picture {
     ax,
     ay,
     one: v.along === undefined ? 0 : 1,
-    cells: 1 / v.size,
-    octaves: v.detail,
+    cells: 1 / v.noiseSize,
+    octaves: v.octaves,
     z: v.phase,
     seed: v.seed,
-    edge: v.edges === 'continued' ? 1 : 0,
+    edge: v.border === 'continued' ? 1 : 0,
     busy,
   });
   workspace.drop(busy);

@@ -8,7 +8,7 @@ afterEach(() => {
   expect(runtime.arena.used).toBe(0);
 });
 
-const clean = { rotate: 0, curvature: 0, dirt: 0, seed: 1 };
+const clean = { rotate: 0, curvature: 0, dust: 0, seed: 1 };
 
 /** How many spikes stand out of a ring of a far field: maxima by angle far above the mean. */
 function spikesOf(far: Float64Array, size: number, radius: number) {
@@ -57,12 +57,12 @@ describe('a diaphragm', () => {
     expect(Math.abs(least - dark)).toBeLessThan(1);
     expect(row(0)).toBeGreaterThan(1000 * row(least));
   });
-  test('its area is that of the polygon, and dirt takes some of it', () => {
+  test('its area is that of the polygon, and dust takes some of it', () => {
     const sum = (a: Float32Array) => a.reduce((x, y) => x + y, 0);
     const open = sum(aperturePlane({ ...clean, blades: 6 }, 128));
     const radius = 62;
     expect(Math.abs(open / (1.5 * Math.sqrt(3) * radius * radius) - 1)).toBeLessThan(0.02);
-    expect(sum(aperturePlane({ ...clean, blades: 6, dirt: 1 }, 128))).toBeLessThan(open * 0.98);
+    expect(sum(aperturePlane({ ...clean, blades: 6, dust: 1 }, 128))).toBeLessThan(open * 0.98);
   });
   test('its colours sum to white, and red reaches further than blue', () => {
     const planes = aperturePlanes(workspace, { ...clean, blades: 6 }, 80);

@@ -5,7 +5,7 @@ import { hashRandom } from '../math/hash-random';
 import { rgbOfWavelength } from './spectrum';
 
 /** A diaphragm: how many blades, turned by degrees, how round their edges are (0 straight, 1 a circle), how much dirt lies on the glass. */
-export type Aperture = { blades: number; rotate: number; curvature: number; dirt: number; seed: number };
+export type Aperture = { blades: number; rotate: number; curvature: number; dust: number; seed: number };
 
 /** The opening as a plane of `side` pixels, 1 where light comes through, its edge smoothed over a pixel, or over the share `soft` of its radius. */
 export function aperturePlane(a: Aperture, side: number, soft = 0): Float32Array {
@@ -14,7 +14,7 @@ export function aperturePlane(a: Aperture, side: number, soft = 0): Float32Array
   const edge = Math.max(1, soft * radius);
   const sector = 1 / a.blades;
   const apothem = cosTurns(sector / 2);
-  const specks = Array.from({ length: Math.round(a.dirt * 60) }, (_, i) => ({
+  const specks = Array.from({ length: Math.round(a.dust * 60) }, (_, i) => ({
     x: (hashRandom(a.seed, 3 * i) * 2 - 1) * radius,
     y: (hashRandom(a.seed, 3 * i + 1) * 2 - 1) * radius,
     r: radius * (0.01 + 0.05 * hashRandom(a.seed, 3 * i + 2)),

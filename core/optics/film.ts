@@ -23,7 +23,7 @@ export const airy = (x: number) => {
 };
 
 /** A film of grains on the glass: their diameter in thousandths of a millimetre, and how much it varies, as a part of it. */
-export type Film = { grain: number; variety: number };
+export type Film = { particleSize: number; sizeVariation: number };
 
 const step = 0.05;
 const waves = Array.from({ length: 12 }, (_, i) => 412.5 + i * 25);
@@ -36,7 +36,10 @@ const sizes = Array.from({ length: 9 }, (_, i) => (i - 4) / 2).map((z) => ({ z, 
  * seen around lamps through a dusty or misted pane (Born & Wolf, *Principles of Optics*, 8.5.2; Minnaert, *Light and Colour in the Open Air*).
  * White in sum; what no screen shows is black.
  */
-export function filmLaws({ grain, variety }: Film, furthest: number): ((theta: number) => number)[] {
+export function filmLaws(
+  { particleSize: grain, sizeVariation: variety }: Film,
+  furthest: number,
+): ((theta: number) => number)[] {
   const spread = Math.max(0.02, variety);
   const largest = grain * (1 + 2 * spread);
   const most = (Math.PI * largest * 1000 * sinTurns(Math.min(90, furthest) / 360)) / waves[0];

@@ -20,16 +20,16 @@ describe('the glare of the eye', () => {
   });
   test('comes to 1 over the hemisphere, within 7 %', () => {
     for (const age of [20, 35, 70])
-      expect(Math.abs(hemisphere({ model: 'cie', age, pigment: 0.5 }) - 1)).toBeLessThan(0.07);
+      expect(Math.abs(hemisphere({ model: 'cie', age, eyePigmentation: 0.5 }) - 1)).toBeLessThan(0.07);
     for (const model of ['photopic', 'mesopic', 'scotopic'] as const)
-      expect(Math.abs(hemisphere({ model, age: 0, pigment: 0 }) - 1)).toBeLessThan(0.07);
+      expect(Math.abs(hemisphere({ model, age: 0, eyePigmentation: 0 }) - 1)).toBeLessThan(0.07);
   });
   test('by night has the halo of the lens at 3°', () => {
     expect(pointSpread(3, 'scotopic') / pointSpread(2, 'scotopic')).toBeGreaterThan(1.2);
     expect(pointSpread(3, 'photopic') / pointSpread(2, 'photopic')).toBeLessThan(1);
   });
   test('as a plane sums to 1, is the same all around, and falls as the function does', () => {
-    const glare = { model: 'cie', age: 35, pigment: 0.5 } as const;
+    const glare = { model: 'cie', age: 35, eyePigmentation: 0.5 } as const;
     const [radius, perPixel] = [60, Math.tan(Math.PI / 7) / 480];
     const [plane] = glarePlanes([(theta) => glareAt(theta, glare)], radius, perPixel, 0.5);
     const at = (x: number, y: number) => plane[(y + radius) * (2 * radius + 1) + x + radius];
@@ -61,7 +61,7 @@ describe('a film of grains', () => {
     expect(Math.abs(airy(1.635 * Math.PI) - 0.0175)).toBeLessThan(5e-5);
   });
   test('grains of one size leave a dark ring in green at sin θ = 1.22 λ/d, and red reaches further than blue', () => {
-    const [red, green, blue] = filmLaws({ grain: 20, variety: 0 }, 12);
+    const [red, green, blue] = filmLaws({ particleSize: 20, sizeVariation: 0 }, 12);
     const ring = (law: (theta: number) => number) => {
       const angles = Array.from({ length: 200 }, (_, i) => 0.8 + i * 0.01);
       return angles.reduce((a, b) => (law(b) < law(a) ? b : a));
@@ -70,7 +70,7 @@ describe('a film of grains', () => {
     expect(ring(red)).toBeGreaterThan(ring(green));
     expect(ring(green)).toBeGreaterThan(ring(blue));
     // Different sizes wash it out.
-    const [, even] = filmLaws({ grain: 20, variety: 0.4 }, 12);
+    const [, even] = filmLaws({ particleSize: 20, sizeVariation: 0.4 }, 12);
     expect(even(ring(green)) / even(0)).toBeGreaterThan((green(ring(green)) / green(0)) * 3);
   });
 });

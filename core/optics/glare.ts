@@ -46,9 +46,9 @@ export function pointSpread(theta: number, model: Exclude<GlareModel, 'cie'>): n
   return a * f0 + b * f1 + c * f2 + d * f3;
 }
 
-export type Glare = { model: GlareModel; age: number; pigment: number };
+export type Glare = { model: GlareModel; age: number; eyePigmentation: number };
 
-export const glareAt = (theta: number, { model, age, pigment }: Glare): number =>
+export const glareAt = (theta: number, { model, age, eyePigmentation: pigment }: Glare): number =>
   model === 'cie' ? totalGlare(theta, age, pigment) : pointSpread(theta, model);
 
 const degree = 180 / Math.PI;

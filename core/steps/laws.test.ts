@@ -41,7 +41,7 @@ const activeValues: Record<string, Values> = {
   'edge-light': { width: 5, soft: 2 },
   repaint: { what: 'colours', samples: [[0.5, 0.5, 0.5]], near: 0.2, soft: 0.3 },
   glass: { samples: [[0.5, 0.5, 0.5]], near: 0.2, soft: 0.3 },
-  warp: { amount: 6, size: 20 },
+  warp: { amount: 6, noiseSize: 20 },
   facing: { camera: 'typed' },
   'position-solid': { radius: 0.8 },
   'depth-mist': { near: 0, far: 2 },

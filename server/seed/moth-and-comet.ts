@@ -60,7 +60,14 @@ function cometOnFire(last: number): Finish {
   const placed = { type: 'tap', strand: fire, after: 'with-the-comet' } as const;
 
   // Three shapes of that drawing in each other, carried by the same hot air.
-  const air = { size: 66, detail: 4, drift: 17, driftAngle: 180, change: 0.09, seed: 4 };
+  const air = {
+    noiseSize: 66,
+    octaves: 4,
+    noiseSpeed: 17,
+    noiseDirection: 180,
+    noiseEvolution: 0.09,
+    seed: 4,
+  };
   const embers = strand(
     'Embers',
     {
@@ -75,14 +82,14 @@ function cometOnFire(last: number): Finish {
   );
   const flame = strand('Flame', placed, 'picture');
   const heart = strand('Heart', placed, 'picture');
-  step(fire, 'grow-shrink', 'outer', { by: 3 });
+  step(fire, 'grow-shrink', 'outer', { distance: 3 });
   step(fire, 'warp', 'hot-air', { ...air, amount: 26 });
   step(fire, 'repaint', 'red', {});
   link('red', 'paint', embers);
-  step(flame, 'grow-shrink', 'middle', { by: -9 });
+  step(flame, 'grow-shrink', 'middle', { distance: -9 });
   step(flame, 'warp', 'hot-air-2', { ...air, amount: 23 });
   step(flame, 'repaint', 'amber', { colour: [1.9, 0.62, 0.05] });
-  step(heart, 'grow-shrink', 'inner', { by: -21 });
+  step(heart, 'grow-shrink', 'inner', { distance: -21 });
   step(heart, 'warp', 'hot-air-3', { ...air, amount: 18 });
   step(heart, 'repaint', 'pale', { colour: [2.6, 1.75, 0.55] });
   for (const [id, from] of [
@@ -103,12 +110,19 @@ function cometOnFire(last: number): Finish {
   });
 
   step(stone, 'repaint', 'white-hot', {
-    what: 'colours',
+    appliesTo: 'colours',
     samples: [linear('#ffd98a'), linear('#fff3d0'), linear('#f0b04e')],
     colour: [2.2, 1.35, 0.5],
     amount: 0.4,
   });
-  step(stone, 'glow', 'shine', { along: 'moving', size: 26, sizes: 2, threshold: 0, knee: 0, amount: 0.6 });
+  step(stone, 'glow', 'shine', {
+    direction: 'moving',
+    size: 26,
+    sizes: 2,
+    threshold: 0,
+    knee: 0,
+    amount: 0.6,
+  });
 
   // The figure as one, in the light of what it carries.
   const moth = strand('Moth', stack('wing_far', 'body', 'eyes', 'wing_near'), 'picture');
@@ -124,7 +138,7 @@ function cometOnFire(last: number): Finish {
     width: 5.5,
     soft: 2.5,
     colour: [1.9, 0.72, 0.16],
-    falls: 'centre',
+    falloff: 'centre',
     centreX: cometAtRest[0] - size.width / 2,
     centreY: size.height / 2 - cometAtRest[1],
     reach: 430,
@@ -176,7 +190,11 @@ function cometOnFire(last: number): Finish {
   if (last > 3) build.edit((d) => setValue(d, 'faint', 'amount', 0.22, last));
 
   const bell = strand('Bell', pass('bell'), 'picture');
-  step(bell, 'glass', 'see-through', { samples: [linear(glassColour)], clear: 0.8, tint: [0.85, 1.05, 1.1] });
+  step(bell, 'glass', 'see-through', {
+    samples: [linear(glassColour)],
+    transmittance: 0.8,
+    tint: [0.85, 1.05, 1.1],
+  });
   step(bell, 'warm-spill', 'fire-on-glass', { reach: 240, gains: [1.8, 1.1, 0.6], amount: 0.9 });
   link('fire-on-glass', 'light', fire, 'hot-air', 'alpha');
   step(bell, 'edge-light', 'moon-on-glass', {
@@ -200,7 +218,7 @@ function cometOnFire(last: number): Finish {
     radius: 150,
     amount: 0.6,
     tightness: 0.45,
-    far: [1, 0.62, 0.4],
+    farTint: [1, 0.62, 0.4],
   });
   step('main', 'join', 'with-bell', { mode: 'over' });
   link('with-bell', 'picture', bell);

@@ -55,9 +55,9 @@ function lightInTheHall(): Finish {
     centreY: 430,
     length: 0.85,
     falloff: 1,
-    breaks: 0.5,
-    beams: 160,
-    change: 0.06,
+    beamContrast: 0.5,
+    beamCount: 160,
+    beamEvolution: 0.06,
     amount: 1.6,
     tint: [1, 0.86, 0.62],
   });
@@ -68,7 +68,7 @@ function lightInTheHall(): Finish {
     radius: 180,
     amount: 0.9,
     tightness: 0.5,
-    far: [1, 0.72, 0.45],
+    farTint: [1, 0.72, 0.45],
   });
   build.edit((doc) => linkPass(doc, 'bloom', 'light', pass('emission'), 'emission'));
   step('main', 'spikes', 'spikes', {
@@ -113,13 +113,13 @@ function morningMist(): Finish {
     curve: 'exponential',
     visibility: 80,
     sky: 0.6,
-    cap: 0.92,
-    base: 0.6,
-    fall: 5.5,
-    drifts: 0.4,
-    size: 210,
-    wind: 1.5,
-    change: 0.02,
+    maximumDensity: 0.92,
+    groundHeight: 0.6,
+    heightFalloff: 5.5,
+    noiseAmount: 0.4,
+    noiseSize: 210,
+    noiseSpeed: 1.5,
+    noiseEvolution: 0.02,
   };
   const depth = strand('Depth', pass('depth'), 'data');
   step(depth, 'mist-density', 'density', air);
@@ -143,8 +143,8 @@ function morningMist(): Finish {
     radius: 150,
     amount: 0.55,
     tightness: 0.55,
-    inMist: 2.5,
-    far: [1, 0.8, 0.6],
+    boostInMist: 2.5,
+    farTint: [1, 0.8, 0.6],
   });
   build.edit((doc) => linkPass(doc, 'bloom', 'light', pass('emission'), 'emission'));
   link('bloom', 'mist', depth);
@@ -156,9 +156,9 @@ function morningMist(): Finish {
     centreY: 430,
     length: 0.9,
     falloff: 0.8,
-    breaks: 0.55,
-    beams: 150,
-    change: 0.05,
+    beamContrast: 0.55,
+    beamCount: 150,
+    beamEvolution: 0.05,
     amount: 1.5,
     tint: [1, 0.86, 0.64],
   });

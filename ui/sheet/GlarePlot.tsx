@@ -11,8 +11,8 @@ export function GlarePlot({ values }: { values: Record<string, Value> }) {
     const angles = Array.from({ length: 80 }, (_, i) => 0.02 * 1500 ** (i / 79));
     const film = model === 'film';
     const laws = film
-      ? filmLaws({ grain, variety }, 30)
-      : [(theta: number) => glareAt(theta, { model: model as GlareModel, age, pigment })];
+      ? filmLaws({ particleSize: grain, sizeVariation: variety }, 30)
+      : [(theta: number) => glareAt(theta, { model: model as GlareModel, age, eyePigmentation: pigment })];
     // A film's light has no unit of its own: its green is 1 in the middle.
     const unit = film ? laws[1](0) : 1;
     const label = { ...axis.axisLabel, formatter: (v: number) => `${v}°` };

@@ -48,7 +48,7 @@ export function MistHistogram({ stepId, slot, values, onPreview, onCommit }: Pro
 
   const v = values as unknown as Density;
   const stops = values.stops as Rows | undefined;
-  const [near, far] = v.reads === 'mist' ? [0, 1] : [v.near, v.far];
+  const [near, far] = v.input === 'mist' ? [0, 1] : [v.near, v.far];
   const [from, to] = [
     Math.min(histogram?.from ?? 0, near),
     Math.max(histogram?.to ?? 1, Math.min(far, (histogram?.to ?? far) * 2)),
@@ -86,7 +86,7 @@ export function MistHistogram({ stepId, slot, values, onPreview, onCommit }: Pro
       choose(nearest.i);
       return { stop: nearest.i };
     }
-    if (v.reads !== 'depth') return undefined;
+    if (v.input !== 'depth') return undefined;
     return Math.abs(px - x(near)) <= Math.abs(px - x(far)) ? 'near' : 'far';
   };
   const press = useDrag<{ grip: Grip; svg: Element }>({
@@ -117,7 +117,7 @@ export function MistHistogram({ stepId, slot, values, onPreview, onCommit }: Pro
         ))}
         {shape && <path d={shape} fill="#6d6d6d" />}
         {density && <path d={density} fill="none" stroke="var(--color-primary)" strokeWidth={1.5} />}
-        {v.reads === 'depth' &&
+        {v.input === 'depth' &&
           [near, far].map((z, i) => (
             <g key={i === 0 ? 'near' : 'far'}>
               <line x1={x(z)} x2={x(z)} y1={top} y2={floor} stroke="var(--color-secondary)" />
@@ -165,7 +165,7 @@ export function MistHistogram({ stepId, slot, values, onPreview, onCommit }: Pro
         {histogram && histogram.endless > 0 && (
           <span className="ml-2">{(histogram.endless * 100).toFixed(0)} % sky</span>
         )}
-        {histogram && v.reads === 'depth' && (
+        {histogram && v.input === 'depth' && (
           <button
             type="button"
             className="ml-auto cursor-pointer text-primary hover:underline"

@@ -2,7 +2,7 @@ import type { Json, Upgrade } from './upgrades';
 
 /**
  * Version 2 names fields by their textbook words: interpolation of a key, mask and light mask of a step, transforms of layers and shapes,
- * formats of ids, operations of shapes; and Move y of a shape counts upwards, as everywhere.
+ * formats of ids, operations of shapes, values of steps by what the interface calls them; and Move y of a shape counts upwards, as everywhere.
  */
 
 const isObject = (given: unknown): given is Json =>
@@ -24,15 +24,58 @@ const stepTypes: Record<string, string> = {
   'channel-band': 'channel-range',
   steady: 'temporal-filter',
 };
-const valueNames: Record<string, Record<string, string>> = {
-  transform: { turn: 'rotate' },
-  'aperture-spikes': { turn: 'rotate' },
-  'lens-reflections': { turn: 'rotate' },
-  'light-rays': { turn: 'beamRotation' },
-  facing: { sort: 'measure' },
-  backing: { sort: 'type' },
+const mistNames = {
+  reads: 'input',
+  by: 'air',
+  turned: 'invertDepth',
+  cap: 'maximumDensity',
+  base: 'groundHeight',
+  fall: 'heightFalloff',
+  up: 'upAxis',
+  drifts: 'noiseAmount',
+  size: 'noiseSize',
+  wind: 'noiseSpeed',
+  windAngle: 'noiseDirection',
+  change: 'noiseEvolution',
 };
-const slotNames = { where: 'mask', within: 'lightMask' };
+const valueNames: Record<string, Record<string, string>> = {
+  'aperture-spikes': { turn: 'rotate', dirt: 'dust' },
+  'as-matte': { by: 'channel' },
+  backing: { sort: 'type' },
+  bloom: { inMist: 'boostInMist', far: 'farTint' },
+  'edge-light': { falls: 'falloff' },
+  facing: { sort: 'measure', turned: 'facingCamera' },
+  glare: { grain: 'particleSize', variety: 'sizeVariation', pigment: 'eyePigmentation' },
+  glass: { clear: 'transmittance' },
+  glow: { along: 'direction' },
+  'grow-shrink': { by: 'distance' },
+  'lens-reflections': { turn: 'rotate' },
+  'light-rays': {
+    turn: 'beamRotation',
+    from: 'source',
+    distance: 'lightDistance',
+    breaks: 'beamContrast',
+    beams: 'beamCount',
+    drift: 'beamDrift',
+    change: 'beamEvolution',
+  },
+  repaint: { what: 'appliesTo' },
+  spikes: { shift: 'colourShift', uneven: 'irregularity' },
+  'temporal-filter': { by: 'method' },
+  transform: { turn: 'rotate' },
+  warp: {
+    size: 'noiseSize',
+    detail: 'octaves',
+    way: 'direction',
+    drift: 'noiseSpeed',
+    driftAngle: 'noiseDirection',
+    change: 'noiseEvolution',
+    edges: 'border',
+  },
+  'depth-mist': mistNames,
+  'mist-density': mistNames,
+};
+const slotNames = { where: 'mask', within: 'lightMask', blocks: 'blocker' };
 
 const key = (given: Json): Json =>
   withField(renamed(given, { way: 'interpolation' }), 'interpolation', (v) => (v === 'curve' ? 'ease' : v));
@@ -91,7 +134,7 @@ const dismissed = (given: unknown): unknown =>
           ? key
               .replace(/^rests\//, 'inactive/')
               .replace(
-                /^(empty-matte\/[^/]+)\/(where|within)\b/,
+                /^(empty-matte\/[^/]+)\/(where|within|blocks)\b/,
                 (_, of, slot: keyof typeof slotNames) => `${of}/${slotNames[slot]}`,
               )
           : key,

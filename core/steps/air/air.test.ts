@@ -54,7 +54,7 @@ describe('how dense it is', () => {
         (beta, z) => {
           const [f] = densities([z], {
             curve: 'exponential',
-            by: 'extinction',
+            air: 'extinction',
             extinction: beta,
           });
           expect(Math.abs(1 - f - Math.exp(-beta * Math.fround(z)))).toBeLessThan(3e-6);
@@ -95,12 +95,12 @@ describe('how dense it is', () => {
   });
 
   test('endless and broken depth is sky, with a density of its own; nothing covers more than it may', () => {
-    const values = { curve: 'linear', near: 0, far: 10, sky: 0.35, cap: 0.6 };
+    const values = { curve: 'linear', near: 0, far: 10, sky: 0.35, maximumDensity: 0.6 };
     const got = densities([Number.POSITIVE_INFINITY, Number.NaN, 10, 4], values);
     [0.35, 0.35, 0.6, 0.4].forEach((d, i) => void expect(got[i]).toBeCloseTo(d, 6));
-    expect(densities([0, 10], { ...values, cap: 1, turned: true })).toEqual([1, 0]);
+    expect(densities([0, 10], { ...values, maximumDensity: 1, invertDepth: true })).toEqual([1, 0]);
     // A mist pass is taken as it is.
-    expect(densities([0.25, 0.75], { curve: 'linear', reads: 'mist', near: 3, far: 4 })).toEqual([
+    expect(densities([0.25, 0.75], { curve: 'linear', input: 'mist', near: 3, far: 4 })).toEqual([
       0.25, 0.75,
     ]);
   });
@@ -111,7 +111,7 @@ describe('how dense it is', () => {
     const d = run(
       'mist-density',
       depth,
-      { curve: 'linear', near: 0, far: 10, base: 1, fall: 2 },
+      { curve: 'linear', near: 0, far: 10, groundHeight: 1, heightFalloff: 2 },
       { positions },
     );
     [1, 1, 1, Math.exp(-1), Math.exp(-4)].forEach((v, i) => void expect(d.data[i]).toBeCloseTo(v, 5));
@@ -119,14 +119,14 @@ describe('how dense it is', () => {
 
   test('noise thins it by no more than it may, and drifts with the frames', () => {
     const given = () => depthOf(() => 10);
-    const values = { curve: 'linear', near: 0, far: 10, drifts: 0.4, size: 12 };
+    const values = { curve: 'linear', near: 0, far: 10, noiseAmount: 0.4, noiseSize: 12 };
     const one = run('mist-density', given(), values, {}, 1).data;
     expect(Math.min(...one)).toBeGreaterThan(0.6 - 0.04);
     expect(Math.max(...one)).toBeLessThanOrEqual(1);
     expect(new Set(one).size).toBeGreaterThan(100);
     expect(run('mist-density', given(), values, {}, 2).data).not.toEqual(one);
     // Wind alone carries it as it is: four pixels from frame 1 to frame 3.
-    const wind = { ...values, change: 0, wind: 2 };
+    const wind = { ...values, noiseEvolution: 0, noiseSpeed: 2 };
     const [a, b] = [1, 3].map((f) => run('mist-density', given(), wind, {}, f).data);
     for (let x = 0; x < width - 4; x++) expect(b[20 * width + x + 4]).toBeCloseTo(a[20 * width + x], 5);
   });
@@ -265,7 +265,7 @@ test('a bloom takes more light where mist is dense', () => {
     i % 4 === 3 ? 1 : [12, 50].includes((i >> 2) % width) && i >> 2 > 1500 && i >> 2 < 1600 ? 40 : 0,
   );
   const mist = pictureOf(width, height, (i) => (i % width > 32 ? 0.5 : 0), 1);
-  const values = { radius: 8, amount: 1, inMist: 3, show: 'light' };
+  const values = { radius: 8, amount: 1, boostInMist: 3, show: 'light' };
   const light = (slots: Record<string, Picture>) => {
     const { data } = run('bloom', given, values, slots);
     const half = (from: number, to: number) => {

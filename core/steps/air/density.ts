@@ -70,7 +70,7 @@ const stops = {
 } as const satisfies RowsSpec;
 
 export const densityValues = {
-  reads: {
+  input: {
     type: 'choice',
     section: 'take',
     name: 'Input',
@@ -78,10 +78,10 @@ export const densityValues = {
     options: { depth: 'Depth', mist: 'Mist pass, 0 to 1' },
     default: 'depth',
   },
-  near: { ...depth('Near', 'Depth up to which the air is clear.', 0), onlyIf: ['reads', 'depth'] },
+  near: { ...depth('Near', 'Depth up to which the air is clear.', 0), onlyIf: ['input', 'depth'] },
   far: {
     ...depth('Far', 'Depth from which the density is at its maximum.', 100),
-    onlyIf: ['reads', 'depth'],
+    onlyIf: ['input', 'depth'],
   },
   curve: {
     type: 'choice',
@@ -92,7 +92,7 @@ export const densityValues = {
     options: mistCurves,
     default: 'exponential',
   },
-  by: {
+  air: {
     type: 'choice',
     section: 'spread',
     name: 'Air given by',
@@ -114,7 +114,7 @@ export const densityValues = {
         soft: [1, 500],
       },
     ),
-    onlyIf: ['by', 'visibility'],
+    onlyIf: ['air', 'visibility'],
   },
   extinction: {
     ...number('ratio', 'spread', 'Extinction', 'Extinction coefficient β, per scene unit.', 0.065, {
@@ -122,9 +122,9 @@ export const densityValues = {
       to: 1000,
       soft: [0, 1],
     }),
-    onlyIf: ['by', 'extinction'],
+    onlyIf: ['air', 'extinction'],
   },
-  turned: {
+  invertDepth: {
     type: 'toggle',
     section: 'spread',
     name: 'Invert',
@@ -132,16 +132,16 @@ export const densityValues = {
     default: false,
   },
   stops,
-  cap: share('spread', 'Maximum density', 'Upper bound of the density.', 1),
+  maximumDensity: share('spread', 'Maximum density', 'Upper bound of the density.', 1),
   sky: share('spread', 'Sky', 'Density where depth is infinite or not a number.', 0.8),
-  base: {
+  groundHeight: {
     ...number('scene', 'spread', 'Ground height', 'Height up to which the density is unchanged.', 0, {
       from: -far,
       to: far,
       soft: [-10, 50],
     }),
   },
-  fall: number(
+  heightFalloff: number(
     'scene',
     'spread',
     'Height falloff',
@@ -153,7 +153,7 @@ export const densityValues = {
       soft: [0.1, 50],
     },
   ),
-  up: {
+  upAxis: {
     type: 'choice',
     section: 'spread',
     name: 'Up axis',
@@ -161,19 +161,19 @@ export const densityValues = {
     options: { y: 'y', z: 'z', x: 'x' },
     default: 'y',
   },
-  drifts: share('spread', 'Noise amount', 'How much the noise thins the mist.', 0, 'none'),
-  size: number('px', 'spread', 'Noise size', 'Width of the noise’s features.', 260, {
+  noiseAmount: share('spread', 'Noise amount', 'How much the noise thins the mist.', 0, 'none'),
+  noiseSize: number('px', 'spread', 'Noise size', 'Width of the noise’s features.', 260, {
     from: 2,
     to: 8192,
     soft: [20, 1000],
   }),
-  wind: number('px', 'spread', 'Noise speed', 'Movement of the noise per frame.', 2, {
+  noiseSpeed: number('px', 'spread', 'Noise speed', 'Movement of the noise per frame.', 2, {
     from: -512,
     to: 512,
     soft: [-20, 20],
   }),
-  windAngle: angle('spread', 'Noise direction', 'Counter-clockwise from the right.', 0),
-  change: number('ratio', 'spread', 'Noise evolution', 'Change of the noise per frame.', 0.03, {
+  noiseDirection: angle('spread', 'Noise direction', 'Counter-clockwise from the right.', 0),
+  noiseEvolution: number('ratio', 'spread', 'Noise evolution', 'Change of the noise per frame.', 0.03, {
     from: 0,
     to: 4,
     soft: [0, 0.3],
@@ -183,7 +183,7 @@ export const densityValues = {
 
 export type Density = ValuesOf<typeof densityValues>;
 
-export const drifting = (v: Density) => v.drifts > 0 && (v.wind !== 0 || v.change !== 0);
+export const drifting = (v: Density) => v.noiseAmount > 0 && (v.noiseSpeed !== 0 || v.noiseEvolution !== 0);
 
 /** The density of mist that the values give, over a depth or a mist pass. */
 export function mistDensityOf(
@@ -194,20 +194,20 @@ export function mistDensityOf(
   amount: number,
   frame: number,
 ): MistDensity {
-  const [near, far] = v.reads === 'mist' ? [0, 1] : [v.near, v.far];
-  const along = v.wind * frame;
+  const [near, far] = v.input === 'mist' ? [0, 1] : [v.near, v.far];
+  const along = v.noiseSpeed * frame;
   const mist: Mist = {
     near,
     far,
     curve: v.curve,
-    beta: v.by === 'visibility' ? koschmieder / v.visibility : v.extinction,
-    turned: v.turned,
+    beta: v.air === 'visibility' ? koschmieder / v.visibility : v.extinction,
+    turned: v.invertDepth,
     stops: (v.stops.length > 0 ? v.stops : stops.default).map(([at, density, r, g, b]) => ({
       at,
       density,
       colour: [r, g, b],
     })),
-    cap: v.cap,
+    cap: v.maximumDensity,
     sky: v.sky,
     amount,
     colour,
@@ -215,19 +215,22 @@ export function mistDensityOf(
       ? {
           height: {
             positions,
-            base: v.base,
-            fall: v.fall,
-            up: (['x', 'y', 'z'] as const).indexOf(v.up) as 0 | 1 | 2,
+            base: v.groundHeight,
+            fall: v.heightFalloff,
+            up: (['x', 'y', 'z'] as const).indexOf(v.upAxis) as 0 | 1 | 2,
           },
         }
       : {}),
-    ...(v.drifts > 0
+    ...(v.noiseAmount > 0
       ? {
           noise: {
-            share: v.drifts,
-            size: v.size,
-            moved: [cosTurns(v.windAngle / 360) * along, -sinTurns(v.windAngle / 360) * along] as const,
-            phase: v.change * frame,
+            share: v.noiseAmount,
+            size: v.noiseSize,
+            moved: [
+              cosTurns(v.noiseDirection / 360) * along,
+              -sinTurns(v.noiseDirection / 360) * along,
+            ] as const,
+            phase: v.noiseEvolution * frame,
             seed: v.seed,
           },
         }
@@ -238,11 +241,14 @@ export function mistDensityOf(
 
 /** Density at a depth, without stops, height and noise, for the plot of it. */
 export function densityAt(
-  v: Pick<Density, 'near' | 'far' | 'curve' | 'by' | 'visibility' | 'extinction' | 'turned' | 'cap'>,
+  v: Pick<
+    Density,
+    'near' | 'far' | 'curve' | 'air' | 'visibility' | 'extinction' | 'invertDepth' | 'maximumDensity'
+  >,
   z: number,
 ) {
   const x = Math.min(1, Math.max(0, (z - v.near) / Math.max(1e-6, v.far - v.near)));
-  const beta = v.by === 'visibility' ? koschmieder / v.visibility : v.extinction;
+  const beta = v.air === 'visibility' ? koschmieder / v.visibility : v.extinction;
   const curves = {
     linear: x,
     smooth: x * x * (3 - 2 * x),
@@ -251,5 +257,5 @@ export function densityAt(
     exponential: 1 - Math.exp(-beta * Math.max(0, z - v.near)),
   };
   const f = curves[v.curve];
-  return Math.min(v.cap, v.turned ? 1 - f : f);
+  return Math.min(v.maximumDensity, v.invertDepth ? 1 - f : f);
 }

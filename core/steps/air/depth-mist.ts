@@ -62,12 +62,12 @@ export const depthMist = defineStep({
     const mist = mistDensityOf(workspace, depth, { positions, colour }, v, v.amount, frame);
     if (v.show === 'mist') {
       const black = fill(workspace, picture.width, picture.height, [0, 0, 0, 1]);
-      return layMist(workspace, black, mist, { turned: v.turned });
+      return layMist(workspace, black, mist, { turned: v.invertDepth });
     }
     return maskedBy(
       workspace,
       picture,
-      layMist(workspace, picture, mist, { coverage, turned: v.turned }),
+      layMist(workspace, picture, mist, { coverage, turned: v.invertDepth }),
       mask,
       v.invert,
     );

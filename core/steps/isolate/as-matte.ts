@@ -12,7 +12,7 @@ export const asMatte = defineStep({
   produces: 'matte',
   slots: keepSlots,
   values: {
-    by: {
+    channel: {
       type: 'choice',
       section: 'take',
       name: 'Channel',
@@ -23,9 +23,9 @@ export const asMatte = defineStep({
     ...keep,
   },
   sourceQuestion: 'which channel?',
-  summaryValue: 'by',
+  summaryValue: 'channel',
   neutral: () => false,
   reach: () => 0,
   run: (workspace, picture, slots, v) =>
-    maskedKey(workspace, matteOf(workspace, picture, v.by), slots, v.invert),
+    maskedKey(workspace, matteOf(workspace, picture, v.channel), slots, v.invert),
 });

@@ -90,7 +90,7 @@ export const facing = defineStep({
         soft: [0.2, 5],
       },
     ),
-    turned: {
+    facingCamera: {
       type: 'toggle',
       section: 'lay',
       name: 'Facing the camera',
@@ -108,7 +108,14 @@ export const facing = defineStep({
     const view = positions
       ? { camera: [v.cameraX, v.cameraY, v.cameraZ] as const, positions }
       : { angle: v.view };
-    const matte = facingKey(workspace, normals, { measure, index, black, gamma, invert: v.turned, view });
+    const matte = facingKey(workspace, normals, {
+      measure,
+      index,
+      black,
+      gamma,
+      invert: v.facingCamera,
+      view,
+    });
     return maskedKey(workspace, matte, { mask }, v.invert);
   },
 });

@@ -33,7 +33,7 @@ export const growShrink = defineStep({
   accepts: ['matte', 'picture'],
   slots: keepSlots,
   values: {
-    by: number(
+    distance: number(
       'px',
       'spread',
       'Distance',
@@ -63,14 +63,14 @@ export const growShrink = defineStep({
     },
     ...keep,
   },
-  summaryValue: 'by',
-  neutral: (v) => v.by === 0 && v.colour === 'keep',
-  reach: (v) => 3 * Math.abs(v.by) + 8,
+  summaryValue: 'distance',
+  neutral: (v) => v.distance === 0 && v.colour === 'keep',
+  reach: (v) => 3 * Math.abs(v.distance) + 8,
   run(workspace, strand, slots, v) {
     const done =
       strand.channels === 1
-        ? moved(workspace, strand, v.by)
-        : drawing(workspace, strand, v.by, v.colour === 'fill' ? v.fill : undefined);
+        ? moved(workspace, strand, v.distance)
+        : drawing(workspace, strand, v.distance, v.colour === 'fill' ? v.fill : undefined);
     return maskedBy(workspace, strand, done, slots.mask, v.invert);
   },
 });

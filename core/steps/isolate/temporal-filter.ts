@@ -13,7 +13,7 @@ export const temporalFilter = defineStep({
   accepts: ['matte'],
   slots: keepSlots,
   values: {
-    by: {
+    method: {
       type: 'choice',
       section: 'spread',
       name: 'Method',
@@ -29,10 +29,10 @@ export const temporalFilter = defineStep({
     }),
     ...keep,
   },
-  summaryValue: 'by',
+  summaryValue: 'method',
   neutral: (v) => v.frames === 0,
   reach: () => 0,
   frames: (v) => Array.from({ length: 2 * v.frames + 1 }, (_, i) => i - v.frames).filter((by) => by !== 0),
   run: (workspace, matte, slots, v, neighbours = []) =>
-    maskedBy(workspace, matte, steadyOf(workspace, [matte, ...neighbours], v.by), slots.mask, v.invert),
+    maskedBy(workspace, matte, steadyOf(workspace, [matte, ...neighbours], v.method), slots.mask, v.invert),
 });

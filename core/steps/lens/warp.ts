@@ -22,12 +22,12 @@ export const warp = defineStep({
       to: 1024,
       soft: [0, 100],
     }),
-    size: number('px', 'spread', 'Noise size', 'Width of the noise’s features.', 60, {
+    noiseSize: number('px', 'spread', 'Noise size', 'Width of the noise’s features.', 60, {
       from: 1,
       to: 8192,
       soft: [4, 400],
     }),
-    detail: number(
+    octaves: number(
       'ratio',
       'spread',
       'Octaves',
@@ -40,7 +40,7 @@ export const warp = defineStep({
         whole: true,
       },
     ),
-    way: {
+    direction: {
       type: 'choice',
       section: 'spread',
       name: 'Direction',
@@ -48,20 +48,22 @@ export const warp = defineStep({
       options: { all: 'All directions', along: 'Along an angle' },
       default: 'all',
     },
-    angle: angle('spread', 'Angle', 'Counter-clockwise from the right.', 0, { onlyIf: ['way', 'along'] }),
-    drift: number('px', 'spread', 'Noise speed', 'Movement of the noise per frame.', 0, {
+    angle: angle('spread', 'Angle', 'Counter-clockwise from the right.', 0, {
+      onlyIf: ['direction', 'along'],
+    }),
+    noiseSpeed: number('px', 'spread', 'Noise speed', 'Movement of the noise per frame.', 0, {
       from: -512,
       to: 512,
       soft: [-40, 40],
     }),
-    driftAngle: angle('spread', 'Noise direction', 'Counter-clockwise from the right. 90 is up.', 90),
-    change: number('ratio', 'spread', 'Noise evolution', 'Change of the noise per frame.', 0.1, {
+    noiseDirection: angle('spread', 'Noise direction', 'Counter-clockwise from the right. 90 is up.', 90),
+    noiseEvolution: number('ratio', 'spread', 'Noise evolution', 'Change of the noise per frame.', 0.1, {
       from: 0,
       to: 4,
       soft: [0, 0.5],
     }),
     seed: seed('Selects another noise.'),
-    edges: {
+    border: {
       type: 'choice',
       section: 'spread',
       name: 'Border',
@@ -73,14 +75,14 @@ export const warp = defineStep({
   },
   summaryValue: 'amount',
   neutral: (v) => v.amount === 0,
-  dependsOnFrame: (v) => v.change !== 0 || v.drift !== 0,
+  dependsOnFrame: (v) => v.noiseEvolution !== 0 || v.noiseSpeed !== 0,
   reach: (v) => v.amount + 2,
   run(workspace, strand, { mask }, v, _neighbours, frame = 0) {
-    const far = v.drift * frame;
-    const moved = [cosTurns(v.driftAngle / 360) * far, -sinTurns(v.driftAngle / 360) * far] as const;
-    const along = v.way === 'along' ? v.angle : undefined;
+    const far = v.noiseSpeed * frame;
+    const moved = [cosTurns(v.noiseDirection / 360) * far, -sinTurns(v.noiseDirection / 360) * far] as const;
+    const along = v.direction === 'along' ? v.angle : undefined;
     const done = asPicture(workspace, strand, (p) =>
-      warped(workspace, p, { ...v, along, moved, phase: v.change * frame }),
+      warped(workspace, p, { ...v, along, moved, phase: v.noiseEvolution * frame }),
     );
     return maskedBy(workspace, strand, done, mask, v.invert);
   },

@@ -36,7 +36,7 @@ export const apertureSpikes = defineStep({
       soft: [20, 500],
     }),
     curvature: share('Blade curvature', 'Rounder blades give fainter spikes and clearer rings.', 0.1),
-    dirt: share('Dust', 'Specks on the glass that break up the spikes.', 0.15),
+    dust: share('Dust', 'Specks on the glass that break up the spikes.', 0.15),
     seed: seed('Selects other specks.'),
     tint,
     ...keep,
@@ -51,7 +51,7 @@ export const apertureSpikes = defineStep({
     return lightStep(workspace, picture, slots, v, v.tint, (taken) => {
       const { width, height } = picture;
       const radius = Math.max(4, Math.round(v.size));
-      const of = JSON.stringify([v.blades, v.rotate, v.curvature, v.dirt, v.seed, radius, width, height]);
+      const of = JSON.stringify([v.blades, v.rotate, v.curvature, v.dust, v.seed, radius, width, height]);
       const spectrum = keptSpectrum(workspace.runtime, of, () =>
         squareSpectrum(workspace, aperturePlanes(workspace, v, radius), width, height),
       );

@@ -46,11 +46,18 @@ export const bloom = defineStep({
   },
   values: {
     ...take,
-    inMist: number('ratio', 'take', 'Boost in mist', 'Additional light taken where the mist is dense.', 2, {
-      from: 0,
-      to: 32,
-      soft: [0, 8],
-    }),
+    boostInMist: number(
+      'ratio',
+      'take',
+      'Boost in mist',
+      'Additional light taken where the mist is dense.',
+      2,
+      {
+        from: 0,
+        to: 32,
+        soft: [0, 8],
+      },
+    ),
     radius: number('px', 'spread', 'Radius', 'Radius of the halo.', 96, {
       from: 1,
       to: 1024,
@@ -65,7 +72,7 @@ export const bloom = defineStep({
       { from: 0, to: 1, soft: [0, 1] },
     ),
     tint,
-    far: {
+    farTint: {
       type: 'colour',
       section: 'spread',
       name: 'Far tint',
@@ -83,11 +90,11 @@ export const bloom = defineStep({
     return lightStep(workspace, picture, slots, v, v.tint, (light) => {
       const { mist } = slots;
       const taken =
-        mist && v.inMist > 0
-          ? weightedSum(workspace, light, 1, timesPlane(workspace, light, mist), v.inMist)
+        mist && v.boostInMist > 0
+          ? weightedSum(workspace, light, 1, timesPlane(workspace, light, mist), v.boostInMist)
           : light;
       const kernels = bloomKernels(v.radius, v.tightness);
-      if (v.far.every((c) => c === 1)) return sumOfGaussians(workspace, taken, kernels);
+      if (v.farTint.every((c) => c === 1)) return sumOfGaussians(workspace, taken, kernels);
       // From the light's own colour near it to `far` at its border, by the share of each Gaussian's width.
       const share = (i: number) => (kernels.length - 1 - i) / (kernels.length - 1);
       const near = sumOfGaussians(
@@ -97,7 +104,7 @@ export const bloom = defineStep({
       );
       const away = sumOfGaussians(
         workspace,
-        tinted(workspace, taken, v.far),
+        tinted(workspace, taken, v.farTint),
         kernels.map((k, i) => ({ ...k, weight: k.weight * (1 - share(i)) })),
       );
       return weightedSum(workspace, near, 1, away, 1);

@@ -40,13 +40,13 @@ export const glare = defineStep({
       soft: [15, 85],
       onlyIf: ['model', 'cie'],
     }),
-    pigment: number('ratio', 'spread', 'Eye pigmentation', '0 dark, 0.5 brown, 1 light blue.', 0.5, {
+    eyePigmentation: number('ratio', 'spread', 'Eye pigmentation', '0 dark, 0.5 brown, 1 light blue.', 0.5, {
       from: 0,
       to: 1.2,
       soft: [0, 1],
       onlyIf: ['model', 'cie'],
     }),
-    grain: number(
+    particleSize: number(
       'ratio',
       'spread',
       'Particle size',
@@ -59,7 +59,7 @@ export const glare = defineStep({
         onlyIf: ['model', 'film'],
       },
     ),
-    variety: number(
+    sizeVariation: number(
       'ratio',
       'spread',
       'Size variation',
@@ -104,9 +104,9 @@ export const glare = defineStep({
       const key = JSON.stringify([
         v.model,
         v.age,
-        v.pigment,
-        v.grain,
-        v.variety,
+        v.eyePigmentation,
+        v.particleSize,
+        v.sizeVariation,
         v.view,
         radius,
         width,

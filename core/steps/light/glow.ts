@@ -34,7 +34,7 @@ export const glow = defineStep({
   description: 'A Gaussian glow, in all directions or along one.',
   version: 2,
   slots: { ...takeSlots, ...keepSlots },
-  handles: [{ type: 'arm', name: 'Angle', angle: 'angle', onlyIf: ['along', 'along'] }],
+  handles: [{ type: 'arm', name: 'Angle', angle: 'angle', onlyIf: ['direction', 'along'] }],
   values: {
     ...take,
     threshold: { ...take.threshold, default: 0 },
@@ -52,7 +52,7 @@ export const glow = defineStep({
       2,
       { from: 1, to: 5, soft: [1, 5], whole: true },
     ),
-    along: {
+    direction: {
       type: 'choice',
       section: 'spread',
       name: 'Direction',
@@ -61,7 +61,7 @@ export const glow = defineStep({
       default: 'even',
     },
     angle: angle('spread', 'Angle', 'Counter-clockwise from the right.', 0, {
-      onlyIf: ['along', 'along'],
+      onlyIf: ['direction', 'along'],
     }),
     colour: {
       type: 'choice',
@@ -89,8 +89,8 @@ export const glow = defineStep({
   summaryValue: 'size',
   neutral: addsNothing,
   // To know how the light moves the whole of it must be seen.
-  reach: (v) => (v.along === 'moving' ? Number.POSITIVE_INFINITY : 4 * v.size + 2),
-  frames: (v) => (v.along === 'moving' ? [-1, 1] : []),
+  reach: (v) => (v.direction === 'moving' ? Number.POSITIVE_INFINITY : 4 * v.size + 2),
+  frames: (v) => (v.direction === 'moving' ? [-1, 1] : []),
   framesOf: 'light',
   run(workspace, picture, slots, v, neighbours = []) {
     const tint = v.colour === 'one' ? ([1, 1, 1] as const) : v.tint;
@@ -101,9 +101,9 @@ export const glow = defineStep({
         weight: v.gain / v.sizes,
       }));
       const way =
-        v.along === 'moving'
+        v.direction === 'moving'
           ? movement(workspace, [...neighbours, slots.light ?? picture], v)
-          : v.along === 'along'
+          : v.direction === 'along'
             ? v.angle
             : undefined;
       if (way === undefined) return sumOfGaussians(workspace, light, parts);

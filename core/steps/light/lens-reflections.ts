@@ -160,7 +160,7 @@ export const lensReflections = defineStep({
           small.height,
         ]);
         const spectrum = keptSpectrum(workspace.runtime, key, () => {
-          const open = aperturePlane({ blades, rotate, curvature, dirt: 0, seed: 0 }, side, edge);
+          const open = aperturePlane({ blades, rotate, curvature, dust: 0, seed: 0 }, side, edge);
           const area = open.reduce((a, b) => a + b, 0) || 1;
           return squareSpectrum(
             workspace,

@@ -20,21 +20,27 @@ const share = (name: string, description: string, initial: number, to = 1) =>
 export const brightest = (taken: Picture): [number, number] =>
   middleOfLight(taken) ?? [(taken.width - 1) / 2, (taken.height - 1) / 2];
 
-type Beams = { breaks: number; beams: number; beamRotation: number; drift: number; change: number };
+type Beams = {
+  beamContrast: number;
+  beamCount: number;
+  beamRotation: number;
+  beamDrift: number;
+  beamEvolution: number;
+};
 
 /**
- * Gains of beams, from 1 − `breaks` to 1, by the turn they go out at: noise, smooth from beam to beam and from frame to frame. `drift` turns
- * them by so many degrees a frame; `change` is how many times a frame each takes another gain.
+ * Gains of beams, from 1 − `beamContrast` to 1, by the turn they go out at: noise, smooth from beam to beam and from frame to frame. `beamDrift` turns
+ * them by so many degrees a frame; `beamEvolution` is how many times a frame each takes another gain.
  */
 export function beamGains(v: Beams, seed: number, frame: number) {
-  const n = Math.max(1, Math.round(v.beams));
-  const when = frame * v.change;
+  const n = Math.max(1, Math.round(v.beamCount));
+  const when = frame * v.beamEvolution;
   const [before, t] = [Math.floor(when), smooth(when - Math.floor(when))];
   const at = (i: number, k: number) => hashRandom(seed + 7919 * k, i % n);
   const value = (i: number) => (t === 0 ? at(i, before) : at(i, before) * (1 - t) + at(i, before + 1) * t);
-  const gains = Array.from({ length: n }, (_, i) => 1 - v.breaks * value(i));
+  const gains = Array.from({ length: n }, (_, i) => 1 - v.beamContrast * value(i));
   return (turns: number) => {
-    const place = turns - (v.beamRotation + v.drift * frame) / 360;
+    const place = turns - (v.beamRotation + v.beamDrift * frame) / 360;
     const beam = (place - Math.floor(place)) * n;
     const i = Math.min(n - 1, Math.floor(beam));
     const f = smooth(beam - i);
@@ -57,7 +63,7 @@ export const lightRays = defineStep({
   version: 2,
   slots: {
     ...takeSlots,
-    blocks: {
+    blocker: {
       kind: 'matte',
       section: 'spread',
       name: 'Blocking matte',
@@ -72,12 +78,12 @@ export const lightRays = defineStep({
     ...keepSlots,
   },
   handles: [
-    { type: 'point', name: 'Centre', x: 'centreX', y: 'centreY', onlyIf: ['from', 'point'] },
-    { type: 'arm', name: 'Direction', angle: 'angle', onlyIf: ['from', 'direction'] },
+    { type: 'point', name: 'Centre', x: 'centreX', y: 'centreY', onlyIf: ['source', 'point'] },
+    { type: 'arm', name: 'Direction', angle: 'angle', onlyIf: ['source', 'direction'] },
   ],
   values: {
     ...take,
-    from: {
+    source: {
       type: 'choice',
       section: 'spread',
       name: 'Source',
@@ -87,28 +93,28 @@ export const lightRays = defineStep({
     },
     centreX: {
       ...place('Centre x', 'From the middle of the picture to the right. It can be outside.', 0),
-      onlyIf: ['from', 'point'],
+      onlyIf: ['source', 'point'],
     },
     centreY: {
       ...place('Centre y', 'From the middle of the picture upwards. It can be outside.', 200),
-      onlyIf: ['from', 'point'],
+      onlyIf: ['source', 'point'],
     },
     angle: angle(
       'spread',
       'Direction',
       'Direction of a distant sun’s light, counter-clockwise from the right.',
       -60,
-      { onlyIf: ['from', 'direction'] },
+      { onlyIf: ['source', 'direction'] },
     ),
     length: {
       ...share('Length', 'Length of a ray, relative to the distance from the centre.', 0.7),
-      onlyIf: ['from', 'point', 'brightest'],
+      onlyIf: ['source', 'point', 'brightest'],
     },
     reach: {
       ...place('Reach', 'Length of a distant sun’s rays.', 400),
       from: 1,
       soft: [10, 1500],
-      onlyIf: ['from', 'direction'],
+      onlyIf: ['source', 'direction'],
     },
     falloff: share(
       'Falloff',
@@ -129,7 +135,7 @@ export const lightRays = defineStep({
       to: 10,
       soft: [0.2, 4],
     },
-    distance: number(
+    lightDistance: number(
       'scene',
       'spread',
       'Light distance',
@@ -142,8 +148,8 @@ export const lightRays = defineStep({
         zeroLabel: 'sky',
       },
     ),
-    breaks: share('Beam contrast', 'Difference in brightness between beams.', 0),
-    beams: {
+    beamContrast: share('Beam contrast', 'Difference in brightness between beams.', 0),
+    beamCount: {
       ...share('Beam count', 'Number of beams around the centre, or across the picture.', 60, 2000),
       from: 1,
       soft: [8, 200],
@@ -151,16 +157,23 @@ export const lightRays = defineStep({
     beamRotation: angle('spread', 'Beam rotation', 'Rotation of the beams about the centre.', 0, {
       soft: [-180, 180],
     }),
-    drift: number('degrees', 'spread', 'Beam drift', 'Movement of the beams per frame.', 0, {
+    beamDrift: number('degrees', 'spread', 'Beam drift', 'Movement of the beams per frame.', 0, {
       from: -90,
       to: 90,
       soft: [-2, 2],
     }),
-    change: number('ratio', 'spread', 'Beam evolution', 'Changes of a beam’s brightness per frame.', 0, {
-      from: 0,
-      to: 1,
-      soft: [0, 0.25],
-    }),
+    beamEvolution: number(
+      'ratio',
+      'spread',
+      'Beam evolution',
+      'Changes of a beam’s brightness per frame.',
+      0,
+      {
+        from: 0,
+        to: 1,
+        soft: [0, 0.25],
+      },
+    ),
     tint,
     ...keep,
     ...lay,
@@ -169,31 +182,31 @@ export const lightRays = defineStep({
   summaryValue: 'length',
   start: (facts) => ({ ...lightStart(facts), ...centreStart(facts) }),
   neutral: addsNothing,
-  dependsOnFrame: (v) => v.breaks > 0 && (v.drift !== 0 || v.change > 0),
+  dependsOnFrame: (v) => v.beamContrast > 0 && (v.beamDrift !== 0 || v.beamEvolution > 0),
   // Rays cross the whole picture.
   reach: () => Number.POSITIVE_INFINITY,
   run(workspace, picture, slots, v, _neighbours, frame = 0) {
     return lightStep(workspace, picture, slots, v, v.tint, (taken) => {
       const { falloff } = v;
-      const byAngle = v.breaks > 0 ? beamGains(v, 7, frame) : undefined;
+      const byAngle = v.beamContrast > 0 ? beamGains(v, 7, frame) : undefined;
       const way =
-        v.from === 'direction'
+        v.source === 'direction'
           ? ({ angle: v.angle, length: v.reach, falloff, byAngle } as const)
           : ({
               centre:
-                v.from === 'brightest'
+                v.source === 'brightest'
                   ? brightest(taken)
                   : centreOf(workspace, picture, v.centreX, v.centreY),
               length: v.length,
               falloff,
               byAngle,
             } as const);
-      const blocks = standsInTheWay(workspace, slots, v.distance);
+      const blocking = standsInTheWay(workspace, slots, v.lightDistance);
       // What stands in the way goes along as the light's alpha.
-      const source = blocks ? withAlpha(workspace, taken, blocks) : taken;
+      const source = blocking ? withAlpha(workspace, taken, blocking) : taken;
       return lightStrength(
         workspace,
-        gatherLight(workspace, source, { ...way, blocked: blocks !== undefined }),
+        gatherLight(workspace, source, { ...way, blocked: blocking !== undefined }),
         v,
       );
     });
@@ -203,10 +216,10 @@ export const lightRays = defineStep({
 /** The matte of what stops rays: the one given, and all that is nearer than the light; beyond everything there is, where that is 0. */
 function standsInTheWay(
   workspace: Workspace,
-  { blocks, depth }: { blocks?: Picture; depth?: Picture },
+  { blocker, depth }: { blocker?: Picture; depth?: Picture },
   distance: number,
 ): Picture | undefined {
-  if (!depth) return blocks;
+  if (!depth) return blocker;
   const high = distance > 0 ? distance : sky;
   // A light's own surface does not stop it.
   const nearer = rangeKey(workspace, depth, 'red', {
@@ -215,7 +228,7 @@ function standsInTheWay(
     high: high * 0.98,
     highSoft: high * 0.02,
   });
-  return blocks ? combine(workspace, blocks, nearer, 'union') : nearer;
+  return blocker ? combine(workspace, blocker, nearer, 'union') : nearer;
 }
 
 /** Depths from here on are the sky. */

@@ -99,7 +99,7 @@ describe.each(light.map((s) => [s.id, s] as const))('%s', (id, spec) => {
 
   test('law 7: a point moved by parts of a pixel keeps its light within 1 %', () => {
     // Rays are a mean over a way that grows with the distance: their light does, too.
-    const given = id === 'light-rays' ? { ...alone, from: 'direction', angle: -37, reach: 20 } : alone;
+    const given = id === 'light-rays' ? { ...alone, source: 'direction', angle: -37, reach: 20 } : alone;
     const whole = sum(run(spec, point(121, 101, 60, 50, 30), given));
     for (const [dx, dy] of [
       [0.25, 0],
@@ -123,8 +123,8 @@ describe('spikes', () => {
   test('keep the light, and are the same turned by a ray', () => {
     const spec = steps.find((s) => s.id === 'spikes')!;
     const source = point(161, 161, 80, 80, 10);
-    const first = run(spec, source, { ...alone, rays: 5, angle: 13, shift: 0 });
-    const turned = run(spec, source, { ...alone, rays: 5, angle: 13 + 72, shift: 0 });
+    const first = run(spec, source, { ...alone, rays: 5, angle: 13, colourShift: 0 });
+    const turned = run(spec, source, { ...alone, rays: 5, angle: 13 + 72, colourShift: 0 });
     expect(Math.abs(sum(first) - 10)).toBeLessThan(0.3);
     const worst = first.data.reduce((w, v, i) => Math.max(w, Math.abs(v - turned.data[i])), 0);
     expect(worst).toBeLessThan(1e-4);
@@ -135,9 +135,9 @@ describe('spikes', () => {
       angle: fc.constant(0),
       length: fc.double({ min: 1, max: 400, noNaN: true }),
       taper: fc.double({ min: 0, max: 1, noNaN: true }),
-      uneven: fc.double({ min: 0, max: 1, noNaN: true }),
+      irregularity: fc.double({ min: 0, max: 1, noNaN: true }),
       seed: fc.integer({ min: 0, max: 99 }),
-      shift: fc.double({ min: -1, max: 1, noNaN: true }),
+      colourShift: fc.double({ min: -1, max: 1, noNaN: true }),
       sides: fc.constantFrom('one' as const, 'two' as const),
     });
     fc.assert(
@@ -179,7 +179,7 @@ describe('light rays', () => {
     expect(y).toBeCloseTo(20, 0);
     expect(brightest(pictureOf(9, 5, () => 0))).toEqual([4, 2]);
   });
-  const beams = { breaks: 0.8, beams: 40, beamRotation: 0, drift: 0, change: 0 };
+  const beams = { beamContrast: 0.8, beamCount: 40, beamRotation: 0, beamDrift: 0, beamEvolution: 0 };
   test('beams are smooth around the circle, dim by their depth, and turn', () => {
     const gain = beamGains(beams, 3, 0);
     for (let k = 0; k < 400; k++) {
@@ -190,10 +190,10 @@ describe('light rays', () => {
     }
     expect(beamGains({ ...beams, beamRotation: 36 }, 3, 0)(0.3)).toBeCloseTo(gain(0.2), 6);
     // Nine degrees a frame: after four frames the same.
-    expect(beamGains({ ...beams, drift: 9 }, 3, 4)(0.3)).toBeCloseTo(gain(0.2), 6);
+    expect(beamGains({ ...beams, beamDrift: 9 }, 3, 4)(0.3)).toBeCloseTo(gain(0.2), 6);
   });
   test('beams change without a jump from frame to frame', () => {
-    const moving = { ...beams, change: 0.1 };
+    const moving = { ...beams, beamEvolution: 0.1 };
     let most = 0;
     for (let frame = 0; frame < 40; frame++) {
       const [one, two] = [beamGains(moving, 3, frame), beamGains(moving, 3, frame + 1)];
@@ -208,10 +208,10 @@ describe('light rays', () => {
   });
 
   const spec = steps.find((s) => s.id === 'light-rays')!;
-  const far = { ...alone, from: 'direction', angle: 0, reach: 400 };
+  const far = { ...alone, source: 'direction', angle: 0, reach: 400 };
   test('a far sun’s beams lie side by side', () => {
     const wall = pictureOf(60, 90, (i) => ((i & 3) < 3 && (i >> 2) % 60 === 5 ? 10 : 0));
-    const out = run(spec, wall, { ...far, breaks: 1, beams: 8 });
+    const out = run(spec, wall, { ...far, beamContrast: 1, beamCount: 8 });
     const column = Array.from({ length: 90 }, (_, y) => out.data[(y * 60 + 40) * 4]);
     expect(Math.max(...column) / Math.max(1e-6, Math.min(...column))).toBeGreaterThan(2);
     for (let y = 1; y < 90; y++)
@@ -225,9 +225,12 @@ describe('light rays', () => {
         return x === 5 ? 20 : x === 30 ? there : Number.POSITIVE_INFINITY;
       });
     const at = (there: number, distance: number) =>
-      spec.run(workspace, source, { depth: depthOf(there) }, valuesOf(spec, { ...far, distance })).data[
-        (10 * 80 + 60) * 4
-      ];
+      spec.run(
+        workspace,
+        source,
+        { depth: depthOf(there) },
+        valuesOf(spec, { ...far, lightDistance: distance }),
+      ).data[(10 * 80 + 60) * 4];
     expect(at(5, 20)).toBe(0);
     expect(at(50, 20)).toBeGreaterThan(0);
     // A light in the sky is behind everything.

@@ -15,19 +15,19 @@ type Values = {
   angle: number;
   length: number;
   taper: number;
-  uneven: number;
+  irregularity: number;
   seed: number;
-  shift: number;
+  colourShift: number;
   sides: 'one' | 'two';
 };
 
 /** The rays as streaks: an angle, the ray that goes that way, and the one that goes against it. Their gains sum to 1. */
 export function streaksOf(v: Values): Streak[] {
   const rays = Array.from({ length: v.rays }, (_, i) => {
-    const size = 1 - v.uneven * hashRandom(v.seed, i);
+    const size = 1 - v.irregularity * hashRandom(v.seed, i);
     const length = v.length * size;
     // Long waves are drawn out further, or short ones, by up to half.
-    const colours: Rgb = [length * (1 + v.shift / 2), length, length * (1 - v.shift / 2)];
+    const colours: Rgb = [length * (1 + v.colourShift / 2), length, length * (1 - v.colourShift / 2)];
     return { angle: v.angle + (i * 360) / v.rays, tail: { length: colours, gain: size, taper: v.taper } };
   });
   const both = v.sides === 'two';
@@ -85,7 +85,7 @@ export const spikes = defineStep({
       options: { one: 'One side', two: 'Both sides' },
       default: 'one',
     },
-    shift: number(
+    colourShift: number(
       'ratio',
       'spread',
       'Colour shift',
@@ -97,11 +97,18 @@ export const spikes = defineStep({
         soft: [-1, 1],
       },
     ),
-    uneven: number('ratio', 'spread', 'Irregularity', 'Variation of length and strength between rays.', 0, {
-      from: 0,
-      to: 1,
-      soft: [0, 1],
-    }),
+    irregularity: number(
+      'ratio',
+      'spread',
+      'Irregularity',
+      'Variation of length and strength between rays.',
+      0,
+      {
+        from: 0,
+        to: 1,
+        soft: [0, 1],
+      },
+    ),
     seed: seed('Selects another variation.'),
     tint,
     ...keep,
@@ -112,7 +119,7 @@ export const spikes = defineStep({
   start: lightStart,
   neutral: addsNothing,
   // A thousandth of a ray's light lies past 2.3 lengths.
-  reach: (v) => v.length * 2.5 * (1 + Math.abs(v.shift) / 2) + 4 * v.width,
+  reach: (v) => v.length * 2.5 * (1 + Math.abs(v.colourShift) / 2) + 4 * v.width,
   run(workspace, picture, slots, v) {
     return lightStep(workspace, picture, slots, v, v.tint, (taken) => {
       const source = v.width > 0 ? gaussian(workspace, taken, v.width) : taken;

@@ -14,7 +14,7 @@ const place = (name: string, description: string, initial: number) =>
     from: -65536,
     to: 65536,
     soft: [-1000, 1000],
-    onlyIf: ['falls', 'centre'],
+    onlyIf: ['falloff', 'centre'],
   });
 
 export const edgeLight = defineStep({
@@ -35,7 +35,7 @@ export const edgeLight = defineStep({
   },
   handles: [
     { type: 'arm', name: 'Light direction', angle: 'angle' },
-    { type: 'point', name: 'Centre', x: 'centreX', y: 'centreY', onlyIf: ['falls', 'centre'] },
+    { type: 'point', name: 'Centre', x: 'centreX', y: 'centreY', onlyIf: ['falloff', 'centre'] },
   ],
   values: {
     side: {
@@ -62,7 +62,7 @@ export const edgeLight = defineStep({
       to: 1024,
       soft: [0, 60],
     }),
-    falls: {
+    falloff: {
       type: 'choice',
       section: 'spread',
       name: 'Falloff',
@@ -78,7 +78,7 @@ export const edgeLight = defineStep({
         to: 65536,
         soft: [10, 2000],
       }),
-      onlyIf: ['falls', 'centre'],
+      onlyIf: ['falloff', 'centre'],
     },
     colour: {
       type: 'colour',
@@ -131,7 +131,7 @@ export const edgeLight = defineStep({
         ? combine(workspace, figure, complement(workspace, moved(1)), 'multiply')
         : combine(workspace, complement(workspace, figure), moved(-1), 'multiply');
     const strength =
-      v.falls === 'even'
+      v.falloff === 'even'
         ? edge
         : combine(workspace, edge, fadeAround(workspace, picture, ...centre(), v.reach), 'multiply');
     return layLight(workspace, picture, lightWhere(workspace, strength, v.colour), {

@@ -117,7 +117,7 @@ describe('no fringes on a flat drawing', () => {
 
   test('glass is as thin along its edge as inside', () => {
     const given = drawing();
-    const done = run('glass', given, { samples: [colour], clear: 0.75 });
+    const done = run('glass', given, { samples: [colour], transmittance: 0.75 });
     for (let i = 0; i < done.data.length; i++) expect(done.data[i]).toBeCloseTo(0.25 * given.data[i], 6);
   });
 

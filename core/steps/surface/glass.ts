@@ -17,7 +17,7 @@ export const glass = defineStep({
   slots: keepSlots,
   values: {
     ...regionValues([[0.35, 0.6, 0.65]]),
-    clear: number(
+    transmittance: number(
       'ratio',
       'spread',
       'Transmittance',
@@ -38,12 +38,12 @@ export const glass = defineStep({
     },
     ...keep,
   },
-  summaryValue: 'clear',
+  summaryValue: 'transmittance',
   neutral: () => false,
   reach: () => 0,
   run(workspace, picture, { mask }, v) {
     const left = shade(workspace, picture, undefined, v.tint, 1, 'multiply');
-    const thin = weightedSum(workspace, left, 1 - v.clear, left, 0);
+    const thin = weightedSum(workspace, left, 1 - v.transmittance, left, 0);
     const glazed = mix(workspace, picture, thin, {
       mask: regionMatte(workspace, picture, v),
       invert: false,

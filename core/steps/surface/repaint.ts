@@ -23,7 +23,7 @@ export const repaint = defineStep({
     ...keepSlots,
   },
   values: {
-    what: {
+    appliesTo: {
       type: 'choice',
       section: 'take',
       name: 'Applies to',
@@ -31,7 +31,7 @@ export const repaint = defineStep({
       options: { all: 'Whole drawing', colours: 'Sampled colours' },
       default: 'all',
     },
-    ...regionValues([[0.8, 0.6, 0.2]], { onlyIf: ['what', 'colours'] }),
+    ...regionValues([[0.8, 0.6, 0.2]], { onlyIf: ['appliesTo', 'colours'] }),
     colour: {
       type: 'colour',
       section: 'spread',
@@ -46,11 +46,11 @@ export const repaint = defineStep({
       soft: [0, 1],
     }),
   },
-  summaryValue: 'what',
+  summaryValue: 'appliesTo',
   neutral: (v) => v.amount === 0,
   reach: () => 0,
   run(workspace, picture, { paint, mask }, v) {
-    const matte = v.what === 'colours' ? regionMatte(workspace, picture, v) : undefined;
+    const matte = v.appliesTo === 'colours' ? regionMatte(workspace, picture, v) : undefined;
     const painted = paint
       ? mix(workspace, picture, join(workspace, picture, paint, 'in'), {
           mask: matte,

@@ -128,7 +128,7 @@ describe('edge light', () => {
   });
 
   test('falls off away from its centre as (1 − (r/reach)²)², to nothing at its reach', () => {
-    const values = { falls: 'centre', centreX: 30.5 - 59.5, centreY: 0.5, reach: 40, width: 1 };
+    const values = { falloff: 'centre', centreX: 30.5 - 59.5, centreY: 0.5, reach: 40, width: 1 };
     const left = light(values);
     for (const y of [20, 30, 44, 60]) {
       const r = Math.hypot(0.5, y - 44) / 40;
@@ -157,13 +157,13 @@ describe('repaint and glass', () => {
     const other = [0.9, 0.1, 0.1];
     for (let y = 30; y < 50; y++)
       for (let x = 40; x < 60; x++) given.data.set([...other, 1], (y * width + x) * 4);
-    const painted = run('repaint', given, { what: 'colours', samples: [other], colour: [0, 0.7, 0] });
+    const painted = run('repaint', given, { appliesTo: 'colours', samples: [other], colour: [0, 0.7, 0] });
     const at = (p: Picture, x: number, y: number) => [
       ...p.data.subarray((y * width + x) * 4, (y * width + x) * 4 + 4),
     ];
     expect(at(painted, 50, 40)[1]).toBeCloseTo(0.7, 5);
     expect(at(painted, 35, 25)).toEqual(at(given, 35, 25));
-    const clear = run('glass', given, { samples: [other], clear: 0.8, tint: [1, 0.5, 1] });
+    const clear = run('glass', given, { samples: [other], transmittance: 0.8, tint: [1, 0.5, 1] });
     [0.18, 0.01, 0.02, 0.2].forEach((v, c) => void expect(at(clear, 50, 40)[c]).toBeCloseTo(v, 5));
     expect(at(clear, 35, 25)).toEqual(at(given, 35, 25));
   });
@@ -171,7 +171,7 @@ describe('repaint and glass', () => {
 
 describe('warp', () => {
   const given = () => pictureOf(width, height, noise(3, 2));
-  const values = { amount: 8, size: 24 };
+  const values = { amount: 8, noiseSize: 24 };
 
   test('carries nothing further than its amount', () => {
     const out = run('warp', square(40, 30, 20), values);
@@ -183,8 +183,15 @@ describe('warp', () => {
   test('gradient noise is 0 where its cells meet (Perlin 2002): those pixels stay', () => {
     // Cells of two pixels meet in the corners of pixels; noise that has moved by half a pixel meets in their middles.
     const p = given();
-    const still = { amount: 8, size: 2, detail: 1, change: 0, drift: 0.5, driftAngle: 45 };
-    const out = run('warp', p, { ...still, drift: Math.SQRT1_2 }, {}, 1);
+    const still = {
+      amount: 8,
+      noiseSize: 2,
+      octaves: 1,
+      noiseEvolution: 0,
+      noiseSpeed: 0.5,
+      noiseDirection: 45,
+    };
+    const out = run('warp', p, { ...still, noiseSpeed: Math.SQRT1_2 }, {}, 1);
     let stayed = 0;
     for (let y = 0; y < height; y++)
       for (let x = 0; x < width; x++) {
@@ -202,14 +209,14 @@ describe('warp', () => {
     expect(alpha(run('warp', b, values, {}, 3))).toEqual(one);
     expect(alpha(run('warp', b, { ...values, seed: 2 }, {}, 3))).not.toEqual(one);
     expect(alpha(run('warp', b, values, {}, 4))).not.toEqual(one);
-    expect(alpha(run('warp', b, { ...values, change: 0 }, {}, 4))).toEqual(
-      alpha(run('warp', b, { ...values, change: 0 }, {}, 9)),
+    expect(alpha(run('warp', b, { ...values, noiseEvolution: 0 }, {}, 4))).toEqual(
+      alpha(run('warp', b, { ...values, noiseEvolution: 0 }, {}, 9)),
     );
   });
 
   test('along an angle nothing moves across it', () => {
     const rows = pictureOf(width, height, (i) => (i % 4 === 3 ? 1 : Math.floor((i >> 2) / width) / height));
-    const out = run('warp', rows, { ...values, way: 'along', angle: 0, edges: 'continued' });
+    const out = run('warp', rows, { ...values, direction: 'along', angle: 0, border: 'continued' });
     for (let i = 0; i < out.data.length; i++) expect(out.data[i]).toBeCloseTo(rows.data[i], 5);
   });
 });
@@ -217,7 +224,7 @@ describe('warp', () => {
 describe('a glow along its movement', () => {
   test('stretches the way that the light goes, and is even where it stands still', () => {
     const spark = (x: number) => square(x, 44, 2, 4);
-    const values = { along: 'moving', size: 10, sizes: 1, amount: 1 };
+    const values = { direction: 'moving', size: 10, sizes: 1, amount: 1 };
     const out = run('glow', spark(60), values, {}, 2, [spark(50), spark(70)]);
     expect(red(out, 72, 44)).toBeGreaterThan(10 * red(out, 60, 56));
     const still = run('glow', spark(60), values, {}, 2, [spark(60), spark(60)]);
@@ -229,7 +236,7 @@ describe('a drawing grown or shrunk', () => {
   test('three nested shapes come from one drawing', () => {
     const given = square(40, 30, 20, 0.6);
     const areas = [6, 0.001, -6].map((by) => {
-      const { data } = run('grow-shrink', given, { by });
+      const { data } = run('grow-shrink', given, { distance: by });
       let sum = 0;
       for (let i = 3; i < data.length; i += 4) sum += data[i];
       return sum;
