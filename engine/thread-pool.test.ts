@@ -59,7 +59,7 @@ describe('a thread pool', () => {
     }
   });
 
-  test('stops within a kernel when told so, and works again after', () => {
+  test('stops within a kernel when asked to, and works again after', () => {
     const workspace = openWorkspace(two);
     const p = workspace.blank(600, 600);
     stop = true;
@@ -79,7 +79,7 @@ describe('a thread pool', () => {
     workspace.clear();
   });
 
-  test('a thread that traps is told, and the pool works on', () => {
+  test('a thread that traps is reported, and the pool works on', () => {
     const workspace = openWorkspace(two);
     const p = workspace.blank(600, 600);
     // An address far outside the memory: whichever thread gets there first traps.

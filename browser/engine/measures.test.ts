@@ -64,7 +64,7 @@ describe('shares over the frames', () => {
   });
 });
 
-test('a step that is added is told of the light there is, and of its middle', async () => {
+test('a step that is added starts from the light there is, and from its middle', async () => {
   const rays = addStep('main', 0, 'light-rays', 'rays').apply(
     newFinish('hall', 'Hall', { type: 'pass', media: 'hall', pass: '' }),
   );

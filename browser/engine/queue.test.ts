@@ -63,7 +63,7 @@ describe('jobs of the engine', () => {
     expect(order.slice(0, 3)).toEqual(['small begins', 'small ends its fetch', 'shown begins']);
   });
 
-  test('what goes wrong is told to who asked, and the next job is done', async () => {
+  test('a failure reaches the caller, and the next job is done', async () => {
     const { jobs, fetching } = started();
     await expect(
       jobs.add('scopes', 1, engine, async () => {
@@ -76,7 +76,7 @@ describe('jobs of the engine', () => {
     expect(await next.made).toBe('next');
   });
 
-  test('an engine that cannot be started is told to everybody who asks', async () => {
+  test('every caller gets the error of an engine that cannot start', async () => {
     const jobs = jobQueue();
     const broken = Promise.reject(new Error('No memory.'));
     broken.catch(() => {});

@@ -12,7 +12,7 @@ const first = addStep('main', 0, 'bloom', 'bloom').apply(
 /** What the server does with a save: an answer, or what goes wrong. */
 type Answer = 'fine' | 'silent' | 'late' | 'lost' | RequestError;
 
-/** A server that keeps versions as the real one does, and misbehaves as it is told, one save after the other. */
+/** A server that keeps versions as the real one does, and misbehaves on request, one save after the other. */
 function server() {
   const versions: { document: Finish; save: string }[] = [{ document: first, save: '' }];
   const answers: Answer[] = [];
@@ -203,7 +203,7 @@ describe('somebody else', () => {
     answers.push('late');
     amount(1);
     await passes(100);
-    // An own version, told by an event before the save itself is answered.
+    // An own version, announced by an event before the save itself is answered.
     autosave.hear(2);
     await passes(60_000);
     expect(now().state).toBe('saved');

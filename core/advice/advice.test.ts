@@ -151,7 +151,7 @@ describe('each rule names the place, says what to do, and its fix takes it away'
     expect(keys(together)).toContain('twice-the-light/second');
   });
 
-  test('a slot that reads the luminance of something black is told to read alpha', () => {
+  test('a slot that reads the luminance of something black is advised to read alpha', () => {
     const more = { emptyMattes: ['bloom/mask'], byAlpha: ['bloom/mask'] };
     const [finding] = adviceOn(kept, { ...facts, ...more });
     expect(finding).toMatchObject({

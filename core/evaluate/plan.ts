@@ -167,7 +167,7 @@ export function planOf(request: Request, identity: (media: string, frame: number
     const leading = leadingPass(finish);
     if (leading) return passKey(strand, leading, 'picture', frame);
     throw new FinishError(
-      'Nothing says how large the picture is',
+      'The picture size is unknown',
       `strand ${strand}, head`,
       'Add a strand that begins at a pass.',
     );

@@ -100,7 +100,7 @@ async function withCamera(
   const { camera } = await source.metadata(media, frame);
   if (!camera)
     throw new FinishError(
-      `The files of ${media} do not say where the camera stands`,
+      `The files of ${media} do not contain the camera position`,
       `frame ${frame}`,
       'Type its position into the step.',
     );

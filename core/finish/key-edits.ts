@@ -21,8 +21,8 @@ const keysEdit = (
 export function keyOn(keys: readonly Key[], frame: number, value: number): Key[] {
   const there = keys.find((k) => k.frame === frame);
   if (there) return keys.map((k) => (k === there ? { ...k, value } : k));
-  const way = keys.length > 0 ? holdingKey(keys, frame).interpolation : undefined;
-  const added: Key = { frame, value, ...(way ? { interpolation: way } : {}) };
+  const interpolation = keys.length > 0 ? holdingKey(keys, frame).interpolation : undefined;
+  const added: Key = { frame, value, ...(interpolation ? { interpolation } : {}) };
   return [...keys, added].sort((a, b) => a.frame - b.frame);
 }
 
@@ -50,16 +50,16 @@ export const setInterpolation = (
   stepId: string,
   key: string,
   frame: number,
-  way: Interpolation,
+  interpolation: Interpolation,
 ): Edit =>
   keysEdit(
     doc,
     stepId,
     key,
-    `interpolate ${way === 'ease' ? 'with ease' : way === 'linear' ? 'linearly' : 'by hold'} at the key of`,
+    `interpolate ${interpolation === 'ease' ? 'with ease' : interpolation === 'linear' ? 'linearly' : 'by hold'} at the key of`,
     (step) => {
       const list = step.keys?.[key];
-      if (list) holdingKey(list, frame).interpolation = way;
+      if (list) holdingKey(list, frame).interpolation = interpolation;
     },
   );
 

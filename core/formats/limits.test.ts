@@ -16,7 +16,7 @@ test('pictures whose numbers lie far apart are no sequence, but stills', () => {
   ]);
 });
 
-test('runs that lie far apart are sequences of their own, told by their bounds, and read back', () => {
+test('runs that lie far apart are sequences of their own, written by their bounds, and read back', () => {
   const names = [1, 2, 3, 500_001, 500_002].map((n) => `hall.${String(n).padStart(6, '0')}.exr`);
   const found = sequencesOf(names);
   expect(found.map((s) => s.frames)).toEqual([

@@ -44,7 +44,7 @@ export const wordsOf = (name: string): string[] =>
 
 type Rule = { kind: PassKind; any: RegExp; channels?: (count: number) => boolean };
 
-/** By the words that renderers and their users share for a thing, the most telling first (common practice). */
+/** By the words that renderers and their users share for a thing, the most specific first (common practice). */
 const rules: Rule[] = [
   { kind: 'motion', any: /^(motion|velocity|vectors?|mv|flow|speed)$/ },
   { kind: 'normal', any: /^(n|nn|normals?|nrm|norm)$/, channels: (n) => n >= 2 },

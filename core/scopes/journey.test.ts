@@ -15,7 +15,7 @@ test.each([
   else expect(changesOf(before, after)).toEqual(changes);
 });
 
-test('mattes and data are told in their own words, not in stops of light', () => {
+test('mattes and data are described in their own units, not in stops of light', () => {
   const of = (v: number) => [v, v, v, 1] as const;
   expect(changesOf(undefined, of(0.42), 'matte')).toEqual(['42 % covered']);
   expect(changesOf(of(0.42), of(0.004), 'matte')).toEqual(['42 % → 0.40 % covered']);

@@ -3,7 +3,7 @@ import { encodePng16 } from './encode';
 
 const picture = (...rgba: number[]) => ({ width: 1, height: 1, data: Float32Array.from(rgba) });
 
-test('light without alpha is told of a PNG where it would have been seen, and not where it is fainter than a code', async () => {
+test('a PNG warns of light without alpha where it would have been visible, and not where it is fainter than a code', async () => {
   expect((await encodePng16(picture(0.5, 0, 0, 0))).note).toMatch(/^1 pixels have light but no alpha/);
   // Alpha has grown with such light, to less than a float can say.
   expect((await encodePng16(picture(1e-9, 0, 0, 0))).note).toBeUndefined();

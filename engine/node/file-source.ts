@@ -8,7 +8,7 @@ import { metadataOf } from './metadata';
 import { insideRoots } from './roots';
 
 /**
- * Frames straight from files, which lie under `roots` where these are given; `parts` keeps what was read last of each media, for what goes on into the output. `reading` is told which file
+ * Frames straight from files, which lie under `roots` where these are given; `parts` keeps what was read last of each media, for what goes on into the output. `reading` hears which file
  * is being read, and when that is over.
  */
 export function fileSource(

@@ -122,7 +122,7 @@ test('a stop is dragged along the histogram, another is added, and takes a colou
   await until('two stops', async () => (await stops()).length === 2);
 });
 
-test('a denser air is seen at once, and is told as a number on the card', async () => {
+test('a denser air is seen at once, and shown as a number on the card', async () => {
   const before = await pixels();
   const field = await waitFor('[data-value=visibility]');
   await field.sendKeys(Key.chord(Key.CONTROL, 'a'), '12', Key.ENTER);

@@ -225,7 +225,7 @@ test('every version is kept by name: one is named, compared with, and taken back
   expect(await comparedWith()).toBe(`version:${linked.version}`);
 });
 
-test('the name of the object under the cursor is told, and the matte of a step tints the picture', async () => {
+test('the name of the object under the cursor is shown, and the matte of a step tints the picture', async () => {
   await keys('c');
   await (await button('Close')).click();
   const canvas = await find('[data-testid=viewer]');

@@ -78,7 +78,7 @@ const drop = (files: { name: string; bytes: Uint8Array }[]) =>
     files.map(({ name, bytes }) => ({ name, bytes: Buffer.from(bytes).toString('base64') })),
   );
 
-test('a dropped sequence is told with its gap and its passes before anything is copied', async () => {
+test('a dropped sequence is listed with its gap and its passes before anything is copied', async () => {
   await browser.driver.get(`${zaf.address}/import`);
   await waitFor('input[name=path]');
   await drop([

@@ -274,7 +274,7 @@ describe('what is on the screen is what is saved', () => {
     } finally {
       process.kill(renderer.pid, 'SIGCONT');
     }
-    // They are told as they go on.
+    // They are reported as they go on.
     await until(
       'the end of all',
       async () => (await browser.driver.findElements(By.css('[data-over=true][data-done="3"]'))).length === 7,
@@ -423,7 +423,7 @@ describe('what comes from the picture', () => {
     await run(`arguments[0].focus()`, exposure);
     await exposure.sendKeys(Key.ARROW_RIGHT, Key.ARROW_RIGHT);
     await until('brighter', async () => (await page.pixels()).mean > darker.mean + 2);
-    // A journey of depth is told in numbers.
+    // A journey of depth shows numbers.
     const at = await onScreen(size, 160, 90);
     await browser.driver
       .actions()

@@ -140,7 +140,7 @@ describe('changes of a shot', () => {
     await database().query("UPDATE export_frame SET state = 'cancelled' WHERE state = 'waiting'");
   });
 
-  test('that are gone, or of another life of the database, are told as missed', async () => {
+  test('that are gone, or of another life of the database, are reported as missed', async () => {
     const newest = await newestChange(shot);
     expect((await eventsAfter(shot, newest + 50)).events).toEqual([{ type: 'missed' }]);
     await database().query('UPDATE shot_change SET at = NOW(3) - INTERVAL 2 DAY WHERE shot_id = ?', [shot]);
@@ -315,7 +315,7 @@ describe('frames that arrive', () => {
   });
 });
 
-test('a shot is told by as many questions to the database, however many media it has', async () => {
+test('a shot is answered by as many queries to the database, however many media it has', async () => {
   const media = Array.from({ length: 20 }, (_, i) => ({
     name: `layer_${i}`,
     pattern: `${folder}/layers/layer_${i}.####.png`,

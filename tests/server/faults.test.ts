@@ -82,7 +82,7 @@ describe('the database', () => {
     expect(open.map((f) => f.name)).toEqual([]);
   });
 
-  test('that is killed is started again: meanwhile a save is told to wait, then goes through', async () => {
+  test('that is killed is started again: meanwhile a save is asked to wait, then goes through', async () => {
     const before = await load();
     process.kill(processOf(/mariadbd /)!.pid, 'SIGKILL');
     const body = savable(before, 3.25);

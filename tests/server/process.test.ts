@@ -65,7 +65,7 @@ afterAll(async () => {
 });
 
 describe('starting', () => {
-  test('a second instance on the same data is refused and told where the first is', async () => {
+  test('a second instance on the same data is refused and learns where the first is', async () => {
     const { code, err } = await zafiro(['demo'], { ZAFIRO_DATA: data });
     expect(code).toBe(1);
     expect(err).toContain(`already runs on this data folder: ${zaf.address}`);

@@ -33,7 +33,7 @@ afterAll(() => {
 const look = (path: string) => reader.lookAt({ path, about: 'Frame 1: ' });
 const readers = () => processesOf(folder).filter((p) => p.command.includes('reader.mjs'));
 
-test('a sound file is told', async () => {
+test('a sound file is described', async () => {
   expect(await look(sound)).toMatchObject({
     format: 'png',
     width: 30,
@@ -104,7 +104,7 @@ test('a file is not blamed for a process that had read others: it is asked again
   expect(await asked).toMatchObject({ width: 30 });
 });
 
-test('a file that ends a new process is told, and the next one is read', async () => {
+test('a file that ends a new process is reported, and the next one is read', async () => {
   await endAll();
   const ended = expect(look(sound)).rejects.toThrow(/sound\.png ended the reading process \(SIGKILL\)/);
   const [{ pid }] = await until('the reader', async () => readers().length > 0 && readers());

@@ -60,7 +60,7 @@ export function FirstLook({ shot }: { shot: ShotDetail }) {
       },
     },
     {
-      text: 'Drag the line. Every edit can be undone by its name, ? shows all keys, and a click on the picture tells a pixel’s journey.',
+      text: 'Drag the line. Every edit can be undone by its name, ? shows all keys, and a click on the picture lists a pixel’s journey.',
       offers: 'Good',
       act: () => change({ compare: { ...compare, mode: 'off' } }),
     },

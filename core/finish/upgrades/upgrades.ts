@@ -20,7 +20,7 @@ export const upgrades: readonly Upgrade[] = [from1];
  */
 export function upgraded(
   json: unknown,
-  way: readonly Upgrade[] = upgrades,
+  chain: readonly Upgrade[] = upgrades,
   today: number = finishFormat,
 ): Json {
   const given = json as Json | null;
@@ -45,7 +45,7 @@ export function upgraded(
     );
   let document = given;
   for (let at = version as number; at < today; at++) {
-    const next = way.find((u) => u.from === at);
+    const next = chain.find((u) => u.from === at);
     if (!next) throw new Error(`There is no upgrade from format version ${at}.`);
     document = { ...next.upgrade(document), version: at + 1 };
   }

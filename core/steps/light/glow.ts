@@ -100,16 +100,16 @@ export const glow = defineStep({
         sigma: v.size * nested[i],
         weight: v.gain / v.sizes,
       }));
-      const way =
+      const angle =
         v.direction === 'moving'
           ? movement(workspace, [...neighbours, slots.light ?? picture], v)
           : v.direction === 'along'
             ? v.angle
             : undefined;
-      if (way === undefined) return sumOfGaussians(workspace, light, parts);
+      if (angle === undefined) return sumOfGaussians(workspace, light, parts);
       let sum = weightedSum(workspace, light, 0, light, 0);
       for (const { sigma, weight } of parts) {
-        const one = blurAlong(workspace, light, way, Math.max(2, sigma));
+        const one = blurAlong(workspace, light, angle, Math.max(2, sigma));
         const next = weightedSum(workspace, sum, 1, one, weight);
         for (const p of [one, sum]) workspace.drop(p);
         sum = next;

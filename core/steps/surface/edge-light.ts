@@ -112,14 +112,14 @@ export const edgeLight = defineStep({
     const figure = shape ?? matteOf(workspace, picture, 'alpha');
     const [dx, dy] = [cosTurns(v.angle / 360) * v.width, -sinTurns(v.angle / 360) * v.width];
     /** The figure moved away from the light (1) or towards it (−1), its edge softened. */
-    const moved = (way: 1 | -1) => {
+    const moved = (sign: 1 | -1) => {
       const there = asPicture(workspace, figure, (p) =>
         resample(
           workspace,
           p,
           width,
           height,
-          { a: 1, b: 0, c: way * dx, d: 0, e: 1, f: way * dy },
+          { a: 1, b: 0, c: sign * dx, d: 0, e: 1, f: sign * dy },
           'bilinear',
         ),
       );

@@ -3,7 +3,7 @@ import sharp from 'sharp';
 import { expect, test } from 'vitest';
 import { openFile } from './open';
 
-/** What the head of a raster file says is told as that, before a decoder says it in words of its own, or reads black. */
+/** What the head of a raster file says is reported as that, before a decoder says it in words of its own, or reads black. */
 const picture = () => sharp({ create: { width: 24, height: 16, channels: 3, background: '#88aacc' } });
 const said = (bytes: Uint8Array) =>
   openFile(bytes).then(
@@ -51,7 +51,7 @@ test('TIFF with a strip past its end is cut short', async () => {
   expect(await said(tiff)).toMatch(/^truncated: Strip 1 of 1 lies past the end of the file/);
 });
 
-test('floats of 64 bits are told as what they are', async () => {
+test('floats of 64 bits are reported as such', async () => {
   const tiff = await picture().toColourspace('b-w').tiff({ compression: 'none' }).toBuffer();
   tiff.writeUInt16LE(3, valueAt(tiff, 339));
   tiff.writeUInt16LE(64, valueAt(tiff, 258));
