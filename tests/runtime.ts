@@ -1,13 +1,14 @@
 import { readFileSync } from 'node:fs';
-import { forPlainMemory, soloRuntime } from '../core/kernels/runtime';
+import { forPlainMemory, scratchBytes, soloRuntime } from '../core/kernels/runtime';
 import { openWorkspace } from '../core/kernels/workspace';
 import type { Picture } from '../core/picture/picture';
 
 const wasm = readFileSync(new URL('../dist/kernels.wasm', import.meta.url));
 
-/** The kernels on one thread and plain memory, as on a host without shared memory. */
+/** The kernels on one thread and plain memory, as on a host without shared memory: so much of it beside the thread's scratch. */
 export function plainRuntime(megabytes = 256) {
-  const memory = new WebAssembly.Memory({ initial: megabytes * 16, maximum: megabytes * 16 });
+  const pages = megabytes * 16 + scratchBytes / 65536;
+  const memory = new WebAssembly.Memory({ initial: pages, maximum: pages });
   return soloRuntime(new WebAssembly.Module(forPlainMemory(wasm)), memory);
 }
 

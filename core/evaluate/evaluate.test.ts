@@ -229,7 +229,7 @@ test('300 edits leave the arena where it began', async () => {
 });
 
 test('a memory that is too small for the cache’s wish makes room, and says so where even that is not enough', async () => {
-  const small = plainRuntime(3);
+  const small = plainRuntime(1);
   const cache = new PictureCache(small.arena, 1e9);
   const big: FrameSource = { ...source(), load: async () => (workspace) => workspace.blank(64, 64) };
   const run = { runtime: small, source: big, cache };

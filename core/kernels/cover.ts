@@ -51,12 +51,8 @@ export function cover(
     table.push(at, count, coverOperations.indexOf(operation), opacity, ...touched(edges, width, height));
     at += count;
   }
-  const doubles = (values: ArrayLike<number>) => {
-    const address = workspace.bytes(Math.max(8, values.length * 8));
-    new Float64Array(workspace.runtime.arena.memory.buffer, address, values.length).set(values);
-    return address;
-  };
-  const [outlinesAt, edgesAt] = [doubles(table), doubles(joined(outlines.map((o) => o.edges)))];
+  const outlinesAt = workspace.doubles(table);
+  const edgesAt = workspace.doubles(joined(outlines.map((o) => o.edges)));
   const start = outlines.length === 0 || outlines[0].operation === 'add' ? 0 : 1;
   workspace.runtime.run('cover', height, rowPiece, {
     out: out.at,

@@ -21,8 +21,8 @@ type Kernel = (...args: number[]) => void;
 export type Kernels = Record<KernelName, Kernel>;
 
 export const firstFree = 64 * 1024;
-/** Scratch of one thread: enough for transforms of 16384 and rows of 40000 pixels. */
-export const scratchBytes = 2 * 1024 * 1024;
+/** Scratch of one thread: enough for transforms of 16384, and for lines of 65536 pixels with 12 a pixel (`gatherIn`). */
+export const scratchBytes = 16 * 1024 * 1024;
 
 export type Runtime = {
   arena: Arena;

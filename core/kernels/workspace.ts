@@ -15,6 +15,7 @@ export type Workspace = {
   blank(width: number, height: number, channels?: 1 | 4): Picture;
   /** A copy of numbers for kernels to read: its address. */
   floats(values: ArrayLike<number>): number;
+  doubles(values: ArrayLike<number>): number;
   ints(values: ArrayLike<number>): number;
   bytes(count: number): number;
   /** Gives one back early. */
@@ -47,6 +48,11 @@ export function openWorkspace(runtime: Runtime, region?: Region): Workspace {
     floats(values) {
       const at = take(values.length * 4);
       new Float32Array(arena.memory.buffer, at, values.length).set(values);
+      return at;
+    },
+    doubles(values) {
+      const at = take(values.length * 8);
+      new Float64Array(arena.memory.buffer, at, values.length).set(values);
       return at;
     },
     ints(values) {

@@ -5,6 +5,7 @@ export { unpredict } from './bytes';
 export { display } from './convert';
 export { cover } from './cover';
 export { fftColours, fftColumns, fftRows, fftRowsBack } from './fourier';
+export { gatherIn } from './gather';
 export { blurInto, gaussianColumns, gaussianRows, recursiveColumns, recursiveRows } from './gaussian';
 export { checker, join, mix, pick, ramp } from './join';
 export { rangeKey, colourKey, facingKey, positionKey } from './key';

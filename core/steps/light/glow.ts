@@ -1,6 +1,6 @@
-import { blurAlong } from '../../kernels/lines';
 import { inOneColour, type TakeOptions, takeLight, weightedSum } from '../../kernels/point';
 import { sumOfGaussians } from '../../kernels/pyramid';
+import { blurAlong } from '../../kernels/streaks';
 import type { Workspace } from '../../kernels/workspace';
 import { turnsOf } from '../../math/elementary';
 import type { Picture } from '../../picture/picture';

@@ -1,5 +1,5 @@
+import { gatherLight } from '../../kernels/gather';
 import { rangeKey } from '../../kernels/key';
-import { gatherLight } from '../../kernels/lines';
 import { combine, withAlpha } from '../../kernels/plane';
 import { lightStrength } from '../../kernels/point';
 import { frameOf, type Workspace } from '../../kernels/workspace';

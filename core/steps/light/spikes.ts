@@ -1,5 +1,5 @@
 import { gaussian } from '../../kernels/gaussian';
-import { type Streak, streaks, type Tail } from '../../kernels/lines';
+import { type Streak, streaks, type Tail } from '../../kernels/streaks';
 import { hashRandom } from '../../math/hash-random';
 import type { Rgb } from '../../math/rgb';
 import { defineStep } from '../define';
