@@ -59,33 +59,33 @@ const narrowest = 48;
 const fusedPiece = 64;
 
 /**
- * Blurs `from` by an exact Gaussian, black outside, times `weight`, into `to`; or adds it there. Narrow blurs (σ up to 12)
- * go through memory once; for wider ones use `recursiveGaussian`.
+ * Blurs `from` by half a symmetric kernel (`taps`, from its centre outward) both ways, black outside, times `weight`, into `to`; or adds it
+ * there. Narrow kernels, up to 48 taps to a side, go through memory once; for wider ones use `recursiveGaussian`.
  */
 export function blurInto(
   workspace: Workspace,
   to: Picture,
   from: Picture,
-  sigma: number,
+  taps: Float64Array,
   weight: number,
   adds: boolean,
 ) {
   const { width: w, height: h } = from;
-  const values = gaussianTaps(sigma);
-  const reach = values.length - 1;
-  if (reach > narrowest) throw new RangeError(`A blur of ${sigma} pixels is too wide for one pass.`);
-  const taps = workspace.floats(values);
+  const reach = taps.length - 1;
+  if (reach > narrowest)
+    throw new RangeError(`A blur of ${reach} pixels to a side is too wide for one pass.`);
+  const address = workspace.floats(taps);
   workspace.runtime.run('blurInto', h, fusedPiece, {
     out: to.at,
     from: from.at,
     width: w,
     height: h,
-    taps,
+    taps: address,
     reach,
     weight,
     adds: adds ? 1 : 0,
   });
-  workspace.drop(taps);
+  workspace.drop(address);
 }
 
 /**
@@ -159,7 +159,7 @@ export function gaussian(workspace: Workspace, from: Picture, sigma: number, edg
   if (sigma >= recursiveFrom) return recursiveGaussian(workspace, from, sigma, edge);
   if (edge === 'continued') return exactGaussian(workspace, from, sigma, edge);
   const out = workspace.picture(from.width, from.height);
-  blurInto(workspace, out, from, sigma, 1, false);
+  blurInto(workspace, out, from, gaussianTaps(sigma), 1, false);
   return out;
 }
 

@@ -15,7 +15,14 @@ import { cosTurns, exp, ln, power, sinTurns } from '../math/elementary';
 import type { Picture } from '../picture/picture';
 import { type Look, looks, toDisplay } from './display';
 import { transformLength } from './fourier';
-import { blurInto, exactGaussian, gaussian, gaussianPlane, recursiveGaussian } from './gaussian';
+import {
+  blurInto,
+  exactGaussian,
+  gaussian,
+  gaussianPlane,
+  gaussianTaps,
+  recursiveGaussian,
+} from './gaussian';
 import * as point from './point';
 import { addUp, bottom, down, sumOfGaussians } from './pyramid';
 import { type Filter, resample, shrink } from './sample';
@@ -206,8 +213,8 @@ describe('Gaussians', () => {
       given.data.set([3, 2, 1, 1], (y * 300 + x) * 4);
     for (const sigma of [0.7, 1.4, 3, 9]) {
       const [out, more] = [workspace.picture(300, 40), pictureOf(300, 40, () => 0.25)];
-      blurInto(workspace, out, given, sigma, 0.5, false);
-      blurInto(workspace, more, given, sigma, 2, true);
+      blurInto(workspace, out, given, gaussianTaps(sigma), 0.5, false);
+      blurInto(workspace, more, given, gaussianTaps(sigma), 2, true);
       for (const c of [0, 3]) {
         const exact = plainGaussian(channel(given, c), sigma).data;
         expect(

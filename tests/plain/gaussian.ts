@@ -38,8 +38,10 @@ function convolveColumns(from: Plane, to: Plane, taps: Float64Array) {
 }
 
 /** A plane blurred by an exact separable Gaussian of `sigma` pixels; black outside. */
-export function gaussian(from: Plane, sigma: number): Plane {
-  const taps = gaussianTaps(sigma);
+export const gaussian = (from: Plane, sigma: number): Plane => convolved(from, gaussianTaps(sigma));
+
+/** A plane convolved with half a symmetric kernel both ways; black outside. */
+export function convolved(from: Plane, taps: Float64Array): Plane {
   const across = plane(from.width, from.height);
   const out = plane(from.width, from.height);
   convolveRows(from, across, taps);

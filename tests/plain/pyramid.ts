@@ -3,11 +3,11 @@ import { type Plane, plane } from './plane';
 /**
  * A pyramid of planes, each half the size of the one before, that keeps light exactly and does not shimmer.
  *
- * Down: the binomial 1 4 6 4 1 / 16 about every second pixel (Burt & Adelson 1983, *The Laplacian Pyramid as a
- * Compact Image Code*, a = 3/8). Up: the subdivision mask of the uniform cubic B-spline, 1 6 1 / 8 and 4 4 / 8,
- * its mirror image. Both are close to Gaussians of variance 1 in pixels of the finer level, so what comes back from
- * level L is blurred by a variance of 2 (4^L − 1) / 3 pixels of level 0. Every input pixel gives the same weight
- * to the sum of its level wherever it stands: light moved by fractions of a pixel does not change its total.
+ * Down: the binomial 1 6 15 20 15 6 1 / 64 about every second pixel (the construction of Burt & Adelson 1983, *The Laplacian
+ * Pyramid as a Compact Image Code*, one order higher). Up: the subdivision mask of the uniform quintic B-spline, 6 20 6 / 32 and
+ * 1 15 15 1 / 32, its mirror image. Both are close to Gaussians of variance 3/2 in pixels of the finer level, so what comes back from
+ * level L is blurred by a variance of 4^L − 1 pixels of level 0; their fourth cumulant, −3/4 each, is taken off where a blur is made. Every
+ * input pixel gives the same weight to the sum of its level wherever it stands: light moved by fractions of a pixel does not change its total.
  *
  * Levels below the first reach `margin` pixels beyond the picture on each side, so light that leaves the frame on
  * the way down can come back on the way up.
@@ -23,10 +23,7 @@ export const bottom = (p: Plane): Level => ({
   inner: { width: p.width, height: p.height },
 });
 
-/** Variance, in pixels² of level 0, of going down to `level` and back up. */
-export const varianceOfLevel = (level: number) => (2 * (4 ** level - 1)) / 3;
-
-const downMask = [1 / 16, 4 / 16, 6 / 16, 4 / 16, 1 / 16];
+const downMask = [1, 6, 15, 20, 15, 6, 1].map((w) => w / 64);
 
 function downRows(from: Plane, fromMargin: number, width: number): Plane {
   const to = plane(width, from.height);
@@ -35,9 +32,9 @@ function downRows(from: Plane, fromMargin: number, width: number): Plane {
     for (let i = 0; i < width; i++) {
       const centre = 2 * (i - margin) + fromMargin;
       let sum = 0;
-      for (let k = -2; k <= 2; k++) {
+      for (let k = -3; k <= 3; k++) {
         const x = centre + k;
-        if (x >= 0 && x < from.width) sum += from.data[row + x] * downMask[k + 2];
+        if (x >= 0 && x < from.width) sum += from.data[row + x] * downMask[k + 3];
       }
       to.data[y * width + i] = sum;
     }
@@ -50,10 +47,10 @@ function downColumns(from: Plane, fromMargin: number, height: number): Plane {
   const to = plane(width, height);
   for (let i = 0; i < height; i++) {
     const centre = 2 * (i - margin) + fromMargin;
-    for (let k = -2; k <= 2; k++) {
+    for (let k = -3; k <= 3; k++) {
       const y = centre + k;
       if (y < 0 || y >= from.height) continue;
-      const weight = downMask[k + 2];
+      const weight = downMask[k + 3];
       for (let x = 0; x < width; x++) to.data[i * width + x] += from.data[y * width + x] * weight;
     }
   }
@@ -71,8 +68,8 @@ function upTaps(i: number, fineMargin: number): { at: number; weights: number[] 
   const fine = i - fineMargin;
   const coarse = Math.floor(fine / 2) + margin;
   return fine % 2 === 0
-    ? { at: coarse - 1, weights: [1 / 8, 6 / 8, 1 / 8] }
-    : { at: coarse, weights: [1 / 2, 1 / 2] };
+    ? { at: coarse - 1, weights: [6 / 32, 20 / 32, 6 / 32] }
+    : { at: coarse - 1, weights: [1 / 32, 15 / 32, 15 / 32, 1 / 32] };
 }
 
 /** The coarser level `from`, brought to the size of `like` and added to it (in place). */

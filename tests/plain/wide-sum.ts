@@ -1,21 +1,10 @@
-import { gaussian } from './gaussian';
+import { levelFor, ownTaps } from '../../core/kernels/pyramid';
+import { convolved } from './gaussian';
 import { addWeighted, type Plane, plane } from './plane';
-import { addUp, bottom, down, type Level, varianceOfLevel } from './pyramid';
-
-/** Below this a blur at a coarse level would show the pyramid's own grid. */
-const leastVariance = 0.05;
-
-/** The coarsest level at which a Gaussian of `sigma` pixels still has variance of its own to add. */
-function levelFor(sigma: number): number {
-  let level = 0;
-  while ((sigma * sigma - varianceOfLevel(level + 1)) / 4 ** (level + 1) >= leastVariance) level++;
-  return level;
-}
+import { addUp, bottom, down, type Level } from './pyramid';
 
 /**
- * Σ weight · Gaussian(sigma) of a plane, black outside. Wide Gaussians are worked on coarse levels of a pyramid,
- * whose own variance is taken off first. Keeps Σ weight of the light exactly (up to float rounding) as far as it stays in
- * the frame; differs from the exact sum of Gaussians by less than 1 % of its peak.
+ * Σ weight · Gaussian(sigma) of a plane, black outside, by the pyramid of `./pyramid.ts` with the levels and taps of `core/kernels/pyramid.ts`.
  */
 export function sumOfGaussians(from: Plane, kernels: { sigma: number; weight: number }[]): Plane {
   const placed = kernels.map((k) => ({ ...k, level: levelFor(k.sigma) }));
@@ -27,10 +16,8 @@ export function sumOfGaussians(from: Plane, kernels: { sigma: number; weight: nu
   for (let l = top; l >= 0; l--) {
     const level = levels[l];
     const here: Level = { ...level, plane: plane(level.plane.width, level.plane.height) };
-    for (const { sigma, weight } of placed.filter((k) => k.level === l)) {
-      const own = Math.sqrt(Math.max(0, sigma * sigma - varianceOfLevel(l)) / 4 ** l);
-      addWeighted(here.plane, gaussian(level.plane, own), weight);
-    }
+    for (const { sigma, weight } of placed.filter((k) => k.level === l))
+      addWeighted(here.plane, convolved(level.plane, ownTaps(sigma, l)), weight);
     if (sum) addUp(here, sum);
     sum = here;
   }
