@@ -116,7 +116,7 @@ export function mistDensity(workspace: Workspace, depth: Picture, m: Mist): Mist
 
 /**
  * A picture in mist: c(1 − f) + mist·f·α; alpha stays, and every bit where f is 0. Depth is never filtered: where neighbours' densities
- * differ by more than 0.03, a pixel is parted into the two things that meet in it, each under its own mist. Their shares are
+ * differ by more than 0.03 in one step, a pixel is split into the two things that meet in it, each under its own mist. Their shares are
  * `coverage` (of the nearer), or what the colours of the pure pixels within two pixels tell. A thing that is nowhere pure, thinner
  * than about two pixels, is taken by its own depth.
  */

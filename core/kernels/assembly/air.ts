@@ -139,12 +139,6 @@ export function mistEdges(out: usize, density: usize, width: i32, height: i32, l
   return f32x4.extract_lane(v, 0) + f32x4.extract_lane(v, 1) + f32x4.extract_lane(v, 2) + f32x4.extract_lane(v, 3);
 }
 
-/** A picture's colour under mist: c(1 − f) + mist · α. */
-// @ts-expect-error: decorator
-@inline function under(c: v128, mist: v128): v128 {
-  return add(mul(c, sp(1 - f32x4.extract_lane(mist, 3))), mul(mist, sp(f32x4.extract_lane(c, 3))));
-}
-
 /**
  * The mist before pixel `i`: its light times its density, its density as alpha. The colour is that of the picture `m`, or of the stops in
  * `table` at the place in the plane `at`, or the one at `table` where there is no such plane.
@@ -165,39 +159,78 @@ export function mistEdges(out: usize, density: usize, width: i32, height: i32, l
   return v128.shuffle<f32>(v128.bitselect(there, c, f32x4.gt(f, sp(0))), c, 0, 1, 2, 7);
 }
 
+/** A colour under mist, whose density is its alpha and whose light is multiplied by it: c(1 − f) + mist · α. */
+// @ts-expect-error: decorator
+@inline function under(c: v128, mist: v128): v128 {
+  return add(mul(c, sp(1 - f32x4.extract_lane(mist, 3))), mul(mist, sp(f32x4.extract_lane(c, 3))));
+}
+// @ts-expect-error: decorator
+@inline function mixed(a: v128, b: v128, share: f32): v128 { return add(mul(a, sp(share)), mul(b, sp(1 - share))); }
+
+/** True where densities around a pixel part in one step and not along a slope: two neighbours lie apart by most of what all of the nine do. */
+function parts(q: usize, w: i32, h: i32, x: i32, y: i32, range: f32): bool {
+  for (let b = max(0, y - 1); b <= min(h - 1, y + 1); b++)
+    for (let a = max(0, x - 1); a <= min(w - 1, x + 1); a++) {
+      const at = q + (<usize>(b * w + a) << 2), f = F(at);
+      if (a < min(w - 1, x + 1) && Mathf.abs(F(at + 4) - f) > range * <f32>0.75) return true;
+      if (b < min(h - 1, y + 1) && Mathf.abs(F(at + (<usize>w << 2)) - f) > range * <f32>0.75) return true;
+    }
+  return false;
+}
+
 /**
- * A pixel in which two things meet that lie at different depths. What is purely the one and purely the other nearby tells its share of
- * each (or `m` does, the share of the nearer), and each lies under its own mist. Where one of them is nowhere pure (a hair) the pixel is
- * what its own depth says.
+ * A pixel in which two things meet that lie at different depths. What is purely the one and purely the other within two pixels tells its share
+ * of each (or `m` does, the share of the nearer), and each lies under the mist next to the pixel. What neither explains, an emitter, lies in the mist
+ * of the neighbours that shine likewise. The pixel is always between what it would be under the one mist and under the other, or what the two
+ * things are under theirs. Where there is no step of density, or one of the two is nowhere pure (a hair), it is what its own depth says.
  */
 function meeting(e: usize, p: usize, q: usize, at: usize, table: usize, colour: usize, m: usize, w: i32, h: i32, x: i32, y: i32, turned: i32): v128 {
-  const i = y * w + x, own = ld(p + (<usize>i << 4)), ownMist = mistAt(q, at, table, colour, i), ownF = F(q + (<usize>i << 2));
+  const i = y * w + x, own = ld(p + (<usize>i << 4)), ownMist = mistAt(q, at, table, colour, i), ownF = F(q + (<usize>i << 2)), alone = under(own, ownMist);
   let most: f32 = -1, least: f32 = 2;
   for (let b = max(0, y - 1); b <= min(h - 1, y + 1); b++)
     for (let a = max(0, x - 1); a <= min(w - 1, x + 1); a++) {
       const f = F(q + (<usize>(b * w + a) << 2));
       most = max(most, f); least = min(least, f);
     }
-  const middle: f32 = (most + least) * <f32>0.5;
-  let thin = sp(0), thinMist = sp(0), dense = sp(0), denseMist = sp(0), thins: f32 = 0, denses: f32 = 0;
+  if (!parts(q, w, h, x, y, most - least) || !finite(sum(own))) return alone;
+  const middle: f32 = (most + least) * <f32>0.5, ownDense = ownF > middle;
+  let thin = sp(0), dense = sp(0), otherMist = sp(0), thins: f32 = 0, denses: f32 = 0, others: f32 = 0;
   for (let b = max(0, y - 2); b <= min(h - 1, y + 2); b++)
     for (let a = max(0, x - 2); a <= min(w - 1, x + 2); a++) {
-      const k = b * w + a, c = ld(p + (<usize>k << 4));
-      if (load<u8>(e + <usize>k) || !finite(luma(c) + f32x4.extract_lane(c, 3))) continue;
-      if (F(q + (<usize>k << 2)) > middle) { dense = add(dense, c); denseMist = add(denseMist, mistAt(q, at, table, colour, k)); denses++; }
-      else { thin = add(thin, c); thinMist = add(thinMist, mistAt(q, at, table, colour, k)); thins++; }
+      const k = b * w + a, c = ld(p + (<usize>k << 4)), isDense = F(q + (<usize>k << 2)) > middle;
+      if (isDense != ownDense && a >= x - 1 && a <= x + 1 && b >= y - 1 && b <= y + 1) { otherMist = add(otherMist, mistAt(q, at, table, colour, k)); others++; }
+      if (load<u8>(e + <usize>k) || !finite(sum(c))) continue;
+      if (isDense) { dense = add(dense, c); denses++; }
+      else { thin = add(thin, c); thins++; }
     }
-  if (thins == 0 || denses == 0) return under(own, ownMist);
-  thin = mul(thin, sp(1 / thins)); thinMist = mul(thinMist, sp(1 / thins));
-  dense = mul(dense, sp(1 / denses)); denseMist = mul(denseMist, sp(1 / denses));
+  if (thins == 0 || denses == 0 || others == 0) return alone;
+  thin = mul(thin, sp(1 / thins)); dense = mul(dense, sp(1 / denses)); otherMist = mul(otherMist, sp(1 / others));
+  const thinMist = ownDense ? otherMist : ownMist, denseMist = ownDense ? ownMist : otherMist;
   const across = sub(thin, dense), far = sum(mul(across, across));
   // Share of the side with less mist.
-  let c: f32 = ownF > middle ? 0 : 1;
+  let c: f32 = ownDense ? 0 : 1;
   if (m) { const share = clamp01(F(m + (<usize>i << 2))); c = turned ? 1 - share : share; }
   else if (far > <f32>1e-6) c = clamp01(sum(mul(sub(own, dense), across)) / far);
-  const one = mul(thin, sp(c)), other = mul(dense, sp(1 - c));
-  const rest = sub(own, add(one, other)), mist = add(mul(thinMist, sp(c)), mul(denseMist, sp(1 - c)));
-  return add(add(under(one, thinMist), under(other, denseMist)), under(rest, mist));
+  const base = mixed(thin, dense, c), rest = sub(own, base), restSize = sum(mul(rest, rest));
+  // What shines more around, and as the rest does, spreads into this pixel: under which mist does it lie? Without any it is the pixel's own.
+  let all: f32 = 0.05, inThin: f32 = ownDense ? 0 : all;
+  if (restSize > <f32>1e-6)
+    for (let b = max(0, y - 1); b <= min(h - 1, y + 1); b++)
+      for (let a = max(0, x - 1); a <= min(w - 1, x + 1); a++) {
+        const k = b * w + a, like = sum(mul(sub(ld(p + (<usize>k << 4)), base), rest)) / restSize;
+        if (!(like > 1) || !finite(like)) continue;
+        const weight = (like - 1) * (like - 1);
+        all += weight;
+        if (F(q + (<usize>k << 2)) <= middle) inThin += weight;
+      }
+  const whole = under(own, mixed(thinMist, denseMist, inThin / all));
+  // How well the two explain the pixel.
+  const explained = far > <f32>1e-6 ? clamp01(2 - 2 * restSize / far) : m && restSize < <f32>1e-6 ? <f32>1 : <f32>0;
+  if (explained == 0) return whole;
+  const one = under(thin, thinMist), two = under(dense, denseMist), lower = under(own, thinMist), upper = under(own, denseMist);
+  const parted = add(mixed(one, two, c), mul(rest, sp(1 - f32x4.extract_lane(mixed(thinMist, denseMist, inThin / all), 3))));
+  const low = f32x4.pmin(f32x4.pmin(one, two), f32x4.pmin(lower, upper)), high = f32x4.pmax(f32x4.pmax(one, two), f32x4.pmax(lower, upper));
+  return mixed(f32x4.pmin(f32x4.pmax(parted, low), high), whole, explained);
 }
 
 /**

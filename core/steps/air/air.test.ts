@@ -234,6 +234,90 @@ describe('depth mist', () => {
     const out = run('depth-mist', given, linear, { depth: depthOf((x) => (x === 30 ? 3 : 11)) });
     expect(out.data[(20 * width + 30) * 4]).toBeCloseTo(0.5 * 0.9 + 0.6 * 0.1, 5);
   });
+  /** What a pixel would be in a density. */
+  const inDensity = (c: number, alpha: number, f: number, k: number) => c * (1 - f) + mist[k] * f * alpha;
+
+  test('random depths and colours: no pixel leaves what it, or what meets in it, would be in the densities around it', () => {
+    const settings = fc.record({
+      seed: fc.nat(),
+      // Depths of noise, of two layers, or of two layers with holes.
+      layers: fc.constantFrom(0, 2, 3),
+      highest: fc.constantFrom(0.5, 5, 400),
+    });
+    fc.assert(
+      fc.property(settings, ({ seed, layers, highest }) => {
+        const [colour, alpha, random] = [noise(seed, highest), noise(seed + 1, 1), noise(seed + 2, 1)];
+        const given = pictureOf(width, height, (i) => (i % 4 === 3 ? Math.min(1, alpha(i)) : colour(i)));
+        const blocks = (x: number, y: number) => random(Math.floor(x / 7) + 97 * Math.floor(y / 5)) / 1.5;
+        const depth = depthOf((x, y) =>
+          layers === 0
+            ? 2 + 10 * (random(y * width + x) / 1.5)
+            : 2 + 10 * Math.round(blocks(x, y) * (layers - 1)) + (random(x + 3 * y) > 1.45 ? 4 : 0),
+        );
+        const out = run('depth-mist', given, linear, { depth });
+        const densityAt = (p: number) => Math.min(1, Math.max(0, (depth.data[p * 4] - 2) / 10));
+        for (let y = 2; y < height - 2; y++)
+          for (let x = 2; x < width - 2; x++) {
+            const around: number[] = [];
+            for (let v = -2; v <= 2; v++) for (let u = -2; u <= 2; u++) around.push((y + v) * width + x + u);
+            const densities = around.map(densityAt);
+            const [thin, dense] = [Math.min(...densities), Math.max(...densities)];
+            for (let c = 0; c < 3; c++) {
+              const would = around.flatMap((p) =>
+                [thin, dense].map((f) => inDensity(given.data[p * 4 + c], given.data[p * 4 + 3], f, c)),
+              );
+              const got = out.data[(y * width + x) * 4 + c];
+              expect(got).toBeGreaterThanOrEqual(Math.max(0, Math.min(...would)) - 1e-4 * highest);
+              expect(got).toBeLessThanOrEqual(Math.max(...would) + 1e-4 * highest);
+            }
+          }
+      }),
+      { numRuns: 10 },
+    );
+  });
+
+  test('on smooth slopes of any steepness, bent too, nothing is taken for an edge', () => {
+    const colour = noise(11, 3);
+    const given = pictureOf(width, height, (i) => (i % 4 === 3 ? 1 : colour(i)));
+    for (const slope of [0.2, 0.3, 0.4, 0.8, 2])
+      for (const bend of [0, 0.004, 0.03]) {
+        const depth = depthOf((x, y) => 2 + slope * x * 0.3 + slope * 0.1 * y + bend * x * x * 0.05);
+        const out = run('depth-mist', given, linear, { depth });
+        for (let i = 0; i < out.data.length; i++) {
+          if (i % 4 === 3) continue;
+          const f = Math.min(1, Math.max(0, (depth.data[(i >> 2) * 4] - 2) / 10));
+          expect(Math.abs(out.data[i] - inDensity(given.data[i], 1, f, i % 4))).toBeLessThan(1e-4);
+        }
+      }
+  });
+
+  test('a lamp on a silhouette keeps its light, to within the share that it covers', () => {
+    const lamp: Rgb = [50, 40, 30];
+    // A dark wall up to column 30, then the sky; in the last column lamps that cover it and so much of the next one.
+    for (const cover of [0, 0.2, 0.4, 0.6, 0.9]) {
+      const lit = (y: number) => y % 12 > 3 && y % 12 < 7;
+      const given = pictureOf(width, height, (i) => {
+        const [x, y, c] = [(i >> 2) % width, Math.floor((i >> 2) / width), i % 4];
+        if (c === 3) return 1;
+        const sky = 0.5;
+        if (x < 30) return 0.05;
+        if (x === 30) return lit(y) ? lamp[c] : 0.05;
+        return x === 31 && lit(y) ? cover * lamp[c] + (1 - cover) * sky : sky;
+      });
+      const depth = depthOf((x, y) =>
+        x <= 30 || (x === 31 && lit(y) && cover >= 0.5) ? 2 : Number.POSITIVE_INFINITY,
+      );
+      const out = run('depth-mist', given, { ...linear, sky: 0.8 }, { depth });
+      for (let y = 4; y < height - 4; y++)
+        for (let c = 0; c < 3; c++) {
+          if (!lit(y)) continue;
+          expect(out.data[(y * width + 30) * 4 + c]).toBeCloseTo(lamp[c], 3);
+          const edge = out.data[(y * width + 31) * 4 + c];
+          const exact = cover * lamp[c] + (1 - cover) * inDensity(0.5, 1, 0.8, c);
+          expect(Math.abs(edge - exact) / lamp[c]).toBeLessThan(0.12 * cover + 0.02);
+        }
+    }
+  });
 });
 
 describe('depth softness', () => {
