@@ -239,3 +239,18 @@ test('a memory that is too small for the cache’s wish makes room, and says so 
     /memory is spent/,
   );
 });
+
+test('facing asks for the camera only where positions are linked: in camera space it is the origin', async () => {
+  const normals = { type: 'pass', media: 'hall', pass: 'normal' } as const;
+  const positions = { type: 'pass', media: 'hall', pass: 'position' } as const;
+  let facing = newFinish('facing', 'Facing', normals);
+  facing = addStep('main', 0, 'facing', 'f').apply(facing);
+  const without: FrameSource = { ...source(), metadata: async () => ({ objects: {} }) };
+  const cache = newCache();
+  expect((await evaluate(request(facing), { source: without, cache })).width).toBe(16);
+  const world = linkPass(facing, 'f', 'positions', positions, 'position', undefined, 'data').apply(facing);
+  await expect(evaluate(request(world), { source: without, cache })).rejects.toThrow(
+    /do not contain the camera position/,
+  );
+  expect((await evaluate(request(world), { source: source(), cache })).width).toBe(16);
+});

@@ -85,7 +85,7 @@ const contentKey = (...parts: unknown[]): string => {
 };
 
 /** Values with lengths in pixels of the draft in place of the full frame. */
-function draftValues(specs: ValueSpecs, values: Values, scale: number): Values {
+export function draftValues(specs: ValueSpecs, values: Values, scale: number): Values {
   if (scale === 1) return values;
   return Object.fromEntries(
     Object.entries(values).map(([key, value]) => {
@@ -313,7 +313,9 @@ export function planOf(request: Request, identity: (media: string, frame: number
         slotKey(tap, spec.slots[slot].kind, { frame: on.frame, region }),
       ]),
     );
-    const camera = spec.camera?.(values as never) ? cameraOf(strand, on.frame) : undefined;
+    const camera = spec.camera?.(values as never, Object.keys(slots))
+      ? cameraOf(strand, on.frame)
+      : undefined;
     const metadata = camera && identity(camera.media, camera.frame);
     const frame = spec.dependsOnFrame?.(values as never) ? on.frame : undefined;
     const key = add({

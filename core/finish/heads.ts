@@ -2,6 +2,7 @@ import * as v from 'valibot';
 import { limits } from '../formats/limits';
 import { coverOperations } from '../kernels/cover';
 import { layerModes } from '../kernels/stack';
+import { fillRules } from '../math/fill-rule';
 
 /** What a strand may begin at. */
 
@@ -137,6 +138,8 @@ const shape = v.strictObject({
   id,
   name,
   operation: v.optional(v.picklist(coverOperations), 'add'),
+  /** What a path fills that crosses itself: SVG's fill-rule, nonzero if it is not said. */
+  fillRule: v.optional(v.picklist(fillRules)),
   hidden: v.optional(v.literal(true)),
   opacity: v.optional(share, 1),
   feather: v.optional(v.pipe(finite, v.minValue(0), v.maxValue(4096)), 0),

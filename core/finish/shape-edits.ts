@@ -40,10 +40,17 @@ const kept = (points: readonly PathPoint[]) => {
 };
 
 /** A shape that begins as a path on a frame. */
-export const newShape = (id: string, name: string, frame: number, points: readonly PathPoint[]): Shape => ({
+export const newShape = (
+  id: string,
+  name: string,
+  frame: number,
+  points: readonly PathPoint[],
+  filled: Partial<Pick<Shape, 'operation' | 'fillRule'>> = {},
+): Shape => ({
   id,
   name,
   operation: 'add',
+  ...filled,
   opacity: 1,
   feather: 0,
   paths: [{ frame, points: kept(points) }],
@@ -64,21 +71,30 @@ export const removeShape = (doc: Finish, strandId: string, shapeId: string): Edi
     head.shapes = head.shapes.filter((s) => s.id !== shapeId);
   });
 
-/** Changes what a shape is called, how it counts, its opacity and softness. */
+const partLabels = {
+  name: 'name',
+  operation: 'operation',
+  fillRule: 'fill rule',
+  opacity: 'opacity',
+  feather: 'softness',
+  hidden: 'visibility',
+} as const;
+const partNames = (part: object) =>
+  Object.keys(part)
+    .map((key) => partLabels[key as keyof typeof partLabels])
+    .join(' and ');
+
+/** Changes what a shape is called, what it fills, how it counts, its opacity and softness. */
 export const changeShape = (
   doc: Finish,
   strandId: string,
   shapeId: string,
-  part: Partial<Pick<Shape, 'name' | 'operation' | 'opacity' | 'feather' | 'hidden'>>,
+  part: Partial<Pick<Shape, 'name' | 'operation' | 'fillRule' | 'opacity' | 'feather' | 'hidden'>>,
 ): Edit =>
-  shapesEdit(
-    strandId,
-    `set ${Object.keys(part).join(' and ')} of ${nameOf(doc, strandId, shapeId)}`,
-    (head) => {
-      const shape = head.shapes.find((s) => s.id === shapeId)!;
-      assignPart(shape, part);
-    },
-  );
+  shapesEdit(strandId, `set ${partNames(part)} of ${nameOf(doc, strandId, shapeId)}`, (head) => {
+    const shape = head.shapes.find((s) => s.id === shapeId)!;
+    assignPart(shape, part);
+  });
 
 export const moveShape = (doc: Finish, strandId: string, shapeId: string, by: number): Edit =>
   shapesEdit(strandId, `move ${nameOf(doc, strandId, shapeId)} ${by < 0 ? 'up' : 'down'}`, (head) => {

@@ -38,6 +38,25 @@ test('channels are grouped by layer, with kinds by convention', () => {
   expect(passes.map(strandKind)).toEqual(['picture', 'picture', 'data', 'data', 'data', 'data']);
 });
 
+test('axes without a layer are one vector, beside a picture too; its Y is no luminance and its Z no depth', () => {
+  const labels = (names: string[]) =>
+    passesOf([{ name: '', channels: names.map((n) => channel(n, 'float')), attributes: {} }]).map((p) => [
+      p.label,
+      p.kind,
+      p.channels.join(''),
+    ]);
+  expect(labels(['X', 'Y', 'Z'])).toEqual([['XYZ', 'data', 'XYZ']]);
+  expect(labels(['x', 'y', 'z'])).toEqual([['XYZ', 'data', 'xyz']]);
+  expect(labels(['A', 'B', 'G', 'R', 'X', 'Y', 'Z'])).toEqual([
+    ['beauty', 'picture', 'RGBA'],
+    ['XYZ', 'data', 'XYZ'],
+  ]);
+  expect(labels(['Y', 'Z'])).toEqual([
+    ['beauty', 'picture', 'Y'],
+    ['Z', 'depth', 'Z'],
+  ]);
+});
+
 test('a pass is placed in the display window by its data window', () => {
   const pass = passesOf([{ name: '', channels: ['R', 'G', 'B'].map((n) => channel(n)), attributes: {} }])[0];
   const plane = floatsToHalves(Float32Array.of(1, 2, 3, 4, 5, 6));

@@ -54,10 +54,20 @@ export function passesOf(parts: readonly PartChannels[]): Pass[] {
   const taken = new Set<string>();
   for (const [part, { name: partName, channels, attributes }] of parts.entries()) {
     const layers = new Map<string, { name: string; type: SampleType; last: string }[]>();
+    // Axes without a layer's name are one vector: its Y is no luminance, its Z no depth.
+    const axes = ['X', 'Y', 'Z'];
+    const isVector = axes.every((axis) => channels.some((c) => c.name.toUpperCase() === axis));
     for (const { name, type } of channels) {
       const { layer, last } = split(name);
       // A lone Z, id or the like beside R, G, B, A in the unnamed layer is a pass of its own.
-      const key = layer === '' && !/^([RGBAY]|RY|BY)$/i.test(last) ? `\0${last}` : layer;
+      const key =
+        layer !== ''
+          ? layer
+          : isVector && axes.includes(last.toUpperCase())
+            ? '\0XYZ'
+            : /^([RGBAY]|RY|BY)$/i.test(last)
+              ? ''
+              : `\0${last}`;
       layers.set(key, [...(layers.get(key) ?? []), { name, type, last }]);
     }
     const idMattes = idMatteLayers(attributes);

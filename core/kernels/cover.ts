@@ -1,3 +1,4 @@
+import { type FillRule, filledEdges } from '../math/fill-rule';
 import { joined } from '../math/path';
 import type { Picture } from '../picture/picture';
 import type { Workspace } from './workspace';
@@ -8,8 +9,13 @@ const rowPiece = 32;
 export const coverOperations = ['add', 'subtract', 'intersect'] as const;
 export type CoverOperation = (typeof coverOperations)[number];
 
-/** A closed outline of straight edges, six numbers each: from (x, y), to (x, y), softness in pixels at both ends. */
-export type Outline = { edges: Float64Array; operation: CoverOperation; opacity: number };
+/** A closed outline of straight edges, six numbers each: from (x, y), to (x, y), softness in pixels at both ends; what it fills where it crosses itself (nonzero if not given). */
+export type Outline = {
+  edges: Float64Array;
+  operation: CoverOperation;
+  opacity: number;
+  fillRule?: FillRule;
+};
 
 /** Columns and rows that an outline can touch, within the picture. */
 function touched(edges: Float64Array, width: number, height: number) {
@@ -31,8 +37,7 @@ function touched(edges: Float64Array, width: number, height: number) {
 }
 
 /**
- * A matte of closed outlines, one after the other: the share of each pixel's area that lies inside (winding number other than 0), exact
- * for outlines that do not cross themselves, to float32. Added: the larger of both; taken away: the smaller of what is there and what the
+ * A matte of closed outlines, one after the other: the share of each pixel's area that lies inside by its fill rule, exact to float32. Added: the larger of both; taken away: the smaller of what is there and what the
  * outline leaves; kept: the smaller of both. Softness s spreads an edge evenly over s pixels to both sides (smoothstep of the
  * distance). Coordinates in pixels, (0, 0) the upper left corner of the picture. Begins with all of the picture if the first outline
  * does not add.
@@ -41,8 +46,9 @@ export function cover(
   workspace: Workspace,
   width: number,
   height: number,
-  outlines: readonly Outline[],
+  given: readonly Outline[],
 ): Picture {
+  const outlines = given.map((o) => ({ ...o, edges: filledEdges(o.edges, o.fillRule ?? 'nonzero') }));
   const out = workspace.picture(width, height, 1);
   const table: number[] = [];
   let at = 0;

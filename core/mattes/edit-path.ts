@@ -1,4 +1,5 @@
 import fitCurve from 'fit-curve';
+import { type FillRule, isFilled, windingAt } from '../math/fill-rule';
 import { edgesOf, type PathPoint } from '../math/path';
 
 /** A cubic from one point of a path to the next as its four corners. */
@@ -54,16 +55,12 @@ export function nearestOn(
 }
 
 /** True where (x, y) lies inside a path (winding number other than 0). */
-export function isInside(points: readonly PathPoint[], x: number, y: number): boolean {
-  const edges = edgesOf(points);
-  let winding = 0;
-  for (let i = 0; i < edges.length; i += 6) {
-    const [x0, y0, x1, y1] = edges.subarray(i, i + 4);
-    if (y0 <= y === y1 <= y) continue;
-    if (x0 + ((y - y0) / (y1 - y0)) * (x1 - x0) > x) winding += y1 > y0 ? 1 : -1;
-  }
-  return winding !== 0;
-}
+export const isInside = (
+  points: readonly PathPoint[],
+  x: number,
+  y: number,
+  rule: FillRule = 'nonzero',
+): boolean => isFilled(windingAt(edgesOf(points), x, y), rule);
 
 /** Points of a drawn line as a closed path of few cubics, nowhere further from it than `error` pixels (Schneider 1990, by fit-curve). */
 export function pathOfLine(line: readonly (readonly [number, number])[], error: number): PathPoint[] {

@@ -1,7 +1,9 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
+import { workspace } from '../../tests/runtime';
 import { newShape } from '../finish/shape-edits';
 import { pathAt, transformedPath, untransformed } from '../finish/shapes';
+import { cover } from '../kernels/cover';
 import { edgesOf, ellipse, type PathPoint, rectangle } from '../math/path';
 import { isInside, nearestOn, pathOfLine, splitPath } from './edit-path';
 import { fromPathData, fromSvg, toPathData, toSvg } from './svg';
@@ -126,7 +128,30 @@ describe('SVG', () => {
     const [read] = fromSvg(text);
     expect(read.name).toBe('Sail');
     near(read.points, rectangle(1, 2, 30, 40));
+    const star = [{ name: 'Star', points: rectangle(1, 2, 30, 40), fillRule: 'evenodd' as const }];
+    expect(fromSvg(toSvg({ width: 100, height: 80 }, star))).toMatchObject([{ fillRule: 'evenodd' }]);
+    expect(fromSvg('<svg><path style="fill-rule: evenodd" d="M0 0L9 0L9 9Z"/></svg>')[0].fillRule).toBe(
+      'evenodd',
+    );
     expect(() => fromSvg('<svg><circle r="3"/></svg>')).toThrow(/no path/);
     expect(() => fromSvg('<svg><path d="M1 2 banana"/></svg>')).toThrow(/cannot be read/);
+  });
+  test('a path of rings in each other has the holes that its fill rule gives (W3C SVG 1.1, 11.3)', () => {
+    const box = (a: number, b: number, back = false) =>
+      back ? `M${a} ${a}V${b}H${b}V${a}Z` : `M${a} ${a}H${b}V${b}H${a}Z`;
+    const area = (d: string, rule: string) => {
+      const shapes = fromSvg(`<svg><path fill-rule="${rule}" d="${d}"/></svg>`);
+      const outlines = shapes.map((s) => ({ ...s, edges: edgesOf(s.points), opacity: 1 }));
+      const { data } = cover(workspace, 40, 40, outlines);
+      workspace.clear();
+      return Math.round(data.reduce((x, y) => x + y, 0));
+    };
+    // A ring, and an island in its hole, which may stand first in the file.
+    expect(area(box(0, 30) + box(5, 25), 'evenodd')).toBe(900 - 400);
+    expect(area(box(10, 20) + box(0, 30) + box(5, 25), 'evenodd')).toBe(900 - 400 + 100);
+    expect(area(box(0, 30) + box(5, 25), 'nonzero')).toBe(900);
+    expect(area(box(0, 30) + box(5, 25, true), 'nonzero')).toBe(900 - 400);
+    expect(area(box(0, 30, true) + box(5, 25) + box(10, 20, true), 'nonzero')).toBe(900 - 400 + 100);
+    expect(area(box(0, 10) + box(12, 20), 'evenodd')).toBe(100 + 64);
   });
 });

@@ -20,6 +20,7 @@ export function shapesMatte(
       edges: edgesOf(transformedPath(s, frame), scale, s.feather),
       operation: s.operation,
       opacity: s.opacity,
+      fillRule: s.fillRule,
     }));
   return cover(workspace, width, height, outlines);
 }

@@ -1,6 +1,7 @@
 import svgpath from 'svgpath';
 import { limits } from '../formats/limits';
-import type { PathPoint } from '../math/path';
+import { type FillRule, isFilled, windingAt } from '../math/fill-rule';
+import { edgesOf, type PathPoint } from '../math/path';
 
 /** Paths of SVG (W3C SVG 1.1, path data): cubic Béziers in and out. */
 
@@ -28,10 +29,13 @@ export function toPathData(points: readonly PathPoint[]): string {
 /** A file of closed paths, as large as the frame. */
 export const toSvg = (
   { width, height }: { width: number; height: number },
-  paths: readonly { name: string; points: readonly PathPoint[] }[],
+  paths: readonly { name: string; points: readonly PathPoint[]; fillRule?: FillRule }[],
 ): string => {
   const clean = (text: string) => text.replace(/[<>&"]/g, ' ');
-  const lines = paths.map((p) => `  <path id="${clean(p.name)}" d="${toPathData(p.points)}"/>`);
+  const lines = paths.map((p) => {
+    const rule = p.fillRule === 'evenodd' ? ' fill-rule="evenodd"' : '';
+    return `  <path id="${clean(p.name)}"${rule} d="${toPathData(p.points)}"/>`;
+  });
   return `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${height}" viewBox="0 0 ${width} ${height}">\n${lines.join('\n')}\n</svg>\n`;
 };
 
@@ -145,8 +149,51 @@ function pathElements(text: string): Record<string, string>[] {
   return found;
 }
 
-/** Closed paths of an SVG text: the path data of its path elements, in order. Its transforms are not followed. @throws {Error} */
-export function fromSvg(text: string): { name: string; points: PathPoint[] }[] {
+export type SvgPath = {
+  name: string;
+  points: PathPoint[];
+  fillRule?: FillRule;
+  operation: 'add' | 'subtract';
+};
+
+/**
+ * The closed paths of one element as shapes, one after the other: the outer ones first, what fills a hole of another is taken away. By where their
+ * first points lie, so for paths that lie in each other and do not cross.
+ */
+function nested(paths: readonly PathPoint[][], fillRule: FillRule): Omit<SvgPath, 'name'>[] {
+  const outlines = paths.map((points) => edgesOf(points));
+  const placed = paths.map((points, i) => {
+    const [{ x, y }] = points;
+    const around = outlines.map((o, k) => (k === i ? 0 : windingAt(o, x, y)));
+    const outside = around.reduce((sum, w) => sum + w, 0);
+    // Just inside, the path itself winds once more, one way or the other.
+    const own = signedArea(outlines[i]) < 0 ? -1 : 1;
+    const hole = isFilled(outside, fillRule) && !isFilled(outside + own, fillRule);
+    return {
+      points,
+      fillRule,
+      operation: hole ? 'subtract' : 'add',
+      depth: around.filter(Boolean).length,
+    } as const;
+  });
+  return placed
+    .sort((a, b) => a.depth - b.depth)
+    .map(({ points, operation }) => ({
+      points,
+      operation,
+      ...(fillRule === 'evenodd' ? { fillRule } : {}),
+    }));
+}
+
+/** Twice the area, positive where the outline winds as `windingAt` counts. */
+function signedArea(edges: Float64Array): number {
+  let sum = 0;
+  for (let i = 0; i < edges.length; i += 6) sum += edges[i] * edges[i + 3] - edges[i + 2] * edges[i + 1];
+  return sum;
+}
+
+/** Closed paths of an SVG text: the path data of its path elements, in order, with their fill rules. Its transforms are not followed. @throws {Error} */
+export function fromSvg(text: string): SvgPath[] {
   if (text.length > limits.svgBytes)
     throw new Error(
       `It is larger than ${limits.svgBytes / 2 ** 20} MB. Save the paths that are wanted alone.`,
@@ -155,13 +202,14 @@ export function fromSvg(text: string): { name: string; points: PathPoint[] }[] {
   const paths = elements.flatMap((e, i) => {
     const name = e.id?.trim().slice(0, 200) || `Path ${i + 1}`;
     if (!e.d) return [];
-    return fromPathData(e.d).map((points) => {
+    const rule = e['fill-rule'] ?? /fill-rule\s*:\s*(\w+)/.exec(e.style ?? '')?.[1];
+    const paths = fromPathData(e.d);
+    for (const points of paths)
       if (points.length > limits.pathPoints)
         throw new Error(
           `${name} has ${points.length} points, at most ${limits.pathPoints} are taken. Simplify it, then read it again.`,
         );
-      return { name, points };
-    });
+    return nested(paths, rule === 'evenodd' ? 'evenodd' : 'nonzero').map((path) => ({ name, ...path }));
   });
   if (paths.length === 0)
     throw new Error('There is no path in it. Save the drawing as paths, then read it again.');

@@ -127,8 +127,8 @@ export type StepSpec<V extends ValueSpecs = ValueSpecs, S extends SlotSpecs = Sl
   start?(facts: StartFacts): Values;
   /** What of it can be dragged on the picture. */
   handles?: readonly Handle[];
-  /** True where the values `cameraX`, `cameraY` and `cameraZ` are to be those that the frame's file tells. */
-  camera?(values: ValuesOf<V>): boolean;
+  /** True where the values `cameraX`, `cameraY` and `cameraZ` are to be those in the frame's file; `linked` are the slots that are linked. */
+  camera?(values: ValuesOf<V>, linked: readonly string[]): boolean;
   /** Other frames that it looks at, from the one asked for. */
   frames?(values: ValuesOf<V>): number[];
   /** The slot that it looks at on those frames, where one is linked to it; else what comes to the step. */

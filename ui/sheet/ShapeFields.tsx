@@ -18,8 +18,11 @@ import { pathAt, transformAt } from '@/core/finish/shapes';
 import type { PathPoint } from '@/core/math/path';
 import type { NumberSpec } from '@/core/steps/define';
 import { IconButton } from '../parts/IconButton';
+import { Options } from '../parts/Options';
 import { TextField } from '../parts/TextField';
 import { NumberField } from './NumberField';
+
+const rules = { nonzero: 'Nonzero', evenodd: 'Even-odd' } as const;
 
 /** A path taken from one frame or shape for another. */
 let copied: readonly PathPoint[] | undefined;
@@ -150,6 +153,25 @@ export function ShapeFields({ shape, strand, count }: { shape: Shape; strand: St
           }}
         />
       </div>
+      <label className="flex items-center">
+        <span className="mr-auto" title="What is filled where the path crosses itself.">
+          Fill rule
+        </span>
+        <select
+          className="select select-xs w-28"
+          aria-label="Fill rule"
+          value={shape.fillRule ?? 'nonzero'}
+          onChange={(e) =>
+            edit(
+              changeShape(finish, strand.id, shape.id, {
+                fillRule: e.target.value === 'evenodd' ? 'evenodd' : undefined,
+              }),
+            )
+          }
+        >
+          <Options of={rules} />
+        </select>
+      </label>
       {field('shape-opacity', share, shape.opacity, (v) =>
         changeShape(finish, strand.id, shape.id, { opacity: v }),
       )}

@@ -40,7 +40,9 @@ export function ShapesHead({ strand, head, shot }: { strand: Strand; head: Head;
       edit(
         addShapes(
           strand.id,
-          paths.map((p, i) => newShape(`shape-${start + i}`, p.name, frame, p.points)),
+          paths.map(({ name, points, ...rest }, i) =>
+            newShape(`shape-${start + i}`, name, frame, points, rest),
+          ),
         ),
       );
     } catch (error) {
@@ -50,7 +52,7 @@ export function ShapesHead({ strand, head, shot }: { strand: Strand; head: Head;
   const writeSvg = () => {
     const text = toSvg(
       shot,
-      head.shapes.map((s) => ({ name: s.name, points: transformedPath(s, frame) })),
+      head.shapes.map((s) => ({ ...s, points: transformedPath(s, frame) })),
     );
     const address = URL.createObjectURL(new Blob([text], { type: 'image/svg+xml' }));
     const link = document.createElement('a');

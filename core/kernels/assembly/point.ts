@@ -177,7 +177,9 @@ export function lay(
       const two = f32x4.max(added, v128.shuffle<f32>(added, added, 1, 1, 1, 1));
       const most = f32x4.max(two, v128.shuffle<f32>(added, added, 2, 2, 2, 2));
       const covers = f32x4.pmin(one, f32x4.pmax(zero, v128.shuffle<f32>(most, most, 0, 0, 0, 0)));
-      const alpha = alphaGrows ? sub(one, mul(sub(one, a), sub(one, covers))) : a;
+      // Where there is no light no bit changes.
+      const grown = sub(one, mul(sub(one, a), sub(one, covers)));
+      const alpha = alphaGrows ? v128.bitselect(grown, a, f32x4.gt(covers, zero)) : a;
       st(out + p, v128.shuffle<f32>(add(a, added), alpha, 0, 1, 2, 7));
     }
     return;
@@ -206,7 +208,7 @@ export function lay(
     else if (mode == 2) laid = f32x4.pmax(a, added);
     else if (mode == 3) laid = add(added, mul(a, sp(<f32>1 - covers)));
     else laid = add(a, mul(added, sp(<f32>1 - clamp01(alpha))));
-    laid = f32x4.replace_lane(laid, 3, alphaGrows ? <f32>1 - (<f32>1 - alpha) * (<f32>1 - covers) : alpha);
+    laid = f32x4.replace_lane(laid, 3, alphaGrows && covers > 0 ? <f32>1 - (<f32>1 - alpha) * (<f32>1 - covers) : alpha);
     st(out + p, where == 1 ? laid : add(a, mul(sp(where), sub(laid, a))));
   }
 }

@@ -13,7 +13,7 @@ export const depthMist = defineStep({
   stage: 'air',
   description: 'Mist that gets denser with distance. Use it to give depth and scale.',
   sourceQuestion: 'how far?',
-  version: 1,
+  version: 2,
   slots: {
     depth: {
       kind: 'data',

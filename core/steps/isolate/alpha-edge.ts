@@ -4,7 +4,7 @@ import { matteOf } from '../../kernels/point';
 import { grow, shrinkMatte } from '../../kernels/shape';
 import { defineStep } from '../define';
 import { keep, keepSlots } from '../light/lay';
-import { maskedKey } from '../masked-by';
+import { maskedBy, maskedKey } from '../masked-by';
 import { number } from '../numbers';
 
 const length = (name: string, description: string, initial: number) =>
@@ -16,7 +16,7 @@ export const alphaEdge = defineStep({
   stage: 'isolate',
   description: 'A matte along the edge of a drawing or of another matte.',
   sourceQuestion: 'which side?',
-  version: 1,
+  version: 2,
   accepts: ['picture', 'matte'],
   produces: 'matte',
   slots: keepSlots,
@@ -42,6 +42,9 @@ export const alphaEdge = defineStep({
     const inner = v.side === 'outside' ? alpha : shrinkMatte(workspace, alpha, v.width);
     const edge = combine(workspace, outer, inner, 'subtract');
     const soft = v.soft > 0 ? gaussianPlane(workspace, edge, v.soft) : edge;
-    return maskedKey(workspace, soft, slots, v.invert);
+    // Outside its mask a step on a matte leaves it as it was; a picture has no matte to leave there.
+    return picture.channels === 1
+      ? maskedBy(workspace, picture, soft, slots.mask, v.invert)
+      : maskedKey(workspace, soft, slots, v.invert);
   },
 });

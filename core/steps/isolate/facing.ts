@@ -102,7 +102,8 @@ export const facing = defineStep({
   summaryValue: 'measure',
   neutral: () => false,
   reach: () => 0,
-  camera: (v) => v.camera === 'file',
+  // Normals in camera space need no place of the camera: it is their origin.
+  camera: (v, linked) => v.camera === 'file' && linked.includes('positions'),
   run(workspace, normals, { positions, mask }, v) {
     const { measure, index, black, gamma } = v;
     const view = positions

@@ -33,7 +33,7 @@ export const bloom = defineStep({
   name: 'Bloom',
   stage: 'light',
   description: 'A soft halo around bright light.',
-  version: 1,
+  version: 2,
   slots: {
     ...takeSlots,
     mist: {

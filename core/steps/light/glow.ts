@@ -32,7 +32,7 @@ export const glow = defineStep({
   name: 'Glow',
   stage: 'light',
   description: 'A Gaussian glow, in all directions or along one.',
-  version: 2,
+  version: 3,
   slots: { ...takeSlots, ...keepSlots },
   handles: [{ type: 'arm', name: 'Angle', angle: 'angle', onlyIf: ['direction', 'along'] }],
   values: {

@@ -60,7 +60,7 @@ export const lightRays = defineStep({
   name: 'Light rays',
   stage: 'light',
   description: 'Shafts of light from a point, or from a distant sun.',
-  version: 2,
+  version: 3,
   slots: {
     ...takeSlots,
     blocker: {

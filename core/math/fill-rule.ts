@@ -1,0 +1,169 @@
+/**
+ * The boundary of what a closed outline fills, where it crosses or touches itself: SVG's `fill-rule` (W3C SVG 1.1, 11.3). A point is inside
+ * with `nonzero` where the outline winds around it at all, with `evenodd` where it winds an odd number of times.
+ */
+export const fillRules = ['nonzero', 'evenodd'] as const;
+export type FillRule = (typeof fillRules)[number];
+
+/** Numbers an edge. */
+const edgeSize = 6;
+
+export const isFilled = (winding: number, rule: FillRule) =>
+  rule === 'nonzero' ? winding !== 0 : winding % 2 !== 0;
+
+/** How often a closed outline winds around a point, counted towards which x turns to y. */
+export function windingAt(edges: Float64Array, x: number, y: number): number {
+  let winding = 0;
+  for (let i = 0; i < edges.length; i += edgeSize) {
+    const [x0, y0, x1, y1] = [edges[i], edges[i + 1], edges[i + 2], edges[i + 3]];
+    if (y0 <= y === y1 <= y) continue;
+    if (x0 + ((y - y0) / (y1 - y0)) * (x1 - x0) > x) winding += y1 > y0 ? 1 : -1;
+  }
+  return winding;
+}
+
+/** Points closer than this, in pixels, are one point. */
+const near = 1e-7;
+type Split = { at: Map<number, number[]>; meets: boolean };
+
+/** Where edges cross, touch or lie on each other, as places 0 to 1 on each; and whether they do at all. */
+function splitsOf(edges: Float64Array): Split {
+  const n = edges.length / edgeSize;
+  const at = new Map<number, number[]>();
+  let meets = false;
+  const split = (i: number, t: number) => {
+    meets = true;
+    const [x0, y0, x1, y1] = edges.subarray(i * edgeSize, i * edgeSize + 4);
+    const length = Math.sqrt((x1 - x0) ** 2 + (y1 - y0) ** 2);
+    if (t * length < near || (1 - t) * length < near) return;
+    const list = at.get(i);
+    if (list) list.push(t);
+    else at.set(i, [t]);
+  };
+  const meet = (i: number, j: number) => {
+    const [px, py, qx, qy] = edges.subarray(i * edgeSize, i * edgeSize + 4);
+    const [ux, uy, vx, vy] = edges.subarray(j * edgeSize, j * edgeSize + 4);
+    const [rx, ry, sx, sy] = [qx - px, qy - py, vx - ux, vy - uy];
+    const [r, s] = [Math.sqrt(rx * rx + ry * ry), Math.sqrt(sx * sx + sy * sy)];
+    if (r === 0 || s === 0) return;
+    const adjacent = (i + 1) % n === j || (j + 1) % n === i;
+    const across = rx * sy - ry * sx;
+    if (Math.abs(across) > 1e-12 * r * s) {
+      if (adjacent) return;
+      const t = ((ux - px) * sy - (uy - py) * sx) / across;
+      const k = ((ux - px) * ry - (uy - py) * rx) / across;
+      if (t * r < -near || (t - 1) * r > near || k * s < -near || (k - 1) * s > near) return;
+      split(i, t);
+      split(j, k);
+      return;
+    }
+    // Parallel: on one line, they may lie on each other.
+    if (Math.abs((ux - px) * ry - (uy - py) * rx) > near * r) return;
+    const onFirst = (x: number, y: number) => ((x - px) * rx + (y - py) * ry) / (r * r);
+    const onSecond = (x: number, y: number) => ((x - ux) * sx + (y - uy) * sy) / (s * s);
+    const [a, b] = [onFirst(ux, uy), onFirst(vx, vy)];
+    if (Math.max(a, b) * r < near || (Math.min(a, b) - 1) * r > -near) return;
+    for (const t of [a, b]) if (t > 0 && t < 1) split(i, t);
+    for (const t of [onSecond(px, py), onSecond(qx, qy)]) if (t > 0 && t < 1) split(j, t);
+    meets = true;
+  };
+  // From the top down, each with those that have not ended.
+  const top = (i: number) => Math.min(edges[i * edgeSize + 1], edges[i * edgeSize + 3]);
+  const bottom = (i: number) => Math.max(edges[i * edgeSize + 1], edges[i * edgeSize + 3]);
+  const left = (i: number) => Math.min(edges[i * edgeSize], edges[i * edgeSize + 2]);
+  const right = (i: number) => Math.max(edges[i * edgeSize], edges[i * edgeSize + 2]);
+  const order = Array.from({ length: n }, (_, i) => i).sort((i, j) => top(i) - top(j));
+  let active: number[] = [];
+  for (const i of order) {
+    active = active.filter((j) => bottom(j) >= top(i) - near);
+    for (const j of active) if (left(i) <= right(j) + near && left(j) <= right(i) + near) meet(i, j);
+    active.push(i);
+  }
+  return { at, meets };
+}
+
+/** A piece of the outline between two points, first and second in the order of their numbers; how often it is run through that way, net. */
+type Piece = { from: number; to: number; times: number; softFrom: number; softTo: number };
+
+/** The points and the pieces between them, none of which cross. */
+function piecesOf(edges: Float64Array, { at }: Split): { points: [number, number][]; pieces: Piece[] } {
+  const points: [number, number][] = [];
+  const cells = new Map<string, number>();
+  const pointAt = (x: number, y: number): number => {
+    const [cx, cy] = [Math.floor(x / (4 * near)), Math.floor(y / (4 * near))];
+    for (let v = cy - 1; v <= cy + 1; v++)
+      for (let u = cx - 1; u <= cx + 1; u++) {
+        const known = cells.get(`${u} ${v}`);
+        if (known !== undefined && Math.abs(points[known][0] - x) + Math.abs(points[known][1] - y) < 4 * near)
+          return known;
+      }
+    points.push([x, y]);
+    cells.set(`${cx} ${cy}`, points.length - 1);
+    return points.length - 1;
+  };
+  const pieces = new Map<string, Piece>();
+  for (let i = 0; i * edgeSize < edges.length; i++) {
+    const [x0, y0, x1, y1, s0, s1] = edges.subarray(i * edgeSize, (i + 1) * edgeSize);
+    let [last, soft] = [pointAt(x0, y0), s0];
+    for (const t of [...(at.get(i) ?? []).sort((a, b) => a - b), 1]) {
+      const next = t === 1 ? pointAt(x1, y1) : pointAt(x0 + t * (x1 - x0), y0 + t * (y1 - y0));
+      const softNext = s0 + t * (s1 - s0);
+      if (next !== last) {
+        const forwards = last < next;
+        const [from, to] = forwards ? [last, next] : [next, last];
+        const key = `${from} ${to}`;
+        const piece = pieces.get(key);
+        if (piece) piece.times += forwards ? 1 : -1;
+        else
+          pieces.set(key, {
+            from,
+            to,
+            times: forwards ? 1 : -1,
+            softFrom: forwards ? soft : softNext,
+            softTo: forwards ? softNext : soft,
+          });
+      }
+      [last, soft] = [next, softNext];
+    }
+  }
+  return { points, pieces: [...pieces.values()].filter((p) => p.times !== 0) };
+}
+
+/**
+ * Edges (six numbers each: from, to, softness at both ends) of the boundary of what a closed outline fills, each run through once and with
+ * the inside on the same side, so that signed areas add up to the filled area. An outline that does not meet itself comes back as it is.
+ */
+export function filledEdges(edges: Float64Array, rule: FillRule): Float64Array {
+  const splits = splitsOf(edges);
+  if (!splits.meets) return edges;
+  const { points, pieces } = piecesOf(edges, splits);
+  const out: number[] = [];
+  const balance = new Int32Array(points.length);
+  for (const piece of pieces) {
+    const [[x0, y0], [x1, y1]] = [points[piece.from], points[piece.to]];
+    // A ray that leaves the piece's middle crosswise: along x where the piece is steep, else along y.
+    const [main, other] = Math.abs(y1 - y0) >= Math.abs(x1 - x0) ? [0, 1] : [1, 0];
+    const [a, b] = [(x0 + x1) / 2, (y0 + y1) / 2];
+    const [place, level] = main === 0 ? [a, b] : [b, a];
+    let before = 0;
+    for (const p of pieces) {
+      if (p === piece) continue;
+      const [u, v] = [points[p.from], points[p.to]];
+      if (u[other] <= level === v[other] <= level) continue;
+      const crossing = u[main] + ((level - u[other]) / (v[other] - u[other])) * (v[main] - u[main]);
+      if (crossing < place) before += v[other] > u[other] ? p.times : -p.times;
+    }
+    const grows = points[piece.to][other] > points[piece.from][other];
+    const after = before + (grows ? piece.times : -piece.times);
+    if (isFilled(before, rule) === isFilled(after, rule)) continue;
+    // On the ray the inside begins at pieces that run towards more of the other axis; with the axes exchanged it is the other way round.
+    const forwards = (isFilled(after, rule) === grows) === (main === 0);
+    const [from, to] = forwards ? [piece.from, piece.to] : [piece.to, piece.from];
+    const softs = forwards ? [piece.softFrom, piece.softTo] : [piece.softTo, piece.softFrom];
+    out.push(...points[from], ...points[to], ...softs);
+    balance[from]++;
+    balance[to]--;
+  }
+  // What rounding has torn open would cover whole rows: then better the windings as they are.
+  return balance.every((b) => b === 0) ? Float64Array.from(out) : edges;
+}
