@@ -4,17 +4,16 @@ import { parseArgs } from 'node:util';
 import { encodings } from '../core/colour/encoding';
 import { forOutput, leadingPass } from '../core/finish/finish';
 import { parseFinish } from '../core/finish/validation';
-import { type ExportFormat, exportFormats } from '../core/formats/export-formats';
+import { type ExportFormat, exportFormats, extensions } from '../core/formats/export-formats';
 import { parseFrames, parsePattern, pathOf } from '../core/formats/frame-pattern';
 import { gapRules } from '../core/formats/gap-rules';
-import { extension } from '../engine/node/encode';
 import { framesOnDisk, type MediaSpecs } from '../engine/node/media';
 import { fileProblem } from '../engine/node/media-file';
 import { renderPool } from '../engine/node/pool';
 import { UsageError } from './usage';
 
 const usage =
-  'zafiro run FINISH.json --media NAME=PATTERN --frames 1-24 --out PATTERN [--scale 1] [--format exr|png16] [--encoding NAME=srgb] [--gaps NAME=hold] [--output NAME]';
+  'zafiro run FINISH.json --media NAME=PATTERN --frames 1-24 --out PATTERN [--scale 1] [--format exr|exr32|png16|png8|tiff16|tiff32] [--encoding NAME=srgb] [--gaps NAME=hold] [--output NAME]';
 
 function readJson(path: string): unknown {
   let text: string;
@@ -97,11 +96,13 @@ export async function run(args: string[]): Promise<number> {
   if (positionals.length !== 1 || !values.out) throw new UsageError(`Use: ${usage}`);
   const scale = Number(values.scale);
   if (!(scale > 0 && scale <= 1)) throw new UsageError('--scale takes a number above 0, up to 1.');
-  const format = (values.format ?? (values.out.endsWith('.png') ? 'png16' : 'exr')) as ExportFormat;
+  const ending = values.out.split('.').pop();
+  const byEnding = (['png16', 'tiff16'] as const).find((f) => extensions[f] === ending);
+  const format = (values.format ?? byEnding ?? 'exr') as ExportFormat;
   if (!Object.hasOwn(exportFormats, format))
     throw new UsageError(`--format takes ${Object.keys(exportFormats).join(' or ')}.`);
-  if (!values.out.endsWith(`.${extension[format]}`)) {
-    throw new UsageError(`--out ends in .${extension[format]} for the format ${format}.`);
+  if (!values.out.endsWith(`.${extensions[format]}`)) {
+    throw new UsageError(`--out ends in .${extensions[format]} for the format ${format}.`);
   }
   const [encoding, gaps] = [named('encoding', values.encoding), named('gaps', values.gaps)];
   const media: MediaSpecs = {};

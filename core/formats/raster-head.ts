@@ -6,8 +6,8 @@ import { limits } from './limits';
 export type RasterHead = {
   width: number;
   height: number;
-  /** TIFF only: the fourth channel is stored multiplied into the others. */
-  associated?: boolean;
+  /** TIFF only: colour is stored multiplied by alpha; the place of the byte that says so (1; as 2 it says that it is not). */
+  associated?: number;
   /** JPEG only: walks over the whole picture. */
   scans?: number;
   /** Bytes that a file of this size has at least, however flat the picture is. */
@@ -96,6 +96,7 @@ function tiffHead(view: DataView): RasterHead {
   const count = big ? offset(directory) : view.getUint16(directory, little);
   const [first, step, inline] = big ? [directory + 8, 20, 8] : [directory + 2, 12, 4];
   const tags = new Map<number, number[]>();
+  let extraAt = 0;
   const wanted = [256, 257, 258, 259, 273, 279, 324, 325, 338, 339];
   for (let i = 0; i < Math.min(count, 65535); i++) {
     const entry = first + i * step;
@@ -106,6 +107,7 @@ function tiffHead(view: DataView): RasterHead {
     const many = Math.min(offset(entry + 4), mostStrips);
     const valueAt = entry + (big ? 12 : 8);
     const from = many * size <= inline ? valueAt : offset(valueAt);
+    if (tag === 338) extraAt = from + (little ? 0 : size - 1);
     const values: number[] = [];
     for (let k = 0; k < many; k++) {
       const at = from + k * size;
@@ -139,7 +141,8 @@ function tiffHead(view: DataView): RasterHead {
         `Strip ${i + 1} of ${offsets.length} lies past the end of the file`,
         view.byteLength,
       );
-  return { width: one(256, 0), height: one(257, 0), associated: one(338, 0) === 1 };
+  const associated = one(338, 0) === 1 ? extraAt : undefined;
+  return { width: one(256, 0), height: one(257, 0), associated };
 }
 
 /**

@@ -1,6 +1,15 @@
 import { describe, expect, test } from 'vitest';
 import { airy, besselJ1, filmLaws } from './film';
-import { glareAt, glarePlanes, hemisphere, pointSpread, totalGlare } from './glare';
+import {
+  disabilityGlare,
+  glareAt,
+  glareLaws,
+  glarePlanes,
+  haloWaves,
+  hemisphere,
+  pointSpread,
+  totalGlare,
+} from './glare';
 
 describe('the glare of the eye', () => {
   test('is about 10/θ³ + 5/θ²·(1 + (age/62.5)⁴) between 1° and 10°, within 30 % (CIE 146:2002, small angles)', () => {
@@ -23,6 +32,29 @@ describe('the glare of the eye', () => {
       expect(Math.abs(hemisphere({ model: 'cie', age, eyePigmentation: 0.5 }) - 1)).toBeLessThan(0.07);
     for (const model of ['photopic', 'mesopic', 'scotopic'] as const)
       expect(Math.abs(hemisphere({ model, age: 0, eyePigmentation: 0 }) - 1)).toBeLessThan(0.07);
+  });
+  test('CIE 146 and CIE 135 agree within a third from 0.3° to 30°, and its factors are those of the standard', () => {
+    // Worked by hand from the equation: at 1° for 62.5 years and p = 0, 10 + 5·2.
+    expect(disabilityGlare(1, 62.5, 0)).toBeCloseTo(20, 9);
+    // At 10°, a young eye: 0.01 + 0.05 + 0.1·0.5/10 + 0.0025·0.5.
+    expect(disabilityGlare(10, 0, 0.5)).toBeCloseTo(0.06625, 9);
+    for (const age of [25, 50, 70])
+      for (let theta = 0.3; theta <= 30; theta *= 1.2)
+        expect(Math.abs(disabilityGlare(theta, age, 0.5) / totalGlare(theta, age, 0.5) - 1)).toBeLessThan(
+          0.34,
+        );
+  });
+  test('by night the halo of the lens is a ring whose radius goes with the wavelength: red outside, blue inside', () => {
+    const laws = glareLaws({ model: 'scotopic', age: 0, eyePigmentation: 0 });
+    const peak = (law: (theta: number) => number) => {
+      const angles = Array.from({ length: 300 }, (_, i) => 2 + i * 0.01);
+      return angles.reduce((a, b) => (law(b) > law(a) ? b : a));
+    };
+    // Less than 3λ/568, by the slope of the powers below it.
+    laws.forEach((law, c) => {
+      expect(Math.abs(peak(law) - (3 * haloWaves[c]) / 568)).toBeLessThan(0.05);
+    });
+    expect(glareLaws({ model: 'photopic', age: 0, eyePigmentation: 0 })).toHaveLength(1);
   });
   test('by night has the halo of the lens at 3°', () => {
     expect(pointSpread(3, 'scotopic') / pointSpread(2, 'scotopic')).toBeGreaterThan(1.2);

@@ -3,6 +3,7 @@ import { arctan, exp } from '../math/elementary';
 /** How the eye scatters light: luminance per illuminance by the angle from its source, in 1/sr, angles in degrees. */
 export const glareModels = {
   cie: 'Eye by age (CIE 135)',
+  cie146: 'Disability glare by age (CIE 146)',
   photopic: 'Photopic eye (day)',
   mesopic: 'Mesopic eye (dusk)',
   scotopic: 'Scotopic eye (night)',
@@ -29,27 +30,55 @@ export function totalGlare(theta: number, age: number, p: number): number {
 }
 
 /**
- * The point spread of Spencer, Shirley, Zimmerman & Greenberg 1995, *Physically-based glare effects for digital images*: a Gaussian core, two
- * powers, and at dusk and by night the halo of the lens, mixed for three states of adaptation. Typed from memory of the paper.
+ * The general disability glare equation of CIE 146:2002, *CIE equations for disability glare*: 10/θ³ + (5/θ² + 0.1 p/θ)(1 + (age/62.5)⁴) + 0.0025 p
+ * from 0.1° to 100°; nearer to the source it holds. Typed from memory of the published formula.
  */
-export function pointSpread(theta: number, model: Exclude<GlareModel, 'cie'>): number {
+export function disabilityGlare(theta: number, age: number, p: number): number {
+  const t = Math.max(0.1, theta);
+  return 10 / cube(t) + (5 / square(t) + (0.1 * p) / t) * (1 + square(square(age / 62.5))) + 2.5e-3 * p;
+}
+
+/** Shares of the four parts by the eye's adaptation. */
+const mixes = {
+  photopic: [0.384, 0.478, 0.138, 0],
+  mesopic: [0.368, 0.478, 0.138, 0.016],
+  scotopic: [0.282, 0.478, 0.207, 0.033],
+} as const;
+
+/** Wavelengths in nm at which the lens's halo is computed for red, green and blue, by Spencer and others (from memory of the paper). */
+export const haloWaves = [611, 549, 467] as const;
+/** Where the halo of the lens is given. */
+const haloWave = 568;
+
+/**
+ * The point spread of Spencer, Shirley, Zimmerman & Greenberg 1995, *Physically-based glare effects for digital images*: a Gaussian core, two
+ * powers, and at dusk and by night the halo of the lens, mixed for three states of adaptation. The halo is a diffraction by the lens's fibres: its
+ * radius, 3° at 568 nm, goes with the wavelength `wave` in nm, and its height against it. Typed from memory of the paper.
+ */
+export function pointSpread(theta: number, model: keyof typeof mixes, wave: number = haloWave): number {
   const f0 = 2.61e6 * exp(-square(theta / 0.02));
   const f1 = 20.91 / cube(theta + 0.02);
   const f2 = 72.37 / square(theta + 0.02);
-  const f3 = 436.9 * exp(-19.75 * square(theta - 3));
-  const mixes = {
-    photopic: [0.384, 0.478, 0.138, 0],
-    mesopic: [0.368, 0.478, 0.138, 0.016],
-    scotopic: [0.282, 0.478, 0.207, 0.033],
-  } as const;
+  const f3 = 436.9 * (haloWave / wave) * exp(-19.75 * square(theta - (3 * wave) / haloWave));
   const [a, b, c, d] = mixes[model];
   return a * f0 + b * f1 + c * f2 + d * f3;
+}
+
+/** Laws of red, green and blue where they differ, else one: with the halo of the lens they do. */
+export function glareLaws(glare: Glare): ((theta: number) => number)[] {
+  const { model } = glare;
+  if (model !== 'mesopic' && model !== 'scotopic') return [(theta) => glareAt(theta, glare)];
+  return haloWaves.map((wave) => (theta: number) => pointSpread(theta, model, wave));
 }
 
 export type Glare = { model: GlareModel; age: number; eyePigmentation: number };
 
 export const glareAt = (theta: number, { model, age, eyePigmentation: pigment }: Glare): number =>
-  model === 'cie' ? totalGlare(theta, age, pigment) : pointSpread(theta, model);
+  model === 'cie'
+    ? totalGlare(theta, age, pigment)
+    : model === 'cie146'
+      ? disabilityGlare(theta, age, pigment)
+      : pointSpread(theta, model);
 
 const degree = 180 / Math.PI;
 

@@ -1,7 +1,7 @@
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import { withWorkspace } from '../../core/kernels/workspace';
-import { encodePng16 } from '../../engine/node/encode';
+import { encode } from '../../engine/node/encode';
 import { threadRuntime } from '../../engine/node/runtime';
 import { writeWhole } from '../../engine/node/write-file';
 import { fileOf, layers, strokesOn } from './layers';
@@ -19,7 +19,7 @@ for (let frame = 1; frame <= last; frame++)
     const path = join(folder, fileOf(layer, frame));
     if (existsSync(path)) continue;
     const picture = withWorkspace(runtime, (workspace) => painted(workspace, strokesOn(layer, frame)));
-    const { bytes } = await encodePng16(picture);
+    const { bytes } = await encode(picture, 'png16');
     runtime.arena.give(picture.at);
     await writeWhole(path, bytes);
   }

@@ -1,6 +1,7 @@
 import { expect, test } from 'vitest';
-import { encodePng16 } from './encode';
+import { encode } from './encode';
 
+const encodePng16 = (p: Parameters<typeof encode>[0]) => encode(p, 'png16');
 const picture = (...rgba: number[]) => ({ width: 1, height: 1, data: Float32Array.from(rgba) });
 
 test('a PNG warns of light without alpha where it would have been visible, and not where it is fainter than a code', async () => {

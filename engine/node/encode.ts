@@ -1,14 +1,14 @@
 import sharp from 'sharp';
+import { dithered } from '../../core/colour/dither';
 import { encodeSrgb } from '../../core/colour/srgb';
 import type { ExportFormat } from '../../core/formats/export-formats';
 import type { Attributes, Box } from '../../core/formats/exr/types';
 import { writeExr } from '../../core/formats/exr/write';
 import type { FilePart } from '../../core/formats/file-info';
 import { floatsToHalves } from '../../core/formats/half';
+import { writeTiff } from '../../core/formats/tiff';
 import type { Picture as Whole } from '../../core/picture/picture';
 import { nodeZlib } from './zlib';
-
-export const extension = { exr: 'exr', png16: 'png' } as const satisfies Record<ExportFormat, string>;
 
 /** An encoded frame, and what the user should know about it. */
 export type Encoded = { bytes: Uint8Array; note?: string };
@@ -28,21 +28,30 @@ function carried(source: FilePart | undefined): Attributes {
   return { ...Object.fromEntries(kept), software: { type: 'string', value: 'Zafiro' } };
 }
 
-/** EXR: R, G, B, A as half, premultiplied, scene-linear, ZIP. At full size it stands where the source's display window does. */
-export function encodeExr(picture: Picture, source?: FilePart): Encoded {
+/** A channel as floats, and as halves with what they cannot say held at the largest; how many were. */
+function halves(plane: Float32Array): { samples: Uint16Array; held: number } {
+  let held = 0;
+  for (const [i, v] of plane.entries())
+    if (Number.isFinite(v) && Math.abs(v) > largestHalf) {
+      plane[i] = Math.sign(v) * largestHalf;
+      held++;
+    }
+  return { samples: floatsToHalves(plane), held };
+}
+
+/**
+ * EXR: R, G, B, A as half or as float of 32 bits, premultiplied, scene-linear, ZIP. At full size it stands where the source's display window
+ * does.
+ */
+function encodeExr(picture: Picture, source: FilePart | undefined, type: 'half' | 'float'): Encoded {
   const { width, height, data } = picture;
   let held = 0;
   const channels = [...'RGBA'].map((name, c) => {
-    const plane = new Float32Array(width * height);
-    for (let i = 0, p = c; i < plane.length; i++, p += 4) {
-      const v = data[p];
-      plane[i] = v;
-      if (Number.isFinite(v) && Math.abs(v) > largestHalf) {
-        plane[i] = Math.sign(v) * largestHalf;
-        held++;
-      }
-    }
-    return { name, type: 'half' as const, samples: floatsToHalves(plane) };
+    const plane = Float32Array.from({ length: width * height }, (_, i) => data[i * 4 + c]);
+    if (type === 'float') return { name, type, samples: plane };
+    const half = halves(plane);
+    held += half.held;
+    return { name, type, samples: half.samples };
   });
   const { screenWindowCenter: centre, screenWindowWidth: wide } = source?.attributes ?? {};
   const display = source?.displayWindow;
@@ -69,10 +78,18 @@ export function encodeExr(picture: Picture, source?: FilePart): Encoded {
 /** Code of 16 bits; what is not finite or below 0 is 0. */
 const code = (v: number) => (v >= 1 ? 65535 : v > 0 ? Math.round(v * 65535) : 0);
 
-/** PNG, 16 bit, straight alpha, sRGB (IEC 61966-2-1). Light without coverage (alpha 0) cannot be kept in a straight file. */
-export async function encodePng16(picture: Picture): Promise<Encoded> {
-  const { width, height, data } = picture;
-  const straight = new Uint16Array(data.length);
+const lostNote = (lost: number, name: string) =>
+  lost ? `${lost} pixels have light but no alpha, which ${name} cannot hold. EXR can.` : undefined;
+
+/**
+ * Straight alpha, sRGB (IEC 61966-2-1), as codes of `codeOf` of a value from 0 to 1 at a pixel. Light without coverage (alpha 0) cannot be kept: `lost`
+ * counts such pixels, where it would have been seen.
+ */
+function straight<Codes extends Uint16Array | Uint8Array>(
+  { width, data }: Picture,
+  codes: Codes,
+  codeOf: (value: number, x: number, y: number) => number,
+): { codes: Codes; lost: number } {
   let lost = 0;
   for (let p = 0; p < data.length; p += 4) {
     const a = data[p + 3];
@@ -81,15 +98,53 @@ export async function encodePng16(picture: Picture): Promise<Encoded> {
       if (code(Math.max(data[p], data[p + 1], data[p + 2])) > 0) lost++;
       continue;
     }
-    for (let c = 0; c < 3; c++) straight[p + c] = code(encodeSrgb(data[p + c] / a));
-    straight[p + 3] = code(a);
+    const [x, y] = [(p >> 2) % width, Math.floor((p >> 2) / width)];
+    for (let c = 0; c < 3; c++) codes[p + c] = codeOf(encodeSrgb(data[p + c] / a), x, y);
+    codes[p + 3] = codeOf(a, x, y);
   }
-  const bytes = await sharp(straight, { raw: { width, height, channels: 4 } })
-    .toColourspace('rgb16')
+  return { codes, lost };
+}
+
+/** PNG, straight alpha, sRGB: of 16 bits, or of 8 with an ordered dither, so that dark slopes do not band. */
+async function encodePng(picture: Picture, bits: 8 | 16): Promise<Encoded> {
+  const { width, height, data } = picture;
+  const { codes, lost } =
+    bits === 16
+      ? straight(picture, new Uint16Array(data.length), code)
+      : straight(picture, new Uint8Array(data.length), dithered);
+  const bytes = await sharp(codes, { raw: { width, height, channels: 4 } })
+    .toColourspace(bits === 16 ? 'rgb16' : 'srgb')
     .png({ compressionLevel: 6 })
     .toBuffer();
+  return { bytes, note: lostNote(lost, 'PNG') };
+}
+
+/** TIFF: 16 bits, straight, sRGB; or floats as they are, premultiplied and linear, as Zafiro reads them. */
+function encodeTiff({ width, height, data }: Picture, type: 'uint16' | 'float'): Encoded {
+  const file = { width, height, software: 'Zafiro' };
+  if (type === 'float')
+    return { bytes: writeTiff({ ...file, samples: data, premultiplied: true }, nodeZlib) };
+  const { codes, lost } = straight({ width, height, data }, new Uint16Array(data.length), code);
   return {
-    bytes,
-    note: lost ? `${lost} pixels have light but no alpha, which PNG cannot hold. EXR can.` : undefined,
+    bytes: writeTiff({ ...file, samples: codes, premultiplied: false }, nodeZlib),
+    note: lostNote(lost, 'a TIFF of 16 bits'),
   };
+}
+
+/** A finished frame in a format; `source` is the file that it begins at, whose attributes an EXR keeps. */
+export async function encode(picture: Picture, format: ExportFormat, source?: FilePart): Promise<Encoded> {
+  switch (format) {
+    case 'exr':
+      return encodeExr(picture, source, 'half');
+    case 'exr32':
+      return encodeExr(picture, source, 'float');
+    case 'png16':
+      return encodePng(picture, 16);
+    case 'png8':
+      return encodePng(picture, 8);
+    case 'tiff16':
+      return encodeTiff(picture, 'uint16');
+    case 'tiff32':
+      return encodeTiff(picture, 'float');
+  }
 }

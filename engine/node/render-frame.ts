@@ -4,7 +4,7 @@ import { type Finish, leadingPass } from '../../core/finish/finish';
 import type { ExportFormat } from '../../core/formats/export-formats';
 import { toLookAt } from '../../core/kernels/plane';
 import { openWorkspace } from '../../core/kernels/workspace';
-import { encodeExr, encodePng16 } from './encode';
+import { encode } from './encode';
 import { fileSource } from './file-source';
 import type { MediaSpecs } from './media';
 import { codeOf, MediaError, outputProblem } from './media-file';
@@ -44,7 +44,7 @@ export async function renderFrame(job: FrameJob, reading?: (path?: string) => vo
   });
   const leading = leadingPass(finish);
   const part = leading && source.parts.get(leading.media);
-  const { bytes, note } = job.format === 'exr' ? encodeExr(picture, part) : await encodePng16(picture);
+  const { bytes, note } = await encode(picture, job.format, part);
   try {
     await writeWhole(job.out, bytes);
   } catch (error) {

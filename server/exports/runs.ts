@@ -1,8 +1,7 @@
 import type { ExportFrame, ExportRun } from '../../api/exports';
 import type { Finish } from '../../core/finish/finish';
-import type { ExportFormat } from '../../core/formats/export-formats';
+import { type ExportFormat, extensions } from '../../core/formats/export-formats';
 import { pathOf } from '../../core/formats/frame-pattern';
-import { extension } from '../../engine/node/encode';
 import { announce } from '../changes/bus';
 import { changing } from '../changes/changes';
 import { dataPath } from '../data-folder';
@@ -50,7 +49,7 @@ export async function createExport(
     const [made] = await c.query<Row[]>(
       `INSERT INTO export_run (shot_id, document, media, format, folder, file_name)
        VALUES (?, ?, ?, ?, '', ?) RETURNING id`,
-      [shot, JSON.stringify(finish), JSON.stringify(media), format, `${baseName}.####.${extension[format]}`],
+      [shot, JSON.stringify(finish), JSON.stringify(media), format, `${baseName}.####.${extensions[format]}`],
     );
     const id = made[0].id as number;
     await c.query('UPDATE export_run SET folder = ? WHERE id = ?', [dataPath('exports', String(id)), id]);

@@ -1,18 +1,22 @@
 import { useMemo } from 'react';
 import { filmLaws } from '@/core/optics/film';
-import { type GlareModel, glareAt } from '@/core/optics/glare';
-import type { Value } from '@/core/steps/define';
+import { glareLaws } from '@/core/optics/glare';
+import type { Value, ValuesOf } from '@/core/steps/define';
+import type { glare } from '@/core/steps/light/glare';
 import { axis, Chart } from '../parts/Chart';
 
 /** How much light lands how far from its source, both by powers of ten. */
 export function GlarePlot({ values }: { values: Record<string, Value> }) {
-  const { model, age, pigment, grain, variety } = values as Record<string, number> & { model: string };
+  const { model, age, eyePigmentation, particleSize, sizeVariation } = values as ValuesOf<
+    typeof glare.values
+  >;
   const option = useMemo(() => {
     const angles = Array.from({ length: 80 }, (_, i) => 0.02 * 1500 ** (i / 79));
     const film = model === 'film';
-    const laws = film
-      ? filmLaws({ particleSize: grain, sizeVariation: variety }, 30)
-      : [(theta: number) => glareAt(theta, { model: model as GlareModel, age, eyePigmentation: pigment })];
+    const laws =
+      model === 'film'
+        ? filmLaws({ particleSize, sizeVariation }, 30)
+        : glareLaws({ model, age, eyePigmentation });
     // A film's light has no unit of its own: its green is 1 in the middle.
     const unit = film ? laws[1](0) : 1;
     const label = { ...axis.axisLabel, formatter: (v: number) => `${v}°` };
@@ -30,10 +34,10 @@ export function GlarePlot({ values }: { values: Record<string, Value> }) {
         type: 'line',
         symbol: 'none',
         data: angles.map((a) => [a, Math.max(1e-6, law(a) / unit)]),
-        lineStyle: { width: 1.5, color: film ? ['#e8776a', '#8fc27b', '#7ba4e0'][i] : '#f2b45f' },
+        lineStyle: { width: 1.5, color: laws.length > 1 ? ['#e8776a', '#8fc27b', '#7ba4e0'][i] : '#f2b45f' },
       })),
     };
-  }, [model, age, pigment, grain, variety]);
+  }, [model, age, eyePigmentation, particleSize, sizeVariation]);
   return (
     <figure className="m-0" title="Light per steradian by the angle from its source.">
       <Chart option={option} className="h-24 w-full" />

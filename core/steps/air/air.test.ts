@@ -64,6 +64,13 @@ describe('how dense it is', () => {
     );
   });
 
+  test('an optical range of 80 leaves 5 % at 80, and one of 66 is a visibility of 86 (WMO: 2.996/β)', () => {
+    const [at] = densities([80], { curve: 'exponential', near: 0, air: 'range', visibility: 80 });
+    expect(1 - at).toBeCloseTo(0.05, 5);
+    const [a] = densities([30], { curve: 'exponential', near: 0, air: 'range', visibility: 66 });
+    const [b] = densities([30], { curve: 'exponential', near: 0, visibility: (66 * 3.912) / 2.9957 });
+    expect(a).toBeCloseTo(b, 4);
+  });
   test('visibility: 2 % of contrast are left at it (Koschmieder 1924), 5 % at the meteorological optical range (WMO)', () => {
     // V = 3.912/β; the WMO's Guide to Instruments takes 5 %, 2.996/β.
     const [atV, atRange] = densities([80, (80 * 2.9957) / 3.912], { curve: 'exponential', visibility: 80 });

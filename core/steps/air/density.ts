@@ -7,8 +7,12 @@ import { angle, number, seed } from '../numbers';
 
 /** Slots and values of how dense mist is, shared by the steps of air. */
 
-/** At the visibility V contrast has fallen to 2 %: V = −ln(0.02)/β (Koschmieder 1924). */
+/**
+ * At the visibility V contrast has fallen to 2 %: V = −ln(0.02)/β (Koschmieder 1924). At the meteorological optical range a beam's light has fallen
+ * to 5 %: −ln(0.05)/β (WMO, *Guide to Instruments and Methods of Observation*, part I, ch. 9).
+ */
 export const koschmieder = 3.912023005428146;
+const opticalRange = 2.995732273553991;
 
 export const densitySlots = {
   positions: {
@@ -96,8 +100,9 @@ export const densityValues = {
     type: 'choice',
     section: 'spread',
     name: 'Air given by',
-    description: 'The extinction coefficient, or the visibility (contrast of 2 %, Koschmieder).',
-    options: { visibility: 'Visibility', extinction: 'Extinction' },
+    description:
+      'The visibility (contrast of 2 %, Koschmieder), the meteorological optical range (5 %, WMO), or the extinction coefficient.',
+    options: { visibility: 'Visibility, 2 %', range: 'Optical range, 5 %', extinction: 'Extinction' },
     default: 'visibility',
     onlyIf: ['curve', 'exponential'],
   },
@@ -106,7 +111,7 @@ export const densityValues = {
       'scene',
       'spread',
       'Visibility',
-      'Distance at which contrast falls to 2 %, in scene units.',
+      'Distance at which contrast falls to 2 % or 5 %, in scene units.',
       60,
       {
         from: 1e-3,
@@ -114,7 +119,7 @@ export const densityValues = {
         soft: [1, 500],
       },
     ),
-    onlyIf: ['air', 'visibility'],
+    onlyIf: ['air', 'visibility', 'range'],
   },
   extinction: {
     ...number('ratio', 'spread', 'Extinction', 'Extinction coefficient β, per scene unit.', 0.065, {
@@ -183,6 +188,10 @@ export const densityValues = {
 
 export type Density = ValuesOf<typeof densityValues>;
 
+/** The extinction coefficient β in 1/scene unit. */
+const extinctionOf = (v: Pick<Density, 'air' | 'visibility' | 'extinction'>): number =>
+  v.air === 'extinction' ? v.extinction : (v.air === 'range' ? opticalRange : koschmieder) / v.visibility;
+
 export const drifting = (v: Density) => v.noiseAmount > 0 && (v.noiseSpeed !== 0 || v.noiseEvolution !== 0);
 
 /** The density of mist that the values give, over a depth or a mist pass. */
@@ -200,7 +209,7 @@ export function mistDensityOf(
     near,
     far,
     curve: v.curve,
-    beta: v.air === 'visibility' ? koschmieder / v.visibility : v.extinction,
+    beta: extinctionOf(v),
     turned: v.invertDepth,
     stops: (v.stops.length > 0 ? v.stops : stops.default).map(([at, density, r, g, b]) => ({
       at,
@@ -248,7 +257,7 @@ export function densityAt(
   z: number,
 ) {
   const x = Math.min(1, Math.max(0, (z - v.near) / Math.max(1e-6, v.far - v.near)));
-  const beta = v.air === 'visibility' ? koschmieder / v.visibility : v.extinction;
+  const beta = extinctionOf(v);
   const curves = {
     linear: x,
     smooth: x * x * (3 - 2 * x),

@@ -2,7 +2,7 @@ import { convolve, keptSpectrum, squareSpectrum } from '../../kernels/fourier';
 import { frameOf } from '../../kernels/workspace';
 import { arctan, cosTurns, sinTurns } from '../../math/elementary';
 import { filmLaws } from '../../optics/film';
-import { type GlareModel, glareAt, glareModels, glarePlanes } from '../../optics/glare';
+import { glareLaws, glareModels, glarePlanes } from '../../optics/glare';
 import { defineStep } from '../define';
 import { number } from '../numbers';
 import { lightStart } from '../start';
@@ -19,7 +19,7 @@ export const glare = defineStep({
   name: 'Glare',
   stage: 'light',
   description: 'Scattered light by published models of the eye, or of dust on glass.',
-  version: 2,
+  version: 3,
   slots: { ...takeSlots, ...keepSlots },
   values: {
     ...take,
@@ -30,7 +30,7 @@ export const glare = defineStep({
       section: 'spread',
       name: 'Model',
       description:
-        'Published scattering model: CIE 135 by age, the eye in three states of adaptation, or a film of dust.',
+        'Published scattering model: CIE 135 or CIE 146 by age, the eye in three states of adaptation, or a film of dust.',
       options: { ...glareModels, film: 'Dust on glass' },
       default: 'cie',
     },
@@ -38,13 +38,13 @@ export const glare = defineStep({
       from: 5,
       to: 90,
       soft: [15, 85],
-      onlyIf: ['model', 'cie'],
+      onlyIf: ['model', 'cie', 'cie146'],
     }),
     eyePigmentation: number('ratio', 'spread', 'Eye pigmentation', '0 dark, 0.5 brown, 1 light blue.', 0.5, {
       from: 0,
       to: 1.2,
       soft: [0, 1],
-      onlyIf: ['model', 'cie'],
+      onlyIf: ['model', 'cie', 'cie146'],
     }),
     particleSize: number(
       'ratio',
@@ -115,10 +115,7 @@ export const glare = defineStep({
       const spectrum = keptSpectrum(workspace.runtime, key, () => {
         const perPixel = (2 * tangent) / frame.width;
         const furthest = (arctan(radius * perPixel) * 180) / Math.PI;
-        const laws =
-          v.model === 'film'
-            ? filmLaws(v, furthest)
-            : [(theta: number) => glareAt(theta, { ...v, model: v.model as GlareModel })];
+        const laws = v.model === 'film' ? filmLaws(v, furthest) : glareLaws({ ...v, model: v.model });
         return squareSpectrum(
           workspace,
           glarePlanes(laws, radius, perPixel, frame.width * coreShare),

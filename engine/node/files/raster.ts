@@ -61,9 +61,16 @@ async function planesOf(open: () => Sharp, type: Depth, grey: boolean, count: nu
 
 /** PNG, JPEG and TIFF, by sharp. Embedded profiles are left aside: numbers come as the file has them. @throws {FileError} */
 export async function openRaster(bytes: Uint8Array, format: FileFormat, limits: Limits): Promise<OpenFile> {
-  const open = (failOn: 'error' | 'none') =>
-    sharp(bytes, { limitInputPixels: limits.pixels, failOn, ignoreIcc: true } as SharpOptions);
   const head = readRasterHead(bytes, format);
+  const associated = head?.associated !== undefined;
+  let given = bytes;
+  if (associated) {
+    // The decoder would divide colour by alpha, and light without alpha would be lost: it is told that there is nothing to divide.
+    given = bytes.slice();
+    given[head.associated!] = 2;
+  }
+  const open = (failOn: 'error' | 'none') =>
+    sharp(given, { limitInputPixels: limits.pixels, failOn, ignoreIcc: true } as SharpOptions);
   // Told before the decoder refuses it in words of its own.
   if (head) {
     checkSize('size', head.width, head.height, limits, 0);
@@ -93,7 +100,7 @@ export async function openRaster(bytes: Uint8Array, format: FileFormat, limits: 
     info: { format, parts: [part], passes },
     colourOf: () => ({
       encoding: type === 'float' ? 'linear' : 'srgb',
-      straight: names.includes('A') && !head?.associated,
+      straight: names.includes('A') && !associated,
     }),
     async read(_, channels) {
       let lacking: Lacking | undefined;
