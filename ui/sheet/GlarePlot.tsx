@@ -1,9 +1,10 @@
 import { useMemo } from 'react';
-import { filmLaws } from '@/core/optics/film';
-import { glareLaws } from '@/core/optics/glare';
-import type { Value, ValuesOf } from '@/core/steps/define';
-import type { glare } from '@/core/steps/light/glare';
+import { type Film, filmLaws } from '@/core/optics/film';
+import { type Glare, glareLaws } from '@/core/optics/glare';
+import type { Value } from '@/core/steps/define';
 import { axis, Chart } from '../parts/Chart';
+
+type Shown = Film & Omit<Glare, 'model'> & { model: Glare['model'] | 'film' };
 
 /** How much light lands how far from its source, both by powers of ten. */
 export function GlarePlot({ values }: { values: Record<string, Value> }) {
