@@ -8,9 +8,7 @@ type Shown = Film & Omit<Glare, 'model'> & { model: Glare['model'] | 'film' };
 
 /** How much light lands how far from its source, both by powers of ten. */
 export function GlarePlot({ values }: { values: Record<string, Value> }) {
-  const { model, age, eyePigmentation, particleSize, sizeVariation } = values as ValuesOf<
-    typeof glare.values
-  >;
+  const { model, age, eyePigmentation, particleSize, sizeVariation } = values as unknown as Shown;
   const option = useMemo(() => {
     const angles = Array.from({ length: 80 }, (_, i) => 0.02 * 1500 ** (i / 79));
     const film = model === 'film';
