@@ -16,7 +16,7 @@ const bright = { threshold: 3, knee: 1 };
 const shown: [string, string | undefined, Values][] = [
   ['As rendered', undefined, {}],
   ['Glow', 'glow', { ...bright, size: 16, amount: 1 }],
-  ['Bloom', 'bloom', { ...bright, radius: 180, amount: 1, far: [1, 0.7, 0.4] }],
+  ['Bloom', 'bloom', { ...bright, radius: 180, amount: 1, farTint: [1, 0.7, 0.4] }],
   ['Glare', 'glare', { amount: 0.25 }],
   ['Spikes', 'spikes', { ...bright, length: 90, amount: 1.2, angle: 25 }],
   ['Diffraction', 'aperture-spikes', { ...bright, size: 200, amount: 1.2, dirt: 0.3 }],
