@@ -24,6 +24,62 @@ export function windingAt(edges: Float64Array, x: number, y: number): number {
 
 /** Points closer than this, in pixels, are one point. */
 const near = 1e-7;
+/** Edges that are looked at one by one. */
+const fewest = 16;
+
+/**
+ * Calls `meet` for pairs of edges whose boxes touch. Edges that follow each other lie close together: boxes around runs of them, in a tree, are
+ * compared first, so that an outline of n edges that does not meet itself costs about n steps.
+ */
+function meetings(edges: Float64Array, meet: (i: number, j: number) => void) {
+  const n = edges.length / edgeSize;
+  // Left, top, right and bottom of each.
+  const boxes = new Float64Array(n * 4);
+  for (let i = 0; i < n; i++)
+    for (let k = 0; k < 2; k++) {
+      const [a, b] = [edges[i * edgeSize + k], edges[i * edgeSize + 2 + k]];
+      boxes[i * 4 + k] = Math.min(a, b) - near;
+      boxes[i * 4 + 2 + k] = Math.max(a, b) + near;
+    }
+  const touch = (a: Float64Array, i: number, b: Float64Array, j: number) =>
+    a[i] <= b[j + 2] && b[j] <= a[i + 2] && a[i + 1] <= b[j + 3] && b[j + 1] <= a[i + 3];
+  type Run = { from: number; to: number; box: Float64Array; parts?: [Run, Run] };
+  const runOf = (from: number, to: number): Run => {
+    const box = Float64Array.of(Infinity, Infinity, -Infinity, -Infinity);
+    const middle = (from + to) >> 1;
+    const parts: [Run, Run] | undefined =
+      to - from > fewest ? [runOf(from, middle), runOf(middle, to)] : undefined;
+    const inside = parts ? parts.map((p) => p.box) : [boxes.subarray(from * 4, to * 4)];
+    for (const given of inside)
+      for (let k = 0; k < given.length; k += 4) {
+        box[0] = Math.min(box[0], given[k]);
+        box[1] = Math.min(box[1], given[k + 1]);
+        box[2] = Math.max(box[2], given[k + 2]);
+        box[3] = Math.max(box[3], given[k + 3]);
+      }
+    return { from, to, box, parts };
+  };
+  const both = (a: Run, b: Run) => {
+    if (!touch(a.box, 0, b.box, 0)) return;
+    if (a.parts && (!b.parts || a.to - a.from >= b.to - b.from)) for (const part of a.parts) both(part, b);
+    else if (b.parts) for (const part of b.parts) both(a, part);
+    else
+      for (let i = a.from; i < a.to; i++)
+        if (touch(boxes, i * 4, b.box, 0))
+          for (let j = b.from; j < b.to; j++) if (touch(boxes, i * 4, boxes, j * 4)) meet(i, j);
+  };
+  const alone = (run: Run) => {
+    if (run.parts) {
+      for (const part of run.parts) alone(part);
+      both(...run.parts);
+      return;
+    }
+    for (let i = run.from; i < run.to; i++)
+      for (let j = i + 1; j < run.to; j++) if (touch(boxes, i * 4, boxes, j * 4)) meet(i, j);
+  };
+  alone(runOf(0, n));
+}
+
 type Split = { at: Map<number, number[]>; meets: boolean };
 
 /** Where edges cross, touch or lie on each other, as places 0 to 1 on each; and whether they do at all. */
@@ -41,15 +97,26 @@ function splitsOf(edges: Float64Array): Split {
     else at.set(i, [t]);
   };
   const meet = (i: number, j: number) => {
-    const [px, py, qx, qy] = edges.subarray(i * edgeSize, i * edgeSize + 4);
-    const [ux, uy, vx, vy] = edges.subarray(j * edgeSize, j * edgeSize + 4);
-    const [rx, ry, sx, sy] = [qx - px, qy - py, vx - ux, vy - uy];
-    const [r, s] = [Math.sqrt(rx * rx + ry * ry), Math.sqrt(sx * sx + sy * sy)];
-    if (r === 0 || s === 0) return;
-    const adjacent = (i + 1) % n === j || (j + 1) % n === i;
+    const [a0, b0] = [i * edgeSize, j * edgeSize];
+    const px = edges[a0];
+    const py = edges[a0 + 1];
+    const ux = edges[b0];
+    const uy = edges[b0 + 1];
+    const vx = edges[b0 + 2];
+    const vy = edges[b0 + 3];
+    const rx = edges[a0 + 2] - px;
+    const ry = edges[a0 + 3] - py;
+    const sx = vx - ux;
+    const sy = vy - uy;
     const across = rx * sy - ry * sx;
-    if (Math.abs(across) > 1e-12 * r * s) {
-      if (adjacent) return;
+    const adjacent = i + 1 === j || j + 1 === i || (i + j === n - 1 && (i === 0 || j === 0));
+    const parallel = across * across <= 1e-24 * (rx * rx + ry * ry) * (sx * sx + sy * sy);
+    // Neighbours in the outline share a point and no more, unless one runs back over the other.
+    if (adjacent && !parallel) return;
+    const [r, s] = [Math.sqrt(rx * rx + ry * ry), Math.sqrt(sx * sx + sy * sy)];
+    // Its ends become one point.
+    if (r < near || s < near) return;
+    if (!parallel) {
       const t = ((ux - px) * sy - (uy - py) * sx) / across;
       const k = ((ux - px) * ry - (uy - py) * rx) / across;
       if (t * r < -near || (t - 1) * r > near || k * s < -near || (k - 1) * s > near) return;
@@ -64,21 +131,10 @@ function splitsOf(edges: Float64Array): Split {
     const [a, b] = [onFirst(ux, uy), onFirst(vx, vy)];
     if (Math.max(a, b) * r < near || (Math.min(a, b) - 1) * r > -near) return;
     for (const t of [a, b]) if (t > 0 && t < 1) split(i, t);
-    for (const t of [onSecond(px, py), onSecond(qx, qy)]) if (t > 0 && t < 1) split(j, t);
+    for (const t of [onSecond(px, py), onSecond(px + rx, py + ry)]) if (t > 0 && t < 1) split(j, t);
     meets = true;
   };
-  // From the top down, each with those that have not ended.
-  const top = (i: number) => Math.min(edges[i * edgeSize + 1], edges[i * edgeSize + 3]);
-  const bottom = (i: number) => Math.max(edges[i * edgeSize + 1], edges[i * edgeSize + 3]);
-  const left = (i: number) => Math.min(edges[i * edgeSize], edges[i * edgeSize + 2]);
-  const right = (i: number) => Math.max(edges[i * edgeSize], edges[i * edgeSize + 2]);
-  const order = Array.from({ length: n }, (_, i) => i).sort((i, j) => top(i) - top(j));
-  let active: number[] = [];
-  for (const i of order) {
-    active = active.filter((j) => bottom(j) >= top(i) - near);
-    for (const j of active) if (left(i) <= right(j) + near && left(j) <= right(i) + near) meet(i, j);
-    active.push(i);
-  }
+  meetings(edges, meet);
   return { at, meets };
 }
 

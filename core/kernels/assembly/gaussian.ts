@@ -208,6 +208,8 @@ function across(o: usize, c: usize, k: usize, n: i32): void {
 /** Pixels of all rows of a ring: they stay in a core's second cache. */
 const ringPixels: i32 = 49152;
 const widestTile: i32 = 2048;
+/** Rows of a ring lie so much further apart: at a power of two they would all fall into the same few places of a cache. */
+const apart: usize = 1088;
 /** Bytes of 64 pixels. */
 const span: usize = 1024;
 
@@ -229,7 +231,7 @@ export function blurInto(
 ): void {
   const count = 2 * reach + 1;
   const tileWidth = min(widestTile, (ringPixels / count) & ~3);
-  const stride: usize = width * 16, ringStride: usize = tileWidth * 16;
+  const stride: usize = width * 16, ringStride: usize = <usize>tileWidth * 16 + apart;
   // Where the rows above and below stand in the ring, pair by pair.
   const pairs = scratch + <usize>count * ringStride;
   const line = pairs + <usize>((reach * 8 + 63) & ~63);
