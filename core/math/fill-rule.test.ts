@@ -67,6 +67,16 @@ describe('what an outline fills that crosses itself (W3C SVG 1.1, 11.3, fill-rul
     expect(covered(bow, 'nonzero')[7 * 24 + 7]).toBeCloseTo(0.5, 5);
   });
 
+  test('edges that are as good as level are numbers', () => {
+    const points = [
+      { x: 0, y: 0 },
+      { x: 4, y: 5e-324 },
+      { x: 4, y: 4 },
+      { x: -8e-16, y: 4 },
+    ];
+    for (const rule of fillRules) expect(total(covered(points, rule))).toBeCloseTo(16, 5);
+  });
+
   test('any polygon: each pixel has the area that clipping gives, by both rules (the library polygon-clipping)', () => {
     const polygons = fc.array(
       fc.record({

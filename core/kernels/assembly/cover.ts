@@ -136,7 +136,8 @@ export function cover(out: usize, width: i32, outlines: usize, count: i32, edges
         const x0 = G(e), from = G(e + 8), to = G(e + 24);
         const down = from < to;
         const ya = down ? from : to, yb = down ? to : from;
-        if (yb <= <f64>y0 || ya >= <f64>y1) continue;
+        // What is as good as level covers nothing, and its slope would be no number.
+        if (yb <= <f64>y0 || ya >= <f64>y1 || yb - ya < 1e-12) continue;
         const slope = (G(e + 16) - x0) / (to - from);
         const last = min(y1, <i32>Math.ceil(yb));
         for (let y = max(y0, <i32>Math.floor(ya)); y < last; y++) {
