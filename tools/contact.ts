@@ -19,7 +19,7 @@ const shown: [string, string | undefined, Values][] = [
   ['Bloom', 'bloom', { ...bright, radius: 180, amount: 1, farTint: [1, 0.7, 0.4] }],
   ['Glare', 'glare', { amount: 0.25 }],
   ['Spikes', 'spikes', { ...bright, length: 90, amount: 1.2, angle: 25 }],
-  ['Diffraction', 'aperture-spikes', { ...bright, size: 200, amount: 1.2, dirt: 0.3 }],
+  ['Diffraction', 'aperture-spikes', { ...bright, size: 200, amount: 1.2, dust: 0.3 }],
   ['Lens reflections', 'lens-reflections', { threshold: 6, amount: 1.2 }],
   [
     'Light rays',

@@ -34,7 +34,7 @@ function placeOf(issue: Issue): string {
 }
 
 function remedyOf(issue: Issue): string {
-  if (issue.type === 'strict_object') return 'Take it out.';
+  if (issue.type === 'strict_object') return 'Remove it.';
   if (issue.message.startsWith('There is no step')) return 'Open it with a newer Zafiro.';
   const inValues = issue.path?.some((p) => p.key === 'values' || p.key === 'keys');
   return inValues ? 'Change the value.' : 'Correct the document there.';
