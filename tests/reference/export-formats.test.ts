@@ -113,7 +113,8 @@ describe.each(formats)('%s', (format) => {
     for (let i = 0; i < back.data.length; i++) {
       const [got, want, a] = [back.data[i], picture.data[i], picture.data[i | 3]];
       if (float) expect(got).toBe(want);
-      else if (format === 'exr') expect(Math.abs(got - want)).toBeLessThanOrEqual(Math.abs(want) / 2048 + 3e-8);
+      else if (format === 'exr')
+        expect(Math.abs(got - want)).toBeLessThanOrEqual(Math.abs(want) / 2048 + 3e-8);
       else if (a > 0.02)
         expect(Math.abs(got - Math.min(want, a))).toBeLessThan(format === 'png8' ? 0.02 : 2e-4);
     }
