@@ -9,6 +9,7 @@ import { addStep, addStrand, changeStrand, newFinish } from '../../core/finish/e
 import { readExr } from '../../core/formats/exr/read';
 import { writeExr } from '../../core/formats/exr/write';
 import { floatsToHalves, halvesToFloats } from '../../core/formats/half';
+import { openFile } from '../../engine/node/files/open';
 import { nodeZlib } from '../../engine/node/zlib';
 import { remove, temporaryFolder, zafiro } from './instance';
 
@@ -402,4 +403,36 @@ test.each(mistakes)('%s: one clear line and a status that is not 0', async (_, a
   expect(last).toMatch(line);
   expect(code).toBe(status);
   if (args[0] !== 'polish') expect(err.trim().split('\n')).toHaveLength(1);
+});
+
+test('run writes floats, 8 and 16 bits, TIFF and PNG, by --format or by the ending', async () => {
+  const run = (out: string, ...more: string[]) =>
+    zafiro([
+      'run',
+      finishFile('bare.json', bare),
+      '--media',
+      media,
+      '--frames',
+      '1',
+      '--out',
+      `${folder}/${out}`,
+      ...more,
+    ]);
+  const first = async (file: string) => {
+    const opened = await openFile(readFileSync(`${folder}/${file}`));
+    const { planes } = await opened.read(0, ['R', 'G', 'B', 'A']);
+    return ['R', 'G', 'B', 'A'].map((c) => planes.get(c)![5]);
+  };
+  expect(await run('f.exr', '--format', 'exr32')).toMatchObject({ code: 0 });
+  expect(await first('f.exr')).toEqual(premultiplied);
+  expect(await run('f.tif', '--format', 'tiff32')).toMatchObject({ code: 0 });
+  expect(await first('f.tif')).toEqual(premultiplied);
+  expect(await run('i.tif')).toMatchObject({ code: 0 });
+  const straight = [0.09375 / 0.5, 0.5, 1].map((v) => Math.round(encodeSrgb(v) * 65535));
+  expect(await first('i.tif')).toEqual([...straight, 32768]);
+  expect(await run('e.png', '--format', 'png8')).toMatchObject({ code: 0 });
+  for (const [i, code] of (await first('e.png')).entries())
+    expect(Math.abs(code - [...straight, 32768][i] / 257)).toBeLessThan(1);
+  expect((await run('g.png', '--format', 'tiff16')).err).toMatch(/--out ends in \.tif for the format tiff16/);
+  expect((await run('g.png', '--format', 'gif')).err).toMatch(/--format takes exr or exr32 or png16/);
 });
