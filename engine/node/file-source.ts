@@ -1,15 +1,16 @@
 import type { FrameSource } from '../../core/evaluate/run';
 import { boxHeight, boxWidth } from '../../core/formats/exr/types';
-import type { FilePart } from '../../core/formats/file-info';
+import type { FilePart, OpenFile } from '../../core/formats/file-info';
 import { passPicture } from '../../core/formats/pass-picture';
 import { fileStamp, frameFile, type MediaSpecs } from './media';
-import { MediaError, openMediaFile, readBytes, readPass } from './media-file';
+import { MediaError, openMediaFile, type PassFrame, passesOf, readBytes } from './media-file';
 import { metadataOf } from './metadata';
 import { insideRoots } from './roots';
 
 /**
- * Frames straight from files, which lie under `roots` where these are given; `parts` keeps what was read last of each media, for what goes on into the output. `reading` hears which file
- * is being read, and when that is over.
+ * Frames straight from files, which lie under `roots` where these are given; `parts` keeps what was read last of each media, for what goes on
+ * into the output. `reading` hears which file is being read, and when that is over. Passes that are announced (`ahead`) are read together with the
+ * first of them that is loaded, and wait until they are asked for.
  */
 export function fileSource(
   media: MediaSpecs,
@@ -17,6 +18,24 @@ export function fileSource(
   reading: (path?: string) => void = () => {},
 ): FrameSource & { parts: Map<string, FilePart> } {
   const parts = new Map<string, FilePart>();
+  /** Of each media and file: what is open, the passes that will be wanted, and those that were read and wait. */
+  type Opened = { file?: Promise<OpenFile>; wanted: Set<string>; ready: Map<string, PassFrame> };
+  const opened = new Map<string, Opened>();
+  const openedOf = (name: string, path: string): Opened => {
+    const key = `${name}\n${path}`;
+    const known = opened.get(key);
+    if (known) return known;
+    const fresh: Opened = { wanted: new Set(), ready: new Map() };
+    opened.set(key, fresh);
+    return fresh;
+  };
+  /** Opens a file once. @throws {MediaError} */
+  const fileOf = (name: string, path: string, about: string): Promise<OpenFile> => {
+    const one = openedOf(name, path);
+    if (roots) insideRoots(path, roots, about);
+    one.file ??= openMediaFile(path, readBytes(path, about), about);
+    return one.file;
+  };
   return {
     parts,
     identity(name, frame) {
@@ -24,13 +43,28 @@ export function fileSource(
       const { encoding = '', kinds = {} } = media[name];
       return `${fileStamp(path, `Frame ${frame}: `)}:${encoding}:${JSON.stringify(kinds)}:${empty}`;
     },
+    async ahead({ media: name, pass }, frame) {
+      try {
+        openedOf(name, frameFile(media, name, frame).path).wanted.add(pass);
+      } catch {
+        // Whoever loads it hears of it.
+      }
+    },
     async load(head, frame) {
       const { path, empty } = frameFile(media, head.media, frame);
       const about = `Frame ${frame}: `;
-      if (roots) insideRoots(path, roots, about);
-      reading(path);
-      const read = await readPass(path, head.pass, about, media[head.media]);
-      reading();
+      const one = openedOf(head.media, path);
+      if (!one.ready.has(head.pass)) {
+        reading(path);
+        const file = await fileOf(head.media, path, about);
+        const there = file.info.passes.map((p) => p.name).filter((name) => one.wanted.has(name));
+        const names = [...new Set([head.pass, ...there])];
+        one.ready = await passesOf(file, path, names, about, media[head.media]);
+        reading();
+      }
+      const read = one.ready.get(head.pass)!;
+      one.ready.delete(head.pass);
+      one.wanted.delete(head.pass);
       // Half a frame is for looking at, not for finishing.
       if (read.lacking)
         throw new MediaError(`${about}${path}: ${read.lacking.why.message}`, read.lacking.why.code);
@@ -41,10 +75,8 @@ export function fileSource(
     },
     async metadata(name, frame) {
       const { path } = frameFile(media, name, frame);
-      const about = `Frame ${frame}: `;
-      if (roots) insideRoots(path, roots, about);
       reading(path);
-      const file = await openMediaFile(path, readBytes(path, about), about);
+      const file = await fileOf(name, path, `Frame ${frame}: `);
       reading();
       return metadataOf(file.info.parts, path);
     },

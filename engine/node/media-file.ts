@@ -120,44 +120,64 @@ export const openMediaFile = (
 /** A pass of a frame, and the part of the file that it comes from. */
 export type PassFrame = PassPlanes & { part: FilePart; lacking?: Lacking };
 
-/** One pass of an open file, one sample a pixel. @throws {MediaError} where it has no such pass. */
-export async function passOf(
+/**
+ * Passes of an open file by their names, one sample a pixel. The channels of all that lie in one part are read together, so that each of its
+ * chunks is unpacked once. @throws {MediaError} where the file has no pass of such a name.
+ */
+export async function passesOf(
+  file: OpenFile,
+  path: string,
+  names: readonly string[],
+  about = '',
+  wishes: Wishes = {},
+): Promise<Map<string, PassFrame>> {
+  const { passes, parts } = file.info;
+  const wanted = names.map((name) => {
+    const found = passes.find((p) => p.name === name);
+    if (found) return wished(found, wishes);
+    const there = passes.map((p) => p.label).join(', ');
+    throw new MediaError(`${about}${path} has no pass “${name || 'beauty'}”. It has: ${there}.`);
+  });
+  const frames = new Map<string, PassFrame>();
+  for (const number of new Set(wanted.map((pass) => pass.part))) {
+    const here = wanted.filter((pass) => pass.part === number);
+    const part = parts[number];
+    const channels = [...new Set(here.flatMap((pass) => pass.channels))];
+    const { planes, lacking } = await naming(path, about, () => file.read(number, channels));
+    for (const pass of here) {
+      const full = pass.channels.map((c): Plane => {
+        const channel = part.channels.find((o) => o.name === c)!;
+        const plane = planes.get(c)!;
+        return channel.xSampling === 1 && channel.ySampling === 1
+          ? plane
+          : fullSize(plane as never, channel as never, part);
+      });
+      const colour = file.colourOf(pass);
+      const isLight = strandKindOf(pass.kind) === 'picture';
+      frames.set(pass.name, {
+        pass,
+        planes: full,
+        dataWindow: part.dataWindow,
+        displayWindow: part.displayWindow,
+        colour: isLight
+          ? { ...colour, encoding: wishes.encoding ?? colour.encoding }
+          : { encoding: 'linear', straight: false },
+        part,
+        lacking,
+      });
+    }
+  }
+  return frames;
+}
+
+/** One of them. */
+export const passOf = async (
   file: OpenFile,
   path: string,
   name: string,
   about = '',
   wishes: Wishes = {},
-): Promise<PassFrame> {
-  const { passes, parts } = file.info;
-  const found = passes.find((p) => p.name === name);
-  if (!found) {
-    const there = passes.map((p) => p.label).join(', ');
-    throw new MediaError(`${about}${path} has no pass “${name || 'beauty'}”. It has: ${there}.`);
-  }
-  const pass = wished(found, wishes);
-  const part = parts[pass.part];
-  const { planes, lacking } = await naming(path, about, () => file.read(pass.part, pass.channels));
-  const full = pass.channels.map((c): Plane => {
-    const channel = part.channels.find((o) => o.name === c)!;
-    const plane = planes.get(c)!;
-    return channel.xSampling === 1 && channel.ySampling === 1
-      ? plane
-      : fullSize(plane as never, channel as never, part);
-  });
-  const colour = file.colourOf(pass);
-  const isLight = strandKindOf(pass.kind) === 'picture';
-  return {
-    pass,
-    planes: full,
-    dataWindow: part.dataWindow,
-    displayWindow: part.displayWindow,
-    colour: isLight
-      ? { ...colour, encoding: wishes.encoding ?? colour.encoding }
-      : { encoding: 'linear', straight: false },
-    part,
-    lacking,
-  };
-}
+): Promise<PassFrame> => (await passesOf(file, path, [name], about, wishes)).get(name)!;
 
 /** The pass of a file. */
 export async function readPass(

@@ -11,7 +11,7 @@ import { strandKindOf } from '../../../core/formats/pass-kinds';
 import { lightOf, passPicture } from '../../../core/formats/pass-picture';
 import type { PassInfo } from '../../../core/formats/pass-wire';
 import { type Pass, strandKind } from '../../../core/formats/passes';
-import type { Plane } from '../../../core/formats/samples';
+import { type Plane, sampleSize } from '../../../core/formats/samples';
 import { toDisplay } from '../../../core/kernels/display';
 import { pickCentres, shrink } from '../../../core/kernels/sample';
 import { openWorkspace, type Workspace } from '../../../core/kernels/workspace';
@@ -22,6 +22,7 @@ import { fileStamp } from '../../../engine/node/media';
 import {
   openMediaFile,
   type PassFrame,
+  passesOf,
   passOf,
   readBytes,
   type Wishes,
@@ -42,7 +43,8 @@ import { writeWhole } from '../../../engine/node/write-file';
 type Of = { path: string; about: string; wishes?: Wishes };
 
 export type Question =
-  | ({ ask: 'pass'; name: string; scale: number; empty: boolean } & Of)
+  /** `soon` are other passes of the file that wait to be asked for: they are unpacked with this one. */
+  | ({ ask: 'pass'; name: string; scale: number; empty: boolean; soon?: string[] } & Of)
   | ({ ask: 'look'; thumbnails?: { folder: string; height: number } } & Of)
   | ({ ask: 'contents'; folder: string; width: number } & Of)
   | ({ ask: 'object'; x: number; y: number; of?: IdsOf } & Of)
@@ -110,15 +112,19 @@ async function opened({ path, about }: Of) {
   return entry;
 }
 
-async function frameOf(of: Of, name: string): Promise<PassFrame> {
+async function frameOf(of: Of, name: string, soon: readonly string[] = []): Promise<PassFrame> {
   const { encoding, kinds } = of.wishes ?? {};
-  const key = JSON.stringify([fileStamp(of.path, of.about), name, encoding ?? null, kinds ?? null]);
-  const known = frames.get(key);
+  const stamp = fileStamp(of.path, of.about);
+  const keyOf = (pass: string) => JSON.stringify([stamp, pass, encoding ?? null, kinds ?? null]);
+  const known = frames.get(keyOf(name));
   if (known) return known;
   const { file } = await opened(of);
-  const frame = await passOf(file, of.path, name, of.about, of.wishes);
-  frames.set(key, frame);
-  return frame;
+  const there = file.info.passes.map((p) => p.name);
+  const others = soon.filter((pass) => there.includes(pass) && !frames.has(keyOf(pass)));
+  const read = await passesOf(file, of.path, [...new Set([name, ...others])], of.about, of.wishes);
+  // The one that is asked for last, so that it stays longest.
+  for (const pass of [...others, name]) frames.set(keyOf(pass), read.get(pass)!);
+  return read.get(name)!;
 }
 
 const partialOf = ({ lacking }: PassFrame) => lacking?.why.message;
@@ -133,7 +139,7 @@ async function withWorkspace<T>(work: (workspace: Workspace) => Promise<T> | T):
 }
 
 async function pass(q: Extract<Question, { ask: 'pass' }>): Promise<PassAnswer> {
-  const frame = await frameOf(q, q.name);
+  const frame = await frameOf(q, q.name, q.soon);
   const { dataWindow, displayWindow, colour } = frame;
   const [width, height] = [boxWidth(displayWindow), boxHeight(displayWindow)];
   if (q.empty) return { info: { type: 'empty', width, height }, bytes: new Uint8Array(0) };
@@ -224,11 +230,29 @@ function namesOf({ pass, part }: PassFrame, { ids = [] }: PassContent, path: str
   return { named, manifest: matte?.manifest ?? 'missing', problem: matte?.problem };
 }
 
+/** Bytes of samples that are unpacked together. */
+const togetherBytes = 256 * 2 ** 20;
+
+/** Every pass of a file, unpacked as many together as fit: each chunk once, where all of them do. */
+async function* everyPass({ info, ...file }: OpenFile, q: Of): AsyncGenerator<PassFrame> {
+  let group: string[] = [];
+  let bytes = 0;
+  for (const [i, { name, part, types }] of info.passes.entries()) {
+    const { dataWindow: d } = info.parts[part];
+    group.push(name);
+    bytes += types.reduce((sum, type) => sum + sampleSize[type], 0) * boxWidth(d) * boxHeight(d);
+    if (bytes < togetherBytes && i + 1 < info.passes.length) continue;
+    const frames = await passesOf({ info, ...file }, q.path, group, q.about, q.wishes);
+    for (const one of group) yield frames.get(one)!;
+    [group, bytes] = [[], 0];
+  }
+}
+
 async function contents(q: Extract<Question, { ask: 'contents' }>): Promise<ContentsAnswer> {
   const { file } = await opened(q);
   const answer: ContentsAnswer = [];
-  for (const [i, { name }] of file.info.passes.entries()) {
-    const frame = await passOf(file, q.path, name, q.about, q.wishes);
+  for await (const frame of everyPass(file, q)) {
+    const i = answer.length;
     const content = passContent(frame);
     const picture = `${q.folder}/${i}.webp`;
     await writeSmall(frame, picture, q.width, content);

@@ -100,6 +100,19 @@ function next() {
   }
 }
 
+/** A question about a pass, with the other passes of its file that wait: each chunk of the file is unpacked once for all of them. */
+function withOthers(question: Question): Question {
+  if (question.ask !== 'pass') return question;
+  const soon = readers.waiting.flatMap(({ question: q }) =>
+    q.ask === 'pass' &&
+    q.path === question.path &&
+    JSON.stringify(q.wishes) === JSON.stringify(question.wishes)
+      ? [q.name]
+      : [],
+  );
+  return soon.length > 0 ? { ...question, soon } : question;
+}
+
 function give(reader: Reader, job: Waiting) {
   reader.current = job;
   clearTimeout(reader.idle);
@@ -155,8 +168,11 @@ function give(reader: Reader, job: Waiting) {
   child.once('exit', over);
   child.channel?.ref();
   // One that is ending takes nothing more: its end is what counts.
-  child.send({ id, question: job.question }, (error) => error && child.kill('SIGKILL'));
+  child.send({ id, question: withOthers(job.question) }, (error) => error && child.kill('SIGKILL'));
 }
+
+/** Milliseconds in which questions about other passes of a file come, when a picture asks for all that it needs. */
+const gathering = 4;
 
 /** Puts a question; one whose asker has left before its turn is not read any more. */
 function ask<T>(question: Question, urgent: boolean, signal?: AbortSignal): Promise<T> {
@@ -171,7 +187,8 @@ function ask<T>(question: Question, urgent: boolean, signal?: AbortSignal): Prom
       readers.waiting.splice(at, 1);
       failed(signal.reason);
     });
-    next();
+    if (question.ask === 'pass') setTimeout(next, gathering);
+    else next();
   });
 }
 
