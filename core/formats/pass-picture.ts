@@ -3,6 +3,7 @@ import type { Matrix } from '../colour/primaries';
 import type { Workspace } from '../kernels/workspace';
 import type { Picture } from '../picture/picture';
 import { type Box, boxHeight, boxWidth } from './exr/types';
+import { floatBitsOfHalf } from './half';
 import type { Pass } from './passes';
 import { floatsOf, mapped, type Plane, type SampleType } from './samples';
 
@@ -38,6 +39,13 @@ function fromLuma([y, ry, by]: Float32Array[], [wr, wg, wb]: readonly number[]):
   return [red, y.map((v, i) => (v - red[i] * wr - blue[i] * wb) / wg), blue];
 }
 
+/** Samples that are light as they stand, one after the other into every fourth number of a picture's rows. */
+function place(plane: Plane, row: number, count: number, out: Float32Array, words: Uint32Array, to: number) {
+  if (plane instanceof Uint16Array)
+    for (let i = row, o = to; i < row + count; i++, o += 4) words[o] = floatBitsOfHalf(plane[i]);
+  else for (let i = row, o = to; i < row + count; i++, o += 4) out[o] = plane[i];
+}
+
 /**
  * The picture of a pass in its display window, outside the data window transparent black. Three channels get alpha 1 inside
  * the data window; one channel is grey with alpha 1, or white under alpha where it is an alpha pass.
@@ -47,18 +55,48 @@ export function passPicture(
   { pass, planes, dataWindow: data, displayWindow: display, colour }: PassPlanes,
 ): Picture {
   const [width, height] = [boxWidth(display), boxHeight(display)];
-  const picture = workspace.blank(width, height);
+  const covers =
+    data.xMin <= display.xMin &&
+    data.yMin <= display.yMin &&
+    data.xMax >= display.xMax &&
+    data.yMax >= display.yMax;
+  const picture = covers ? workspace.picture(width, height) : workspace.blank(width, height);
   const { encoding, straight, matrix } = colour;
   const grey = pass.channels.length <= 2 && /(^|\.)Y$/.test(pass.channels[0]);
   const alphaAt = grey ? 1 : 3;
   const used = planes.slice(0, 4);
+  const [x0, x1] = [Math.max(data.xMin, display.xMin), Math.min(data.xMax, display.xMax)];
+  const source = boxWidth(data);
+  const { data: out } = picture;
+  const asStored =
+    encoding === 'linear' &&
+    !straight &&
+    !matrix &&
+    !colour.luma &&
+    !grey &&
+    used.length !== 2 &&
+    pass.types.every((t) => t === 'half' || t === 'float');
+  if (asStored) {
+    // Most passes of most files: nothing to compute, so each sample is moved once.
+    const words = new Uint32Array(out.buffer, out.byteOffset, out.length);
+    const alpha = used[3] ?? (used.length === 1 && pass.kind === 'alpha' ? used[0] : undefined);
+    const colours = used.length === 1 ? [used[0], used[0], used[0]] : used.slice(0, 3);
+    for (let y = Math.max(data.yMin, display.yMin); y <= Math.min(data.yMax, display.yMax); y++) {
+      const row = (y - data.yMin) * source + x0 - data.xMin;
+      const to = ((y - display.yMin) * width + x0 - display.xMin) * 4;
+      const count = x1 - x0 + 1;
+      colours.forEach((plane, c) => {
+        place(plane, row, count, out, words, to + c);
+      });
+      if (alpha) place(alpha, row, count, out, words, to + 3);
+      else for (let o = to + 3, end = to + count * 4; o < end; o += 4) out[o] = 1;
+    }
+    return picture;
+  }
   let values = used.map((p, i) => lightOf(p, pass.types[i], i === alphaAt ? 'linear' : encoding));
   if (colour.luma && values.length >= 3) values = [...fromLuma(values, colour.luma), ...values.slice(3)];
   if (grey) values = [values[0], values[0], values[0], ...values.slice(1)];
   const single = values.length === 1;
-  const source = boxWidth(data);
-  const [x0, x1] = [Math.max(data.xMin, display.xMin), Math.min(data.xMax, display.xMax)];
-  const { data: out } = picture;
   const [first, second, third, fourth] = values;
   for (let y = Math.max(data.yMin, display.yMin); y <= Math.min(data.yMax, display.yMax); y++) {
     let from = (y - data.yMin) * source + x0 - data.xMin;

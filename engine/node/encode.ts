@@ -28,14 +28,22 @@ function carried(source: FilePart | undefined): Attributes {
   return { ...Object.fromEntries(kept), software: { type: 'string', value: 'Zafiro' } };
 }
 
-/** A channel as floats, and as halves with what they cannot say held at the largest; how many were. */
+/** A channel of a picture. */
+function channelOf({ data }: Picture, c: number): Float32Array {
+  const plane = new Float32Array(data.length / 4);
+  for (let i = 0, p = c; i < plane.length; i++, p += 4) plane[i] = data[p];
+  return plane;
+}
+
+/** Floats as halves; what they cannot say is held at the largest, and how many those were. */
 function halves(plane: Float32Array): { samples: Uint16Array; held: number } {
   let held = 0;
-  for (const [i, v] of plane.entries())
-    if (Number.isFinite(v) && Math.abs(v) > largestHalf) {
-      plane[i] = Math.sign(v) * largestHalf;
-      held++;
-    }
+  for (let i = 0; i < plane.length; i++) {
+    const v = plane[i];
+    if (!(Math.abs(v) > largestHalf) || !Number.isFinite(v)) continue;
+    plane[i] = Math.sign(v) * largestHalf;
+    held++;
+  }
   return { samples: floatsToHalves(plane), held };
 }
 
@@ -44,10 +52,10 @@ function halves(plane: Float32Array): { samples: Uint16Array; held: number } {
  * does.
  */
 function encodeExr(picture: Picture, source: FilePart | undefined, type: 'half' | 'float'): Encoded {
-  const { width, height, data } = picture;
+  const { width, height } = picture;
   let held = 0;
   const channels = [...'RGBA'].map((name, c) => {
-    const plane = Float32Array.from({ length: width * height }, (_, i) => data[i * 4 + c]);
+    const plane = channelOf(picture, c);
     if (type === 'float') return { name, type, samples: plane };
     const half = halves(plane);
     held += half.held;
