@@ -46,6 +46,28 @@ function place(plane: Plane, row: number, count: number, out: Float32Array, word
   else for (let i = row, o = to; i < row + count; i++, o += 4) out[o] = plane[i];
 }
 
+/** The bits of 1. */
+const one = 0x3f800000;
+
+/** A row of halves, pixel by pixel: what is written then lies in order. */
+function placeHalves(
+  red: Uint16Array,
+  green: Uint16Array,
+  blue: Uint16Array,
+  alpha: Uint16Array | undefined,
+  row: number,
+  count: number,
+  words: Uint32Array,
+  to: number,
+) {
+  for (let i = row, o = to; i < row + count; i++, o += 4) {
+    words[o] = floatBitsOfHalf(red[i]);
+    words[o + 1] = floatBitsOfHalf(green[i]);
+    words[o + 2] = floatBitsOfHalf(blue[i]);
+    words[o + 3] = alpha ? floatBitsOfHalf(alpha[i]) : one;
+  }
+}
+
 /**
  * The picture of a pass in its display window, outside the data window transparent black. Three channels get alpha 1 inside
  * the data window; one channel is grey with alpha 1, or white under alpha where it is an alpha pass.
@@ -81,10 +103,20 @@ export function passPicture(
     const words = new Uint32Array(out.buffer, out.byteOffset, out.length);
     const alpha = used[3] ?? (used.length === 1 && pass.kind === 'alpha' ? used[0] : undefined);
     const colours = used.length === 1 ? [used[0], used[0], used[0]] : used.slice(0, 3);
+    const [red, green, blue] = colours;
     for (let y = Math.max(data.yMin, display.yMin); y <= Math.min(data.yMax, display.yMax); y++) {
       const row = (y - data.yMin) * source + x0 - data.xMin;
       const to = ((y - display.yMin) * width + x0 - display.xMin) * 4;
       const count = x1 - x0 + 1;
+      if (
+        red instanceof Uint16Array &&
+        green instanceof Uint16Array &&
+        blue instanceof Uint16Array &&
+        (alpha === undefined || alpha instanceof Uint16Array)
+      ) {
+        placeHalves(red, green, blue, alpha, row, count, words, to);
+        continue;
+      }
       colours.forEach((plane, c) => {
         place(plane, row, count, out, words, to + c);
       });

@@ -7,8 +7,13 @@ import type { Zlib } from '../types';
 export function interleaveAndPredict(bytes: Uint8Array): Uint8Array {
   const out = new Uint8Array(bytes.length);
   const half = (bytes.length + 1) >> 1;
-  for (let i = 0; i < bytes.length; i++) out[(i & 1 ? half : 0) + (i >> 1)] = bytes[i];
-  for (let i = out.length - 1; i > 0; i--) out[i] = out[i] - out[i - 1] + 128;
+  for (let i = 0, o = 0; i < bytes.length; i += 2, o++) out[o] = bytes[i];
+  for (let i = 1, o = half; i < bytes.length; i += 2, o++) out[o] = bytes[i];
+  for (let i = 1, last = out[0]; i < out.length; i++) {
+    const now = out[i];
+    out[i] = now - last + 128;
+    last = now;
+  }
   return out;
 }
 
