@@ -90,6 +90,51 @@ describe('light gathered towards a centre is the sum of 4096 samples in float64'
   );
 });
 
+describe('light of a far sun is the sum of 4096 samples in float64', () => {
+  test.each([
+    [0, 40, 1],
+    [17, 30, 0.5],
+    [90, 25.5, 2],
+    [133.7, 60, 1.6],
+    [225, 12, 0],
+    [-60, 3.3, 1],
+    [301, 90, 0.2],
+  ])('angle %d, length %d, falloff %d', (angle, length, falloff) => {
+    const turn = (angle / 180) * Math.PI;
+    const way: Centre = [-Math.cos(turn) * length, Math.sin(turn) * length];
+    for (const [light, most] of [
+      [gaussian(75, 30, 1), 0.003],
+      [gaussian(40.3, 50.7, 3), 0.003],
+      [(x: number, y: number) => (x === 60 && y === 40 ? 1 : 0), 0.01],
+    ] as const) {
+      const picture = lit(light);
+      const got = gatherLight(workspace, picture, { angle, length, falloff });
+      let [squares, count, range] = [0, 0, 0];
+      for (let y = 0; y < height; y += 3)
+        for (let x = y % 2; x < width; x += 2) {
+          const want = gathered(picture, x, y, way, falloff);
+          squares += (at(got, x, y, 0) - want) ** 2;
+          count++;
+        }
+      for (let i = 0; i < got.data.length; i += 4) range = Math.max(range, got.data[i]);
+      expect(Math.sqrt(squares / count) / range).toBeLessThan(most);
+      workspace.clear();
+    }
+    // Even light stays even where all of its way lies in the picture.
+    const even = gatherLight(
+      workspace,
+      lit(() => 2.5),
+      { angle, length, falloff },
+    );
+    for (let y = 0; y < height; y++)
+      for (let x = 0; x < width; x++) {
+        const [ex, ey] = [x + way[0], y + way[1]];
+        if (ex < 0 || ey < 0 || ex > width - 1 || ey > height - 1) continue;
+        if (Math.abs(at(even, x, y) / 2.5 - 1) > 1e-4) throw new Error(`${at(even, x, y)} at ${x}, ${y}`);
+      }
+  });
+});
+
 describe('even light stays even', () => {
   test('wherever all of its way lies in the picture, for every centre, length and falloff', () => {
     const even = lit(() => 2.5);
