@@ -1,14 +1,14 @@
 import * as v from 'valibot';
 
 /**
- * What page and server agree on. A route says its method, its address, and what goes in and comes out, as Valibot schemas; the page's
+ * What page and server agree on. A route declares its method, its address, and its input and output as Valibot schemas; the page's
  * `request` and the server's `answer` derive their types from it, and both check by it.
  */
 
 type Entries = Record<string, v.GenericSchema<never, unknown> | v.GenericSchema>;
 type Output<S> = S extends v.GenericSchema ? v.InferOutput<S> : undefined;
 type OutputOf<E extends Entries> = { [K in keyof E]: v.InferOutput<E[K]> };
-/** What may be left out is optional in the type too. */
+/** Optional schemas make optional properties. */
 type Loose<T> = { [K in keyof T as undefined extends T[K] ? never : K]: T[K] } & {
   [K in keyof T as undefined extends T[K] ? K : never]?: T[K];
 };
@@ -25,11 +25,11 @@ export type Route<
   params: P;
   query: Q;
   body: B;
-  /** JSON by its schema, or bytes whose meaning stands in headers. */
+  /** JSON by its schema, or bytes described by headers. */
   answer: A;
 };
 
-/** What the page gives, and the server's work is given. */
+/** Input of a route: what the page sends and the handler receives. */
 export type Given<R extends Route> = (keyof R['params'] extends never
   ? object
   : { params: OutputOf<R['params']> }) &
@@ -97,7 +97,7 @@ export const errorSchema = v.object({
     code: v.picklist(errorCodes),
     message: v.string(),
     remedy: v.optional(v.string()),
-    /** Of a conflict: the newest version there is. */
+    /** The newest version, for a conflict. */
     newest: v.optional(v.number()),
   }),
 });

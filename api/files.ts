@@ -31,7 +31,7 @@ export const browse = route('GET', '/api/browse', {
   answer: listing,
 });
 
-/** What a file holds; `content` tells one content from another. */
+/** The contents of a file; `content` identifies them. */
 const look = v.strictObject({
   content: v.string(),
   format: v.string(),
@@ -50,7 +50,7 @@ export const lookAtFirst = route('GET', '/api/look', {
 
 const params = { upload: v.string() };
 export const beginUpload = route('POST', '/api/uploads', { answer: v.strictObject({ upload: v.string() }) });
-/** What has come so far, so that an interrupted upload can go on; and the folder in which it lies. */
+/** The files received so far, so that an interrupted upload can continue, and their folder. */
 export const readUpload = route('GET', '/api/uploads/:upload', {
   params,
   answer: v.strictObject({ folder: v.string(), files: v.record(v.string(), v.number()) }),

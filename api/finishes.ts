@@ -17,7 +17,7 @@ export const savedFinish = v.strictObject({
   shot: id,
   version: id,
   document: finishSchema,
-  /** What had to be changed of the stored document to open it. */
+  /** Repairs that were made to open the stored document. */
   repairs: v.array(v.string()),
 });
 export type SavedFinish = v.InferOutput<typeof savedFinish>;
@@ -28,7 +28,7 @@ export const readFinish = route('GET', '/api/finishes/:finish', { params, answer
 
 /**
  * Saves a document that was made from version `from`; committed when it is answered. `save` names this one save: asked for a second time,
- * because the first answer was lost, it is answered alike and nothing is saved twice. An error `conflict` tells the newest version where
+ * because the first answer was lost, it is answered alike and nothing is saved twice. An error `conflict` names the newest version if
  * somebody else saved in between.
  */
 export const saveFinish = route('PUT', '/api/finishes/:finish', {

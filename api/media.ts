@@ -39,7 +39,7 @@ export const mediaDetail = v.strictObject({
   id: v.number(),
   name: v.string(),
   pattern: v.string(),
-  /** One file without a number: it stands on every frame. */
+  /** One file without a number: it is used on every frame. */
   still: v.boolean(),
   first: v.number(),
   last: v.number(),
@@ -71,7 +71,7 @@ const scale = v.pipe(
   v.number(),
   v.check((s) => s > 0 && s <= 1, 'A scale lies above 0 and is at most 1.'),
 );
-/** Samples of a pass, plane after plane, or with `scale` below 1 RGBA floats of a draft; `x-zafiro-pass` says what they are. */
+/** Samples of a pass, plane after plane, or with `scale` below 1 RGBA floats of a draft; `x-zafiro-pass` describes them. */
 export const readPass = route('GET', '/api/media/:media/frames/:frame/pass', {
   params: frameAt,
   query: { name: v.optional(v.string(), ''), scale: v.optional(scale), content },
@@ -93,7 +93,7 @@ export const listObjects = route('GET', '/api/media/:media/frames/:frame/objects
   answer: v.array(objectShare),
 });
 
-/** What stands at a pixel of the display window: its name, or its number where it has none. */
+/** The object at a pixel of the display window: its name, or its number if it has none. */
 const objectAnswer = v.strictObject({ name: v.nullable(v.string()), id: v.nullable(v.number()) });
 export type ObjectAnswer = v.InferOutput<typeof objectAnswer>;
 export const readObject = route('GET', '/api/media/:media/frames/:frame/object', {
@@ -108,7 +108,7 @@ export const readObject = route('GET', '/api/media/:media/frames/:frame/object',
   answer: objectAnswer,
 });
 
-/** What a frame's file says beside its pixels: names of objects by id-matte, and where the camera stands. */
+/** Metadata of a frame's file: names of objects by id matte, and the camera position. */
 export const readFrameMetadata = route('GET', '/api/media/:media/frames/:frame/metadata', {
   params: frameAt,
   query: { content },

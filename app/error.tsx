@@ -1,6 +1,6 @@
 'use client';
 
-/** What stands in place of a screen that failed; the document is safe on the server. */
+/** Shown in place of a screen that failed. The document is safe on the server. */
 export default function Failed({ error, reset }: { error: Error; reset(): void }) {
   return (
     <main className="grid min-h-dvh place-content-center gap-3 text-center">

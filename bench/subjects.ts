@@ -16,7 +16,7 @@ import { defaultsOf, type Values } from '../core/steps/define';
 import { stepSpec } from '../core/steps/registry';
 
 export const [width, height] = [1920, 1080];
-/** Of the kernel that pictures are convolved with. */
+/** Size of the convolution kernel. */
 export const [kw, kh] = [1153, 541];
 
 export type Subject = {
@@ -151,7 +151,7 @@ const drawings: Subject[] = (
   },
 }));
 
-/** Of a depth that runs away, with a step where something stands in front; and eight passes in one sum. */
+/** Mist on a depth ramp with a step, and a mix of eight passes. */
 const airs: Subject[] = [
   {
     name: 'Depth mist',

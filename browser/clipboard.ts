@@ -11,7 +11,7 @@ const key = 'zafiro-copied-step';
 
 export const keepCopied = (step: CopiedStep) => localStorage.setItem(key, JSON.stringify(step));
 
-/** What waits, if it is a step as the document takes it. */
+/** The step on the clipboard, if it is valid. */
 export function copiedStep(): CopiedStep | undefined {
   const text = localStorage.getItem(key);
   if (!text) return undefined;

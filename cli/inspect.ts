@@ -97,7 +97,7 @@ async function describePart(file: OpenFile, part: FilePart, index: number, wante
   };
 }
 
-/** What `zafiro inspect --json` prints of one file. */
+/** Output of `zafiro inspect --json` for one file. */
 async function describe(path: string, wanted: Wanted) {
   try {
     const file = await openMediaFile(path, readBytes(path, ''));

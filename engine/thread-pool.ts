@@ -30,7 +30,7 @@ const slot = {
 } as const;
 const argumentsAt = 256;
 
-/** What a worker needs to begin. */
+/** Start data of a worker. */
 export type WorkerStart = { module: WebAssembly.Module; memory: WebAssembly.Memory; scratch: number };
 
 type Control = { word: Int32Array; args: Float64Array };

@@ -29,7 +29,7 @@ const units: Record<NumberSpec['unit'], string> = {
   scene: 'scene units',
 };
 
-/** What a value may be: unit, range, default, options or columns. */
+/** Domain of a value: unit, range, default, options or columns. */
 function rangeOf(spec: ValueSpec): string {
   switch (spec.type) {
     case 'number': {
@@ -96,7 +96,7 @@ const plain = (literal: string) =>
     .replace(/\s+/g, ' ');
 const literal = /(?:'(?:[^'\\\n]|\\.)*'|`[^`]*`)/.source;
 
-/** What advice says and offers, and the words of errors with their remedies, by file. */
+/** Texts of advice and errors with their remedies, by file. */
 function messagesOf(source: string): string[] {
   const found: string[] = [];
   for (const [, text] of source.matchAll(new RegExp(`\\b(?:title|remedy|message):\\s*(${literal})`, 'g')))

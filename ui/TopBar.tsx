@@ -27,7 +27,7 @@ type Props = {
   onHistory(): void;
 };
 
-/** Where one is, whether it is saved, undo and redo, and the way out: export. */
+/** Location, save state, undo and redo, and export. */
 export function TopBar({ shot, away, onExport, onHistory }: Props) {
   const { finish } = useSession();
   const { past, future } = useShot((s) => s.history);
@@ -75,7 +75,7 @@ export function TopBar({ shot, away, onExport, onHistory }: Props) {
   );
 }
 
-/** What became of the last edit, and what to do where it could not be saved. */
+/** Save state of the last edit, and the remedy if it could not be saved. */
 function Saved({ away }: { away: boolean }) {
   const save = useShot((s) => s.save);
   const undo = useShot((s) => s.undo);

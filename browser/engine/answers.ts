@@ -7,7 +7,7 @@ import type { LightHistogram } from '../../core/scopes/light';
 import type { MatteLook } from '../../core/scopes/looking';
 import type { Scopes } from '../../core/scopes/waveform';
 
-/** What the engine answers with, and what it is asked by. */
+/** Requests and answers of the engine. */
 
 export type Shown = {
   width: number;
@@ -24,11 +24,11 @@ export type Shown = {
   scale: number;
   /** The part of the draft that this is, if not all of it. */
   region?: Region;
-  /** Of data: the values shown darkest and brightest. */
+  /** For data: the values shown as black and white. */
   range?: readonly [number, number];
 };
 
-/** What the viewer compares with: a place of this document or of another version, or a picture that was pinned. */
+/** Comparison picture of the viewer: a point of this document or of another version, or a pinned picture. */
 export type Against = {
   finish: Finish;
   point: StrandPoint;
@@ -37,22 +37,22 @@ export type Against = {
   difference?: number;
 };
 
-/** What is shown beside the picture itself: another one, or a matte as a tint over it. */
+/** Shown besides the picture: another picture, or a matte as a tint over it. */
 export type Beside = { against?: Against; matte?: Tap; matteLook?: MatteLook };
 
 /** One place on a pixel's way: its value after it, and what the strand carries there. */
 export type Stop = { strand: string; step?: string; kind: Kind; rgba: [number, number, number, number] };
 
-/** What the scopes show. */
+/** Data of the scopes. */
 export type Measured = { scopes: Scopes; light: LightHistogram };
 
 export type Thumbnail = {
   width: number;
   height: number;
   pixels: Uint8ClampedArray<ArrayBuffer>;
-  /** Of the light, what a light step added. */
+  /** Share of the light that a light step added. */
   share?: number;
-  /** Of the frame, what a matte covers. */
+  /** Share of the frame that a matte covers. */
   covers?: number;
 };
 

@@ -43,7 +43,7 @@ export function startEngine(failed: (error: EngineStopped) => void): { engine: E
   const worker = new Worker(new URL('./engine.worker.ts', import.meta.url), { type: 'module', name });
   const remote: Remote<EngineWorker> = wrap<EngineWorker>(worker);
   const counters = newCounters();
-  /** Those who wait for an answer. */
+  /** Requests that wait for an answer. */
   const waiting = new Set<(error: Error) => void>();
   let stopped: EngineStopped | undefined;
   const stop = (why: string) => {

@@ -29,12 +29,12 @@ const asked = {
   ...measures(queue, source),
   ...thumbnails(queue),
 };
-/** What the page asks of the engine; the first argument of each is the number of the request. */
+/** Calls of the page to the engine. The first argument of each is the number of the request. */
 export type Asked = typeof asked;
 
 const worker = {
   ...asked,
-  /** Where the page counts its requests. */
+  /** Shared counter of the page's requests. */
   setCounters: (shared: Counters) => jobs.setCounters(shared),
   setMedia(index: MediaIndex) {
     media = index;

@@ -18,7 +18,7 @@ import type { Measured, Stop } from './answers';
 import { kindOf, matteIn, pointBefore, pointOfLight, smallScale, withRunWorkspace } from './places';
 import type { Queue } from './queue';
 
-/** What is measured in pictures: pixels, histograms, shares. */
+/** Measurements of pictures: pixels, histograms, shares. */
 export function measures(queue: Queue, source: FrameSource) {
   /** Shares of frames by what they depend on: an edit that does not change a frame costs no more than planning it. */
   const shares = new LRUCache<string, number>({ max: 20_000 });
@@ -65,7 +65,7 @@ export function measures(queue: Queue, source: FrameSource) {
         });
       }),
 
-    /** What a step that is added may take from the picture. */
+    /** Facts of the picture for the start values of an added step. */
     start: (number: number, finish: Finish, stepId: string, frame: number) =>
       queue('start', number, async (run): Promise<StartFacts> => {
         const step = findStep(finish, stepId)?.step;
@@ -122,7 +122,7 @@ export function measures(queue: Queue, source: FrameSource) {
         });
       }),
 
-    /** How light lies in the picture at a place. */
+    /** The distribution of light in the picture at a point. */
     scopes: (number: number, finish: Finish, point: StrandPoint, frame: number) =>
       queue('scopes', number, (run) =>
         evaluate(
@@ -146,7 +146,7 @@ export function measures(queue: Queue, source: FrameSource) {
         );
       }),
 
-    /** How the values lie that a key reads. */
+    /** The distribution of the values that a key reads. */
     values: (
       number: number,
       finish: Finish,

@@ -12,10 +12,10 @@ import type { Workspace } from '../../core/kernels/workspace';
 import type { Picture } from '../../core/picture/picture';
 import { request, requestBytes } from '../request';
 
-/** What the browser knows of a media: where frames are fetched, the content of each, and how it is read. */
+/** A media in the browser: its id, the content of each frame, and how it is read. */
 export type MediaEntry = {
   id: number;
-  /** One file stands on every frame. */
+  /** One file is used on every frame. */
   still: boolean;
   contents: Record<number, string>;
   gaps: GapRule;
@@ -27,7 +27,7 @@ type Fetched = { info: PassInfo; bytes: ArrayBuffer };
 
 const keptBytes = 256 * 1024 * 1024;
 
-/** What a frame shows, and of which frame: its content, that of the drawing it holds, or the word for nothing. */
+/** The content shown on a frame and the frame that it comes from: its own, that of the held drawing, or 'nothing'. */
 export function contentAt(
   { contents, gaps, still }: MediaEntry,
   frame: number,

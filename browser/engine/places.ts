@@ -22,13 +22,13 @@ export function withRunWorkspace<T>(run: Run, work: (workspace: Workspace) => T)
   }
 }
 
-/** A matte as it is; a picture read as one. What is made lies on the workspace. */
+/** A matte as it is, or a picture read as one. The result belongs to the workspace. */
 export const matteIn = (workspace: Workspace, p: Picture, { as = 'luminance' }: Pick<Tap, 'as'>) =>
   p.channels === 1 ? p : matteOf(workspace, p, as);
 
 export const kindOf = (finish: Finish, { strand, after }: StrandPoint): Kind => kindAt(finish, strand, after);
 
-/** What comes to a step. */
+/** The input of a step. */
 export function pointBefore(finish: Finish, stepId: string): StrandPoint | undefined {
   const found = findStep(finish, stepId);
   if (!found) return;

@@ -13,7 +13,7 @@ type Transfer = <T extends object>(what: T, parts: Transferable[]) => T;
 
 /** The picture for the viewer. */
 export function showing(queue: Queue, source: FrameSource, transfer: Transfer) {
-  /** The neighbours of the playhead, once it stands still. */
+  /** The frames beside the playhead, once it has stopped. */
   let resting: ReturnType<typeof setTimeout> | undefined;
   function fetchAhead(finish: Finish, frame: number) {
     clearTimeout(resting);

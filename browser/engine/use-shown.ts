@@ -45,7 +45,7 @@ export function matteMeant({
   return tap;
 }
 
-/** What a comparison's words stand for. */
+/** The request behind each choice of a comparison. */
 function comparedWith(
   what: string,
   doc: Finish,

@@ -4,7 +4,7 @@ import type { Finish } from '../../core/finish/finish';
 
 enablePatches();
 
-/** What can be undone and redone: each edit by its words and the patches that lead there and back. */
+/** Undo history: each edit with its label and its patches in both directions. */
 export type Entry = { label: string; patches: Patch[]; inverse: Patch[] };
 export type History = { past: readonly Entry[]; future: readonly Entry[] };
 /** A document with its history. */

@@ -15,7 +15,7 @@ export type Session = {
   finish: number;
   store: ShotStore;
   autosave: Autosave;
-  /** What had to be changed of the stored document to open it. */
+  /** Repairs that were made to open the stored document. */
   repairs: readonly string[];
   /** The screen is left: what waits is saved, then the session ends. */
   leave(): void;

@@ -17,7 +17,7 @@ export type SaveState =
   | { state: 'failed'; why: string; lasting: boolean }
   | { state: 'conflict'; newest: number };
 
-/** What the document refused last, in words: where one typed it they stand beside. */
+/** The reason of the last refused edit, in words. The field where it was typed shows it. */
 export type Refusal = { problem: string; remedy: string };
 
 export const compareModes = {
@@ -56,33 +56,33 @@ export type Tool =
 
 export type ShotState = {
   finish: Finish;
-  /** What led to the document as it is: the newest edit, or the undoing of one. */
+  /** Label of the last change of the document: the newest edit, or an undo. */
   label: string;
-  /** What can be undone and redone. */
+  /** The undo history. */
   history: History;
   refusal?: Refusal;
-  /** What is being dragged: shown at once, part of the document only when let go. */
+  /** Preview of the current drag: shown at once, added to the document on release. */
   preview?: Edit;
   selected?: string;
   frame: number;
-  /** Of the full frame, in pixels. */
+  /** Size of the full frame, in pixels. */
   size: Size;
   look: Look;
   stops: number;
   gamma: number;
-  /** Of data: the values shown darkest and brightest; the percentiles of the picture if it is not set. */
+  /** For data: the values shown as black and white; percentiles of the picture if not set. */
   dataRange?: readonly [number, number];
   backing: Backing;
   marks: boolean;
-  /** What is shown against what, and how. */
+  /** The comparison: its two pictures and its mode. */
   compare: Comparing;
-  /** What was pinned to compare with: as it was then, with its frame. */
+  /** The pinned comparison: the document and the frame at that time. */
   still?: { finish: Finish; point: StrandPoint; frame: number };
   /** How the matte of the selected step, or the selected matte, is shown over the picture. */
   matteLook: MatteLook;
   /** The part of the picture that alone is computed and shown, in pixels of the full frame. */
   region?: Box;
-  /** What a drag or a click on the picture does, if it is not to look. */
+  /** The active tool for drags and clicks on the picture. */
   tool?: Tool;
   /** The shape that is worked on, and which of its points. */
   shape?: string;
@@ -102,7 +102,7 @@ export type ShotState = {
   /** Values of steps that came from the picture when they were added, by step, with the frame that was looked at. */
   started: Readonly<Record<string, { frame: number; values: Values }>>;
   /**
-   * Does an edit of the document as it is now. False where the document refuses it: nothing has changed then, and `refusal` says why.
+   * Applies an edit to the current document. Returns false if the document refuses it: then nothing has changed, and `refusal` has the reason.
    */
   edit(edit: Edit | ((finish: Finish) => Edit)): boolean;
   undo(): void;
@@ -112,10 +112,10 @@ export type ShotState = {
   replace(finish: Finish, label?: string): void;
 };
 
-/** What is not the document. */
+/** State outside the document. */
 type View = Omit<ShotState, 'finish' | 'label' | 'history' | 'edit' | 'undo' | 'redo' | 'change' | 'replace'>;
 
-/** What the user works on in the shot screen; undo and redo cover the document alone. */
+/** State of the shot screen. Undo and redo cover the document alone. */
 export function createShotStore(
   finish: Finish,
   frame: number,
@@ -190,7 +190,7 @@ export const useShotStore = () => useContext(ShotContext)!;
 /** Part of the shot screen's state. */
 export const useShot = <T>(part: (s: ShotState) => T): T => useStore(useShotStore(), part);
 
-/** Does an edit and gives, where the document refuses it, the reason in words: for fields beside which it stands. */
+/** Applies an edit. Returns the reason in words if the document refuses it, for fields that show it. */
 export function useRefusing(): (edit: Parameters<ShotState['edit']>[0]) => string | undefined {
   const store = useShotStore();
   return (edit) => {

@@ -10,7 +10,7 @@ import { followEvents } from './events';
 import type { Session } from './session';
 import type { Versions } from './versions';
 
-/** What the server knows of a shot, kept up to date by its events. */
+/** Data of a shot from the server, updated by its events. */
 
 export const shotKey = (shot: number) => ['shot', shot];
 export const exportsKey = (shot: number) => ['exports', shot];
@@ -106,7 +106,7 @@ export function useExports(shot: number) {
   });
 }
 
-/** What the engine needs to know of the shot's frames; the same object until one arrives or changes. */
+/** The frames of the shot for the engine; the same object until a frame arrives or changes. */
 export function useMediaIndex(shot: ShotDetail): MediaIndex {
   const key = JSON.stringify(
     shot.media.map((m) => [

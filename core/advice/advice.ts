@@ -2,7 +2,7 @@ import type { Edit } from '../finish/edit';
 import type { Finish } from '../finish/finish';
 import type { Pass } from '../formats/passes';
 
-/** What is known of a frame beside the document. */
+/** Facts of a frame besides the document. */
 export type Facts = {
   /** Passes of the shot's media, by the media's name. */
   passes: Record<string, readonly Pass[]>;
@@ -13,7 +13,7 @@ export type Facts = {
   broken: Record<string, number>;
   /** Slots whose matte is empty on this frame: `step/slot`. */
   emptyMattes: readonly string[];
-  /** Those of them that read luminance where alpha has something. */
+  /** Mattes among them that read luminance although only alpha has values. */
   byAlpha: readonly string[];
   /** Share of pixels of the finished picture whose colour exceeds their alpha. */
   beyondAlpha: number;
@@ -25,10 +25,10 @@ export type Finding = {
   /** The step or strand that it is about. */
   at: string;
   title: string;
-  /** What to do about it. */
+  /** The remedy. */
   remedy: string;
   fix?: Edit;
 };
 
-/** A rule is a file: it looks at a finish and says what it notices. */
+/** One rule a file: it inspects a finish and returns its findings. */
 export type Rule = (finish: Finish, facts: Facts) => Finding[];

@@ -4,7 +4,7 @@ import { fitsAt, stageReasons, usualIndex } from '../finish/usual-place';
 import { stepSpec } from '../steps/registry';
 import type { Rule } from './advice';
 
-/** A step that stands before or after its place in a camera. */
+/** A step that comes before or after its usual stage. */
 export const oddOrder: Rule = (finish) =>
   finish.strands.flatMap((strand) =>
     strand.steps.flatMap((step, i) => {

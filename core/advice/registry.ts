@@ -23,6 +23,6 @@ const rules: readonly Rule[] = [
   leadsNowhere,
 ];
 
-/** What Zafiro notices about a finish on a frame, without what was dismissed for it. */
+/** Findings about a finish on a frame, without the dismissed ones. */
 export const adviceOn = (finish: Finish, facts: Facts): Finding[] =>
   rules.flatMap((rule) => rule(finish, facts)).filter((f) => !finish.dismissed?.includes(f.key));

@@ -3,7 +3,7 @@ import { leadingPass, stepName } from '../finish/finish';
 import { stepSpec } from '../steps/registry';
 import type { Rule } from './advice';
 
-/** A light step takes from the whole picture although the render says apart what glows. */
+/** A light step takes from the whole picture although the render has a pass of what emits light. */
 export const takesAll: Rule = (finish, { passes }) => {
   const media = leadingPass(finish)?.media;
   const emission = passes[media ?? '']?.find((p) => p.kind === 'emission');

@@ -12,8 +12,8 @@ const rank = (x: number, y: number): number => {
 const matrix = Float64Array.from({ length: 64 }, (_, i) => (rank(i & 7, i >> 3) + 0.5) / 64);
 
 /**
- * The code of 8 bits of a value from 0 to 1 at a pixel: of a run of equal values as many get the code above as lie their mean nearest to it. Values
- * that are a code keep it. What is not finite or below 0 is 0.
+ * The 8-bit code of a value from 0 to 1 at a pixel. In a field of equal values the share of pixels that get the code above makes the mean equal to the value.
+ * A value that is a code keeps it. What is not finite or below 0 is 0.
  */
 export const dithered = (value: number, x: number, y: number): number =>
   value >= 1 ? 255 : value > 0 ? Math.floor(value * 255 + matrix[(y & 7) * 8 + (x & 7)] * (1 - 1e-9)) : 0;

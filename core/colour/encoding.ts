@@ -1,6 +1,6 @@
 import { power } from '../math/elementary';
 
-/** How the numbers of a file stand for light. */
+/** Transfer functions: how the numbers of a file encode light. */
 export const encodings = {
   linear: 'Linear',
   srgb: 'sRGB',

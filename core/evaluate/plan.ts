@@ -70,12 +70,12 @@ export type Node = { key: string; strand: string } & (
       region?: Region;
       /** For a step that goes by it. */
       frame?: number;
-      /** Whose file tells where the camera stands, where the step asks for that. */
+      /** The frame whose file holds the camera position, if the step needs it. */
       camera?: { media: string; frame: number };
     }
 );
 
-/** Nodes in an order in which each stands after its inputs; the last is what was asked for. */
+/** Nodes in dependency order: each comes after its inputs. The last one is the result. */
 export type Plan = { nodes: Node[]; key: string };
 
 /** 64 bits of a hash: keys of different content meet once in about 2^32 results, far past what a cache holds. */
@@ -101,7 +101,7 @@ const draftTransform = (transform: LayerTransform | undefined, scale: number): L
     ? (draftValues(transformValues, transform, scale) as LayerTransform)
     : undefined;
 
-/** Strands by id, and how many steps of each stand before a point: undefined where it has no such step. */
+/** Strands by id, and the number of steps before a point: undefined if the strand has no such step. */
 function pointsOf({ strands }: Finish) {
   type Found = { strand: Strand; counts: Map<string, number> };
   return {
@@ -162,7 +162,7 @@ export function planOf(request: Request, identity: (media: string, frame: number
     return add({ key: draft, type: 'draft', strand, input: key, pass: { head, frame }, scale, data });
   };
 
-  /** The picture that says how large all others are. */
+  /** The picture that sets the size of all others. */
   const sizeKey = (strand: string, frame: number): string => {
     const leading = leadingPass(finish);
     if (leading) return passKey(strand, leading, 'picture', frame);

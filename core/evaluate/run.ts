@@ -18,7 +18,7 @@ import type { PictureCache } from './cache';
 import { plainPicture } from './plain';
 import { type Node, type Plan, planOf, type Request } from './plan';
 
-/** Where pixels come from: the server's files, or the planes it sends to the browser. */
+/** Source of pixels: the server's files, or the planes that it sends to the browser. */
 export type FrameSource = {
   /** Tells one content of a media frame from another. */
   identity(media: string, frame: number): string;
@@ -36,13 +36,13 @@ export type FrameSource = {
     scale: number,
     signal?: AbortSignal,
   ): Promise<((workspace: Workspace) => Picture) | undefined>;
-  /** Begins to fetch what will be wanted soon, if it is there; says nothing if it fails. */
+  /** Starts to fetch a pass that will be needed soon, if it exists. Errors are ignored. */
   ahead?(head: PassHead, frame: number, scale?: number, signal?: AbortSignal): Promise<void>;
-  /** What the frame's file says beside its pixels. */
+  /** Metadata of the frame's file. */
   metadata(media: string, frame: number): Promise<FrameMetadata>;
 };
 
-/** Names of objects by id-matte, and where the camera stands, where a file says so. */
+/** Names of objects by id matte, and the camera position, if the file has them. */
 export type FrameMetadata = { objects: Record<string, string[]>; camera?: readonly [number, number, number] };
 
 /** A newer request has made this one pointless. */
@@ -108,7 +108,7 @@ async function withCamera(
   return { ...values, cameraX, cameraY, cameraZ };
 }
 
-/** What has to be fetched before the node can be computed. */
+/** Fetches the inputs of a node; the returned function computes it. */
 async function prepare(
   node: Node,
   { source, signal }: Pick<Run, 'source' | 'signal'>,

@@ -4,7 +4,7 @@ import { derivedName, type Edit, edit, freeId, freeName, locate } from './edit';
 import { type Finish, type Head, originalOf, type Step, type Strand, stepName } from './finish';
 import { copiedLayer } from './layer-edits';
 
-/** What a step is set to: its values, and the keys of those that change over time. */
+/** Settings of a step: its values, and the keys of animated ones. */
 const settingsOf = (step: Step): Pick<Step, 'values' | 'keys'> => {
   const { values, keys }: Step = isDraft(step) ? current(step as never) : step;
   return structuredClone({ values, ...(keys ? { keys } : {}) });
@@ -22,7 +22,7 @@ export function releaseCopies(doc: Finish, gone: Step[]) {
   }
 }
 
-/** A step as a copy stands on the clipboard: without links, which belong to its finish. */
+/** A step on the clipboard: without links, which belong to its finish. */
 export type CopiedStep = Pick<Step, 'type' | 'name' | 'note' | 'bypass' | 'values' | 'keys'>;
 
 export const copyOf = (doc: Finish, stepId: string): CopiedStep => {

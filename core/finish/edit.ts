@@ -17,7 +17,7 @@ export type Edit = {
   apply(doc: Finish): Finish;
 };
 
-/** What an edit made of a document, and the patches that lead there and back. */
+/** Result of an edit: the new document, and the patches in both directions. */
 export type Applied = { finish: Finish; patches: Patch[]; inverse: Patch[] };
 
 /**
@@ -56,7 +56,7 @@ export function assignPart<T extends object>(target: T, part: Partial<T>) {
   }
 }
 
-/** Where a step stands. @throws {FinishError} */
+/** The strand and the index of a step. @throws {FinishError} */
 export const locate = (doc: Finish, stepId: string) => {
   const found = findStep(doc, stepId);
   if (!found) throw new FinishError(`There is no step “${stepId}”`, 'edit', 'Reload the shot.');
@@ -83,7 +83,7 @@ export function freeName({ strands }: Pick<Finish, 'strands'>, base: string): st
   return name;
 }
 
-/** What a copy or a split of something is called, also of one that was copied or split itself. */
+/** Name of a copy or a split of something, also of a copy or a split. */
 export const derivedName = (of: string, what: 'copy' | 'split'): string =>
   `${of.replace(new RegExp(` ${what}( \\d+)?$`), '')} ${what}`;
 

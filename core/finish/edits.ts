@@ -235,7 +235,7 @@ export function setHead(
   );
 }
 
-/** What a matte of objects is called as long as nobody calls it otherwise. */
+/** Default name of a matte of objects. */
 function objectsName(objects: readonly string[]): string {
   if (objects.length === 0) return 'Objects';
   const [first, second] = objects;

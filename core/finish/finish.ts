@@ -17,7 +17,7 @@ export type {
 } from './heads';
 export type { Finish, Step, Strand, Tap } from './schema';
 
-/** How many of a strand's steps stand before a place: none at its head, all at its end; 0 for a step that it does not have. */
+/** The number of a strand's steps before a point: 0 at its head, all at its end, 0 for a step that it does not have. */
 export function pointIndex({ steps }: Strand, after: string): number {
   if (after === 'head') return 0;
   return after === 'end' ? steps.length : steps.findIndex((s) => s.id === after) + 1;
@@ -49,7 +49,7 @@ export function passesUsed(head: Head): PassHead[] {
   return names.map((pass): PassHead => ({ type: 'pass', media: head.media, pass }));
 }
 
-/** The pass that says how large the pictures of a finish are: of the main strand if it has one, else the first there is. */
+/** The pass that sets the picture size of a finish: that of the main strand, else the first one. */
 export function leadingPass(doc: Finish): PassHead | undefined {
   const strands = [doc.strands.find((s) => s.id === doc.main)!, ...doc.strands];
   for (const strand of strands) {
@@ -94,5 +94,5 @@ export function findStep(
 export const originalOf = (doc: Finish, step: Step): Step =>
   (step.follows !== undefined && findStep(doc, step.follows)?.step) || step;
 
-/** What the step is called on the board. */
+/** Name of the step on the board. */
 export const stepName = (step: Step): string => step.name ?? stepSpec(step.type)?.name ?? step.type;

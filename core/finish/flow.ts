@@ -7,11 +7,11 @@ import type { Finish, Strand } from './finish';
 type Known = {
   strands: Map<string, Strand>;
   kinds: Map<string, readonly Kind[]>;
-  /** Where the steps of a strand stand, from 1. */
+  /** The numbers of a strand's steps, from 1. */
   counts: Map<string, Map<string, number>>;
 };
 
-/** What was found out of a document; documents never change, and a new one begins anew. */
+/** Cache of derived data by document. Documents are immutable, so entries never change. */
 const known = new WeakMap<Finish, Known>();
 
 function knownOf(doc: Finish): Known {
@@ -64,10 +64,10 @@ function kindAfter(of: Known, strand: Strand, after: string): Kind {
   return kinds[counts.get(after) ?? 0];
 }
 
-/** What a strand carries after its head and after each of its steps: a key makes a matte of a picture. */
+/** Kinds that a strand carries after its head and after each of its steps. A key turns a picture into a matte. */
 export const kindsAlong = (doc: Finish, strand: Strand): readonly Kind[] => along(knownOf(doc), strand);
 
-/** What a strand carries at a place. */
+/** Kind that a strand carries at a point. */
 export function kindAt(doc: Finish, strandId: string, after: string): Kind {
   const of = knownOf(doc);
   const strand = of.strands.get(strandId);

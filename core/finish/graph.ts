@@ -4,7 +4,7 @@ import type { Finish, Strand, Tap } from './schema';
 
 /** Strands as a graph: which point takes from which. */
 
-/** A strand, and how many of its steps stand before the point. */
+/** A strand, and the number of its steps before the point. */
 type Point = { strand: Strand; index: number };
 
 /**
@@ -75,7 +75,7 @@ export function eachPoint(
     for (let i = 0; i <= strand.steps.length; i++) walk({ strand, index: i }, `strand ${strand.id}`);
 }
 
-/** What a head takes from other strands. */
+/** Taps of a head to other strands. */
 export const headTaps = (head: Head): Pick<Tap, 'strand' | 'after'>[] =>
   head.type === 'tap'
     ? [head]

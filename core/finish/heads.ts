@@ -4,7 +4,7 @@ import { coverOperations } from '../kernels/cover';
 import { layerModes } from '../kernels/stack';
 import { fillRules } from '../math/fill-rule';
 
-/** What a strand may begin at. */
+/** Heads: the possible starts of a strand. */
 
 export const name = v.pipe(v.string(), v.trim(), v.minLength(1, 'a name is missing'), v.maxLength(200));
 export const finite = v.pipe(v.number(), v.finite());
@@ -14,7 +14,7 @@ export const id = v.pipe(
 );
 const share = v.pipe(finite, v.minValue(0), v.maxValue(1));
 const colour = v.pipe(v.tuple([finite, finite, finite]), v.readonly());
-/** After a step of a strand, after its head, or at its end whatever stands there. */
+/** After a step of a strand, after its head, or at its end. */
 export const after = v.union([v.literal('head'), v.literal('end'), id]);
 
 const passHead = v.strictObject({
@@ -25,7 +25,7 @@ const passHead = v.strictObject({
   pass: v.string(),
 });
 
-/** Where a layer is moved (pixels, to the right and upwards), turned (degrees counter-clockwise) and scaled to, about a pivot from the middle. */
+/** Transform of a layer: movement (pixels, to the right and upwards), rotation (degrees counter-clockwise) and scale, about a pivot from the middle. */
 const layerTransform = v.strictObject({
   moveX: v.optional(finite, 0),
   moveY: v.optional(finite, 0),
@@ -47,7 +47,7 @@ const layer = v.strictObject({
   transform: v.optional(layerTransform),
   /** By which others can follow it. */
   id: v.optional(id),
-  /** It lies where this other layer does, whatever stack that is in. */
+  /** It uses the transform of this other layer, in any stack. */
   follows: v.optional(id),
   /** Pulled out: what stands here is the end of a strand of its own, which begins at the pass. */
   from: v.optional(v.strictObject({ strand: id, after })),
@@ -138,7 +138,7 @@ const shape = v.strictObject({
   id,
   name,
   operation: v.optional(v.picklist(coverOperations), 'add'),
-  /** What a path fills that crosses itself: SVG's fill-rule, nonzero if it is not said. */
+  /** Fill rule of a path that crosses itself (SVG's fill-rule); nonzero if not set. */
   fillRule: v.optional(v.picklist(fillRules)),
   hidden: v.optional(v.literal(true)),
   opacity: v.optional(share, 1),
@@ -155,9 +155,9 @@ const shape = v.strictObject({
     ),
     v.minLength(1, 'a shape needs a path'),
   ),
-  /** What it turns and scales about; the middle of its first path if it is not said. */
+  /** Pivot of rotation and scale; the middle of the first path if not set. */
   pivot: v.optional(offset),
-  /** Where it is moved (pixels, y downwards), turned (degrees counter-clockwise) and scaled to. */
+  /** Keys of the transform: movement (pixels, x to the right, y upwards), rotation (degrees counter-clockwise), scale. */
   transforms: v.optional(
     v.array(
       v.strictObject({

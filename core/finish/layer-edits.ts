@@ -76,7 +76,7 @@ export const transformLayer = (
     layer.transform = { ...atRest, ...layer.transform, ...part };
   });
 
-/** A layer lies where another does from then on; in its own place again where none is named. */
+/** Makes a layer follow the transform of another, or use its own again if none is named. */
 export const followLayer = (
   doc: Finish,
   strandId: string,
@@ -117,7 +117,7 @@ export const addLayer = (strandId: string, media: string, pass: string): Edit =>
     layers.push({ media, pass, show: true, opacity: 1 });
   });
 
-/** The same drawing once more, right above; a copy that follows lies where the first does. */
+/** Duplicates a layer, right above it. A following copy uses the transform of the first. */
 export const duplicateLayer = (doc: Finish, strandId: string, index: number, following: boolean): Edit =>
   layersEdit(
     strandId,

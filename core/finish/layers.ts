@@ -1,7 +1,7 @@
 import type { Finish } from './finish';
 import type { Layer, LayerTransform, StackHead } from './heads';
 
-/** Layers of stacks: which are shown, and where they lie. */
+/** Layers of stacks: which are shown, and their transforms. */
 
 export const layersOf = (doc: Finish): Layer[] =>
   doc.strands.flatMap(({ head }) => (head.type === 'stack' ? head.layers : []));
@@ -9,7 +9,7 @@ export const layersOf = (doc: Finish): Layer[] =>
 export const findLayer = (doc: Finish, layerId: string): Layer | undefined =>
   layersOf(doc).find((l) => l.id === layerId);
 
-/** Where a layer lies: in its own place, or in that of the layer it follows. */
+/** The transform of a layer: its own, or that of the layer it follows. */
 export const layerTransformOf = (doc: Finish, { follows, transform }: Layer): LayerTransform | undefined =>
   follows === undefined ? transform : findLayer(doc, follows)?.transform;
 

@@ -6,7 +6,7 @@ import { stepSpec } from '../steps/registry';
 import { andThen, called, type Edit, edit, freeId, freeName, locate } from './edit';
 import type { Finish, Head, PassHead, Step, Strand } from './finish';
 
-/** What a new strand may begin at: a head, and steps that make something of it at once. */
+/** Starts of a new strand: a head, and steps that are added with it. */
 export type Beginning = {
   key: string;
   name: string;

@@ -41,7 +41,7 @@ export function pathAt(shape: Shape, frame: number): PathPoint[] {
 
 const still: Omit<ShapeTransform, 'frame'> = { moveX: 0, moveY: 0, rotate: 0, scale: 1 };
 
-/** Where a shape is moved to on a frame. */
+/** Transform of a shape on a frame. */
 export function transformAt(shape: Shape, frame: number): Omit<ShapeTransform, 'frame'> {
   if (shape.transforms.length === 0) return still;
   const [a, b, t] = neighbours(shape.transforms, frame);
@@ -89,10 +89,10 @@ function through(points: readonly PathPoint[], shape: Shape, frame: number, back
   });
 }
 
-/** The path of a shape on a frame as it lies in the picture. */
+/** The path of a shape on a frame, in picture coordinates. */
 export const transformedPath = (shape: Shape, frame: number): PathPoint[] =>
   through(pathAt(shape, frame), shape, frame, false);
 
-/** A path as it lies in the picture, as the shape keeps it. */
+/** A path in picture coordinates, converted to the coordinates that the shape keeps. */
 export const untransformed = (shape: Shape, frame: number, points: readonly PathPoint[]): PathPoint[] =>
   through(points, shape, frame, true);

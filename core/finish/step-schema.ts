@@ -23,7 +23,7 @@ const note = v.pipe(
   ),
 );
 
-/** What every step has, whatever its type. */
+/** Fields that every step has. */
 export const stepFrame = {
   id,
   type: v.string(),

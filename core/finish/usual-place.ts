@@ -23,7 +23,7 @@ function neighbour(strand: Strand, index: number, by: 1 | -1): Step | undefined 
   return undefined;
 }
 
-/** Where a step of `type` usually stands on a strand: the index, and why, in a line. */
+/** The usual index of a step of `type` on a strand, and the reason in one line. */
 export function usualIndex(strand: Strand, type: string): { index: number; why: string } {
   const own = rank(type);
   let index = 0;
@@ -35,7 +35,7 @@ export function usualIndex(strand: Strand, type: string): { index: number; why: 
   return { index, why: `${above ? `after ${stepName(above)}` : 'at the top'}: ${reason}` };
 }
 
-/** True where a step of `type` at `index` stands in the usual order with its neighbours. */
+/** True if a step of `type` at `index` is in the usual order with its neighbours. */
 export function fitsAt(strand: Strand, index: number, type: string): boolean {
   if (anywhere(type)) return true;
   const own = rank(type);

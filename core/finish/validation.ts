@@ -6,11 +6,11 @@ import { repaired } from './repair';
 import { finishSchema, strandSchema } from './schema';
 import { upgraded } from './upgrades/upgrades';
 
-/** What a document must be to be shown, edited, saved and rendered: page, server and CLI check it here and nowhere else. */
+/** Validation of documents before they are shown, edited, saved or rendered. Page, server and CLI use this one check. */
 
 type Issue = v.BaseIssue<unknown>;
 
-/** Where in the document an issue lies, in the words of the document: strand and step by their ids. */
+/** The place of an issue in the document: strand and step by their ids. */
 function placeOf(issue: Issue): string {
   const path = issue.path ?? [];
   const named = (list: string, what: string): string[] => {
@@ -43,7 +43,7 @@ function remedyOf(issue: Issue): string {
 const refusal = (issues: readonly Issue[]) =>
   new FinishError(issues[0].message, placeOf(issues[0]), remedyOf(issues[0]));
 
-/** Ids that stand twice, copies and layers that follow what they cannot, outputs that share a name. */
+/** Duplicate ids, copies and layers with a target that is not allowed, outputs that share a name. */
 function checkReferences(doc: Finish) {
   const ids = new Set<string>();
   const steps = new Map<string, Step>();

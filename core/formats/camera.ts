@@ -1,7 +1,7 @@
 import type { Attributes } from './exr/types';
 
 /**
- * Where the camera stands, from the standard attribute `worldToCamera` ("Standard Optional Header Attributes", OpenEXR): row vectors times M
+ * The camera position, from the standard attribute `worldToCamera` ("Standard Optional Header Attributes", OpenEXR): row vectors times M
  * go from world space to the camera's, so the camera is the point that goes to the origin, c = −t R⁻¹. Undefined where there is none, or
  * it cannot be inverted.
  */

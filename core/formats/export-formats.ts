@@ -1,4 +1,4 @@
-/** What finished frames are written as, with the words that say what is in the files. */
+/** Formats of finished frames, with their labels. */
 export const exportFormats = {
   exr: 'EXR — half float, ZIP, premultiplied, linear',
   exr32: 'EXR — 32-bit float, ZIP, premultiplied, linear',

@@ -1,4 +1,4 @@
-/** What a program may do about a file: wait for it, or for room or time to read it; leave it; raise a limit. */
+/** Classes of file errors by the possible reaction: wait for the file, for space or for time; skip it; raise a limit. */
 export type FileCode =
   | 'not-found'
   | 'unknown-format'
@@ -10,7 +10,7 @@ export type FileCode =
   | 'exhausted'
   | 'unreadable';
 
-/** What is wrong with a file and at which byte; `remedy` says what the user can do about it. */
+/** An error in a file, with the byte offset and a remedy for the user. */
 export class FileError extends Error {
   constructor(
     readonly problem: string,

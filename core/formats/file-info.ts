@@ -20,7 +20,7 @@ export type FilePart = {
   attributes: Attributes;
 };
 
-/** What is in a file, without its pixels. */
+/** Contents of a file without its pixels. */
 export type FileInfo = { format: FileFormat; parts: FilePart[]; passes: Pass[] };
 
 /** Rows or chunks that a file lacks; zero in the planes. */
@@ -29,7 +29,7 @@ export type Lacking = { share: number; why: FileError };
 /** A file whose header was read; pixels are read as they are asked for. */
 export type OpenFile = {
   info: FileInfo;
-  /** How its numbers stand for light, if nobody says otherwise. */
+  /** How its numbers encode light, unless the media sets it. */
   colourOf(pass: Pass): Colour;
   /** Samples of channels of a part as the file has them; subsampled channels have fewer than one a pixel. */
   read(part: number, channels: readonly string[]): Promise<{ planes: Map<string, Plane>; lacking?: Lacking }>;

@@ -1,4 +1,4 @@
-/** What stands for a frame without a file: an error, the drawing before it, or nothing (transparent). */
+/** Replacement of a frame without a file: an error, the drawing before it, or nothing (transparent). */
 export const gapRules = {
   missing: 'Error',
   hold: 'Hold the last frame',

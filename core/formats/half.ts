@@ -22,10 +22,10 @@ function widen(half: number): number {
 /** Bit pattern of the float for each of the 65536 halves; kept as bits so that NaN payloads survive. */
 const floatBits = Uint32Array.from({ length: 65536 }, (_, half) => widen(half));
 
-/** The bits of the float that a half stands for. */
+/** The bits of the float equal to a half. */
 export const floatBitsOfHalf = (half: number): number => floatBits[half];
 
-/** The float that a half stands for. */
+/** The float equal to a half. */
 export function floatOfHalf(half: number): number {
   bits[0] = floatBits[half];
   return real[0];

@@ -43,13 +43,13 @@ export const idMatteLayers = (attributes: Attributes): string[] =>
     /^cryptomatte\/[^/]+\/name$/.test(key) && a.type === 'string' ? [a.value] : [],
   );
 
-/** What a file's metadata tell of one set of id-matte layers. */
+/** Metadata of one set of id-matte layers. */
 export type IdMatte = {
   /** Its layers are called so, with two digits behind. */
   layer: string;
   /** Names by id bits; undefined where there is no manifest, or none that can be read. */
   names?: Map<number, string>;
-  /** Where the manifest stands: in the header, in a file beside, or nowhere. */
+  /** Location of the manifest: the header, a file beside it, or missing. */
   manifest: 'header' | 'file' | 'missing';
   /** Why a manifest that is announced cannot be had. */
   problem?: string;

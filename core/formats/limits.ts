@@ -25,7 +25,7 @@ export const limits = {
   pathPoints: 2000,
 } as const;
 
-/** What is refused before memory is taken for it: pixels along a side, and in all. */
+/** Limits checked before memory is allocated: pixels per side, and in total. */
 export type Limits = { side: number; pixels: number };
 export const defaultLimits: Limits = { side: 65536, pixels: 2 ** 27 };
 

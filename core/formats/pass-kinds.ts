@@ -1,6 +1,6 @@
 import type { SampleType } from './samples';
 
-/** What a pass is for. */
+/** Kinds of passes. */
 export const passKinds = {
   picture: 'picture',
   emission: 'emission',
@@ -17,7 +17,7 @@ export const passKinds = {
 } as const;
 export type PassKind = keyof typeof passKinds;
 
-/** What one can do with a pass of this kind, in a line. */
+/** Use of a pass of each kind, in one line. */
 export const passUses: Record<PassKind, string> = {
   picture: 'A strand’s picture, or the light of a light step.',
   emission: 'The light of a light step: lamps and nothing else.',

@@ -108,7 +108,7 @@ export function passesOf(parts: readonly PartChannels[]): Pass[] {
   return passes.sort((a, b) => rank(a) - rank(b));
 }
 
-/** What a strand is called that begins at a pass: of a media that has nothing but a picture, the media's name. */
+/** Name of a strand that begins at a pass; the media's name if the media has only a picture. */
 export const passTitle = (media: string, { label }: Pick<Pass, 'label'>): string =>
   label === 'picture' ? media : label;
 

@@ -2,7 +2,7 @@ import { CutShort, FileError } from './file-error';
 import type { FileFormat } from './file-info';
 import { limits } from './limits';
 
-/** What a raster file's own head says before a decoder sees it, so that a file that is too large, unknown or cut short gets that error. */
+/** Header data of a raster file, read before decoding, so that too large, unknown and truncated files get precise errors. */
 export type RasterHead = {
   width: number;
   height: number;

@@ -1,6 +1,6 @@
 import { halvesToFloats } from './half';
 
-/** Types of samples in files: integers of 8 and 16 bits stand for 0 … 1, uint for ids and counts. */
+/** Types of samples in files: integers of 8 and 16 bits encode 0 … 1, uint encodes ids and counts. */
 export type SampleType = 'uint8' | 'uint16' | 'half' | 'float' | 'uint';
 export type Plane = Uint8Array | Uint16Array | Float32Array | Uint32Array;
 

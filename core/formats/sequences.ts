@@ -3,7 +3,7 @@ import { limits } from './limits';
 
 /** Files that belong together: numbered frames, or one still. */
 export type Sequence = {
-  /** What the user calls it: the file name up to its number. */
+  /** Name of the sequence: the file name up to its number. */
   name: string;
   pattern: FramePattern;
   frames: number[];

@@ -6,7 +6,7 @@ export type TiffToWrite = {
   height: number;
   /** Rows from the top; integers of 16 bits, or floats of 32. */
   samples: Uint16Array | Float32Array;
-  /** Whether colour is multiplied by alpha. */
+  /** True if colour is multiplied by alpha. */
   premultiplied: boolean;
   software: string;
 };

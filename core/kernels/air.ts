@@ -63,10 +63,10 @@ function stopTable(stops: readonly MistStop[]): number[] {
   }).flat();
 }
 
-/** Mist in front of everything: its density f as a plane, and what tells its colour. All of it lies on the workspace. */
+/** Mist: its density f as a plane, and the source of its colour. All of it belongs to the workspace. */
 export type MistDensity = {
   density: Picture;
-  /** How far from near to far each pixel lies, where the stops' colours differ. */
+  /** Normalised distance of each pixel, 0 at near and 1 at far, if the stops' colours differ. */
   places?: Picture;
   stops: number;
   colour?: Picture;

@@ -40,7 +40,7 @@ export type Spectrum = {
   rows: Plan;
   columns: Plan;
   at: number;
-  /** Of the memory at `at`. */
+  /** Size in bytes of the memory at `at`. */
   bytes: number;
   centre: { x: number; y: number };
   colours: boolean;

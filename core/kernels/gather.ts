@@ -4,49 +4,49 @@ import { type AlongLine, alongAngle, carried, putBack } from './lines';
 import type { Workspace } from './workspace';
 
 export type Gathered = {
-  /** Falloff of the weights (1 − t)^falloff from the pixel, t = 0, to the far end of its way, t = 1; from 0 to 2. */
+  /** Exponent of the weights (1 − t)^falloff, from 0 to 2. t runs from 0 at the pixel to 1 at the far end of the ray. */
   falloff: number;
   /**
-   * Gain of the light by the angle in which it goes, in turns from +x counter-clockwise; of a far sun's, by how far beside the picture's middle
-   * it goes, in pictures' widths. 1 if there is none.
+   * Gain of the light by its direction, in turns counter-clockwise from +x; for a far sun by its distance from the picture's middle, in
+   * picture widths. 1 if not given.
    */
   byAngle?(turns: number): number;
   /**
-   * Its alpha stands in the way of the light: behind it is shadow. The way is then the whole one, its weights thinned by distance so that
-   * as much lies within `length` as without anything in the way.
+   * The alpha of the picture blocks light: behind it is shadow. The integral then runs over the whole distance, with weights that decrease so
+   * that as much light as without blocking comes from within `length`.
    */
   blocked?: boolean;
 } & (
   | {
-      /** The light comes from here, in pixels of the picture; may lie far outside. */
+      /** Position of the source in pixels of the picture. It can be far outside. */
       centre: readonly [number, number];
-      /** Part of the way to the centre that is gathered, 0 to 1. */
+      /** Length of the ray relative to the distance from the centre, 0 to 1. */
       length: number;
     }
   | {
-      /** The light goes this way, degrees counter-clockwise as seen. */
+      /** Direction of the light, degrees counter-clockwise as seen. */
       angle: number;
-      /** How far it is carried, in pixels. */
+      /** Length of the ray in pixels. */
       length: number;
     }
 );
 
 /**
- * Lines a pixel, where they lie furthest apart. Between them light is interpolated, so that they must be closer than a pixel, which is as
- * narrow as light can be: closer yet where they run side by side all the way (`apart`, the distance of their nearest point from the centre over
- * that of their furthest), and where what is gathered is but a few pixels (`longest`), in which a softer pixel would be seen.
+ * Number of lines per pixel where their distance is largest. Light is interpolated between lines, which softens details of a pixel, so there are
+ * two or more. Nearly parallel lines do not get closer towards the centre, so they need more: `apart` is the distance of their nearest point from
+ * the centre relative to that of their furthest. Short rays (`longest`, in pixels) show more of the softening, so they need more too.
  */
 const densityOf = (apart: number, longest: number) => 2 + apart + 32 / (16 + longest);
 
-/** Where the pieces of a falloff begin, besides at 0. */
+/** Breakpoints of the piecewise weights between 0 and 1. */
 const breaksOf = (falloff: number) =>
   Number.isInteger(falloff) ? [] : falloff < 1 ? [1 / 125, 1 / 25, 1 / 5] : [1 / 3];
 
 /**
- * The weights (f + 1)·x^f from the far end of the way, x = 0, to the pixel, x = 1, as parabolas on pieces: exact for whole f, else of the same value
- * at both ends of each piece and of the same mean, so that even light stays even. Elsewhere off by less than 0.02 for f from 0.5 on.
- * As `gatherIn` wants it: the order, the number of pieces, the last one's coefficients, one free place, ∫w and ∫x·w from 0 to each 1/256, then for each where it begins and its coefficients
- * less those of the piece before.
+ * The weights (f + 1)·x^f, x = 0 at the far end of the ray and 1 at the pixel, as a piecewise quadratic polynomial. Exact for whole f. For other f
+ * each piece has the exact values at its ends and the exact mean, so that uniform light stays uniform; the error is below 0.02 for f ≥ 0.5.
+ * Returns the layout that the kernel `gatherIn` reads: order, number of pieces, three coefficients of the last piece, an unused number, ∫w and ∫x·w
+ * from 0 to each multiple of 1/256, then for each piece its start and its coefficients minus those of the piece before.
  */
 export function falloffPieces(falloff: number): number[] {
   const f = Math.min(2, Math.max(0, falloff));
@@ -78,17 +78,17 @@ export function falloffPieces(falloff: number): number[] {
 }
 
 /**
- * For each pixel the weighted mean of the light on its way back to where light comes from: ∫ w(t) S(p + (c − p)·length·t) dt with
- * w = (1 − t)^falloff, ∫ w = 1 (crepuscular rays: Mitchell, GPU Gems 3, ch. 13). S is the picture joined bilinearly; outside it there is no
- * light. The integral along a line is exact but for parabolas in place of S between two columns; between two lines, half a pixel
- * apart or less, it is interpolated. Even light stays within 1e-5. Against a sum of 4096 samples the rms is below 0.3 % of the range
- * for lights of σ ≥ 1 pixel, and below 1 % for single pixels.
+ * For each pixel p the weighted mean of the light between it and the source c: ∫ w(t) S(p + (c − p)·length·t) dt with w = (1 − t)^falloff and
+ * ∫ w = 1 (crepuscular rays: Mitchell, GPU Gems 3, ch. 13). S is the picture, interpolated bilinearly; it is 0 outside. The integral is computed
+ * along lines, with S as a parabola between two columns, and interpolated between lines, which are half a pixel apart or less.
+ * Uniform light stays uniform within 1e-4. Against a sum of 4096 samples the rms error is below 0.3 % of the range for lights of
+ * σ ≥ 1 pixel, and below 1 % for single pixels.
  */
 export function gatherLight(workspace: Workspace, from: Picture, o: Gathered): Picture {
   const out = workspace.blank(from.width, from.height);
   if ('centre' in o) radial(workspace, out, from, o.centre, o.length, filterOf(o), o.byAngle);
   else {
-    const density = Math.round(densityOf(1, o.length));
+    const density = o.blocked ? 1 : Math.round(densityOf(1, o.length));
     alongAngle(workspace, out, from, o.angle, { oneWay: true, density, gain: o.byAngle }, (step) =>
       filterOf(o, step),
     );
@@ -96,19 +96,19 @@ export function gatherLight(workspace: Workspace, from: Picture, o: Gathered): P
   return out;
 }
 
-/** How each line is filtered; `step` is how much of a pixel of the way a pixel of the longer axis is. */
+/** The filter of each line; `step` is the length along the major axis of one pixel along the line. */
 function filterOf(o: Gathered, step = 1): AlongLine {
   if (!o.blocked) {
     const window = 'centre' in o ? [0, o.length] : [o.length * step, 0];
     return { type: 'mean', values: [...window, ...falloffPieces(o.falloff)] };
   }
-  // (1 − t)^f over a part of the way has its mean at 1/(f + 2) of it; ρ^g over all of it at 1/(g + 2).
+  // The mean distance of the weights (1 − t)^f is 1/(f + 2) of the ray; that of ρ^g over the whole distance is 1/(g + 2) of it.
   const g = (o.falloff + 2) / Math.max(0.05, 'centre' in o ? o.length : 1) - 2;
   const values = 'centre' in o ? [Math.max(0, g), 0] : [o.falloff + 2, o.length * step];
   return { type: 'blocked', values };
 }
 
-/** Along the lines through a centre, in four families: to the right, the left, downwards and upwards, each up to the diagonals. */
+/** Gathers along lines through a centre, in four families up to the diagonals: to the right, the left, downwards and upwards. */
 function radial(
   workspace: Workspace,
   out: Picture,
@@ -121,7 +121,7 @@ function radial(
   const { width, height } = from;
   for (const swap of [false, true]) {
     for (const side of [1, -1] as const) {
-      // Along the axis away from the centre: whole pixels from `near` to `far`, at distances d0 … d1.
+      // Pixels along the axis away from the centre: from `near` to `far`, at distances d0 … d1.
       const [c, other] = swap ? [cy, cx] : [cx, cy];
       const [n, across] = swap ? [height, width] : [width, height];
       const near = side > 0 ? Math.max(0, Math.ceil(c)) : Math.min(n - 1, Math.floor(c));
@@ -130,18 +130,19 @@ function radial(
       if (count <= 0) continue;
       const d0 = (near - c) * side;
       const d1 = (far - c) * side;
-      // Slopes of the lines that meet the picture somewhere on their way.
+      // Slopes of the lines that cross the picture.
       const slopeTo = (y: number, d: number) => (y - other) / Math.max(d, 0.5);
       const ends = [-1, across].flatMap((y) => [slopeTo(y, d0), slopeTo(y, d1)]);
       const low = Math.max(-1, Math.min(...ends));
       const high = Math.min(1, Math.max(...ends));
       if (low >= high) continue;
-      // So many lines a unit of slope lie a pixel over their density apart at the far end.
-      const perSlope = densityOf(d0 / Math.max(1, d1), length * d1) * Math.max(1, d1);
+      // Lines per unit of slope.
+      const density = filter.type === 'blocked' ? 1 : densityOf(d0 / Math.max(1, d1), length * d1);
+      const perSlope = density * Math.max(1, d1);
       const table = new Float64Array((Math.ceil((high - low) * perSlope) + 2) * 3);
       for (let k = 0; k * 3 < table.length; k++) {
         const slope = low + k / perSlope;
-        // The direction of the light as seen, upwards positive.
+        // Direction of the light as seen, y upwards.
         const [x, y] = swap ? [slope, -side] : [side, -slope];
         const gain = byAngle ? byAngle(turnsOf(x, y)) : 1;
         table.set([slope, other, gain], k * 3);

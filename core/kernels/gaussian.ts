@@ -2,7 +2,7 @@ import { cosTurns, exp, sinTurns } from '../math/elementary';
 import type { Picture } from '../picture/picture';
 import type { Workspace } from './workspace';
 
-/** What lies outside a picture: nothing, or its border's pixels continued. */
+/** Border handling: black outside, or the border's pixels continued. */
 export type Edge = 'black' | 'continued';
 
 const rowPiece = 16;
@@ -12,7 +12,7 @@ const recursiveFrom = 12;
 
 /**
  * Half of a sampled Gaussian of standard deviation `sigma` pixels, from its centre outward to 4 σ, of sum 1 over
- * both halves. What lies beyond 4 σ is 6e-5 of the light.
+ * both halves. The light beyond 4 σ, 6e-5 of it, is cut off.
  */
 export function gaussianTaps(sigma: number): Float64Array {
   const reach = sigma > 0 ? Math.ceil(4 * sigma) : 0;

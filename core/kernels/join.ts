@@ -74,7 +74,7 @@ export const mix = (
     invert: invert ? 1 : 0,
   });
 
-/** Where a channel comes from: of the picture itself, of another, or a constant. */
+/** Source of a channel: the picture itself, another picture, or a constant. */
 export const channelSources = {
   red: 'Red',
   green: 'Green',

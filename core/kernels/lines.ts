@@ -3,38 +3,37 @@ import type { Picture } from '../picture/picture';
 import type { Workspace } from './workspace';
 
 /**
- * Families of straight lines across a picture: it is read along each line, something is computed along it, and the lines are put back onto the
- * picture. Lines run through the middles of the pixels on one axis, so that they are interpolated along the other one alone. There are no
- * samples to be seen as bands.
+ * Families of straight lines across a picture. The picture is sampled along each line, the line is filtered, and the result is written back to the
+ * picture. Lines pass through pixel centres of one axis, so only the other axis is interpolated. There are no sample steps, so there is no banding.
  */
 
 const linePiece = 16;
 const rowPiece = 16;
 
-/** A family: line k runs at y = slope·z + offset, z counted along the axis; three numbers a line: slope, offset, and a gain of the light on it. */
+/** A family of lines y = slope·z + offset, z along the major axis. `table` has three numbers per line: slope, offset, gain of its light. */
 export type Family = {
-  /** Columns on the axis along the lines, or rows with `swap`; from `first` on, or backwards from there. */
+  /** Number of columns (rows with `swap`) along the lines, from `first` on, backwards with `back`. */
   n: number;
   swap: boolean;
   back: boolean;
   first: number;
-  /** z of the first. */
+  /** z of the first column. */
   x0: number;
-  /** The line begins so far before the first, 0 to 1; within the picture if `before`. */
+  /** The line starts this far before the first column, 0 to 1; the picture has a column there if `before`. */
   lead: number;
   before: boolean;
   table: Float64Array;
 };
 
-/** What is computed along each line: see the kernels `linesIn` and `gatherIn`. */
+/** Filter of a line: see the kernels `linesIn` and `gatherIn`. */
 export type AlongLine =
   | { type: 'mean'; values: readonly number[] }
   | { type: 'blocked' | 'gaussian'; values: readonly number[] };
 
-/** Rows of lines, and for each whether any light is on it. */
+/** Filtered lines, one per row, and a flag per line: 1 if it has any light. */
 type Carried = { rows: Picture; lit: number; count: number };
 
-/** The lines of a family, read from a picture and filtered. */
+/** Samples the lines of a family and filters them. */
 export function carried(workspace: Workspace, from: Picture, f: Family, filter: AlongLine): Carried {
   const { width, height } = from;
   const count = f.table.length / 3;
@@ -74,7 +73,7 @@ export function carried(workspace: Workspace, from: Picture, f: Family, filter: 
   return { rows, lit, count };
 }
 
-/** Where lines are put back onto a picture: see the kernel `linesOut`. */
+/** How lines map to pixels: see the kernel `linesOut`. */
 type PutBack = {
   cx: number;
   cy: number;
@@ -86,7 +85,7 @@ type PutBack = {
   start: number;
 };
 
-/** Adds lines to a picture, and gives their memory back. */
+/** Adds lines to a picture, and frees their memory. */
 export function putBack(workspace: Workspace, onto: Picture, lines: Carried, f: Family, p: PutBack) {
   workspace.runtime.run('linesOut', onto.height, rowPiece, {
     ...p,
@@ -104,8 +103,8 @@ export function putBack(workspace: Workspace, onto: Picture, lines: Carried, f: 
 }
 
 /**
- * Parallel lines at an angle, a pixel apart on the axis they run across: line k, from `least` on, at k + slope·a for `a` pixels along the
- * other one, which is the vertical with `swap`. `major` is the component of the angle's unit vector along it.
+ * Parallel lines at an angle, one pixel apart on the minor axis: line k, from `least` on, is at k + slope·a, a pixels along the major axis, which
+ * is the vertical one with `swap`. `major` is the component of the angle's unit vector along the major axis.
  */
 export function parallels(angle: number, width: number, height: number, back = false) {
   const [ux, uy] = [cosTurns(angle / 360), -sinTurns(angle / 360)];
@@ -119,8 +118,8 @@ export function parallels(angle: number, width: number, height: number, back = f
 }
 
 /**
- * Adds what a filter makes along parallel lines, `density` of them a pixel; with `oneWay` the filter runs in the direction of the angle. `gain`
- * is that of a line by how far beside the picture's middle it runs, in picture widths.
+ * Filters a picture along parallel lines, `density` lines per pixel, and adds the result to `onto`. With `oneWay` the filter runs in the direction
+ * of the angle. `gain` is the gain of a line by its distance from the picture's middle, in picture widths.
  */
 export function alongAngle(
   workspace: Workspace,
@@ -135,7 +134,7 @@ export function alongAngle(
   const back = options.oneWay && parallels(angle, width, height).major < 0;
   const { swap, major, n, slope, least, lines } = parallels(angle, width, height, back);
   const table = new Float64Array(((lines - 1) * density + 1) * 3);
-  // Where a line through the picture's middle begins.
+  // Offset of the line through the picture's middle.
   const middle = (swap ? width - 1 : height - 1) / 2 - (slope * (n - 1)) / 2;
   for (let k = 0; k * 3 < table.length; k++) {
     const offset = k / density + least;
@@ -145,7 +144,7 @@ export function alongAngle(
   const first = back ? n - 1 : 0;
   const family = { n, swap, back, first, x0: 0, lead: 1, before: false, table };
   const held = carried(workspace, from, family, filter(Math.abs(major)));
-  // Seen from the first pixel the light meets.
+  // Relative to the first pixel along the light.
   const [cx, cy] = swap ? [0, first] : [first, 0];
   const side = back ? -1 : 1;
   const place = { cx, cy, radial: false, side, slope: slope * side, low: least, density, start: 0 } as const;

@@ -18,7 +18,7 @@ export const colourWhere = (workspace: Workspace, matte: Picture, [r, g, b]: rea
     opaque: 0,
   });
 
-/** Light of one colour, as bright as a matte says, without alpha. */
+/** Light of one colour times a matte, without alpha. */
 export const lightWhere = (workspace: Workspace, matte: Picture, [r, g, b]: readonly number[]) =>
   onPixels(workspace, 'ofPlane', workspace.picture(matte.width, matte.height), {
     plane: matte.at,

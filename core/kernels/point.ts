@@ -116,7 +116,7 @@ export type LayOptions = {
   amount: number;
   alphaGrows: boolean;
   show: 'result' | 'light';
-  /** Where the light may land, 0…1; its complement if `invert`, which without one means nothing. */
+  /** Mask of the light, 0…1; its complement if `invert`, which has no effect without a mask. */
   mask?: Picture;
   invert: boolean;
 };

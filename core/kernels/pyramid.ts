@@ -54,14 +54,14 @@ export function addUp(workspace: Workspace, like: Level, from: Level) {
 }
 
 /**
- * The variance, in its own pixels, that a blur must have left to add at a coarse level: what it adds hides the level's grid. With less the peak of
- * a small light would depend on where in the grid it stands, by more than 1 %.
+ * Least variance, in the level's own pixels, that is left to blur at a coarse level. It hides the level's grid: with less, the peak of a small light
+ * would depend on its position in the grid by more than 1 %.
  */
 const leastVariance = 0.85;
 
 /**
- * Taps of what a Gaussian of `sigma` pixels of level 0 has left to add at a level: a sampled Gaussian, and, since the pyramid's own filters are
- * flatter than Gaussians, as much of its fourth difference as makes the fourth cumulant of the whole 0.
+ * Half of the kernel that makes a Gaussian of `sigma` (pixels of level 0) at a level: a sampled Gaussian of the variance that is left, plus a share of
+ * its fourth difference, which compensates the negative fourth cumulant of the pyramid's own filters.
  */
 export function ownTaps(sigma: number, level: number): Float64Array {
   const taps = gaussianTaps(Math.sqrt(Math.max(0, sigma * sigma - varianceOfLevel(level)) / 4 ** level));

@@ -9,7 +9,7 @@ export type KernelName = keyof typeof kernelParameters;
 export const kernelNames = Object.keys(kernelParameters) as readonly KernelName[];
 
 type Split<Names extends string> = Names extends `${infer First} ${infer Rest}` ? First | Split<Rest> : Names;
-/** What a kernel is given, by name: numbers, switches (0 or 1), and addresses in bytes, 0 where there is nothing. */
+/** Arguments of a kernel by name: numbers, switches (0 or 1), and byte addresses (0 for none). */
 export type KernelArguments<Name extends KernelName> = Record<Split<(typeof kernelParameters)[Name]>, number>;
 
 const parametersOf = new Map(kernelNames.map((name) => [name, kernelParameters[name].split(' ')]));

@@ -36,7 +36,7 @@ export function filterTable(filter: Filter): Float64Array {
   return table;
 }
 
-/** Where a pixel (x, y) of the result is read: x' = a x + b y + c, y' = d x + e y + f, in pixels between centres. */
+/** Map from a pixel (x, y) of the result to the source: x' = a x + b y + c, y' = d x + e y + f, in pixels between centres. */
 export type Affine = { a: number; b: number; c: number; d: number; e: number; f: number };
 
 /**

@@ -26,7 +26,7 @@ export type LayerMode = (typeof layerModes)[number];
 
 export type StackedLayer = { picture: Picture; opacity: number; mode?: LayerMode; transform?: Transform };
 
-/** Layers onto each other, the lowest first, each in its place and faded as a whole; the lowest lies on nothing. */
+/** Composites layers, the lowest first, each with its transform and opacity. The lowest has nothing below it. */
 export function stack(workspace: Workspace, layers: readonly StackedLayer[]): Picture {
   let below: Picture | undefined;
   for (const layer of layers) {

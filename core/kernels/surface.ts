@@ -101,7 +101,7 @@ export type Warp = {
 
 const side = 32;
 
-/** Of each square of 32 pixels whether anything of the picture lies in it or within `reach` pixels of it. */
+/** For each square of 32 pixels 1 if it has any non-zero pixel within `reach` pixels, else 0. */
 function busySquares({ width, height, data }: Picture, reach: number): Uint8Array {
   const [across, down] = [Math.ceil(width / side), Math.ceil(height / side)];
   const filled = new Uint8Array(across * down);

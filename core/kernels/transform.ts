@@ -17,7 +17,7 @@ export type Transform = {
 export const isIdentity = ({ moveX, moveY, rotate, scale }: Transform) =>
   moveX === 0 && moveY === 0 && rotate === 0 && scale === 1;
 
-/** Where each pixel of the result is read. Rows count downwards; `moveY` and `pivotY` count upwards, as seen. */
+/** The affine map of a transform. Rows count downwards; `moveY` and `pivotY` count upwards, as seen. */
 export function affineOf(width: number, height: number, v: Transform): Affine {
   const [px, py] = [(width - 1) / 2 + v.pivotX, (height - 1) / 2 - v.pivotY];
   const [cos, sin] = [cosTurns(v.rotate / 360) / v.scale, sinTurns(v.rotate / 360) / v.scale];

@@ -89,6 +89,6 @@ export function withWorkspace(
   }
 }
 
-/** The whole frame, and where a picture lies in it: at (0, 0) unless the workspace works on a part. */
+/** Size of the whole frame, and the offset of a picture in it: (0, 0) unless the workspace works on a part. */
 export const frameOf = ({ region }: Workspace, { width, height }: Picture) =>
   region ? { x: region.x, y: region.y, ...region.of } : { x: 0, y: 0, width, height };

@@ -1,17 +1,17 @@
 /**
- * The boundary of what a closed outline fills, where it crosses or touches itself: SVG's `fill-rule` (W3C SVG 1.1, 11.3). A point is inside
- * with `nonzero` where the outline winds around it at all, with `evenodd` where it winds an odd number of times.
+ * Fill rules of closed outlines that cross or touch themselves: SVG's `fill-rule` (W3C SVG 1.1, 11.3). A point is inside if its winding number is not
+ * 0 (`nonzero`), or is odd (`evenodd`).
  */
 export const fillRules = ['nonzero', 'evenodd'] as const;
 export type FillRule = (typeof fillRules)[number];
 
-/** Numbers an edge. */
+/** Numbers per edge: from (x, y), to (x, y), softness at both ends. */
 const edgeSize = 6;
 
 export const isFilled = (winding: number, rule: FillRule) =>
   rule === 'nonzero' ? winding !== 0 : winding % 2 !== 0;
 
-/** How often a closed outline winds around a point, counted towards which x turns to y. */
+/** Winding number of a closed outline around a point, positive from +x towards +y. */
 export function windingAt(edges: Float64Array, x: number, y: number): number {
   let winding = 0;
   for (let i = 0; i < edges.length; i += edgeSize) {
@@ -22,18 +22,18 @@ export function windingAt(edges: Float64Array, x: number, y: number): number {
   return winding;
 }
 
-/** Points closer than this, in pixels, are one point. */
+/** Points closer than this, in pixels, are merged. */
 const near = 1e-7;
-/** Edges that are looked at one by one. */
+/** Number of edges in a leaf of the tree. */
 const fewest = 16;
 
 /**
- * Calls `meet` for pairs of edges whose boxes touch. Edges that follow each other lie close together: boxes around runs of them, in a tree, are
- * compared first, so that an outline of n edges that does not meet itself costs about n steps.
+ * Calls `meet` for pairs of edges whose bounding boxes touch. Consecutive edges are close together, so the boxes of runs of edges, in a binary tree,
+ * are compared first. An outline of n edges that does not meet itself costs about n steps.
  */
 function meetings(edges: Float64Array, meet: (i: number, j: number) => void) {
   const n = edges.length / edgeSize;
-  // Left, top, right and bottom of each.
+  // Left, top, right and bottom of each edge.
   const boxes = new Float64Array(n * 4);
   for (let i = 0; i < n; i++)
     for (let k = 0; k < 2; k++) {
@@ -82,7 +82,7 @@ function meetings(edges: Float64Array, meet: (i: number, j: number) => void) {
 
 type Split = { at: Map<number, number[]>; meets: boolean };
 
-/** Where edges cross, touch or lie on each other, as places 0 to 1 on each; and whether they do at all. */
+/** Positions (0 to 1 along each edge) at which edges cross, touch or overlap; `meets` is true if any do. */
 function splitsOf(edges: Float64Array): Split {
   const n = edges.length / edgeSize;
   const at = new Map<number, number[]>();
@@ -111,10 +111,10 @@ function splitsOf(edges: Float64Array): Split {
     const across = rx * sy - ry * sx;
     const adjacent = i + 1 === j || j + 1 === i || (i + j === n - 1 && (i === 0 || j === 0));
     const parallel = across * across <= 1e-24 * (rx * rx + ry * ry) * (sx * sx + sy * sy);
-    // Neighbours in the outline share a point and no more, unless one runs back over the other.
+    // Adjacent edges share one point, unless one runs back over the other.
     if (adjacent && !parallel) return;
     const [r, s] = [Math.sqrt(rx * rx + ry * ry), Math.sqrt(sx * sx + sy * sy)];
-    // Its ends become one point.
+    // The ends of such an edge are merged.
     if (r < near || s < near) return;
     if (!parallel) {
       const t = ((ux - px) * sy - (uy - py) * sx) / across;
@@ -124,7 +124,7 @@ function splitsOf(edges: Float64Array): Split {
       split(j, k);
       return;
     }
-    // Parallel: on one line, they may lie on each other.
+    // Parallel and collinear edges can overlap.
     if (Math.abs((ux - px) * ry - (uy - py) * rx) > near * r) return;
     const onFirst = (x: number, y: number) => ((x - px) * rx + (y - py) * ry) / (r * r);
     const onSecond = (x: number, y: number) => ((x - ux) * sx + (y - uy) * sy) / (s * s);
@@ -138,10 +138,10 @@ function splitsOf(edges: Float64Array): Split {
   return { at, meets };
 }
 
-/** A piece of the outline between two points, first and second in the order of their numbers; how often it is run through that way, net. */
+/** A piece of the outline between two points; `times` is how often it is traversed from `from` to `to`, minus the reverse. */
 type Piece = { from: number; to: number; times: number; softFrom: number; softTo: number };
 
-/** The points and the pieces between them, none of which cross. */
+/** The points and pieces of the split outline. Pieces do not cross. */
 function piecesOf(edges: Float64Array, { at }: Split): { points: [number, number][]; pieces: Piece[] } {
   const points: [number, number][] = [];
   const cells = new Map<string, number>();
@@ -186,8 +186,8 @@ function piecesOf(edges: Float64Array, { at }: Split): { points: [number, number
 }
 
 /**
- * Edges (six numbers each: from, to, softness at both ends) of the boundary of what a closed outline fills, each run through once and with
- * the inside on the same side, so that signed areas add up to the filled area. An outline that does not meet itself comes back as it is.
+ * Edges of the boundary of the filled region of a closed outline. Each is traversed once, with the inside on the same side, so the signed areas add up to
+ * the filled area. An outline that does not meet itself is returned unchanged.
  */
 export function filledEdges(edges: Float64Array, rule: FillRule): Float64Array {
   const splits = splitsOf(edges);
@@ -197,7 +197,7 @@ export function filledEdges(edges: Float64Array, rule: FillRule): Float64Array {
   const balance = new Int32Array(points.length);
   for (const piece of pieces) {
     const [[x0, y0], [x1, y1]] = [points[piece.from], points[piece.to]];
-    // A ray that leaves the piece's middle crosswise: along x where the piece is steep, else along y.
+    // Winding numbers on both sides of the piece, by a ray from its middle: along x if the piece is steep, else along y.
     const [main, other] = Math.abs(y1 - y0) >= Math.abs(x1 - x0) ? [0, 1] : [1, 0];
     const [a, b] = [(x0 + x1) / 2, (y0 + y1) / 2];
     const [place, level] = main === 0 ? [a, b] : [b, a];
@@ -212,7 +212,7 @@ export function filledEdges(edges: Float64Array, rule: FillRule): Float64Array {
     const grows = points[piece.to][other] > points[piece.from][other];
     const after = before + (grows ? piece.times : -piece.times);
     if (isFilled(before, rule) === isFilled(after, rule)) continue;
-    // On the ray the inside begins at pieces that run towards more of the other axis; with the axes exchanged it is the other way round.
+    // Orients the piece so that the inside is always on the same side.
     const forwards = (isFilled(after, rule) === grows) === (main === 0);
     const [from, to] = forwards ? [piece.from, piece.to] : [piece.to, piece.from];
     const softs = forwards ? [piece.softFrom, piece.softTo] : [piece.softTo, piece.softFrom];
@@ -220,6 +220,6 @@ export function filledEdges(edges: Float64Array, rule: FillRule): Float64Array {
     balance[from]++;
     balance[to]--;
   }
-  // What rounding has torn open would cover whole rows: then better the windings as they are.
+  // If rounding broke the boundary, whole rows would be covered. Then the outline is used as it is.
   return balance.every((b) => b === 0) ? Float64Array.from(out) : edges;
 }

@@ -114,7 +114,7 @@ export function fromPathData(data: string): PathPoint[][] {
   return paths;
 }
 
-/** Where a letter stands next, for questions that only go forward: each letter of the text is looked at once. */
+/** Finds the next position of a letter, for queries in increasing order: each letter of the text is visited once. */
 function nextOf(text: string, letter: string): (from: number) => number {
   let at = text.indexOf(letter);
   return (from) => {

@@ -15,7 +15,7 @@ export function besselJ1(x: number): number {
   return sum / n;
 }
 
-/** Of a disc the far field's intensity, 1 in the middle: (2 J₁(x)/x)². */
+/** Far-field intensity of a disc, 1 in the middle: (2 J₁(x)/x)². */
 export const airy = (x: number) => {
   if (x < 1e-3) return 1;
   const a = (2 * besselJ1(x)) / x;

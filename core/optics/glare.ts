@@ -47,7 +47,7 @@ const mixes = {
 
 /** Wavelengths in nm at which the lens's halo is computed for red, green and blue, by Spencer and others (from memory of the paper). */
 export const haloWaves = [611, 549, 467] as const;
-/** Where the halo of the lens is given. */
+/** Wavelength in nm for which the halo of the lens is published. */
 const haloWave = 568;
 
 /**

@@ -6,7 +6,7 @@ type Rgba = readonly [number, number, number, number];
 /** A number of the scene, as long as it says something. */
 const sceneNumber = (v: number) => (Number.isFinite(v) ? String(Number(v.toPrecision(4))) : 'endless');
 
-/** What became of a matte or of data: how much is covered, or the number that stands there. */
+/** Value of a matte or of data at a pixel, in words: the coverage, or the number. */
 function numberChanges(before: Rgba | undefined, [now]: Rgba, kind: 'matte' | 'data'): string[] {
   const say = (v: number) =>
     kind === 'matte' ? `${(v * 100).toFixed(v > 0 && v < 0.01 ? 2 : 0)} %` : sceneNumber(v);
@@ -15,7 +15,7 @@ function numberChanges(before: Rgba | undefined, [now]: Rgba, kind: 'matte' | 'd
   return [kind === 'matte' ? `${say(before[0])} → ${say(now)} covered` : `${say(before[0])} → ${say(now)}`];
 }
 
-/** What became of a pixel from one place to the next, in words; empty where nothing did. Of mattes and data not in words of light. */
+/** Change of a pixel from one point to the next, in words; empty without a change. Mattes and data are not described as light. */
 export function changesOf(before: Rgba | undefined, after: Rgba, kind: Kind = 'picture'): string[] {
   if (kind !== 'picture') return numberChanges(before, after, kind);
   const finite = (p: Rgba) => p.every(Number.isFinite);

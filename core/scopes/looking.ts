@@ -4,14 +4,14 @@ import { fill, over } from '../kernels/point';
 import type { Workspace } from '../kernels/workspace';
 import type { Picture } from '../picture/picture';
 
-/** What the viewer lays behind a transparent picture; nothing of it is in the picture. */
+/** Backing: shown behind a transparent picture in the viewer, not part of the picture. */
 export const backings = { black: 'Black', grey: 'Grey', white: 'White', checker: 'Squares' } as const;
 export type Backing = keyof typeof backings;
 
 /** How the viewer looks at a picture. */
 export type Looking = View & {
   backing: Backing;
-  /** Of the screen, beyond its own curve: 1 changes nothing. */
+  /** Display gamma on top of the screen's own curve; 1 changes nothing. */
   gamma: number;
   /** Marks what is past white at this exposure, below 0, or not finite. */
   marks: boolean;

@@ -2,7 +2,7 @@ import type { PassKind } from '../formats/pass-kinds';
 import type { PassPlanes } from '../formats/pass-picture';
 import { floatsOf } from '../formats/samples';
 
-/** What is in a pass, by numbers. */
+/** Statistics of a pass. */
 export type PassContent = {
   /** Least and largest finite value of each channel; null where none is finite. */
   ranges: ([number, number] | null)[];

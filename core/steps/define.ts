@@ -109,7 +109,7 @@ export type StepSpec<V extends ValueSpecs = ValueSpecs, S extends SlotSpecs = Sl
   id: string;
   name: string;
   stage: Stage;
-  /** What it is for, in a line. */
+  /** Purpose, in one line. */
   description: string;
   /** Part of every content key: raise it when the result changes. */
   version: number;
@@ -117,15 +117,15 @@ export type StepSpec<V extends ValueSpecs = ValueSpecs, S extends SlotSpecs = Sl
   values: V;
   /** The value shown on the step's card; what the step is for stands there if there is none. */
   summaryValue?: keyof V & string;
-  /** What it works on; pictures alone if it is not said. On a strand that carries something else it is inactive. */
+  /** Kinds that it accepts; pictures only if not set. On a strand of another kind it is inactive. */
   accepts?: readonly Kind[];
-  /** What it turns that into, where it is another kind. */
+  /** Kind of the result, if different from the input. */
   produces?: Kind;
   /** Three numbers, x, y and z, that a click on the picture takes from the positions that come to it. */
   picksPosition?: readonly [keyof V & string, keyof V & string, keyof V & string];
   /** Values that a step which is added takes from the picture, in place of their defaults. */
   start?(facts: StartFacts): Values;
-  /** What of it can be dragged on the picture. */
+  /** Handles on the picture. */
   handles?: readonly Handle[];
   /** True where the values `cameraX`, `cameraY` and `cameraZ` are to be those in the frame's file; `linked` are the slots that are linked. */
   camera?(values: ValuesOf<V>, linked: readonly string[]): boolean;
@@ -137,7 +137,7 @@ export type StepSpec<V extends ValueSpecs = ValueSpecs, S extends SlotSpecs = Sl
   dependsOnFrame?(values: ValuesOf<V>): boolean;
   /** Stands anywhere in the order of a camera: its stage says only where it is listed. */
   anywhere?: true;
-  /** What the band Take asks, where it is not light that is taken. */
+  /** Question of the section Take, if the step does not take light. */
   sourceQuestion?: string;
   /** True where these values return the input bit for bit; the step is then not run. */
   neutral(values: ValuesOf<V>): boolean;
@@ -159,7 +159,7 @@ export type StepSpec<V extends ValueSpecs = ValueSpecs, S extends SlotSpecs = Sl
   ): Picture;
 };
 
-/** What a step works on. */
+/** Kinds that a step accepts. */
 export const kindsOf = ({ accepts = ['picture'] }: Pick<StepSpec, 'accepts'>): readonly Kind[] => accepts;
 
 /** Declares a step; interface, validation and documentation are derived from it. */

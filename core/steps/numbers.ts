@@ -36,6 +36,6 @@ export const angle = (
     ...more,
   });
 
-/** What starts numbers that look random: another one, another look. */
+/** A seed for pseudo-random numbers. */
 export const seed = (description: string): NumberSpec =>
   number('ratio', 'spread', 'Seed', description, 1, { from: 0, to: 9999, soft: [0, 40], whole: true });

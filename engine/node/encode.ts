@@ -18,7 +18,7 @@ type Picture = Pick<Whole, 'width' | 'height' | 'data'>;
 
 const largestHalf = 65504;
 
-/** What describes the source's file, or its colours before they were converted, and not the finished frame. */
+/** Attributes that describe the source file, or its colours before conversion, and are not valid for the finished frame. */
 const ofTheFile =
   /^(cryptomatte\/|(type|name|version|chunkCount|tiles|view|multiView|preview|chromaticities|screenWindow(Center|Width))$)/;
 
@@ -48,8 +48,8 @@ function halves(plane: Float32Array): { samples: Uint16Array; held: number } {
 }
 
 /**
- * EXR: R, G, B, A as half or as float of 32 bits, premultiplied, scene-linear, ZIP. At full size it stands where the source's display window
- * does.
+ * EXR: R, G, B, A as half or as float of 32 bits, premultiplied, scene-linear, ZIP. At full size its data window is the source's display
+ * window.
  */
 function encodeExr(picture: Picture, source: FilePart | undefined, type: 'half' | 'float'): Encoded {
   const { width, height } = picture;

@@ -36,7 +36,7 @@ const answerOf = (worker: Worker) =>
     worker.once('error', failed);
   });
 
-/** Unpacks a part's chunks on all threads of this machine: `bytes` lie in shared memory, and so do the samples. */
+/** Unpacks a part's chunks on all threads of this machine: `bytes` and the samples are in shared memory. */
 export const readShared: PartReader = async (bytes, part, channels) => {
   const list = listChunks(bytes, part);
   const room = roomFor(part, channels, (size) => new SharedArrayBuffer(size));

@@ -8,9 +8,9 @@ import { metadataOf } from './metadata';
 import { insideRoots } from './roots';
 
 /**
- * Frames straight from files, which lie under `roots` where these are given; `parts` keeps what was read last of each media, for what goes on
- * into the output. `reading` hears which file is being read, and when that is over. Passes that are announced (`ahead`) are read together with the
- * first of them that is loaded, and wait until they are asked for.
+ * Frames from files, which must be under `roots` if these are given. `parts` keeps the file part of each media that was read last, whose attributes
+ * an export keeps. `reading` is called with the file that is being read, and with nothing at its end. Passes that are announced (`ahead`)
+ * are read together with the first of them that is loaded, and kept until they are loaded.
  */
 export function fileSource(
   media: MediaSpecs,
@@ -18,7 +18,7 @@ export function fileSource(
   reading: (path?: string) => void = () => {},
 ): FrameSource & { parts: Map<string, FilePart> } {
   const parts = new Map<string, FilePart>();
-  /** Of each media and file: what is open, the passes that will be wanted, and those that were read and wait. */
+  /** State of each media file: the open file, the announced passes, and those that are read and not yet loaded. */
   type Opened = { file?: Promise<OpenFile>; wanted: Set<string>; ready: Map<string, PassFrame> };
   const opened = new Map<string, Opened>();
   const openedOf = (name: string, path: string): Opened => {

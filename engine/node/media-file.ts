@@ -22,7 +22,7 @@ export class MediaError extends Error {
   }
 }
 
-/** What the host says of a file it cannot open, in the user's words. */
+/** The reason why the host cannot open a file, for the user. */
 export function fileProblem(error: unknown): string {
   switch ((error as NodeJS.ErrnoException).code) {
     case 'ENOENT':
@@ -41,7 +41,7 @@ export function fileProblem(error: unknown): string {
   }
 }
 
-/** What the host says of a file it cannot write, in the user's words. */
+/** The reason why the host cannot write a file, for the user. */
 export function outputProblem(error: unknown): string {
   switch ((error as NodeJS.ErrnoException).code) {
     case 'ENOENT':
@@ -105,7 +105,7 @@ export async function naming<T>(path: string, about: string, read: () => Promise
   }
 }
 
-/** What the user said of a media, against what its files say. */
+/** Settings of a media by the user, which override those of its files. */
 export type Wishes = { encoding?: Encoding; kinds?: Record<string, PassKind> };
 
 const wished = (pass: Pass, { kinds }: Wishes): Pass => ({ ...pass, kind: kinds?.[pass.name] ?? pass.kind });
@@ -121,7 +121,7 @@ export const openMediaFile = (
 export type PassFrame = PassPlanes & { part: FilePart; lacking?: Lacking };
 
 /**
- * Passes of an open file by their names, one sample a pixel. The channels of all that lie in one part are read together, so that each of its
+ * Passes of an open file by their names, one sample a pixel. The channels of all passes of one part are read together, so that each of its
  * chunks is unpacked once. @throws {MediaError} where the file has no pass of such a name.
  */
 export async function passesOf(

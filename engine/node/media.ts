@@ -4,7 +4,7 @@ import { type FramePattern, frameOf, parsePattern, pathOf } from '../../core/for
 import type { GapRule } from '../../core/formats/gap-rules';
 import { fileProblem, MediaError, type Wishes } from './media-file';
 
-/** Where a media's frames lie, and how they are read. */
+/** The files of a media, and how they are read. */
 export type MediaSpec = Wishes & { pattern: string; gaps?: GapRule };
 
 /** Media by the names a finish uses. */
@@ -30,7 +30,7 @@ export function framesOnDisk(pattern: FramePattern): number[] {
 }
 
 /**
- * The file of a frame, and whether the frame is empty: then the file only tells the size of the nothing.
+ * The file of a frame, and whether the frame is empty: then only the size of the file is used.
  * @throws {MediaError} naming the media, the frame and the remedy.
  */
 export function frameFile(media: MediaSpecs, name: string, frame: number): { path: string; empty: boolean } {

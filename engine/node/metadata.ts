@@ -25,7 +25,7 @@ function beside(path: string, name: string): string {
 export const idMattesIn = (part: FilePart, path: string): IdMatte[] =>
   idMattesOf(part.attributes, (name) => beside(path, name));
 
-/** What a frame's file says beside its pixels. */
+/** Metadata of a frame's file. */
 export function metadataOf(parts: readonly FilePart[], path: string): FrameMetadata {
   const objects: FrameMetadata['objects'] = {};
   for (const part of parts)

@@ -9,7 +9,7 @@ export class ProcessEnded extends Error {}
 
 /** It ended, or had ended, before it began with the frame. */
 class NotBegun extends ProcessEnded {}
-/** So often a frame is given to another process where one had ended before it began. */
+/** Number of processes that are tried if a process ends before it starts the frame. */
 const mostTries = 5;
 
 export type RenderPool = {
@@ -87,7 +87,7 @@ export function renderPool(processes = availableParallelism()): RenderPool {
     } catch (error) {
       signal?.throwIfAborted();
       const { message } = error as Error;
-      // A process says that it begins before anything that a frame could do: what fails earlier is the process, in whatever words.
+      // A process reports its start before it works on the frame: an earlier failure is the process's, whatever its message.
       if (!now) throw new NotBegun(`Frame ${job.frame}: ${why || `No process began with it. ${message}`}`);
       if (!why && !/terminated/.test(message)) throw error;
       throw new ProcessEnded(`Frame ${job.frame}: ${why || 'Rendering it ended its process.'}`);

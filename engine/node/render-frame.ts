@@ -25,7 +25,7 @@ export type FrameJob = {
 
 export type FrameDone = { frame: number; bytes: number; millis: number; note?: string };
 
-/** Renders the end of the main strand at full precision and writes it, whole or not at all; tells `reading` which file it reads. */
+/** Renders the end of the main strand at full precision and writes it, whole or not at all. `reading` is called with the file that is being read. */
 export async function renderFrame(job: FrameJob, reading?: (path?: string) => void): Promise<FrameDone> {
   const began = performance.now();
   const { finish, frame, scale } = job;

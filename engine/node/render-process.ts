@@ -1,7 +1,7 @@
 import workerpool from 'workerpool';
 import { type FrameJob, renderFrame } from './render-frame';
 
-/** What a renderer says of its work: the file that it reads now, if any. */
+/** Report of a renderer: the file that it reads now, if any. */
 export type Reading = { pid: number; path?: string };
 
 const reading = (path?: string) => workerpool.workerEmit({ pid: process.pid, path } satisfies Reading);

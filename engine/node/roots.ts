@@ -6,7 +6,7 @@ const isInside = (path: string, root: string) =>
   path === root || path.startsWith(root === sep ? sep : root + sep);
 
 /**
- * The path as it is, if it lies inside a root, links followed. `about` is a frame or empty.
+ * The path as it is, if it is inside a root after links are resolved. `about` is a frame or empty.
  * @throws {MediaError} naming the roots.
  */
 export function insideRoots(path: string, roots: readonly string[], about = ''): string {

@@ -4,7 +4,7 @@ import { type ThreadPool, threadPool } from '../thread-pool';
 
 /**
  * A thread pool of `threads` on this machine, for one picture at a time: bench and tests. Exports render whole frames side by side instead.
- * `programs` is where the bundled programs and the module lie.
+ * `programs` is the folder of the bundled programs and the module.
  */
 export function nodeThreadPool(
   threads: number,

@@ -18,7 +18,7 @@ export type Message =
 const isMessage = (given: unknown): given is Message =>
   typeof given === 'object' && given !== null && 'zafiro' in given;
 
-/** The launcher says that the other end of this process's channel is its own. */
+/** Set by the launcher: the other end of this process's channel is the launcher. */
 const isLaunched = process.env.ZAFIRO_BUS === '1';
 
 /** Kept on the global object so that reloading a module in development does not listen twice. */

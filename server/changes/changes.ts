@@ -5,7 +5,7 @@ import { exportsWith } from '../exports/runs';
 import { frameStates } from '../media/frame-states';
 import { announce } from './bus';
 
-/** What changed in a shot: written with the change, in its transaction, and read by the pages that follow the shot. */
+/** Changes of a shot: written in the transaction of the change, and read by pages that show the shot. */
 
 export type Change =
   | { what: 'frame'; subject: number; part: number }
@@ -64,7 +64,7 @@ export async function newestChange(shot: number): Promise<number> {
   return found?.seq ?? 0;
 }
 
-/** What has happened in a shot after change `after`, as things are now. */
+/** Changes of a shot after change `after`, with their current state. */
 export async function eventsAfter(
   shot: number,
   after: number,

@@ -17,7 +17,7 @@ const mostNote = 16_000;
 /** A frame to render. */
 export type Claim = { run: number; shot: number; frame: number; attempt: number; job: FrameJob };
 
-/** What is taken, in this order: frames that wait, those whose lease ran out since whoever held them died. */
+/** Order in which frames are claimed: waiting frames, then frames with an expired lease, whose process died. */
 const queues = ["state = 'waiting'", "state = 'rendering' AND lease_until < NOW(3)"];
 
 /**
@@ -79,7 +79,7 @@ export type FrameEnd = {
   waitsForInput?: boolean;
 };
 
-/** A frame has ended its process, as `why` says: it is tried once more, after the others, then given up. */
+/** A frame ended its process for the reason `why`: it is tried once more after the others, then given up. */
 export async function reportDeath(claim: Claim, why: string): Promise<void> {
   const { run, frame, attempt } = claim;
   await database().query(

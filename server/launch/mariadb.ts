@@ -69,7 +69,7 @@ function install(folder: string, data: string, log: string) {
 }
 
 /**
- * Where the socket lies: in the folder, or where its path would be longer than the 107 characters that it may have, in a folder of its own, which is
+ * Path of the socket: in the data folder, or, if that path is longer than the 107 characters that are allowed, in a folder of its own, which is
  * the same at each start.
  */
 function socketOf(folder: string): string {

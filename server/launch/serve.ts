@@ -86,7 +86,7 @@ function options() {
 const children = new Map<string, Child>();
 let stopping = false;
 
-/** What one child sends the others hear: see `server/changes/bus.ts`. */
+/** Messages of one child are forwarded to the others: see `server/changes/bus.ts`. */
 function passOn(from: Child) {
   from.process.on('message', (message) => {
     for (const other of children.values())

@@ -103,7 +103,7 @@ async function insertFrame(c: Connection, shot: number, media: string, { frame, 
 /** Letters and digits of a file name, for the name that finishes use. */
 const plainName = (text: string) => text.replace(/[^A-Za-z0-9]+/g, '_').replace(/^_+|_+$/g, '') || 'frames';
 
-/** Frames to import: where they lie, and how they are read. */
+/** Frames to import: their files, and how they are read. */
 export type Chosen = { pattern: string; gaps?: GapRule; encoding?: Encoding };
 
 /** Looks at chosen frames before they become media. @throws {MediaError} */
@@ -139,7 +139,7 @@ async function lookAtChosen({ pattern: text, gaps, encoding }: Chosen, taken: Se
 }
 
 /**
- * A shot from frames that lie where the server may read them; they stay there. Its picture begins at the first of `chosen`, or,
+ * A shot from frames in folders that the server may read; they stay there. Its picture begins at the first of `chosen`, or,
  * as a stack, at all of them, the lowest first.
  * @throws {MediaError} naming the pattern or the file and what to do.
  */

@@ -11,7 +11,7 @@ import { insideRoots } from './roots';
 
 const pictureWidth = 960;
 
-/** Tells one content, read in one way, from others. */
+/** Identifies a content together with how it is read. */
 export const contentsName = (content: string, { encoding, kinds }: Pick<Media, 'encoding' | 'kinds'>) =>
   createHash('sha1')
     .update(JSON.stringify([content, encoding, kinds]))
@@ -29,7 +29,7 @@ async function placeOf(mediaId: number, frame: number) {
   return { media, folder: dataPath('passes', read.slice(0, 2), read) };
 }
 
-/** Every pass of a frame by numbers; its pictures lie beside, see `passPicturePath`. */
+/** Statistics of every pass of a frame. Its pictures: `passPicturePath`. */
 export async function frameContents(mediaId: number, frame: number): Promise<ContentsAnswer> {
   const { media, folder } = await placeOf(mediaId, frame);
   const index = `${folder}/index.json`;

@@ -2,7 +2,7 @@ import { frameFile } from '../../engine/node/media';
 import { specOf, wantedMedia } from './frames';
 import { insideRoots } from './roots';
 
-/** What a question about a frame's file begins with. @throws {NotFound}, {MediaError} for one that a link leads out of the roots. */
+/** Common part of questions about a frame's file. @throws {NotFound}, {MediaError} if a link leads out of the roots. */
 export async function frameQuestion({ media: id, frame }: { media: number; frame: number }) {
   const media = await wantedMedia(id);
   const wishes = specOf(media);

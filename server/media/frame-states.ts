@@ -11,7 +11,7 @@ type FrameRow = Omit<FrameState, 'differs'> & {
 const columns =
   'media_id, frame, state, problem, content, bytes, width, height, MD5(passes) AS passes FROM media_frame';
 
-/** What is known of a frame, beside the first frame of its media that is whole. */
+/** State of a frame, compared with the first complete frame of its media. */
 function stateOf(
   { frame, state, problem, content, bytes, width, height, passes }: FrameRow,
   first?: FrameRow,

@@ -85,7 +85,7 @@ async function registerFrame(media: Media, frame: number, { size, modified }: St
         height,
       ],
     );
-    // The first that can be read tells the passes of all.
+    // The passes of the first readable frame are those of the media.
     if (Number(readable) === 0 && passes) note(shot, { what: 'shot' });
     note(shot, { what: 'frame', subject: media.id, part: frame });
     await retryWithInput(
@@ -97,7 +97,7 @@ async function registerFrame(media: Media, frame: number, { size, modified }: St
   });
 }
 
-/** A media that is held or empty between its frames stands on others too. */
+/** A media that is held or empty between its frames is used on others too. */
 const steps = ({ gaps }: Media) => gaps !== 'missing';
 
 /** Frames of a media whose files are there, by one look into their folder. */

@@ -6,7 +6,7 @@ import { dataFolder } from '../data-folder';
 
 /**
  * Folders that frames may be read from: those of ZAFIRO_MEDIA_ROOTS (parted by colons), else the home folder; and always the
- * data folder, where uploads and the demo lie.
+ * data folder, which holds uploads and the demo.
  */
 export function mediaRoots(): string[] {
   const given = (process.env.ZAFIRO_MEDIA_ROOTS ?? homedir()).split(delimiter).filter(isAbsolute);

@@ -18,7 +18,7 @@ import { BadRequest, NotFound } from '../answer';
 import { dataPath } from '../data-folder';
 
 /**
- * Files that a page sends lie in the store by their content, each content once, and under their own names as links in the
+ * Uploaded files are stored by their content, each content once, and under their own names as links in the
  * folder of their upload. Sending a file again does no harm.
  */
 const uploadFolder = (id: string) => dataPath('media', id);
@@ -39,7 +39,7 @@ export function uploadedFolder(id: string): string {
   return folder;
 }
 
-/** What has come so far: names, with their sizes. */
+/** Received files: names with their sizes. */
 export function uploaded(id: string): Record<string, number> {
   const folder = uploadedFolder(id);
   const found: Record<string, number> = {};

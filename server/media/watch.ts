@@ -6,7 +6,7 @@ import { allMedia, type Media } from './frames';
 import { registerArrivals } from './register';
 
 /**
- * Watches the folders in which the frames of all media lie, and registers frames that arrive or change. A look at everything now and then finds
+ * Watches the folders of the frames of all media, and registers frames that arrive or change. A look at everything now and then finds
  * what a watch cannot see, as on file systems of other machines.
  */
 

@@ -5,7 +5,7 @@ import { changing } from '../changes/changes';
 import { dataPath } from '../data-folder';
 import type { Row } from '../db/connect';
 
-/** The folder of the upload that frames lie in; undefined for frames that stay where they are. */
+/** The upload folder of frames; undefined for frames that were not uploaded. */
 function uploadOf(pattern: string): string | undefined {
   const inside = `${dataPath('media')}/`;
   if (!pattern.startsWith(inside)) return;

@@ -436,3 +436,8 @@ test('run writes floats, 8 and 16 bits, TIFF and PNG, by --format or by the endi
   expect((await run('g.png', '--format', 'tiff16')).err).toMatch(/--out ends in \.tif for the format tiff16/);
   expect((await run('g.png', '--format', 'gif')).err).toMatch(/--format takes exr or exr32 or png16/);
 });
+
+test('what is built is not built again by the next command', async () => {
+  const { out, err } = await zafiro(['build']);
+  expect(out + err).not.toMatch(/Building/);
+});

@@ -8,7 +8,7 @@ import { dismiss } from '@/core/finish/edits';
 import { FinishError } from '@/core/finish/finish';
 import { Dropdown } from '../parts/Dropdown';
 
-/** What Zafiro notices about the finish: how much, and each with its place and its remedy. */
+/** Findings about the finish: their number, and each with its place and its remedy. */
 export function AdviceMenu({ shot }: { shot: ShotDetail }) {
   const finish = useShot((s) => s.finish);
   const frame = useShot((s) => s.frame);

@@ -11,7 +11,7 @@ import { nameRank } from './search';
 type Props = {
   strand: Strand;
   index: number;
-  /** What the strand carries there. */
+  /** Kind that the strand carries there. */
   kind: Kind;
   onPick(type: string, index: number): void;
   onClose(): void;

@@ -6,13 +6,13 @@ import { nameRank } from './search';
 
 type Props = {
   shot: ShotDetail;
-  /** What keys read that read a picture. */
+  /** The picture that keys read: a strand after a step. */
   from: { strand: string; after: string; name: string };
   onPick(from: Beginning): void;
   onClose(): void;
 };
 
-/** What a new strand may begin at. */
+/** Starts of a new strand. */
 export function StrandPalette({ shot, from, onPick, onClose }: Props) {
   const [words, setWords] = useState('');
   const fits = allBeginnings(shot.media, from)

@@ -6,7 +6,7 @@ import { bottomOf, column, columnX, headHeight, rowY, stepHeight, threadX } from
 type Props = {
   strands: Strand[];
   rows: Map<string, number>;
-  /** What each strand carries after its head and each step. */
+  /** Kinds of each strand after its head and each step. */
   kinds: Map<string, readonly Kind[]>;
   selected?: string;
   endY: number;
@@ -18,7 +18,7 @@ type Props = {
 const dashes = { picture: undefined, matte: '6 4', data: '1.5 4' } as const;
 const bend = 9;
 
-/** The threads of the strands and the links between them; the selected step's own links stand out. */
+/** The threads of the strands and the links between them; the links of the selected step are emphasised. */
 export function Threads({ strands, rows, kinds, selected, endY, first, last }: Props) {
   /** Columns between two are seen. */
   const isSeen = (a: number, b = a) => Math.max(a, b) >= first && Math.min(a, b) <= last;

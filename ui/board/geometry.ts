@@ -6,7 +6,7 @@ export const headHeight = 112;
 export const stepHeight = 50;
 export const rowPitch = 74;
 const top = 12;
-/** Where the thread runs within its column. */
+/** Position of the thread within its column. */
 const threadInset = 15;
 
 export const columnX = (i: number) => gutter + i * (column + gap);

@@ -1,7 +1,7 @@
 import type { Finish, Head } from '@/core/finish/finish';
 import { stepName } from '@/core/finish/finish';
 
-/** What a strand begins at, in a few words. */
+/** Short label of a strand's head. */
 export function headLabel(doc: Finish, head: Head): string {
   switch (head.type) {
     case 'pass':

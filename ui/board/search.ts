@@ -1,4 +1,4 @@
-/** What begins with the words that are typed comes before what has them in its name, and that before what has them in its description. */
+/** Ranking of search results: names that begin with the query, then names that contain it, then descriptions that contain it. */
 export function nameRank(name: string, words: string): number {
   const [said, wanted] = [name.toLowerCase(), words.trim().toLowerCase()];
   if (said.startsWith(wanted)) return 0;

@@ -10,7 +10,7 @@ const seen = 'zafiro-first-look';
 type Stop = { text: string; offers: string; act(): void };
 
 /**
- * A first look around, on a shot that has a light step and says apart what glows: a few real edits, each of which can be undone, and
+ * A first look around, on a shot that has a light step and a pass of emitted light: a few real edits, each of which can be undone, and
  * all of which can be skipped. It comes once.
  */
 export function FirstLook({ shot }: { shot: ShotDetail }) {

@@ -4,7 +4,7 @@ import type { Found } from './found';
 type Props = {
   projects: { name: string; shots: string[] }[];
   wanted: Found[];
-  /** The files are sent to the server, not read where they lie. */
+  /** The files are uploaded, not read from their folder. */
   copies: boolean;
   busy: boolean;
   onImport(project: string, shot: string, stacked: boolean): void;

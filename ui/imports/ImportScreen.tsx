@@ -18,7 +18,7 @@ import { type Progress, sendFiles } from './upload';
 
 type Props = { projects: { name: string; shots: string[] }[] };
 
-/** A file's path with at most the folder it lies in, as it was dropped. */
+/** A dropped file's name, with its folder if it has one. */
 const shortPath = (file: File & { path?: string; relativePath?: string }) => {
   const whole = file.webkitRelativePath || file.relativePath || file.path || file.name;
   return whole

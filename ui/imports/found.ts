@@ -7,7 +7,7 @@ import type { GapRule } from '@/core/formats/gap-rules';
 import { passesOf } from '@/core/formats/passes';
 import { patternText, sequencesOf } from '@/core/formats/sequences';
 
-/** What is known of a sequence before it is imported. */
+/** A sequence before it is imported. */
 export type Look = { width: number; height: number; passes: string[] } | { problem: string };
 
 /** A sequence that may be imported: on the server, or files that the page was given. */
@@ -66,7 +66,7 @@ export function fromFiles(given: GivenFile[]): { found: Found[]; ignored: number
   return { found, ignored: given.length - found.reduce((sum, f) => sum + f.frames.length, 0) };
 }
 
-/** Headers are far shorter than this, unless a manifest of very many objects stands in one. */
+/** Headers are far shorter than this, unless one contains a manifest of very many objects. */
 const headerBytes = 1 << 20;
 
 async function lookAtFile(file: File): Promise<Look> {

@@ -43,7 +43,7 @@ export type Progress = { sent: number; total: number; files: number; of: number 
 
 /**
  * Sends files to an upload on the server, a few at once; what it has already is not sent again, so an upload that was
- * interrupted goes on where it stopped. Gives the folder in which they lie there.
+ * interrupted goes on where it stopped. Returns their folder on the server.
  */
 export async function sendFiles(
   upload: string,

@@ -9,7 +9,7 @@ type Props = {
   keys?: string;
 };
 
-/** A button with an icon; its name and key stand in the tip. */
+/** A button with an icon; its tooltip shows its name and key. */
 export function IconButton({ icon: Icon, label, onClick, disabled, pressed, keys }: Props) {
   return (
     <button

@@ -3,7 +3,7 @@ import { type KeyboardEvent, useEffect, useId, useRef, useState } from 'react';
 type Props = {
   label: string;
   value: string;
-  /** What was typed; gives the reason where it cannot be taken, which then stands beside it. */
+  /** Takes the typed text. Returns the reason if it is refused, which is then shown beside the field. */
   onCommit(text: string): string | undefined;
   /** While it is typed. */
   onPreview?(text: string | undefined): void;

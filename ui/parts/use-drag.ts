@@ -1,6 +1,6 @@
 import { type PointerEvent as ReactPointerEvent, useEffect, useRef } from 'react';
 
-/** Where the hand is, and how far it has come. */
+/** Pointer position, and movement since the start of the drag. */
 export type Hand = {
   clientX: number;
   clientY: number;
@@ -13,9 +13,9 @@ export type Hand = {
   moved: boolean;
 };
 
-/** What a drag does; `T` is what the hand holds. */
+/** Actions of a drag; `T` is the dragged thing. */
 export type Drag<T> = {
-  /** What the hand takes hold of; nothing is dragged where it gives undefined. */
+  /** Returns the dragged thing; no drag starts if it returns undefined. */
   start(e: ReactPointerEvent): T | undefined;
   /** Shows what letting go here would do. */
   preview(held: T, hand: Hand): void;

@@ -7,7 +7,7 @@ import { type PassSummary, rangeOf } from './pass-summary';
 type Props = {
   summary: PassSummary;
   picture: string;
-  /** Where one goes to start a strand from this pass. */
+  /** Link that starts a strand from this pass. */
   start: string;
   onKind(kind: PassKind): void;
   onLarge(): void;

@@ -1,7 +1,7 @@
 import type { PassContents } from '@/api/media';
 import { mostIds } from '@/core/scopes/pass-content';
 
-/** A pass as the server tells of it. */
+/** A pass as the server describes it. */
 export type PassSummary = PassContents;
 
 const short = (v: number) =>

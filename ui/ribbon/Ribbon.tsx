@@ -12,7 +12,7 @@ const gapWords = {
   empty: 'drawn, others empty',
 } as const;
 
-/** Of the media that a finish takes from, the one whose drawings hold the most: a still tells nothing of the frames. */
+/** The media of a finish whose drawings are held on the most frames. A still has no frames. */
 function mostDrawn(shot: ShotDetail, finish: Finish): MediaDetail | undefined {
   const used = new Set(finish.strands.flatMap((s) => passesUsed(s.head).map((p) => p.media)));
   const drawn = ({ frames }: MediaDetail) => frames.reduce((sum, f) => sum + f.bytes, 0);
@@ -69,7 +69,7 @@ export function Ribbon({ shot }: { shot: ShotDetail }) {
       </div>
       <ol className="flex min-w-0 flex-1 gap-[3px] overflow-x-auto overflow-y-hidden">
         {frames.map((f) => {
-          // A still stands on every frame.
+          // A still is used on every frame.
           const known = media?.still ? media.frames[0] : states.get(f);
           const here = known !== undefined && known.state !== 'failed';
           const held = known ? undefined : heldOn(f);

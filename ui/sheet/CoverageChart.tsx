@@ -5,7 +5,7 @@ import { useShot } from '@/browser/session/store';
 import type { Tap } from '@/core/finish/finish';
 import { axis, Chart } from '../parts/Chart';
 
-/** Of a longer shot frames are left out. */
+/** In longer shots some frames are skipped. */
 const mostFrames = 60;
 /** An edit is seldom the last. */
 const restMillis = 1200;

@@ -27,7 +27,7 @@ export function KeyMark({ stepId, valueKey, name, keys }: Props) {
   );
 }
 
-/** From key to key, on which frame this one stands, and how the value goes on from it. */
+/** Previous and next key, the frame of this key, and the interpolation from it. */
 export function KeyRow({ stepId, valueKey, name, keys }: Props & { keys: readonly Key[] }) {
   const frame = useShot((s) => s.frame);
   const edit = useShot((s) => s.edit);

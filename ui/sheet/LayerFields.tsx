@@ -38,7 +38,7 @@ type Props = {
   onGone(): void;
 };
 
-/** All that one layer has: how it goes onto those below, where it lies, and how its frames are read. */
+/** The values of a layer: blend mode, opacity, transform, and how its frames are read. */
 export function LayerFields({ strand, index, layer, shot, onPreview, onCommit, onMoved, onGone }: Props) {
   const finish = useShot((s) => s.finish);
   const change = useShot((s) => s.change);

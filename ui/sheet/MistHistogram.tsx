@@ -26,7 +26,7 @@ type Props = {
 const width = 240;
 const [top, floor, strip, height] = [8, 66, 84, 100];
 
-/** How depth lies in the picture, and the mist over it: near and far are dragged, and its stops on the strip below. */
+/** Histogram of the depth, and the density of the mist over it: near and far are dragged, and its stops on the strip below. */
 export function MistHistogram({ stepId, slot, values, onPreview, onCommit }: Props) {
   const started = useEngine();
   const finish = useShot((s) => s.finish);

@@ -89,7 +89,7 @@ type TypedProps = Pick<Props, 'id' | 'spec' | 'value' | 'onCommit'> & {
 
 function TypedNumber({ id, name, spec, value, shown, fine, inside, onCommit }: TypedProps) {
   const [typed, setTyped] = useState<string | null>(null);
-  /** What had to be done to a number to take it. */
+  /** Correction that was made to a typed number. */
   const [limited, setLimited] = useState('');
   const given = useRef(false);
   const numberOf = (text: string) => (text === spec.zeroLabel ? 0 : Number(text.replace(',', '.')));

@@ -77,7 +77,7 @@ const transformSpecs = {
   scale: { ...share, name: 'Scale', description: 'Its size.', from: 0.01, to: 100, soft: [0.1, 3] },
 } satisfies Record<string, NumberSpec>;
 
-/** What a drawn shape is like: its place in the order, its edge, where it is moved to, and its keys. */
+/** Fields of a drawn shape: its order, edge, transform and keys. */
 export function ShapeFields({ shape, strand, count }: { shape: Shape; strand: Strand; count: number }) {
   const finish = useShot((s) => s.finish);
   const edit = useShot((s) => s.edit);

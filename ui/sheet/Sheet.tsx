@@ -183,7 +183,7 @@ function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; s
           {section === 'spread' && spec.id === 'glare' && <GlarePlot values={values} />}
           {Object.keys(spec.values)
             .filter((key) => spec.values[key].section === section && isRelevant(spec.values[key], values))
-            // The stops of a mist lie on its histogram.
+            // The stops of a mist are on its histogram.
             .filter((key) => !(key === 'stops' && 'visibility' in values))
             .map(field)}
         </StepSection>

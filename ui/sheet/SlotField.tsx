@@ -11,7 +11,7 @@ import type { SlotSpec } from '@/core/steps/define';
 
 type Props = { slotKey: string; slot: SlotSpec; step: Step; strand: Strand; shot: ShotDetail };
 
-/** What a slot takes from: the strand itself, or a pass. A picture given as a matte says how it is read. */
+/** The source of a slot: the strand itself, or a pass; and how a picture is read as a matte. */
 export function SlotField({ slotKey, slot, step, strand, shot }: Props) {
   const finish = useShot((s) => s.finish);
   const store = useShotStore();

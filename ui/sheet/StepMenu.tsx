@@ -6,7 +6,7 @@ import { splitAt } from '@/core/finish/edits';
 import { findStep, type Strand } from '@/core/finish/finish';
 import { Dropdown } from '../parts/Dropdown';
 
-/** What else can be done with a step. */
+/** More actions for a step. */
 export function StepMenu({ stepId, strand }: { stepId: string; strand: Strand }) {
   const store = useShotStore();
   const edit = useShot((s) => s.edit);

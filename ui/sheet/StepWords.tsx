@@ -18,7 +18,7 @@ export function StepTitle({ stepId, name }: { stepId: string; name: string }) {
   );
 }
 
-/** What the user wants to remember about a step. */
+/** The user's note on a step. */
 export function StepNote({ stepId, note }: { stepId: string; note: string }) {
   const refusing = useRefusing();
   return (

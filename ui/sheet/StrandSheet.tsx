@@ -18,7 +18,7 @@ import { ObjectsHead } from './ObjectsHead';
 import { PlainHead } from './PlainHead';
 import { ShapesHead } from './ShapesHead';
 
-/** What the chosen strand begins at: its pass or its layers, and how their files are read. */
+/** The head of the chosen strand: its pass or its layers, and how their files are read. */
 export function StrandSheet({ strand, shot }: { strand: Strand; shot: ShotDetail }) {
   const finish = useShot((s) => s.finish);
   const edit = useShot((s) => s.edit);

@@ -1,4 +1,4 @@
-/** Where a hand is on a drawing that is `width` by `height` in its own units. */
+/** Pointer position on a drawing of `width` by `height` units. */
 export function svgPoint(
   hand: { clientX: number; clientY: number },
   svg: Element,

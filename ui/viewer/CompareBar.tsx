@@ -5,7 +5,7 @@ import { useVersions } from '@/browser/session/versions';
 import { stepName } from '@/core/finish/finish';
 import { IconButton } from '../parts/IconButton';
 
-/** What the picture is compared with, and how. */
+/** The comparison picture and mode. */
 export function CompareBar() {
   const compare = useShot((s) => s.compare);
   const finish = useShot((s) => s.finish);

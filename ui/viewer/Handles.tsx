@@ -13,7 +13,7 @@ const armLength = 84;
 
 const round = (v: number) => Math.round(v * 10) / 10;
 
-/** What of the selected step can be dragged on the picture: points and arms, as its declaration says. */
+/** Handles of the selected step on the picture: the points and arms that it declares. */
 export function Handles({ view, full }: { view: View; full: Extent }) {
   const finish = useShot(previewed);
   const selected = useShot((s) => s.selected);
@@ -57,7 +57,7 @@ export function Handles({ view, full }: { view: View; full: Extent }) {
     const to = valuesAt(handle, framePoint(hand, svg, view), hand.shiftKey);
     return setValues(finish, step!.id, Object.fromEntries(to), frame);
   }
-  /** The values that a handle dragged to a point of the frame stands for. */
+  /** The values that result from dragging a handle to a point of the frame. */
   function valuesAt(h: Handle, p: Point, straight: boolean): [string, Value][] {
     const at = originOf(h);
     if (h.type === 'point')

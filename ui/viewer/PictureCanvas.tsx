@@ -20,7 +20,7 @@ type Props = {
   onZoom(zoom: number): void;
   /** A click that is no drag, in pixels of the full frame. */
   onPick(at: Pointed, shift: boolean): void;
-  /** What is shown is not what was asked for. */
+  /** True if the shown picture is not the requested one. */
   dimmed?: boolean;
 };
 

@@ -8,7 +8,7 @@ import { axis, Chart, channelColours } from '../parts/Chart';
 const grid = { left: 30, right: 12, top: 28, bottom: 18 };
 const title = (label: string) => ({ animation: false, label });
 
-/** How light lies in what is shown: waveform, histogram of the display's codes, luminance in stops. */
+/** Scopes of the shown picture: waveform, histogram of the display's codes, luminance in stops. */
 export function Scopes() {
   const started = useEngine();
   const finish = useShot((s) => s.finish);

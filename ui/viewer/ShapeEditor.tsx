@@ -11,7 +11,7 @@ import { type Hand, useDrag } from '../parts/use-drag';
 import { framePoint, type View } from './view';
 
 type Point = { x: number; y: number };
-/** What a hand holds: the shape, some of its points, or a handle of one. */
+/** The dragged thing: the shape, some of its points, or a handle of a point. */
 type Grip = { of: Shape; from: Point; points: PathPoint[]; svg: Element } & (
   | { type: 'shape' }
   | { type: 'points'; picked: readonly number[] }
@@ -60,7 +60,7 @@ export function ShapeEditor({ view, strandId }: { view: View; strandId: string }
       const points = transformedPath(s, frame);
       return nearestOn(points, p.x, p.y).away * view.k < near || isInside(points, p.x, p.y);
     });
-  /** What was pressed: a handle or a point by what its element says, else the shape under the hand. */
+  /** The pressed thing: a handle or a point by its element's attributes, else the shape under the pointer. */
   const gripOf = (e: PointerEvent): Grip | undefined => {
     const svg = (e.currentTarget as Element).closest('svg')!;
     const from = framePoint(e, svg, view);

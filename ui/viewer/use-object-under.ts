@@ -38,7 +38,7 @@ export async function objectUnder(
   return media ? ask(media.id, ids, at, frame) : '';
 }
 
-/** What the frame's id passes, or the one of the chosen matte, say of the pixel under the cursor; empty where they say nothing. */
+/** Name of the object under the cursor, by the frame's id passes or that of the chosen matte; empty if there is none. */
 export function useObjectUnder(shot: ShotDetail, pointed: Pointed | null, ids: IdsHead | undefined): string {
   const frame = useShot((s) => s.frame);
   const leading = useShot((s) => leadingPass(s.finish)?.media);

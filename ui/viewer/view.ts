@@ -1,8 +1,8 @@
-/** How the picture lies in the viewer: its zoom and where its upper left corner is. */
+/** The view of the picture: its zoom and the position of its upper left corner. */
 export type View = { k: number; x: number; y: number };
 export type Extent = { width: number; height: number };
 
-/** Where a hand is, in pixels of the full frame; `over` is something in the drawing that lies over the viewer. */
+/** A pointer position in pixels of the full frame; `over` is an element of the overlay. */
 export function framePoint(
   hand: { clientX: number; clientY: number },
   over: Element,

@@ -5,7 +5,7 @@ import { answer, NotFound } from '@/server/answer';
 import { lookAt } from '@/server/media/reader/reader';
 import { insideRoots } from '@/server/media/roots';
 
-/** What the first frame of a pattern holds: size and passes. */
+/** Size and passes of the first frame of a pattern. */
 export const GET = answer(lookAtFirst, async ({ query }, { signal }) => {
   const pattern = insideRoots(query.pattern);
   const parsed = parsePattern(pattern);

@@ -6,7 +6,7 @@ import { pixelTypes } from './types';
 const latin = new TextDecoder('utf-8');
 const utf8 = new TextEncoder();
 
-/** Reads little-endian values and says at which byte the file ends too early. */
+/** Reads little-endian values; an error names the byte at which the file ends too early. */
 export class ByteReader {
   private readonly view: DataView;
   constructor(

@@ -62,7 +62,7 @@ export function chunkCount(
   return sum;
 }
 
-/** Where a chunk of level 0 lies, by its number in reading order. */
+/** The box of a chunk of level 0, by its number in reading order. */
 export function chunkBox(part: Part, chunk: number): Box {
   const { dataWindow: box, tiles } = part;
   if (!tiles) {
@@ -80,7 +80,7 @@ export function chunkBox(part: Part, chunk: number): Box {
   };
 }
 
-/** Number of the chunk whose head says row `y`, or tile (`x`, `y`); -1 where there is none. */
+/** Number of the chunk of row `y`, or of tile (`x`, `y`); -1 if there is none. */
 export function chunkAt(part: Part, x: number, y: number): number {
   const { dataWindow: box, tiles } = part;
   if (!tiles) {
@@ -123,7 +123,7 @@ export function blockOf(channels: Channel[], box: Box): Block {
 /** True where a channel has samples in row `y`. */
 export const hasRow = (c: { ySampling: number }, y: number) => y % c.ySampling === 0;
 
-/** Visits each channel's piece of each row, in the order of the raw bytes: the channel, and where the piece lies there and in its plane. */
+/** Visits each channel's piece of each row, in the order of the raw bytes: the channel, and the offsets of the piece in the raw bytes and in its plane. */
 function eachPiece(
   block: Block,
   visit: (channel: number, inRaw: number, inPlane: number, length: number) => void,

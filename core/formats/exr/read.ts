@@ -122,7 +122,7 @@ function readHead(r: ByteReader, part: Part): { chunk: number | undefined; size:
   return { chunk, size };
 }
 
-/** What is not in a file that is damaged or still being written. */
+/** Chunks that are missing in a file that is damaged or still being written. */
 export type Missing = { chunks: number; of: number; first: FileError };
 
 export type Reading = {
@@ -192,7 +192,7 @@ export function readChunks(
   return first;
 }
 
-/** What is missing after all chunks of `entries` were tried; undefined if nothing is. */
+/** Missing chunks after all of `entries` were tried; undefined if none are. */
 function missingOf(done: Uint8Array, entries: number, first: FileError | undefined): Missing | undefined {
   const chunks = entries - done.reduce((sum, d) => sum + d, 0);
   if (chunks <= 0) return;

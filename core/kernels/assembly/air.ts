@@ -31,7 +31,7 @@ function lost(x: f32): f32 { return f32x4.extract_lane(losts(sp(x)), 0); }
   return losts(mul(f32x4.pmax(sp(0), z), sp(beta)));
 }
 
-/** Of 257 stops (colour, density) from near to far what holds at a place between them. */
+/** Interpolates 257 stops (colour, density) from near to far. */
 // @ts-expect-error: decorator
 @inline function stopAt(table: usize, x: f32): v128 {
   const t: f32 = x * 256, k = <i32>min<f32>(255, t), e = table + (<usize>k << 4), a = ld(e);
@@ -93,7 +93,7 @@ export function mistDensity(
 // @ts-expect-error: decorator
 @inline function dense(table: usize, x: f32): f32 { return f32x4.extract_lane(stopAt(table, x), 3); }
 
-/** Densities of neighbours that lie further apart are an edge of something. */
+/** Difference of neighbouring densities that counts as an edge. */
 const step: f32 = 0.03;
 
 /** Most less least of a plane around a pixel. */
@@ -107,7 +107,7 @@ function apart(q: usize, w: i32, h: i32, x: i32, y: i32): f32 {
   return most - least;
 }
 
-/** Rows `lo` … `hi` of bytes: 1 where the densities around a pixel lie apart, 0 where it is one thing alone. */
+/** Rows `lo` … `hi` of bytes: 1 if the densities around a pixel differ by more than `step`, else 0. */
 export function mistEdges(out: usize, density: usize, width: i32, height: i32, lo: i32, hi: i32, scratch: usize): void {
   const limit = sp(step), S: usize = <usize>width << 2;
   for (let y = lo; y < hi; y++) {
@@ -159,7 +159,7 @@ export function mistEdges(out: usize, density: usize, width: i32, height: i32, l
   return v128.shuffle<f32>(v128.bitselect(there, c, f32x4.gt(f, sp(0))), c, 0, 1, 2, 7);
 }
 
-/** A colour under mist, whose density is its alpha and whose light is multiplied by it: c(1 − f) + mist · α. */
+/** A colour c in mist: c(1 − f) + mist·α. `mist` holds colour·f, and f as its alpha. */
 // @ts-expect-error: decorator
 @inline function under(c: v128, mist: v128): v128 {
   return add(mul(c, sp(1 - f32x4.extract_lane(mist, 3))), mul(mist, sp(f32x4.extract_lane(c, 3))));
@@ -167,7 +167,7 @@ export function mistEdges(out: usize, density: usize, width: i32, height: i32, l
 // @ts-expect-error: decorator
 @inline function mixed(a: v128, b: v128, share: f32): v128 { return add(mul(a, sp(share)), mul(b, sp(1 - share))); }
 
-/** True where densities around a pixel part in one step and not along a slope: two neighbours lie apart by most of what all of the nine do. */
+/** True if the densities around a pixel change in one step and not gradually: two neighbours differ by most of the range of all nine. */
 function parts(q: usize, w: i32, h: i32, x: i32, y: i32, range: f32): bool {
   for (let b = max(0, y - 1); b <= min(h - 1, y + 1); b++)
     for (let a = max(0, x - 1); a <= min(w - 1, x + 1); a++) {
@@ -179,10 +179,10 @@ function parts(q: usize, w: i32, h: i32, x: i32, y: i32, range: f32): bool {
 }
 
 /**
- * A pixel in which two things meet that lie at different depths. What is purely the one and purely the other within two pixels tells its share
- * of each (or `m` does, the share of the nearer), and each lies under the mist next to the pixel. What neither explains, an emitter, lies in the mist
- * of the neighbours that shine likewise. The pixel is always between what it would be under the one mist and under the other, or what the two
- * things are under theirs. Where there is no step of density, or one of the two is nowhere pure (a hair), it is what its own depth says.
+ * A pixel at an edge between two surfaces of different depth. Its coverage of each is estimated from the colours of pure pixels of both within two pixels,
+ * or given by `m` (coverage of the nearer one). Each part gets the mist density next to the pixel on its side. Light that neither explains, an
+ * emitter, gets the density of the neighbours that emit likewise. The result is bounded by the pixel's colour in either density and by the two
+ * surfaces in theirs. Without a step of density, or without pure pixels of one surface (a hair), the pixel's own density is used.
  */
 function meeting(e: usize, p: usize, q: usize, at: usize, table: usize, colour: usize, m: usize, w: i32, h: i32, x: i32, y: i32, turned: i32): v128 {
   const i = y * w + x, own = ld(p + (<usize>i << 4)), ownMist = mistAt(q, at, table, colour, i), ownF = F(q + (<usize>i << 2)), alone = under(own, ownMist);
@@ -207,12 +207,12 @@ function meeting(e: usize, p: usize, q: usize, at: usize, table: usize, colour: 
   thin = mul(thin, sp(1 / thins)); dense = mul(dense, sp(1 / denses)); otherMist = mul(otherMist, sp(1 / others));
   const thinMist = ownDense ? otherMist : ownMist, denseMist = ownDense ? ownMist : otherMist;
   const across = sub(thin, dense), far = sum(mul(across, across));
-  // Share of the side with less mist.
+  // Coverage of the surface with less mist.
   let c: f32 = ownDense ? 0 : 1;
   if (m) { const share = clamp01(F(m + (<usize>i << 2))); c = turned ? 1 - share : share; }
   else if (far > <f32>1e-6) c = clamp01(sum(mul(sub(own, dense), across)) / far);
   const base = mixed(thin, dense, c), rest = sub(own, base), restSize = sum(mul(rest, rest));
-  // What shines more around, and as the rest does, spreads into this pixel: under which mist does it lie? Without any it is the pixel's own.
+  // Neighbours that are brighter in the direction of the rest are its source: the rest gets their density. Without any it gets the pixel's own.
   let all: f32 = 0.05, inThin: f32 = ownDense ? 0 : all;
   if (restSize > <f32>1e-6)
     for (let b = max(0, y - 1); b <= min(h - 1, y + 1); b++)
@@ -224,7 +224,7 @@ function meeting(e: usize, p: usize, q: usize, at: usize, table: usize, colour: 
         if (F(q + (<usize>k << 2)) <= middle) inThin += weight;
       }
   const whole = under(own, mixed(thinMist, denseMist, inThin / all));
-  // How well the two explain the pixel.
+  // How well the two surfaces explain the pixel's colour, 0 to 1.
   const explained = far > <f32>1e-6 ? clamp01(2 - 2 * restSize / far) : m && restSize < <f32>1e-6 ? <f32>1 : <f32>0;
   if (explained == 0) return whole;
   const one = under(thin, thinMist), two = under(dense, denseMist), lower = under(own, thinMist), upper = under(own, denseMist);

@@ -1,4 +1,4 @@
-/** What goes to the screen. */
+/** Conversion of pictures for display. */
 import { F, L, ld, luma, mul, sp, st } from './vector';
 
 /** sRGB code of linear light: a table for a start, then the thresholds between codes, so that rounding is exact. */

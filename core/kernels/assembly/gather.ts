@@ -1,12 +1,12 @@
-/** The mean of the light on the way back along each line of a family, exact for a picture that is joined bilinearly. */
+/** Weighted means of light along the lines of a family; see `core/kernels/gather.ts`. */
 import { add, ld, mul, sp, st, sub } from './vector';
 
 const scale: f64 = 4294967296, small: f32 = 2.3283064e-10;
 
 /**
- * A column of `across` rows at y, in parts of 2⁻³², between two of them, times `gain`. A border's pixel ends with its area, half a pixel out, so
- * that the last line inside and the next, between which the border's pixels lie, both have all of its light; beyond is nothing. With `held`
- * the border goes on.
+ * Value of a column of `across` rows at y (fixed point, 32 fractional bits), interpolated between two rows, times `gain`. A border pixel extends over its
+ * area, half a pixel outwards: pixels at the border are interpolated between a line inside and one just outside, and both must have its full
+ * light. Beyond that the value is 0, or that of the border if `held`.
  */
 // @ts-expect-error: decorator
 @inline function between(column: usize, y: i64, across: i32, step: usize, gain: f32, held: bool): v128 {
@@ -16,11 +16,11 @@ const scale: f64 = 4294967296, small: f32 = 2.3283064e-10;
   return mul(ld(column + (i < 0 ? 0 : <usize>(across - 1) * step)), sp(gain));
 }
 
-/** Within a row's area; a little more, for what rounding leaves. */
+/** True if y is within the area of a row, with a tolerance for rounding. */
 // @ts-expect-error: decorator
 @inline function inside(y: i64, across: i32): bool { return y >= -0x80010000 && y <= (<i64>(across - 1) << 32) + 0x80010000; }
 
-/** The first two lanes in double precision, and the last two. */
+/** The first two lanes in double precision; `high`: the last two. */
 // @ts-expect-error: decorator
 @inline function low(v: v128): v128 { return f64x2.promote_low_f32x4(v); }
 // @ts-expect-error: decorator
@@ -31,18 +31,17 @@ const scale: f64 = 4294967296, small: f32 = 2.3283064e-10;
 @inline function times(a: v128, k: f64): v128 { return f64x2.mul(a, f64x2.splat(k)); }
 
 /**
- * Lines `lo` … `hi` of `count`. Line k is read at y = a·z + b in the `n` columns at z = x0, x0 + 1 …, and gives the mean at each; `a`, `b` and a
- * gain are three doubles a line in `table`. `from` is the first column; `along` and `step` are the strides of both axes in bytes (either may
- * be negative), `across` how many there are of the second. The line begins `lead` (0 to 1) before the first column; with `before` there is a
- * column of the picture there, else nothing. Rows go to `out`: one line after the other, or with `byPlace` the first pixels of all lines, then
- * the second ones. A byte a line at `lit` says whether light is on it at all; the others are not written, nor is what of a line lies further than a
- * pixel outside the picture.
+ * Lines `lo` … `hi` of `count`. Line k is sampled at y = a·z + b in the `n` columns z = x0, x0 + 1, …; the result is the mean for each column. `table` has
+ * three doubles per line: a, b and a gain. `from` is the address of the first column, `along` and `step` are the strides of the two axes in bytes
+ * (either may be negative), `across` is the number of rows of the second axis. The line starts `lead` (0 to 1) before the first column; if `before` the
+ * picture has a column there, else it is black there. Output at `out`: one line after the other, or with `byPlace` the first pixels of all lines,
+ * then the second ones. `lit` has one byte per line: 1 if the line has any light. Lines without light, and the parts of a line more than a
+ * pixel outside the picture, are not written.
  *
- * The mean goes from z back to z − U, U = u0 + u1·z, weighted by a piecewise polynomial P(x) of order 0 to 2 of x, 0 at the far end and 1 at z.
- * `values` (doubles): u0, u1, the order, the number of pieces, P of the last piece (three coefficients), a free one, ∫P and ∫xP
- * from 0 to each 1/256, then for each piece where it begins in x
- * and its coefficients less those of the piece before. The light along a line is a parabola between two columns, through its middle; the sums of
- * S, z·S and z²·S up to each column are kept in double precision, so that a window, however small, is the difference of two.
+ * The mean covers z − U … z with U = u0 + u1·z. Its weight is a piecewise polynomial P(x) of order 0 to 2; x is 0 at z − U and 1 at z.
+ * `values` has doubles: u0, u1, the order, the number of pieces, three coefficients of the last piece, an unused number, ∫P and ∫xP from 0 to each
+ * multiple of 1/256, then for each piece its start in x and its coefficients minus those of the piece before. Between two columns the light is a
+ * parabola through both ends and the middle. Prefix sums of S, z·S and z²·S are kept in double precision; a window is the difference of two.
  * Scratch: 8 (n + 1) pixels, and 4 n more with `byPlace`.
  */
 export function gatherIn(
@@ -51,13 +50,13 @@ export function gatherIn(
 ): void {
   const size = <usize>n * 16, work = scratch + (byPlace ? 4 * size : 0);
   for (let k = lo; k < hi; k += 4) {
-    // Four lines at a time, so that lines by their places are written side by side.
+    // Four lines at a time, so that `byPlace` writes neighbouring pixels together.
     const together = min(4, hi - k);
     let bits = 0, least = n, most = 0;
     for (let j = 0; j < together; j++) {
       const at = byPlace ? scratch + <usize>j * size : out + <usize>(k + j) * size;
       const line = table + <usize>(k + j) * 24, a = load<f64>(line), b = load<f64>(line, 8);
-      // The columns, from `first` until `end`, at which it is in the picture.
+      // Columns at which the line is in the picture: from `first` to before `end`.
       const one = a == 0 ? (b > -1 && b < <f64>across ? -1e9 : 1e9) : (-1 - b) / a - x0, two = a == 0 ? 1e9 : (<f64>across - b) / a - x0;
       const first = <i32>max<f64>(0, min<f64>(<f64>n, Math.floor(min(one, two)))), end = <i32>max<f64>(0, min<f64>(<f64>n, Math.ceil(max(one, two)) + 1));
       let seen = false;
@@ -85,8 +84,8 @@ export function gatherIn(
 }
 
 /**
- * Where a line is read: pixels at the `n` columns, the first one before them, in `work`; behind them the middles before each. True where there is
- * light.
+ * Samples a line: at its start and at the `n` columns into `work`, and behind them at the middle of the cell before each column. Returns true if
+ * there is any light.
  */
 function sampled(
   work: usize, from: usize, n: i32, across: i32, along: i32, step: usize, x0: f64, lead: f64, before: i32, a: f64, b: f64, gain: f32,
@@ -95,7 +94,7 @@ function sampled(
   let any = sp(0);
   let y = <i64>((a * x0 + b) * scale);
   const by = <i64>(a * scale), aside = by >> 1;
-  // Far enough inside, four rows around a place are there.
+  // Away from the borders all rows that are read exist.
   const high = <i64>(across - 3) << 32, low: i64 = 1 << 32;
   let column = from, o: usize = 16;
   for (let j = 1; j <= n; j++, column += back, o += 16, y += by) {
@@ -114,14 +113,14 @@ function sampled(
     st(work + o, v);
     any = v128.or(any, v);
     if (j == 1) continue;
-    // Where the line comes in, the border goes on to the column before, so that a way that ends within the cell is even.
+    // Where the line enters the picture, the cell before gets the border's light, so that a window that ends in it is uniform.
     const enters = inside(y, across) && !inside(y - by, across);
     if (enters) st(work + o - 16, between(column - back, y - by, across, step, gain, true));
     const m = add(between(column - back, ym, across, step, half, enters), between(column, ym, across, step, half, enters));
     st(middles + o, m);
     any = v128.or(any, m);
   }
-  // The first cell may be shorter: its far end, and its middle.
+  // The first cell may be shorter: its start and its middle.
   const enters = inside(<i64>((a * x0 + b) * scale), across);
   for (let part = 0; part < 2; part++) {
     const far = part ? lead * 0.5 : lead, there = <i64>((a * (x0 - far) + b) * scale);
@@ -134,7 +133,7 @@ function sampled(
   return v128.any_true(any);
 }
 
-/** Ways of so few pixels are summed cell by cell: their weights as polynomials of z would be differences of large numbers. */
+/** Windows of fewer pixels are summed cell by cell: for them differences of prefix sums would cancel. */
 const shortest: f64 = 16;
 const tableBytes: usize = 257 * 16;
 
@@ -143,14 +142,14 @@ const tableBytes: usize = 257 * 16;
   return add(add(mul(s0, sp((1 - t) * (1 - 2 * t))), mul(m, sp(4 * t * (1 - t)))), mul(s1, sp(t * (2 * t - 1))));
 }
 
-/** The mean from column `j` back to `a` = j − 1 − U: of each cell its mean and its slope, by the weight there and where that lies. */
+/** The mean from column `j` back to `a` = j − 1 − U: each cell contributes its mean and its slope, by the cell's weight and the centroid of that. */
 function shortMean(work: usize, middles: usize, j: i32, lead: f64, a: f64, U: f64, table: usize): v128 {
   let sum = sp(0), upper: f64 = 1, end: f64 = 1, first = load<f64>(table, 256 * 16 + 8), far: f64 = <f64>(j - 1);
   for (let cell = j; cell > 0; cell--) {
     const o = <usize>cell * 16, m = ld(middles + o), s1 = ld(work + o), start: f64 = cell == 1 ? -lead : <f64>(cell - 2), wide = far - start;
     let s0 = ld(work + o - 16), middle = m, x: f64 = 0;
     if (start < a) {
-      // The way ends within the cell.
+      // The window ends in this cell.
       const t = <f32>(wide > 0 ? (a - start) / wide : 0);
       middle = parabola(s0, m, s1, <f32>0.5 * (1 + t));
       s0 = parabola(s0, m, s1, t);
@@ -179,11 +178,11 @@ function means(out: usize, work: usize, n: i32, x0: f64, lead: f64, values: usiz
   memory.fill(sums, 0, stride);
   for (let j = 1; j <= n; j++) {
     const o = <usize>j * 16, s0 = ld(work + o - 16), m = ld(middles + o), s1 = ld(work + o);
-    // From the line's first column, so that the sums stay small.
+    // Measured from the line's first column, which keeps the sums small.
     const z = j == 1 ? -lead : <f64>(j - 2), l: f64 = j == 1 ? lead : 1;
     const at = sums + <usize>j * stride;
     const s0r = low(s0), s0b = high(s0), mr = low(m), mb = high(m), s1r = low(s1), s1b = high(s1);
-    // ∫S dθ, ∫θS dθ and ∫θ²S dθ over the cell by its ends and its middle.
+    // ∫S dθ, ∫θS dθ and ∫θ²S dθ over the cell, θ from 0 to 1.
     const p0r = times(plus(plus(s0r, s1r), times(mr, 4)), l / 6), p0b = times(plus(plus(s0b, s1b), times(mb, 4)), l / 6);
     r0 = plus(r0, p0r); b0 = plus(b0, p0b);
     st(at, r0); v128.store(at, b0, 16);
@@ -204,7 +203,7 @@ function means(out: usize, work: usize, n: i32, x0: f64, lead: f64, values: usiz
       continue;
     }
     const r = 1 / U, ar = a * r;
-    // P as a polynomial of z, over U.
+    // P as a polynomial of z, divided by U.
     let q0 = (c0 - c1 * ar + c2 * ar * ar) * r, q1 = (c1 - 2 * c2 * ar) * r * r, q2 = c2 * r * r * r;
     let R = times(r0, q0), B = times(b0, q0);
     if (order > 0) { R = plus(R, times(r1, q1)); B = plus(B, times(b1, q1)); }
@@ -212,11 +211,11 @@ function means(out: usize, work: usize, n: i32, x0: f64, lead: f64, values: usiz
     let piece = values + 64 + tableBytes;
     for (let b = 0; b < pieces; b++, piece += 32) {
       const begin = a + load<f64>(piece) * U;
-      // Before the line begins there is nothing to take off.
+      // Before the start of the line the sums are 0.
       if (begin <= -lead) continue;
       const d0 = load<f64>(piece, 8), d1 = load<f64>(piece, 16), d2 = load<f64>(piece, 24);
       q0 = -(d0 - d1 * ar + d2 * ar * ar) * r; q1 = -(d1 - 2 * d2 * ar) * r * r; q2 = -d2 * r * r * r;
-      // The cell that it lies in, and how far.
+      // The cell of the breakpoint, and its position in it.
       const first = begin < 0, past = first ? 0 : begin, whole = <i32>past, cell = first ? 1 : whole + 2;
       const p = sums + <usize>(cell - 1) * stride;
       R = plus(R, times(ld(p), q0)); B = plus(B, times(v128.load(p, 16), q0));
@@ -225,7 +224,7 @@ function means(out: usize, work: usize, n: i32, x0: f64, lead: f64, values: usiz
       if (cell > n) continue;
       const wide: f64 = first ? lead : 1, zc = first ? -lead : <f64>whole;
       const t = first ? (begin + lead) / lead : past - <f64>whole, tt = t * t, ttt = tt * t;
-      // The part of the cell before it: of its ends and its middle so much.
+      // Weights of the cell's ends and middle for the part before the breakpoint.
       const k0 = (q0 + q1 * zc + q2 * zc * zc) * wide;
       let w0 = k0 * (t - 1.5 * tt + (2.0 / 3) * ttt), wm = k0 * (2 * tt - (4.0 / 3) * ttt), w1 = k0 * ((2.0 / 3) * ttt - 0.5 * tt);
       if (order > 0) {
@@ -239,7 +238,7 @@ function means(out: usize, work: usize, n: i32, x0: f64, lead: f64, values: usiz
       R = plus(R, low(part)); B = plus(B, high(part));
     }
     const v = v128.shuffle<f32>(f32x4.demote_f64x2_zero(R), f32x4.demote_f64x2_zero(B), 0, 1, 4, 5);
-    // A parabola may dip below nothing.
+    // A parabola can be negative.
     st(out + o - 16, f32x4.pmax(v, sp(0)));
   }
 }

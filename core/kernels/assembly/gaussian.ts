@@ -102,7 +102,7 @@ export function gaussianColumns(
   }
 }
 
-/** What has faded to nothing becomes 0: in black areas the filter would else work on denormal numbers, many times slower. */
+/** Sets tiny values to 0: in black areas the filter would otherwise compute with denormal numbers, which is many times slower. */
 // @ts-expect-error: decorator
 @inline
 export function quiet(v: v128): v128 { return v128.and(v, f32x4.gt(f32x4.abs(v), sp(1e-24))); }

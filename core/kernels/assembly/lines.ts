@@ -1,4 +1,4 @@
-/** Light along straight lines, without steps: a family of lines is sampled, filtered along each, and put back onto the picture. */
+/** Light along straight lines: a family of lines is sampled, filtered along each line, and added to a picture. */
 import { line, quiet } from './gaussian';
 import { add, F, ld, mul, sp, st, sub } from './vector';
 
@@ -13,13 +13,13 @@ import { add, F, ld, mul, sp, st, sub } from './vector';
 
 /**
  * Lines `lo` … `hi` of `count`, each `n` pixels of 16 bytes in `out`: one line after the other, or with `byPlace` the first pixels of all
- * lines, then the second ones, so that who reads across the lines reads on. A byte a line at `lit` says whether light is on it at all; the
- * others are not written. Line k runs through y = a·(x + x0) + b at x = 0 … n − 1, `a` and `b` from
+ * lines, then the second ones, which is the order in which `linesOut` reads them. `lit` has one byte per line: 1 if the line has any light; other
+ * lines are not written. Line k runs through y = a·(x + x0) + b at x = 0 … n − 1, `a` and `b` from
  * `table`, a gain behind them: three doubles a line. `along` and `step` are the strides of both axes in bytes (either may be negative),
  * `across` how many there are of the second. Filtered by `mode`:
  *
- * 1: a mean over the whole way, each pixel weighted by its distance from where it begins to the power `values` says, and by what the pixels
- * between let through: 1 less their alpha.
+ * 1: a mean over all pixels before, weighted by a power of their distance from the source (`values`) and by the transmittance of the pixels
+ * between, 1 − alpha.
  * 2: a Gaussian; `values` as for `recursiveRows`.
  * Scratch: 8 n pixels.
  */
@@ -70,7 +70,7 @@ function filtered(out: usize, n: i32, x0: f64, mode: i32, p: usize, scratch: usi
   else line(out, 16, out, 16, n, p, 0, scratch);
 }
 
-/** Four lines of the same slope and gain that lie a pixel apart, sampled into `out`; false where they are not such lines. */
+/** Samples four lines of the same slope and of gain 1, one pixel apart, into `out`. Returns false if they are not such lines. */
 function four(out: usize, s: usize, n: i32, across: i32, along: i32, step: i32, x0: f64, t: usize): bool {
   const a = load<f64>(t), b = load<f64>(t, 8), gain = load<f64>(t, 16);
   if (load<f64>(t, 24) != a || load<f64>(t, 72) != a || load<f64>(t, 80) != b + 3 || gain != 1 || load<f64>(t, 88) != 1) return false;
@@ -102,7 +102,7 @@ function four(out: usize, s: usize, n: i32, across: i32, along: i32, step: i32, 
   return true;
 }
 
-/** Running sum of what comes along a line: each step on it is thinned by the distance and held back by what stands in its way. */
+/** Running sum along a line, attenuated at each step by the distance and by the alpha of the pixel. */
 function blocked(out: usize, n: i32, x0: f32, p: usize): void {
   const power = F(p), reach = F(p + 4);
   let sum = sp(0), norm: f32 = 0;
@@ -115,14 +115,14 @@ function blocked(out: usize, n: i32, x0: f32, p: usize): void {
     const light = f32x4.replace_lane(v, 3, 0);
     sum = quiet(mul(sum, sp(thin)));
     norm = norm * thin + 1;
-    // The pixel that stands in the way is lit itself; what is behind it is not.
+    // The blocking pixel itself is lit; pixels behind it are not.
     st(o, mul(add(sum, light), sp(1 / norm)));
     sum = add(mul(sum, sp(through)), light);
   }
 }
 
 /**
- * Rows `lo` … `hi` of the picture `out` (`width` columns): adds what lines of one family hold, between the two lines beside each pixel. In pixels
+ * Rows `lo` … `hi` of the picture `out` (`width` columns): adds the lines of one family, interpolated between the two lines beside each pixel. In pixels
  * from (cx, cy), with `swap` the axes exchanged, x runs along the lines: line (slope − low)·density where `radial`, slope = y/x, else
  * (y − slope·x − low)·density; only where x·side ≥ 0 and |y| ≤ |x| if radial. The place on the line is x·side + start.
  */
@@ -130,10 +130,10 @@ export function linesOut(
   out: usize, width: i32, lines: usize, lit: usize, count: i32, n: i32, cx: f64, cy: f64, swap: i32, radial: i32, side: f64, slope: f64, low: f64,
   density: f64, start: f64, lo: i32, hi: i32, scratch: usize,
 ): void {
-  // Lines whose axes are exchanged lie by their places.
+  // With `swap` the lines are stored by position.
   const place1: usize = swap ? <usize>count * 16 : 16, line1: usize = swap ? 16 : <usize>n * 16;
   if (!radial) {
-    // Every pixel lies between two lines there are, the same part of a pixel further at each column.
+    // Every pixel has two lines beside it; the position between them advances by a constant per column.
     const scale: f64 = 4294967296;
     for (let row = lo; row < hi; row++) {
       let o = out + <usize>row * <usize>width * 16;
@@ -160,7 +160,7 @@ export function linesOut(
       const px = <f64>column - cx, py = <f64>row - cy;
       const x = swap ? py : px, y = swap ? px : py;
       const far = x * side, beside = Math.abs(y);
-      // The diagonals, and the middle itself, belong to one family each.
+      // The diagonals and the centre belong to one family each.
       if (far < beside || (swap && far == beside) || (far == 0 && side < 0)) continue;
       const line = ((far > 0 ? y / far : 0) - low) * density;
       const place = <i32>(far + start + 0.5);

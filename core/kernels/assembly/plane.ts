@@ -95,7 +95,7 @@ export function shrinkPlane(out: usize, width: i32, from: usize, fromWidth: i32,
 // @ts-expect-error: decorator
 @inline function bitOf(id: u32): u64 { return (<u64>1) << <u64>((id * 0x9e3779b1) >>> 26); }
 
-/** Where ids of two ranks (id, coverage, id, coverage) are among `count` ids, their coverage is added to `out`. */
+/** Adds to `out` the coverage of those of two ranks (id, coverage, id, coverage) whose id is among `count` ids. */
 export function rankedIds(out: usize, ranks: usize, ids: usize, count: i32, lo: i32, hi: i32, scratch: usize): void {
   let mask: u64 = 0;
   for (let k = 0; k < count; k++) mask |= bitOf(load<u32>(ids + <usize>k * 4));

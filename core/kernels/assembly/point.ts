@@ -62,7 +62,7 @@ export function premultiply(out: usize, from: usize, lo: i32, hi: i32, scratch: 
   }
 }
 
-/** Where alpha is 0 the colour is light without coverage and stays as it is. */
+/** Colour with alpha 0 is light without coverage and stays as it is. */
 export function unpremultiply(out: usize, from: usize, lo: i32, hi: i32, scratch: usize): void {
   for (let i: usize = lo * 16, e: usize = hi * 16; i < e; i += 16) {
     const v = ld(from + i),

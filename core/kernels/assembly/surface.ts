@@ -1,4 +1,4 @@
-/** What is done to surfaces inside a matte. `lo` … `hi` counts pixels unless said. */
+/** Operations on surfaces inside a matte. `lo` … `hi` counts pixels unless stated. */
 import { add, clamp01, F, ld, mul, sp, st, sub } from './vector';
 
 /**
@@ -17,7 +17,7 @@ export function shade(out: usize, from: usize, matte: usize, red: f32, green: f3
   }
 }
 
-/** Of what a plane `all` covers the share that `part` covers, 0 to 1; 0 where it covers nothing. */
+/** The ratio part/all of two coverages, 0 to 1; 0 where `all` is 0. */
 export function shareOf(out: usize, part: usize, all: usize, lo: i32, hi: i32, scratch: usize): void {
   for (let i = lo; i < hi; i++) {
     const p: usize = <usize>i * 4, covered = F(all + p);

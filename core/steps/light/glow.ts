@@ -14,7 +14,7 @@ type Threshold = Pick<TakeOptions, 'threshold' | 'knee' | 'limit'>;
 /** Each size of a nested glow is two fifths of the one before. */
 const nested = [1, 0.4, 0.16, 0.064, 0.0256];
 
-/** The angle along which the middle of the light moves from the first to the second picture; none where it stands still, or is not there. */
+/** The angle of the movement of the light's centroid from the first to the second picture; undefined if it does not move, or there is no light. */
 function movement(
   workspace: Workspace,
   [before, after]: readonly Picture[],

@@ -16,7 +16,7 @@ const place = (name: string, description: string, initial: number) =>
 const share = (name: string, description: string, initial: number, to = 1) =>
   number('ratio', 'spread', name, description, initial, { from: 0, to, soft: [0, to] });
 
-/** Where the taken light is brightest; the middle of the picture if there is none. */
+/** Position of the brightest light; the middle of the picture if there is none. */
 export const brightest = (taken: Picture): [number, number] =>
   middleOfLight(taken) ?? [(taken.width - 1) / 2, (taken.height - 1) / 2];
 

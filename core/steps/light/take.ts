@@ -48,7 +48,7 @@ export const take = {
   ),
 } as const satisfies Record<string, NumberSpec>;
 
-/** Of the band Spread, shared by most light steps. */
+/** The tint in the section Spread, shared by most light steps. */
 export const tint = {
   type: 'colour',
   section: 'spread',

@@ -8,7 +8,7 @@ import { angle, number } from '../numbers';
 const length = (name: string, description: string) =>
   number('px', 'place', name, description, 0, { from: -32768, to: 32768, soft: [-500, 500] });
 
-/** Where something lies; a layer of a stack has the same. */
+/** The values of a transform; a layer of a stack has the same. */
 export const transformValues = {
   moveX: length('Move x', 'To the right.'),
   moveY: length('Move y', 'Upwards.'),

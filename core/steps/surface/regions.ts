@@ -9,7 +9,7 @@ type OnlyIf = { onlyIf?: readonly [string, ...string[]] };
 const away = (name: string, description: string, initial: number, range: Pick<NumberSpec, 'to' | 'soft'>) =>
   number('ratio', 'take', name, description, initial, { from: 0, ...range });
 
-/** Values of steps that work on the parts of a drawing that have certain colours; `only` says when they matter. */
+/** Values of steps that work on the parts of a drawing that have certain colours; `only` is the condition under which they are relevant. */
 export const regionValues = (samples: readonly Rgb[], only: OnlyIf = {}) =>
   ({
     samples: {

@@ -7,7 +7,7 @@ import { openExr, type PartReader } from './exr';
 import { openHdr } from './hdr';
 import { openRaster } from './raster';
 
-/** What is refused before memory is taken; `ZAFIRO_MOST_PIXELS` raises or lowers it. */
+/** Limits checked before memory is allocated; `ZAFIRO_MOST_PIXELS` changes them. */
 export function limitsHere(): Limits {
   const pixels = Number(process.env.ZAFIRO_MOST_PIXELS);
   return pixels > 0 ? { ...defaultLimits, pixels } : defaultLimits;
@@ -15,7 +15,7 @@ export function limitsHere(): Limits {
 
 const begins = (bytes: Uint8Array, ...first: number[]) => first.every((b, i) => bytes[i] === b);
 
-/** The format by a file's first bytes; its name says nothing. */
+/** The format of a file, from its first bytes. Its name is ignored. */
 export function formatOf(bytes: Uint8Array): FileFormat | undefined {
   if (looksLikeExr(bytes)) return 'exr';
   if (looksLikeHdr(bytes)) return 'hdr';

@@ -56,7 +56,7 @@ export type IdsOf = Pick<IdsHead, 'pass' | 'idFormat'>;
 
 export type PassAnswer = { info: PassInfo; bytes: Uint8Array };
 
-/** What a file holds; `content` tells one content from another. */
+/** The contents of a file; `content` identifies them. */
 export type LookAnswer = {
   content: string;
   format: string;
@@ -83,7 +83,7 @@ export type ContentsAnswer = {
 
 export type { ObjectShare };
 
-/** What stands at a pixel: its name, or its number where it has none. */
+/** The object at a pixel: its name, or its number if it has none. */
 export type ObjectAnswer = { name: string | null; id: number | null };
 
 /** Files opened lately, as they are now: drafts, the full picture and a second page ask for the same ones. Bounded by their bytes. */

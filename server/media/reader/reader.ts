@@ -197,18 +197,18 @@ type Asked<A extends Question['ask']> = Omit<Extract<Question, { ask: A }>, 'ask
 /** Samples of a pass: asked for before everything that is not urgent. @throws {MediaError} */
 export const readPassOf = (q: Asked<'pass'>, signal?: AbortSignal) =>
   ask<PassAnswer>({ ask: 'pass', ...q }, true, signal);
-/** What a file holds. @throws {MediaError} */
+/** The contents of a file. @throws {MediaError} */
 export const lookAt = (q: Asked<'look'>, signal?: AbortSignal) =>
   ask<LookAnswer>({ ask: 'look', ...q }, false, signal);
 /** Every pass of a file by numbers and as a picture. @throws {MediaError} */
 export const contentsOf = (q: Asked<'contents'>, signal?: AbortSignal) =>
   ask<ContentsAnswer>({ ask: 'contents', ...q }, false, signal);
 
-/** What stands at a pixel. @throws {MediaError} */
+/** The object at a pixel. @throws {MediaError} */
 export const objectAt = (q: Asked<'object'>, signal?: AbortSignal) =>
   ask<ObjectAnswer>({ ask: 'object', ...q }, true, signal);
 
-/** What a file says beside its pixels. @throws {MediaError} */
+/** Metadata of a file. @throws {MediaError} */
 export const metadataAt = (q: Asked<'metadata'>, signal?: AbortSignal) =>
   ask<FrameMetadata>({ ask: 'metadata', ...q }, true, signal);
 

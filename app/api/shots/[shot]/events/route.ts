@@ -3,7 +3,7 @@ import { answer } from '@/server/answer';
 import { newestChange } from '@/server/changes/changes';
 import { eventStream } from '@/server/changes/stream';
 
-/** What changes in a shot, from a change on (`?after=`, or where the browser's own header says that it stopped). */
+/** Changes of a shot after a given one (`?after=`, or the last one by the browser's own header). */
 export const GET = answer(followShot, async ({ params, query }, request) => {
   const last = request.headers.get('last-event-id');
   const asked = last !== null && /^\d{1,9}$/.test(last) ? Number(last) : query.after;
