@@ -11,7 +11,7 @@ const labelOf = (part: Partial<MixedPass>): string => {
   if ('tint' in part) return 'tint';
   if ('off' in part) return part.off ? 'leave out' : 'take in';
   if ('solo' in part) return part.solo ? 'show alone' : 'show with the others';
-  return part.within ? 'keep to a matte the gain of' : 'let hold everywhere the gain of';
+  return part.within ? 'limit by a matte the gain of' : 'apply everywhere the gain of';
 };
 
 /** Gain, tint, whether it counts, and where. What is given as undefined is as at first again. */

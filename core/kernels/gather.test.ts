@@ -31,8 +31,8 @@ function difference(picture: Picture, o: { centre: Centre; length: number; fallo
   const pairs: [number, number][] = [];
   for (let y = 0; y < height; y += 4)
     for (let x = (y / 4) % 3; x < width; x += 3) {
-      const way: Centre = [(o.centre[0] - x) * o.length, (o.centre[1] - y) * o.length];
-      pairs.push([at(got, x, y, 0), gathered(picture, x, y, way, o.falloff)]);
+      const ray: Centre = [(o.centre[0] - x) * o.length, (o.centre[1] - y) * o.length];
+      pairs.push([at(got, x, y, 0), gathered(picture, x, y, ray, o.falloff)]);
     }
   const range = got.data.reduce((a, b) => Math.max(a, b)) - Math.min(...pairs.map(([, want]) => want));
   const squares = pairs.reduce((s, [g, w]) => s + (g - w) ** 2, 0) / pairs.length;
@@ -101,7 +101,7 @@ describe('light of a far sun is the sum of 4096 samples in float64', () => {
     [301, 90, 0.2],
   ])('angle %d, length %d, falloff %d', (angle, length, falloff) => {
     const turn = (angle / 180) * Math.PI;
-    const way: Centre = [-Math.cos(turn) * length, Math.sin(turn) * length];
+    const ray: Centre = [-Math.cos(turn) * length, Math.sin(turn) * length];
     for (const [light, most] of [
       [gaussian(75, 30, 1), 0.003],
       [gaussian(40.3, 50.7, 3), 0.003],
@@ -112,7 +112,7 @@ describe('light of a far sun is the sum of 4096 samples in float64', () => {
       let [squares, count, range] = [0, 0, 0];
       for (let y = 0; y < height; y += 3)
         for (let x = y % 2; x < width; x += 2) {
-          const want = gathered(picture, x, y, way, falloff);
+          const want = gathered(picture, x, y, ray, falloff);
           squares += (at(got, x, y, 0) - want) ** 2;
           count++;
         }
@@ -128,7 +128,7 @@ describe('light of a far sun is the sum of 4096 samples in float64', () => {
     );
     for (let y = 0; y < height; y++)
       for (let x = 0; x < width; x++) {
-        const [ex, ey] = [x + way[0], y + way[1]];
+        const [ex, ey] = [x + ray[0], y + ray[1]];
         if (ex < 0 || ey < 0 || ex > width - 1 || ey > height - 1) continue;
         if (Math.abs(at(even, x, y) / 2.5 - 1) > 1e-4) throw new Error(`${at(even, x, y)} at ${x}, ${y}`);
       }
@@ -268,12 +268,12 @@ describe('light that is gathered', () => {
       if ((i & 3) === 3) return x === 60 && y >= 30 ? 1 : 0;
       return x === 40 && Math.abs(y - 30) < 20 ? 10 : 0;
     });
-    for (const way of [
+    for (const ray of [
       { centre: [20, 30] as const, length: 0.9 },
       { angle: 0, length: 60 },
     ]) {
-      const got = gatherLight(workspace, source, { ...way, falloff: 1, blocked: true });
-      const open = gatherLight(workspace, source, { ...way, falloff: 1 });
+      const got = gatherLight(workspace, source, { ...ray, falloff: 1, blocked: true });
+      const open = gatherLight(workspace, source, { ...ray, falloff: 1 });
       expect(at(got, 80, 40)).toBe(0);
       expect(at(got, 80, 20)).toBeGreaterThan(0.02);
       // The blocker itself is lit, and what is before it.

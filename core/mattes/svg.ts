@@ -164,8 +164,8 @@ function nested(paths: readonly PathPoint[][], fillRule: FillRule): Omit<SvgPath
   const outlines = paths.map((points) => edgesOf(points));
   const placed = paths.map((points, i) => {
     const [{ x, y }] = points;
-    const around = outlines.map((o, k) => (k === i ? 0 : windingAt(o, x, y)));
-    const outside = around.reduce((sum, w) => sum + w, 0);
+    const windings = outlines.map((o, k) => (k === i ? 0 : windingAt(o, x, y)));
+    const outside = windings.reduce((sum, w) => sum + w, 0);
     // Just inside, the path itself winds once more, one way or the other.
     const own = signedArea(outlines[i]) < 0 ? -1 : 1;
     const hole = isFilled(outside, fillRule) && !isFilled(outside + own, fillRule);
@@ -173,7 +173,7 @@ function nested(paths: readonly PathPoint[][], fillRule: FillRule): Omit<SvgPath
       points,
       fillRule,
       operation: hole ? 'subtract' : 'add',
-      depth: around.filter(Boolean).length,
+      depth: windings.filter(Boolean).length,
     } as const;
   });
   return placed

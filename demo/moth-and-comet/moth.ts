@@ -163,7 +163,7 @@ export function body(p: Pose): Stroke[] {
   const tail = smooth(placed(place, abdomen));
   const sections = [-6, -40, -72, -102].flatMap((x, i): Stroke[] => {
     const [top, bottom] = [-30 + i * 9, 44 + i * 6];
-    const way = smooth(
+    const outline = smooth(
       placed(place, [
         [x + 6, top],
         [x - 7, (top + bottom) / 2],
@@ -171,10 +171,10 @@ export function body(p: Pose): Stroke[] {
       ]),
       false,
     );
-    return [{ paths: ink(way, false, 15 - i * 2, i), colour: fur.dark, within: tail, opacity: 0.85 }];
+    return [{ paths: ink(outline, false, 15 - i * 2, i), colour: fur.dark, within: tail, opacity: 0.85 }];
   });
   const feeler = (to: Spot, bend: Spot, seed: number): Stroke[] => {
-    const way = smooth(placed(place, [[104, -34], bend, to]), false);
+    const outline = smooth(placed(place, [[104, -34], bend, to]), false);
     const barbs = [0.3, 0.42, 0.54, 0.66, 0.78, 0.9].flatMap((t) => {
       const u = 1 - t;
       const on = [0, 1].map((k) => u * u * [104, -34][k] + 2 * u * t * bend[k] + t * t * to[k]);
@@ -194,7 +194,7 @@ export function body(p: Pose): Stroke[] {
         ),
       );
     });
-    return [{ paths: [...ink(way, false, 3.6, seed), ...barbs], colour: line }];
+    return [{ paths: [...ink(outline, false, 3.6, seed), ...barbs], colour: line }];
   };
   const leg = (from: Spot, knee: Spot, foot: Spot, i: number): Stroke => ({
     paths: ink(smooth([place(from), place(knee), at(p.comet[0], p.comet[1])(foot)], false), false, 5.4, i),

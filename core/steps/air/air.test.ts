@@ -265,12 +265,12 @@ describe('depth mist', () => {
         const densityAt = (p: number) => Math.min(1, Math.max(0, (depth.data[p * 4] - 2) / 10));
         for (let y = 2; y < height - 2; y++)
           for (let x = 2; x < width - 2; x++) {
-            const around: number[] = [];
-            for (let v = -2; v <= 2; v++) for (let u = -2; u <= 2; u++) around.push((y + v) * width + x + u);
-            const densities = around.map(densityAt);
+            const nearby: number[] = [];
+            for (let v = -2; v <= 2; v++) for (let u = -2; u <= 2; u++) nearby.push((y + v) * width + x + u);
+            const densities = nearby.map(densityAt);
             const [thin, dense] = [Math.min(...densities), Math.max(...densities)];
             for (let c = 0; c < 3; c++) {
-              const would = around.flatMap((p) =>
+              const would = nearby.flatMap((p) =>
                 [thin, dense].map((f) => inDensity(given.data[p * 4 + c], given.data[p * 4 + 3], f, c)),
               );
               const got = out.data[(y * width + x) * 4 + c];

@@ -189,7 +189,7 @@ export const lightRays = defineStep({
     return lightStep(workspace, picture, slots, v, v.tint, (taken) => {
       const { falloff } = v;
       const byAngle = v.beamContrast > 0 ? beamGains(v, 7, frame) : undefined;
-      const way =
+      const ray =
         v.source === 'direction'
           ? ({ angle: v.angle, length: v.reach, falloff, byAngle } as const)
           : ({
@@ -206,7 +206,7 @@ export const lightRays = defineStep({
       const source = blocking ? withAlpha(workspace, taken, blocking) : taken;
       return lightStrength(
         workspace,
-        gatherLight(workspace, source, { ...way, blocked: blocking !== undefined }),
+        gatherLight(workspace, source, { ...ray, blocked: blocking !== undefined }),
         v,
       );
     });
