@@ -87,10 +87,13 @@ export function renderPool(processes = availableParallelism()): RenderPool {
     } catch (error) {
       signal?.throwIfAborted();
       const { message } = error as Error;
+      // What the pool says of a process that is gone: its end, or that it could not be written to.
+      const ended = /terminated|^Workerpool Worker/.test(message);
+      const words = `Frame ${job.frame}: ${why || (ended ? 'Rendering it ended its process.' : message)}`;
       // A process reports its start before it works on the frame: an earlier failure is the process's, whatever its message.
-      if (!now) throw new NotBegun(`Frame ${job.frame}: ${why || `No process began with it. ${message}`}`);
-      if (!why && !/terminated/.test(message)) throw error;
-      throw new ProcessEnded(`Frame ${job.frame}: ${why || 'Rendering it ended its process.'}`);
+      if (!now) throw new NotBegun(words);
+      if (!why && !ended) throw error;
+      throw new ProcessEnded(words);
     } finally {
       clearInterval(watch);
       signal?.removeEventListener('abort', abort);
