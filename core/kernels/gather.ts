@@ -45,7 +45,7 @@ const breaksOf = (falloff: number) =>
 /**
  * The weights (f + 1)·x^f, x = 0 at the far end of the ray and 1 at the pixel, as a piecewise quadratic polynomial. Exact for whole f. For other f
  * each piece has the exact values at its ends and the exact mean, so that uniform light stays uniform; the error is below 0.02 for f ≥ 0.5.
- * Returns the layout that the kernel `gatherIn` reads: order, number of pieces, three coefficients of the last piece, an unused number, ∫w and ∫x·w
+ * Returns the layout that the kernel `gatherIn` reads: order, number of pieces, three coefficients of the last piece, ∫w and ∫x·w
  * from 0 to each multiple of 1/256, then for each piece its start and its coefficients minus those of the piece before.
  */
 export function falloffPieces(falloff: number): number[] {
@@ -68,7 +68,6 @@ export function falloffPieces(falloff: number): number[] {
     order,
     pieces.length,
     ...pieces[pieces.length - 1].c,
-    0,
     ...Array.from({ length: 257 }, (_, i) => [
       power(i / 256, f + 1),
       ((f + 1) / (f + 2)) * power(i / 256, f + 2),

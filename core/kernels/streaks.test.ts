@@ -1,18 +1,10 @@
 import fc from 'fast-check';
 import { afterEach, describe, expect, test } from 'vitest';
-import { pictureOf, workspace } from '../../tests/runtime';
-import type { Picture } from '../picture/picture';
+import { at, point, sum } from '../../tests/point';
+import { workspace } from '../../tests/runtime';
 import { streaks } from './streaks';
 
 afterEach(() => workspace.clear());
-
-const point = (width: number, height: number, x: number, y: number, light = 1) =>
-  pictureOf(width, height, (i) => {
-    const p = i >> 2;
-    return (i & 3) < 3 && p % width === x && Math.floor(p / width) === y ? light : 0;
-  });
-const at = (p: Picture, x: number, y: number, c = 1) => p.data[(y * p.width + x) * 4 + c];
-const sum = (p: Picture, c = 1) => p.data.reduce((s, v, i) => s + ((i & 3) === c ? v : 0), 0);
 
 describe('light drawn out along an angle', () => {
   const none = { length: [0, 0, 0] as const, gain: 0 };

@@ -58,7 +58,7 @@ export function ShapeEditor({ view, strandId }: { view: View; strandId: string }
   const shapeUnder = (p: Point) =>
     [...shapes].reverse().find((s) => {
       const points = transformedPath(s, frame);
-      return nearestOn(points, p.x, p.y).away * view.k < near || isInside(points, p.x, p.y);
+      return nearestOn(points, p.x, p.y).away * view.k < near || isInside(points, p.x, p.y, s.fillRule);
     });
   /** The pressed thing: a handle or a point by its element's attributes, else the shape under the pointer. */
   const gripOf = (e: PointerEvent): Grip | undefined => {

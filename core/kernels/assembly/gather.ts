@@ -39,7 +39,7 @@ const scale: f64 = 4294967296, small: f32 = 2.3283064e-10;
  * pixel outside the picture, are not written.
  *
  * The mean covers z − U … z with U = u0 + u1·z. Its weight is a piecewise polynomial P(x) of order 0 to 2; x is 0 at z − U and 1 at z.
- * `values` has doubles: u0, u1, the order, the number of pieces, three coefficients of the last piece, an unused number, ∫P and ∫xP from 0 to each
+ * `values` has doubles: u0, u1, the order, the number of pieces, three coefficients of the last piece, ∫P and ∫xP from 0 to each
  * multiple of 1/256, then for each piece its start in x and its coefficients minus those of the piece before. Between two columns the light is a
  * parabola through both ends and the middle. Prefix sums of S, z·S and z²·S are kept in double precision; a window is the difference of two.
  * Scratch: 8 (n + 1) pixels, and 4 n more with `byPlace`.
@@ -199,7 +199,7 @@ function means(out: usize, work: usize, n: i32, x0: f64, lead: f64, values: usiz
     }
     const U = u0 + u1 * (x0 + <f64>(j - 1)), a = <f64>(j - 1) - U;
     if (U < shortest) {
-      st(out + o - 16, shortMean(work, middles, j, lead, a, U, values + 64));
+      st(out + o - 16, shortMean(work, middles, j, lead, a, U, values + 56));
       continue;
     }
     const r = 1 / U, ar = a * r;
@@ -208,7 +208,7 @@ function means(out: usize, work: usize, n: i32, x0: f64, lead: f64, values: usiz
     let R = times(r0, q0), B = times(b0, q0);
     if (order > 0) { R = plus(R, times(r1, q1)); B = plus(B, times(b1, q1)); }
     if (order > 1) { R = plus(R, times(r2, q2)); B = plus(B, times(b2, q2)); }
-    let piece = values + 64 + tableBytes;
+    let piece = values + 56 + tableBytes;
     for (let b = 0; b < pieces; b++, piece += 32) {
       const begin = a + load<f64>(piece) * U;
       // Before the start of the line the sums are 0.
