@@ -76,7 +76,7 @@ try {
            doc.strands[0].steps[step].values[key] = 0.3 + i * 0.011;
            const began = performance.now();
            const at = {};
-           await zafiroEngine.show({ finish: doc, place: { strand: 'main', after: 'end' }, frame: 1 }, [0.5, 1], { look: 'colour', stops: 0, gamma: 1, backing: 'black', marks: false },
+           await zafiroEngine.show({ request: { finish: doc, point: { strand: 'main', after: 'end' }, frame: 1 }, view: { look: 'colour', stops: 0, gamma: 1, backing: 'black', marks: false }, beside: {} }, [0.5, 1],
              (s) => { at[s.scale === 1 ? 'full' : 'draft'] = performance.now() - began; });
            times.push(at);
          }

@@ -5,6 +5,7 @@ import { useEffect, useState } from 'react';
 import { Toaster, toast } from 'sonner';
 import type { ShotDetail } from '@/api/shots';
 import { EngineContext, useStartedEngine } from '@/browser/engine/use-engine';
+import { PlayerContext, useStartedPlayer } from '@/browser/play/use-player';
 import { ShotContext, type ShotStore, useShot } from '@/browser/session/store';
 import { SessionContext, useOpenedSession, useSession } from '@/browser/session/use-session';
 import { useMediaIndex, useShotData } from '@/browser/session/use-shot-data';
@@ -110,46 +111,55 @@ function Panels({ initial }: { initial: ShotDetail }) {
   const theatre = useShot((s) => s.theatre);
   const [exporting, setExporting] = useState(false);
   const [history, setHistory] = useState(false);
-  useShotKeys(shot);
+  const player = useStartedPlayer(session.finish);
+  useShotKeys(shot, player);
   useFreeFocus();
   useAskedStrand(shot, store);
   useSpokenRefusals(repairs);
 
   const side = theatre ? 'hidden' : '';
+  if (!player) return null;
   return (
     <EngineContext.Provider value={engine}>
-      <VersionsContext.Provider value={versions}>
-        <div
-          className={`grid h-dvh grid-rows-[44px_minmax(0,1fr)_auto] overflow-hidden ${
-            theatre ? 'grid-cols-1' : 'grid-cols-[316px_minmax(0,1fr)_300px]'
-          }`}
-        >
-          <div className="col-span-full">
-            <TopBar
-              shot={shot}
-              away={away}
-              onExport={() => setExporting(true)}
-              onHistory={() => setHistory(true)}
-            />
+      <PlayerContext.Provider value={player}>
+        <VersionsContext.Provider value={versions}>
+          <div
+            className={`grid h-dvh grid-rows-[44px_minmax(0,1fr)_auto] overflow-hidden ${
+              theatre ? 'grid-cols-1' : 'grid-cols-[316px_minmax(0,1fr)_300px]'
+            }`}
+          >
+            <div className="col-span-full">
+              <TopBar
+                shot={shot}
+                away={away}
+                onExport={() => setExporting(true)}
+                onHistory={() => setHistory(true)}
+              />
+            </div>
+            <div className={`min-h-0 border-r border-line bg-base-200 ${side}`}>
+              <Board shot={shot} />
+            </div>
+            <div className="min-h-0 min-w-0 bg-[#161616]">
+              <Viewer shot={shot} />
+            </div>
+            <div
+              className={`min-h-0 border-l border-line bg-base-100 ${side}`}
+              // What is edited while it plays is the frame that one saw.
+              onPointerDownCapture={() => player.catchUp()}
+              onFocusCapture={() => player.catchUp()}
+            >
+              <Sheet shot={shot} />
+            </div>
+            <div className={`col-span-full border-t border-line bg-base-100 ${side}`}>
+              <Ribbon shot={shot} />
+            </div>
           </div>
-          <div className={`min-h-0 border-r border-line bg-base-200 ${side}`}>
-            <Board shot={shot} />
-          </div>
-          <div className="min-h-0 min-w-0 bg-[#161616]">
-            <Viewer shot={shot} />
-          </div>
-          <div className={`min-h-0 border-l border-line bg-base-100 ${side}`}>
-            <Sheet shot={shot} />
-          </div>
-          <div className={`col-span-full border-t border-line bg-base-100 ${side}`}>
-            <Ribbon shot={shot} />
-          </div>
-        </div>
-        <KeyHelp />
-        <Toaster theme="dark" position="bottom-left" offset={96} />
-        {history && <HistoryPanel onClose={() => setHistory(false)} />}
-        {exporting && <ExportPanel shot={shot} diskFull={diskFull} onClose={() => setExporting(false)} />}
-      </VersionsContext.Provider>
+          <KeyHelp />
+          <Toaster theme="dark" position="bottom-left" offset={96} />
+          {history && <HistoryPanel onClose={() => setHistory(false)} />}
+          {exporting && <ExportPanel shot={shot} diskFull={diskFull} onClose={() => setExporting(false)} />}
+        </VersionsContext.Provider>
+      </PlayerContext.Provider>
     </EngineContext.Provider>
   );
 }

@@ -1,14 +1,17 @@
 import type { ShotDetail } from '@/api/shots';
 import { duplicateHere, keepCopied, pasteHere } from '@/browser/clipboard';
+import type { Player } from '@/browser/play/player';
+import { type PlaySettings, withIn, withMark, withOut } from '@/browser/play/settings';
 import { useShotStore } from '@/browser/session/store';
 import { copyOf } from '@/core/finish/copies';
 import { moveStep, removeStep, setBypass } from '@/core/finish/edits';
 import { findStep, mainStrand, strandOf } from '@/core/finish/finish';
 import { type MatteLook, matteLooks } from '@/core/scopes/looking';
 import { useKey } from './parts/use-key';
+import { beside, keyedFrames } from './ribbon/keyed-frames';
 
 /** Keys of the shot screen. They rest while a field is typed in. */
-export function useShotKeys(shot: ShotDetail) {
+export function useShotKeys(shot: ShotDetail, player: Player | null) {
   const store = useShotStore();
   const now = () => store.getState();
   const withStep = (act: (id: string) => void) => {
@@ -30,13 +33,35 @@ export function useShotKeys(shot: ShotDetail) {
     const at = order.indexOf(strandNow());
     now().change({ selected: order[Math.max(0, Math.min(order.length - 1, at + by))].id });
   };
-  const go = (by: number) =>
-    now().change({ frame: Math.max(shot.first, Math.min(shot.last, now().frame + by)) });
+  /** Goes to a frame, from where play had come to. */
+  const goTo = (to: (frame: number) => number | undefined) => {
+    player?.stop();
+    const frame = to(now().frame);
+    if (frame !== undefined) now().change({ frame: Math.max(shot.first, Math.min(shot.last, frame)) });
+  };
+  const go = (by: number) => goTo((frame) => frame + by);
+  const goAmong = (frames: readonly number[], direction: 1 | -1) =>
+    goTo((frame) => beside(frames, frame, direction));
+  const set = (part: (settings: PlaySettings) => Partial<PlaySettings>) =>
+    player?.settings.setState((settings) => part(settings));
+  /** The frame on the screen. */
+  const frameNow = () => player?.state.getState().frame ?? now().frame;
 
   useKey('mod+z', () => now().undo(), true);
   useKey('mod+shift+z, mod+y', () => now().redo(), true);
   useKey('left', () => go(-1), true);
   useKey('right', () => go(1), true);
+  useKey('space', () => player?.play(1), true);
+  useKey('shift+space', () => player?.play(-1), true);
+  useKey('home', () => player && goTo(() => player.span().first), true);
+  useKey('end', () => player && goTo(() => player.span().last), true);
+  useKey('n', () => goAmong(keyedFrames(now().finish, now().selected), 1));
+  useKey('p', () => goAmong(keyedFrames(now().finish, now().selected), -1));
+  useKey('shift+n', () => goAmong(player?.settings.getState().marks ?? [], 1));
+  useKey('shift+p', () => goAmong(player?.settings.getState().marks ?? [], -1));
+  useKey('b', () => set((s) => withMark(s, frameNow())));
+  useKey('i', () => set((s) => withIn(s, s.in === frameNow() ? undefined : frameNow())));
+  useKey('o', () => set((s) => withOut(s, s.out === frameNow() ? undefined : frameNow())));
   useKey('up', () => select(-1), true);
   useKey('down', () => select(1), true);
   useKey('shift+left', () => selectStrand(-1), true);
@@ -80,7 +105,14 @@ export const keyHelp: [string, string][] = [
   ['Alt ↑ ↓', 'move the step'],
   ['Y', 'bypass'],
   ['Del', 'remove'],
+  ['Space', 'play, stop'],
+  ['Shift Space', 'play backwards'],
   ['← →', 'frame'],
+  ['Home, End', 'first, last frame that is played'],
+  ['I, O', 'play from, to this frame'],
+  ['N, P', 'next, previous key'],
+  ['B', 'mark the frame'],
+  ['Shift N, P', 'next, previous mark'],
   ['W', 'bypass all steps'],
   ['C', 'compare'],
   ['X', 'flip to the other picture'],

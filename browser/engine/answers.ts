@@ -33,6 +33,8 @@ export type Against = {
   finish: Finish;
   point: StrandPoint;
   frame: number;
+  /** It stays on its frame while others are looked at. */
+  pinned: boolean;
   /** Shows the difference, this many times, in place of both. */
   difference?: number;
 };
@@ -54,6 +56,17 @@ export type Thumbnail = {
   share?: number;
   /** Share of the frame that a matte covers. */
   covers?: number;
+};
+
+/** The picture of a frame, ready for the screen. */
+export type FramePicture = Pick<
+  Shown,
+  'frame' | 'width' | 'height' | 'scale' | 'region' | 'range' | 'millis'
+> & {
+  bitmap: ImageBitmap;
+  /** The other picture of a comparison, as large. */
+  second?: ImageBitmap;
+  thumbnail?: Thumbnail;
 };
 
 /** The small pictures of a finish on a frame, and what was noticed in them. */

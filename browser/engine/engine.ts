@@ -15,6 +15,9 @@ const purposeOf: Record<keyof Asked, Purpose> = {
   scopes: 'scopes',
   thumbnails: 'thumbnails',
   coverage: 'coverage',
+  frameKeys: 'keys',
+  framePicture: 'ready',
+  dropFrames: 'ready',
 };
 
 type Rest<F> = F extends (number: number, ...args: infer A) => infer R ? (...args: A) => R : never;

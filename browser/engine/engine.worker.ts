@@ -1,5 +1,6 @@
 import { expose, transfer } from 'comlink';
 import { PictureCache } from '../../core/evaluate/cache';
+import { framesAhead } from './frames';
 import { measures } from './measures';
 import { type MediaIndex, passSource } from './pass-source';
 import { jobQueue, type Queue } from './queue';
@@ -26,6 +27,7 @@ const queue: Queue = (purpose, number, work) => jobs.add(purpose, number, starte
 
 const asked = {
   ...showing(queue, source, transfer),
+  ...framesAhead(queue, source, transfer),
   ...measures(queue, source),
   ...thumbnails(queue),
 };

@@ -6,11 +6,13 @@ export const purposes = [
   'viewer',
   'pick',
   'start',
+  'keys',
   'journey',
   'histogram',
   'scopes',
   'thumbnails',
   'coverage',
+  'ready',
 ] as const;
 export type Purpose = (typeof purposes)[number];
 

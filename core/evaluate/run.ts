@@ -174,6 +174,23 @@ async function prepare(
   }
 }
 
+/** Starts to fetch all that a plan needs and the cache lacks: files come side by side, while the first of them is worked on. */
+export function fetchAhead(plan: Plan, { source, cache, signal }: Pick<Run, 'source' | 'cache' | 'signal'>) {
+  if (!source.ahead) return;
+  const byKey = new Map(plan.nodes.map((n) => [n.key, n]));
+  const seen = new Set<string>();
+  const visit = (key: string) => {
+    if (seen.has(key) || cache.has(key)) return;
+    seen.add(key);
+    const node = byKey.get(key)!;
+    if (node.type === 'head') source.ahead?.(node.head, node.frame, 1, signal);
+    else if (node.type === 'draft' && node.pass && !cache.has(node.input))
+      source.ahead?.(node.pass.head, node.pass.frame, node.scale, signal);
+    else for (const input of inputsOf(node)) visit(input);
+  };
+  visit(plan.key);
+}
+
 /**
  * Computes what the plan's last node asks for, taking what the cache has and computing nothing that only feeds it, and
  * hands it to `use` while it is held. Between nodes it gives way to the host; it stops with `Overtaken` when asked to,
@@ -214,20 +231,6 @@ export async function runPlan<T>(
     node.type === 'draft' && node.pass && !held.has(node.input) && !cache.has(node.input)
       ? source.draft?.(node.pass.head, node.pass.frame, node.scale, signal)
       : undefined;
-  /** Files come side by side, while the first of them is worked on. */
-  const fetchAll = () => {
-    const seen = new Set<string>();
-    const visit = (key: string) => {
-      if (seen.has(key) || cache.has(key)) return;
-      seen.add(key);
-      const node = byKey.get(key)!;
-      if (node.type === 'head') source.ahead?.(node.head, node.frame, 1, signal);
-      else if (node.type === 'draft' && node.pass && !cache.has(node.input))
-        source.ahead?.(node.pass.head, node.pass.frame, node.scale, signal);
-      else for (const input of inputsOf(node)) visit(input);
-    };
-    if (source.ahead) visit(plan.key);
-  };
   const need = async (key: string): Promise<Picture> => {
     const known = held.get(key) ?? hold(key, cache.pin(key));
     if (known) return known;
@@ -245,7 +248,7 @@ export async function runPlan<T>(
     return picture;
   };
   try {
-    fetchAll();
+    fetchAhead(plan, run);
     return await use(await need(plan.key));
   } finally {
     for (const key of held.keys()) cache.unpin(key);

@@ -103,7 +103,7 @@ const inChromium = (finish: Finish, scale: number, strand = 'main') =>
   browser.driver.executeAsyncScript<string>(
     `const [finish, scale, strand, done] = arguments;
      const shown = [];
-     zafiroEngine.show({ finish, point: { strand, after: 'end' }, frame: 1 }, [scale], { look: 'colour', stops: 0, gamma: 1, backing: 'black', marks: false }, (s) => shown.push(s))
+     zafiroEngine.show({ request: { finish, point: { strand, after: 'end' }, frame: 1 }, view: { look: 'colour', stops: 0, gamma: 1, backing: 'black', marks: false }, beside: {} }, [scale], (s) => shown.push(s))
        .then(async () => {
          const hash = await crypto.subtle.digest('SHA-256', shown[0].data);
          done(Array.from(new Uint8Array(hash), (b) => b.toString(16).padStart(2, '0')).join(''));
@@ -166,7 +166,7 @@ test('a request that is overtaken answers at once, and the newest is the one tha
      const ask = (radius) => {
        const doc = structuredClone(finish);
        doc.strands[0].steps[0].values.radius = radius;
-       return zafiroEngine.show({ finish: doc, point: { strand: 'main', after: 'end' }, frame: 1 }, [0.5, 1], { look: 'colour', stops: 0, gamma: 1, backing: 'black', marks: false }, (s) => seen.push([radius, s.scale]));
+       return zafiroEngine.show({ request: { finish: doc, point: { strand: 'main', after: 'end' }, frame: 1 }, view: { look: 'colour', stops: 0, gamma: 1, backing: 'black', marks: false }, beside: {} }, [0.5, 1], (s) => seen.push([radius, s.scale]));
      };
      Promise.all([50, 60, 70, 80].map(ask)).then((ended) => done([ended.map((e) => e ?? null), seen.at(-1)]));`,
     finishes[0][1],

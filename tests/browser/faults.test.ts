@@ -115,7 +115,7 @@ test.skipIf(!isSmall).each([
   await type('amount', left === 0 ? '0.75' : '0.25');
   await until('not saved', async () => (await text('[data-save]')).includes('The disk is full'));
   // Looking goes on meanwhile.
-  await run(`document.querySelector('section[aria-label=Frames] li:nth-child(7) button').click()`);
+  await run(`document.querySelector('[aria-label="Frame 7"]').click()`);
   await settled();
   expect((await runs())[0].frames.some((f) => f.state === 'failed')).toBe(false);
   rmSync(ballast);
@@ -145,10 +145,10 @@ test('exports go on when whoever renders them dies', async () => {
 });
 
 test('a picture that is being looked at comes though the reader dies', async () => {
-  await run(`document.querySelector('section[aria-label=Frames] li:nth-child(20) button').click()`);
+  await run(`document.querySelector('[aria-label="Frame 20"]').click()`);
   for (const { pid, command } of processesOf(data))
     if (/dist\/reader\.mjs/.test(command)) process.kill(pid, 'SIGKILL');
-  await run(`document.querySelector('section[aria-label=Frames] li:nth-child(30) button').click()`);
+  await run(`document.querySelector('[aria-label="Frame 25"]').click()`);
   await settled();
   expect(await run(`return document.querySelector('[role=alert]')?.textContent ?? ''`)).toBe('');
 });

@@ -36,7 +36,8 @@ function isTaken(e: KeyboardEvent): boolean {
  */
 export function useKey(keys: string, act: HotkeyCallback, prevents = false) {
   useHotkeys(keys, act, {
-    useKey: true,
+    // The space bar is known by its place alone.
+    useKey: !/\bspace\b/.test(keys),
     enableOnFormTags: true,
     ignoreEventWhen: isTaken,
     preventDefault: prevents,

@@ -1,5 +1,5 @@
 import { Pin, X } from 'lucide-react';
-import { shownPoint } from '@/browser/engine/use-shown';
+import { shownPoint } from '@/browser/engine/use-look';
 import { type Comparing, compareModes, useShot, useShotStore } from '@/browser/session/store';
 import { useVersions } from '@/browser/session/versions';
 import { stepName } from '@/core/finish/finish';

@@ -2,16 +2,19 @@ import { select } from 'd3-selection';
 import { type D3ZoomEvent, zoom as makeZoom, type ZoomBehavior, zoomIdentity } from 'd3-zoom';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import type { Shown } from '@/browser/engine/answers';
+import type { PlayState } from '@/browser/play/player';
+import { usePlay, usePlayer } from '@/browser/play/use-player';
 import { useShot } from '@/browser/session/store';
+import type { Size } from '@/core/picture/region';
 import { useKey } from '../parts/use-key';
 import { DrawTool } from './DrawTool';
 import { Handles } from './Handles';
+import { type Painting, paint } from './paint';
 import { RegionTool } from './RegionTool';
 import { ShapeEditor } from './ShapeEditor';
 import { WipeLine } from './WipeLine';
 
 export type Pointed = { x: number; y: number };
-type Size = { width: number; height: number };
 type Props = {
   shown: Shown | undefined;
   /** Size of the full frame; a draft is drawn as large. */
@@ -25,11 +28,11 @@ type Props = {
 };
 
 const room = 12;
-/** Longer than any viewer. */
-const far = 20_000;
-
 /** The picture at any zoom about the cursor; pixels stay sharp squares when zoomed in. */
 export function PictureCanvas({ shown, full, onPoint, onZoom, onPick, dimmed }: Props) {
+  const player = usePlayer();
+  const status = usePlay((s) => s.status);
+  const frame = useShot((s) => s.frame);
   const compare = useShot((s) => s.compare);
   const flipped = useShot((s) => s.flipped);
   const tool = useShot((s) => s.tool);
@@ -95,73 +98,38 @@ export function PictureCanvas({ shown, full, onPoint, onZoom, onPick, dimmed }: 
     if (shown.other) fill(second, shown.other);
   }, [shown]);
 
+  // Setting its size clears a canvas, and takes long.
+  useEffect(() => {
+    canvas.current!.width = Math.round(box.width * window.devicePixelRatio);
+    canvas.current!.height = Math.round(box.height * window.devicePixelRatio);
+  }, [box]);
+
   useEffect(() => {
     const node = canvas.current!;
-    const dense = window.devicePixelRatio;
-    node.width = Math.round(box.width * dense);
-    node.height = Math.round(box.height * dense);
     const g = node.getContext('2d')!;
-    if (!bitmap.current || !shown) return;
-    const draw = (picture: HTMLCanvasElement, shift = 0) => {
-      g.setTransform(dense * view.k, 0, 0, dense * view.k, dense * (view.x + shift), dense * view.y);
-      g.imageSmoothingEnabled = view.k * dense < 2 || shown.scale < 1;
-      g.imageSmoothingQuality = 'high';
-      const { x, y, of } = shown.region ?? { x: 0, y: 0, of: shown };
-      const [sx, sy] = [full.width / of.width, full.height / of.height];
-      g.drawImage(picture, x * sx, y * sy, shown.width * sx, shown.height * sy);
+    const how = { compare, flipped, region, view, box, full, dense: window.devicePixelRatio };
+    const put = (frame: number, painting: Painting, moving: boolean) => {
+      paint(g, painting, { ...how, moving });
+      node.dataset.frame = String(frame);
+      node.dataset.scale = String(painting.scale);
     };
-    const clipped = (path: () => void, work: () => void) => {
-      g.save();
-      g.setTransform(dense, 0, 0, dense, 0, 0);
-      g.beginPath();
-      path();
-      g.clip();
-      work();
-      g.restore();
+    const still = () => {
+      // A frame that is ready stands there until its full picture comes.
+      const ready = shown?.frame === frame ? undefined : player.pictureOf(frame);
+      if (ready) return put(frame, { ...ready, picture: ready.bitmap, other: ready.second }, false);
+      if (!bitmap.current || !shown) return g.clearRect(0, 0, node.width, node.height);
+      const other = shown.other && second.current;
+      put(shown.frame, { ...shown, picture: bitmap.current, other }, false);
     };
-    const other = shown.other && second.current;
-    if (shown.region && region) {
-      // What was computed reaches a little further than the frame.
-      g.setTransform(dense, 0, 0, dense, 0, 0);
-      g.beginPath();
-      g.rect(
-        view.x + region.x * view.k,
-        view.y + region.y * view.k,
-        region.width * view.k,
-        region.height * view.k,
-      );
-      g.clip();
-    }
-    if (!other || flipped) return draw(other && flipped ? other : bitmap.current);
-    if (compare.mode === 'side') {
-      const middle = box.width / 2;
-      clipped(
-        () => g.rect(0, 0, middle - 1, box.height),
-        () => draw(bitmap.current!, -middle / 2),
-      );
-      clipped(
-        () => g.rect(middle + 1, 0, middle, box.height),
-        () => draw(other, middle / 2),
-      );
-      return;
-    }
-    draw(bitmap.current);
-    // The other lies to the right of the line as one looks along it.
-    const turn = (compare.angle * Math.PI) / 180;
-    const [dx, dy] = [Math.cos(turn) * far, -Math.sin(turn) * far];
-    const [px, py] = [
-      view.x + compare.at[0] * full.width * view.k,
-      view.y + compare.at[1] * full.height * view.k,
-    ];
-    const half = () => {
-      g.moveTo(px - dx, py - dy);
-      g.lineTo(px + dx, py + dy);
-      g.lineTo(px + dx - dy, py + dy + dx);
-      g.lineTo(px - dx - dy, py - dy + dx);
-      g.closePath();
+    const played = ({ picture }: PlayState, before?: PlayState) => {
+      if (picture?.bitmap.width && picture !== before?.picture)
+        put(picture.frame, { ...picture, picture: picture.bitmap, other: picture.second }, true);
     };
-    clipped(half, () => draw(other));
-  }, [shown, box, view, full.width, full.height, compare, flipped, region]);
+    const now = player.state.getState();
+    if (now.picture) played(now);
+    else if (status !== 'playing' || !node.dataset.frame) still();
+    return player.state.subscribe(played);
+  }, [shown, frame, status, box, view, full, compare, flipped, region, player]);
 
   const toPixel = (e: { clientX: number; clientY: number; currentTarget: Element }): Pointed => {
     const { left, top } = e.currentTarget.getBoundingClientRect();
@@ -175,8 +143,6 @@ export function PictureCanvas({ shown, full, onPoint, onZoom, onPick, dimmed }: 
       <canvas
         ref={canvas}
         data-testid="viewer"
-        data-scale={shown?.scale}
-        data-frame={shown?.frame}
         data-dimmed={dimmed}
         className={`absolute inset-0 h-full w-full cursor-crosshair touch-none select-none ${dimmed ? 'opacity-25' : ''}`}
         role="img"

@@ -1,7 +1,7 @@
 import { useEffect, useMemo, useState } from 'react';
 import type { Measured } from '@/browser/engine/answers';
 import { useEngine } from '@/browser/engine/use-engine';
-import { shownPoint } from '@/browser/engine/use-shown';
+import { shownPoint } from '@/browser/engine/use-look';
 import { useShot } from '@/browser/session/store';
 import { axis, Chart, channelColours } from '../parts/Chart';
 

@@ -3,7 +3,9 @@ import { useState } from 'react';
 import { toast } from 'sonner';
 import type { ShotDetail } from '@/api/shots';
 import { useEngine, useEngineState } from '@/browser/engine/use-engine';
+import { useLook } from '@/browser/engine/use-look';
 import { useShown } from '@/browser/engine/use-shown';
+import { usePlay, useScene } from '@/browser/play/use-player';
 import { type DrawTool, type Tool, useShot, useShotStore } from '@/browser/session/store';
 import { chooseObjects, setValues } from '@/core/finish/edits';
 import { findStep, headOf, stepName } from '@/core/finish/finish';
@@ -42,7 +44,9 @@ const chip = (on: boolean) =>
 
 /** The picture, how it is looked at, and the values under the cursor. */
 export function Viewer({ shot }: { shot: ShotDetail }) {
-  const { shown, problem, busy } = useShown();
+  const look = useLook();
+  const isPlaying = usePlay((s) => s.status !== 'still');
+  const { shown, problem, busy } = useShown(look, isPlaying);
   const { failed, restart } = useEngineState();
   const frame = useShot((s) => s.frame);
   const [pointed, setPointed] = useState<Pointed | null>(null);
@@ -52,7 +56,8 @@ export function Viewer({ shot }: { shot: ShotDetail }) {
   });
   const object = useObjectUnder(shot, pointed, ids);
   const [zoom, setZoom] = useState(1);
-  const look = useShot((s) => s.look);
+  useScene(look, zoom, shot);
+  const channels = useShot((s) => s.look);
   const stops = useShot((s) => s.stops);
   const shows = useShot((s) => s.shows);
   const before = useShot((s) => s.before);
@@ -114,7 +119,7 @@ export function Viewer({ shot }: { shot: ShotDetail }) {
   };
 
   // A picture of another frame is marked as such.
-  const isOther = shown !== undefined && shown.frame !== frame;
+  const isOther = shown !== undefined && shown.frame !== frame && !isPlaying;
   return (
     <section
       className="grid h-full grid-cols-[minmax(0,1fr)] grid-rows-[38px_minmax(0,1fr)_auto_28px]"
@@ -145,8 +150,8 @@ export function Viewer({ shot }: { shot: ShotDetail }) {
             <button
               key={l}
               type="button"
-              className={chip(look === l)}
-              aria-pressed={look === l}
+              className={chip(channels === l)}
+              aria-pressed={channels === l}
               onClick={() => change({ look: l })}
             >
               {lookNames[l]}

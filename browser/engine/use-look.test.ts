@@ -1,6 +1,6 @@
 import { expect, test } from 'vitest';
 import { addStep, addStrand, newFinish } from '../../core/finish/edits';
-import { shownPoint } from './use-shown';
+import { shownPoint } from './use-look';
 
 const head = { type: 'pass', media: 'hall', pass: '' } as const;
 const lit = addStep('main', 0, 'bloom', 'bloom').apply(newFinish('hall', 'Hall', head));

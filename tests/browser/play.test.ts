@@ -1,0 +1,204 @@
+import { mkdirSync } from 'node:fs';
+import { join } from 'node:path';
+import { Key } from 'selenium-webdriver';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import type { SavedFinish } from '../../api/finishes';
+import type { ShotDetail } from '../../api/shots';
+import { addStep, newFinish, setValue } from '../../core/finish/edits';
+import { type Instance, json, remove, startInstance, temporaryFolder, until } from '../server/instance';
+import { type Browser, openBrowser } from './chromium';
+import { onPage, saveOf } from './page';
+import { importShot, size, writeFrame } from './small-shot';
+
+/** A shot that plays: each frame carries its number, so that what stands on the canvas can be read off it. */
+let zaf: Instance;
+let browser: Browser;
+let shot: number;
+const data = temporaryFolder();
+const frames = temporaryFolder();
+const count = 24;
+const bits = 6;
+const { attribute, button, find, press, run, saved, settled, text, waitFor } = onPage(() => browser);
+
+/** The number of the frame in stripes: light for 1, dark for 0, the highest bit on the left. */
+const numbered = (n: number) => (x: number) => {
+  const on = (n >> (bits - 1 - Math.floor((x / size.width) * bits))) & 1;
+  return [on ? 0.5 : 0.02, on ? 0.5 : 0.02, on ? 0.5 : 0.02] as const;
+};
+
+beforeAll(async () => {
+  mkdirSync(frames, { recursive: true });
+  for (let n = 1; n <= count; n++)
+    writeFrame(join(frames, `hall.${String(n).padStart(4, '0')}.exr`), numbered(n));
+  process.env.ZAFIRO_MEDIA_ROOTS = frames;
+  zaf = await startInstance('start', data);
+  shot = await importShot(zaf.address, 'hall', [join(frames, 'hall.####.exr')]);
+  let doc = newFinish('finish', 'First finish', { type: 'pass', media: 'hall', pass: '' });
+  doc = addStep('main', 0, 'bloom', 'bloom').apply(doc);
+  doc = setValue(doc, 'bloom', 'threshold', 0.1).apply(doc);
+  const { finishes } = await json<ShotDetail>(`${zaf.address}/api/shots/${shot}`);
+  const address = `${zaf.address}/api/finishes/${finishes[0].id}`;
+  const { version } = await json<SavedFinish>(address);
+  await json(address, { method: 'PUT', body: saveOf(version, doc) });
+  browser = await openBrowser();
+  await browser.driver.get(`${zaf.address}/shots/${shot}`);
+  await waitFor('[data-testid=viewer]');
+  await settled();
+});
+
+afterAll(async () => {
+  delete process.env.ZAFIRO_MEDIA_ROOTS;
+  await browser?.end();
+  await zaf?.stop();
+  remove(data);
+  remove(frames);
+});
+
+const allReady = () =>
+  until('all frames ready', async () => (await attribute('[data-ready]', 'data-ready')) === `1-${count}`, 60);
+const playing = () => text('[data-testid=playing]');
+
+/** Milliseconds, the frame read off the canvas, the playhead's, and how bright a light stripe was, at each picture of the screen. */
+type Sight = { at: number; read: number; playhead: number; light: number };
+const watch = (millis: number) =>
+  browser.driver.executeAsyncScript<Sight[]>(
+    `const [millis, bits, ratio, done] = arguments;
+     const canvas = document.querySelector('[data-testid=viewer]');
+     const g = canvas.getContext('2d');
+     const seen = [];
+     const began = performance.now();
+     const look = () => {
+       const at = performance.now() - began;
+       if (at > millis) return done(seen);
+       const k = Math.min((canvas.width - 24) / ratio, canvas.height - 24);
+       const left = (canvas.width - k * ratio) / 2;
+       let [read, light] = [0, 0];
+       for (let b = 0; b < bits; b++) {
+         const [v] = g.getImageData(Math.round(left + ((b + 0.5) / bits) * k * ratio), canvas.height >> 1, 1, 1).data;
+         read = read * 2 + (v > 128 ? 1 : 0);
+         light = Math.max(light, v);
+       }
+       seen.push({ at, read, light, playhead: Number(document.querySelector('[data-testid=frame]').textContent) });
+       requestAnimationFrame(look);
+     };
+     requestAnimationFrame(look);`,
+    millis,
+    bits,
+    size.width / size.height,
+  );
+
+/** The playhead is drawn by React, a moment after the canvas. */
+const isBeside = (read: number, playhead: number) =>
+  [0, 1, count - 1].includes((read - playhead + count) % count);
+
+/** How far each sight is from the frame that a clock of that rate would show, in frames, from the first sight on. */
+function strays(sights: Sight[], rate: number): number {
+  const [first] = sights;
+  return Math.max(
+    ...sights.map(({ at, read }) => {
+      const due = first.read + ((at - first.at) / 1000) * rate;
+      const off = (((read - due) % count) + count) % count;
+      return Math.min(off, count - off);
+    }),
+  );
+}
+
+describe('play', () => {
+  test('frames become ready while nobody does anything, and the ribbon shows their finished pictures', async () => {
+    await allReady();
+    expect(
+      await run('return document.querySelectorAll("section[aria-label=Frames] li canvas").length'),
+    ).toBeGreaterThan(8);
+  });
+
+  test('Space plays what is ready: the right frame at the right time', async () => {
+    await press(' ');
+    const sights = await watch(2500);
+    expect(new Set(sights.map((s) => s.read)).size).toBe(count);
+    for (const { read, playhead } of sights) expect(isBeside(read, playhead)).toBe(true);
+    expect(strays(sights, 24)).toBeLessThan(3);
+    expect(await playing()).toMatch(/^playing [\d.]+ of 24 fps, 24 of 24 ready/);
+    await press(' ');
+    await settled();
+    // The playhead stays where play ended, and the picture is that frame's.
+    const [still] = await watch(50);
+    expect(still.read).toBe(still.playhead);
+    expect(Number(await attribute('[data-testid=viewer]', 'data-frame'))).toBe(still.read);
+  });
+
+  test('an edit while it plays is on the screen without a stop, and what it leaves alone stays ready', async () => {
+    await press(' ');
+    const [before] = await watch(60);
+    const field = await find('[data-value=amount]');
+    await field.click();
+    await field.sendKeys(Key.chord(Key.CONTROL, 'a'), '0.2', Key.ENTER);
+    await saved();
+    expect(await playing()).toMatch(/^playing/);
+    await allReady();
+    const sights = await watch(1500);
+    for (const { read, playhead } of sights) expect(isBeside(read, playhead)).toBe(true);
+    expect(Math.max(...sights.map((s) => s.light))).not.toBe(before.light);
+    await run('document.activeElement?.blur()');
+    await press(' ');
+    await settled();
+  });
+
+  test('at a quarter of the rate, backwards, between in and out; both are there after a reload', async () => {
+    await (await find('section[aria-label=Frames] [aria-label="Frame 5"]')).click();
+    await press('i');
+    await (await find('section[aria-label=Frames] [aria-label="Frame 12"]')).click();
+    await press('o');
+    await browser.driver.navigate().refresh();
+    await waitFor('[data-testid=viewer]');
+    await settled();
+    await allReady();
+    await (await waitFor('[aria-label="How it plays"]')).click();
+    await run(
+      `const list = [...document.querySelectorAll('label')].find((l) => l.textContent.startsWith('Speed')).querySelector('select');
+       Object.getOwnPropertyDescriptor(HTMLSelectElement.prototype, 'value').set.call(list, '0.25');
+       list.dispatchEvent(new Event('change', { bubbles: true }));`,
+    );
+    await (await button('Play backwards')).click();
+    const sights = await watch(2500);
+    const read = sights.map((s) => s.read);
+    expect(Math.min(...read)).toBeGreaterThanOrEqual(5);
+    expect(Math.max(...read)).toBeLessThanOrEqual(12);
+    const order = read.filter((f, i) => f !== read[i - 1]);
+    for (const [i, f] of order.slice(1).entries())
+      expect(order[i] - f === 1 || (order[i] === 5 && f === 12)).toBe(true);
+    // 2.5 s at 6 a second.
+    expect(order.length).toBeGreaterThan(11);
+    expect(order.length).toBeLessThan(18);
+    await (await button('Stop')).click();
+  });
+
+  test('a comparison plays too', async () => {
+    await press('c');
+    await settled();
+    await allReady();
+    await press(' ');
+    const sights = await watch(1200);
+    expect(new Set(sights.map((s) => s.read)).size).toBeGreaterThan(4);
+    await press(' ');
+    await press('c');
+    await settled();
+  });
+
+  test('marks and keys are gone to, and a step ends play', async () => {
+    const frame = async () => Number(await text('[data-testid=frame]'));
+    await (await find('section[aria-label=Frames] [aria-label="Frame 7"]')).click();
+    await press('b');
+    await (await find('section[aria-label=Frames] [aria-label="Frame 10"]')).click();
+    await press('P');
+    await until('the mark', async () => (await frame()) === 7);
+    expect(await attribute('[data-mark]', 'data-mark')).toBe('7');
+    await press(' ');
+    await until('play', async () => (await playing()).startsWith('playing'));
+    await press(Key.ARROW_RIGHT);
+    await until('rest', async () => (await playing()) === '');
+    await press(Key.HOME);
+    await until('the in', async () => (await frame()) === 5);
+    await press(Key.END);
+    await until('the out', async () => (await frame()) === 12);
+  });
+});

@@ -1,0 +1,57 @@
+import type { MediaDetail } from '@/api/media';
+import type { ShotDetail } from '@/api/shots';
+import { type Finish, leadingPass, passesUsed } from '@/core/finish/finish';
+
+type State = MediaDetail['frames'][number];
+
+/** What is there of a frame of the shot. */
+export type FrameState = {
+  known?: State;
+  /** The drawing that is seen on it: its own, or an earlier one that it holds. */
+  drawing?: State;
+  held: boolean;
+  /** In words, after “Frame 12”. */
+  words: string;
+};
+
+/** The media of a finish whose drawings are held on the most frames. A still has no frames. */
+function mostDrawn(shot: ShotDetail, finish: Finish): MediaDetail | undefined {
+  const used = new Set(finish.strands.flatMap((s) => passesUsed(s.head).map((p) => p.media)));
+  const drawn = ({ frames }: MediaDetail) => frames.reduce((sum, f) => sum + f.bytes, 0);
+  return shot.media
+    .filter((m) => used.has(m.name) && !m.still)
+    .reduce<MediaDetail | undefined>((a, b) => (a && drawn(a) >= drawn(b) ? a : b), undefined);
+}
+
+/** The media whose frames stand for those of the shot, and what is there of each. */
+export function frameStates(shot: ShotDetail, finish: Finish) {
+  const name = leadingPass(finish)?.media;
+  const leading = shot.media.find((m) => m.name === name) ?? shot.media[0];
+  const media = leading && !leading.still ? leading : (mostDrawn(shot, finish) ?? leading);
+  const states = new Map(media?.frames.map((f) => [f.frame, f]));
+  /** What a frame without a drawing holds. */
+  const heldOn = (f: number) =>
+    media?.gaps === 'hold' ? media.frames.findLast((k) => k.frame < f && k.state !== 'failed') : undefined;
+  return {
+    media,
+    ready: media?.frames.filter((f) => f.state === 'ready').length ?? 0,
+    stateOf(frame: number): FrameState {
+      // A still is used on every frame.
+      const known = media?.still ? media.frames[0] : states.get(frame);
+      const here = known !== undefined && known.state !== 'failed';
+      const held = known ? undefined : heldOn(frame);
+      const words =
+        known?.state === 'partial'
+          ? ', partial'
+          : here
+            ? ''
+            : known
+              ? ', failed'
+              : held
+                ? `, holds ${held.frame}`
+                : ', not here yet';
+      return { known, drawing: here ? known : held, held: held !== undefined, words };
+    },
+  };
+}
+export type FrameStates = ReturnType<typeof frameStates>;
