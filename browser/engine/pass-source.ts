@@ -3,11 +3,9 @@ import { addressOf } from '../../api/contract';
 import { readFrameMetadata, readPass } from '../../api/media';
 import type { FrameMetadata, FrameSource } from '../../core/evaluate/run';
 import type { PassHead } from '../../core/finish/finish';
-import { boxHeight, boxWidth } from '../../core/formats/exr/types';
 import type { GapRule } from '../../core/formats/gap-rules';
 import { passPicture } from '../../core/formats/pass-picture';
-import type { PassInfo } from '../../core/formats/pass-wire';
-import { type Plane, planeArrays, sampleSize } from '../../core/formats/samples';
+import { type PassInfo, planesOf } from '../../core/formats/pass-wire';
 import type { Workspace } from '../../core/kernels/workspace';
 import type { Picture } from '../../core/picture/picture';
 import { request, requestBytes } from '../request';
@@ -60,14 +58,7 @@ function unpack(info: PassInfo, bytes: ArrayBuffer): (workspace: Workspace) => P
         return picture;
       };
     case 'planes': {
-      const count = boxWidth(info.dataWindow) * boxHeight(info.dataWindow);
-      let at = 0;
-      const planes = info.pass.types.map((type): Plane => {
-        const from = at;
-        at += count * sampleSize[type];
-        // A copy: a float plane behind a half plane may begin at an odd place.
-        return new planeArrays[type](bytes.slice(from, at));
-      });
+      const planes = planesOf(info, new Uint8Array(bytes));
       return (workspace) => passPicture(workspace, { ...info, planes });
     }
   }

@@ -10,8 +10,6 @@ export const limits = {
   rangeFrames: 100_000,
   /** Files whose numbers lie further apart are no sequence. */
   sequenceGap: 10_000,
-  /** Frames that a screen shows side by side; of more only those that are there. */
-  shownFrames: 5_000,
   /** Bytes of a request that is not an upload. */
   requestBytes: 64 * 2 ** 20,
   /** Channels of one part of an EXR file. */

@@ -1,4 +1,4 @@
-import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, afterEach, expect, test, vi } from 'vitest';
@@ -7,6 +7,7 @@ import { evaluate } from '../../core/evaluate/run';
 import { addStep, linkPass, newFinish } from '../../core/finish/edits';
 import { writeExr } from '../../core/formats/exr/write';
 import { plainRuntime } from '../../tests/runtime';
+import { decodedStore } from './decoded-store';
 import { fileSource } from './file-source';
 import { nodeZlib } from './zlib';
 
@@ -60,4 +61,20 @@ test('a pass that is not there is said by whoever needs it, and keeps nothing el
   await source.ahead!({ ...pass('Z'), media: 'nowhere' }, 1);
   expect(await source.load(pass('emission'), 1)).toBeTypeOf('function');
   await expect(source.load(pass('motion'), 1)).rejects.toThrow(/has no pass “motion”\. It has: beauty/);
+});
+
+test('what was unpacked once is not inflated again, and gives the same picture; what is written over the file is', async () => {
+  const decoded = decodedStore({ folder: join(folder, 'decoded'), bytes: 2 ** 24 });
+  const inflate = vi.spyOn(nodeZlib, 'inflate');
+  const first = await rendered(fileSource(media, { decoded }));
+  expect(inflate).toHaveBeenCalledTimes(chunks);
+  const kept = () => readdirSync(join(folder, 'decoded'), { recursive: true, encoding: 'utf8' });
+  await vi.waitFor(() => expect(kept().filter((f) => /\w{40}$/.test(f))).toHaveLength(4));
+  inflate.mockClear();
+  expect(await rendered(fileSource(media, { decoded }))).toEqual(first);
+  expect(inflate).not.toHaveBeenCalled();
+  const brighter = channels.map((c) => ({ ...c, samples: c.samples.map((v) => v * 2) }));
+  writeFileSync(join(folder, 'hall.1.exr'), writeExr({ channels: brighter, dataWindow }, nodeZlib));
+  expect(await rendered(fileSource(media, { decoded }))).not.toEqual(first);
+  expect(inflate).toHaveBeenCalledTimes(chunks);
 });

@@ -4,6 +4,7 @@ import { type Finish, leadingPass } from '../../core/finish/finish';
 import type { ExportFormat } from '../../core/formats/export-formats';
 import { toLookAt } from '../../core/kernels/plane';
 import { openWorkspace } from '../../core/kernels/workspace';
+import { type DecodedPlace, type DecodedStore, decodedStore } from './decoded-store';
 import { encode } from './encode';
 import { fileSource } from './file-source';
 import type { MediaSpecs } from './media';
@@ -21,7 +22,17 @@ export type FrameJob = {
   format: ExportFormat;
   /** Folders that frames may be read from; any where none are given. */
   roots?: readonly string[];
+  /** Where passes are kept that were unpacked once; nowhere if not given. */
+  decoded?: DecodedPlace;
 };
+
+/** One for each place: it knows how much it has written. */
+const stores = new Map<string, DecodedStore>();
+function storeAt(place: DecodedPlace): DecodedStore {
+  const known = stores.get(place.folder) ?? decodedStore(place);
+  stores.set(place.folder, known);
+  return known;
+}
 
 export type FrameDone = { frame: number; bytes: number; millis: number; note?: string };
 
@@ -29,7 +40,11 @@ export type FrameDone = { frame: number; bytes: number; millis: number; note?: s
 export async function renderFrame(job: FrameJob, reading?: (path?: string) => void): Promise<FrameDone> {
   const began = performance.now();
   const { finish, frame, scale } = job;
-  const source = fileSource(job.media, job.roots, reading);
+  const source = fileSource(job.media, {
+    roots: job.roots,
+    reading,
+    decoded: job.decoded && storeAt(job.decoded),
+  });
   const runtime = threadRuntime();
   // Nothing is asked for twice here: what the plan no longer needs makes room.
   const cache = new PictureCache(runtime.arena, 0);
@@ -43,7 +58,7 @@ export async function renderFrame(job: FrameJob, reading?: (path?: string) => vo
     return copied;
   });
   const leading = leadingPass(finish);
-  const part = leading && source.parts.get(leading.media);
+  const part = leading && (await source.partOf(leading, frame));
   const { bytes, note } = await encode(picture, job.format, part);
   try {
     await writeWhole(job.out, bytes);

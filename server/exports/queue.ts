@@ -2,6 +2,7 @@ import type { FrameJob } from '../../engine/node/render-frame';
 import { announce } from '../changes/bus';
 import { changing } from '../changes/changes';
 import { type Connection, database, type Row } from '../db/connect';
+import { decodedPlace } from '../media/decoded';
 import { mediaRoots } from '../media/roots';
 import { fileOf } from './runs';
 
@@ -54,7 +55,16 @@ export async function claimFrame(): Promise<Claim | undefined> {
       shot,
       frame,
       attempt: attempt + 1,
-      job: { finish: document, media, frame, scale: 1, out, format, roots: mediaRoots() },
+      job: {
+        finish: document,
+        media,
+        frame,
+        scale: 1,
+        out,
+        format,
+        roots: mediaRoots(),
+        decoded: decodedPlace(),
+      },
     };
   });
 }

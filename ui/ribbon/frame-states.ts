@@ -17,21 +17,17 @@ export type FrameState = {
 /** The media of a finish whose drawings are held on the most frames. A still has no frames. */
 function mostDrawn(shot: ShotDetail, finish: Finish): MediaDetail | undefined {
   const used = new Set(finish.strands.flatMap((s) => passesUsed(s.head).map((p) => p.media)));
-  const drawn = ({ frames }: MediaDetail) => frames.reduce((sum, f) => sum + f.bytes, 0);
-  return shot.media
-    .filter((m) => used.has(m.name) && !m.still)
-    .reduce<MediaDetail | undefined>((a, b) => (a && drawn(a) >= drawn(b) ? a : b), undefined);
-}
-
-/** The media whose frames stand for those of the shot, and what is there of each. */
-export function frameStates(shot: ShotDetail, finish: Finish) {
-  const name = leadingPass(finish)?.media;
-  const leading = shot.media.find((m) => m.name === name) ?? shot.media[0];
-  const media = leading && !leading.still ? leading : (mostDrawn(shot, finish) ?? leading);
-  const states = new Map(media?.frames.map((f) => [f.frame, f]));
-  /** What a frame without a drawing holds. */
-  const heldOn = (f: number) =>
-    media?.gaps === 'hold' ? media.frames.findLast((k) => k.frame < f && k.state !== 'failed') : undefined;
+  /** What a frame without a drawing holds: the last that is drawn before it. */
+  const heldOn = new Map<number, State>();
+  if (media?.gaps === 'hold') {
+    let last: State | undefined;
+    for (const f of media.frames) if (f.frame < shot.first && f.state !== 'failed') last = f;
+    for (let f = shot.first; f <= shot.last; f++) {
+      const own = states.get(f);
+      if (own && own.state !== 'failed') last = own;
+      else if (last) heldOn.set(f, last);
+    }
+  }
   return {
     media,
     ready: media?.frames.filter((f) => f.state === 'ready').length ?? 0,
@@ -39,7 +35,7 @@ export function frameStates(shot: ShotDetail, finish: Finish) {
       // A still is used on every frame.
       const known = media?.still ? media.frames[0] : states.get(frame);
       const here = known !== undefined && known.state !== 'failed';
-      const held = known ? undefined : heldOn(frame);
+      const held = known ? undefined : heldOn.get(frame);
       const words =
         known?.state === 'partial'
           ? ', partial'

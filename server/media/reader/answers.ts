@@ -9,7 +9,7 @@ import type { OpenFile } from '../../../core/formats/file-info';
 import { type IdMatte, isLayerOf } from '../../../core/formats/id-mattes';
 import { strandKindOf } from '../../../core/formats/pass-kinds';
 import { lightOf, passPicture } from '../../../core/formats/pass-picture';
-import type { PassInfo } from '../../../core/formats/pass-wire';
+import { joinedPlanes } from '../../../core/formats/pass-wire';
 import { type Pass, strandKind } from '../../../core/formats/passes';
 import { type Plane, sampleSize } from '../../../core/formats/samples';
 import { toDisplay } from '../../../core/kernels/display';
@@ -17,6 +17,7 @@ import { pickCentres, shrink } from '../../../core/kernels/sample';
 import { openWorkspace, type Workspace } from '../../../core/kernels/workspace';
 import { idName } from '../../../core/mattes/ids';
 import { type PassContent, passContent, pictureOfData } from '../../../core/scopes/pass-content';
+import { type Decoded, decodedKey } from '../../../engine/node/decoded-store';
 import { readShared } from '../../../engine/node/exr-threads';
 import { fileStamp } from '../../../engine/node/media';
 import {
@@ -38,6 +39,7 @@ import {
 } from '../../../engine/node/metadata';
 import { threadRuntime } from '../../../engine/node/runtime';
 import { writeWhole } from '../../../engine/node/write-file';
+import { decoded } from '../decoded';
 
 /** A file to read: `about` names the frame in what is said of it. */
 type Of = { path: string; about: string; wishes?: Wishes };
@@ -54,7 +56,7 @@ export type Question =
 /** An id pass and how it holds its ids. */
 export type IdsOf = Pick<IdsHead, 'pass' | 'idFormat'>;
 
-export type PassAnswer = { info: PassInfo; bytes: Uint8Array };
+export type PassAnswer = Decoded;
 
 /** The contents of a file; `content` identifies them. */
 export type LookAnswer = {
@@ -139,26 +141,31 @@ async function withWorkspace<T>(work: (workspace: Workspace) => Promise<T> | T):
 }
 
 async function pass(q: Extract<Question, { ask: 'pass' }>): Promise<PassAnswer> {
+  // Before it is read: what is written over the file meanwhile has another key.
+  const key = q.empty
+    ? undefined
+    : await decodedKey(q.path, q.name, q.scale, q.wishes).catch(() => undefined);
   const frame = await frameOf(q, q.name, q.soon);
   const { dataWindow, displayWindow, colour } = frame;
   const [width, height] = [boxWidth(displayWindow), boxHeight(displayWindow)];
   if (q.empty) return { info: { type: 'empty', width, height }, bytes: new Uint8Array(0) };
   const partial = partialOf(frame);
-  if (q.scale < 1) {
-    return withWorkspace((workspace) => {
-      const whole = passPicture(workspace, frame);
-      const small = (strandKind(frame.pass) === 'data' ? pickCentres : shrink)(workspace, whole, q.scale);
-      const bytes = new Uint8Array(small.data.buffer, small.data.byteOffset, small.data.byteLength).slice();
-      return { info: { type: 'draft', width: small.width, height: small.height, partial }, bytes };
-    });
-  }
-  const bytes = new Uint8Array(frame.planes.reduce((sum, p) => sum + p.byteLength, 0));
-  let at = 0;
-  for (const p of frame.planes) {
-    bytes.set(new Uint8Array(p.buffer, p.byteOffset, p.byteLength), at);
-    at += p.byteLength;
-  }
-  return { info: { type: 'planes', pass: frame.pass, dataWindow, displayWindow, colour, partial }, bytes };
+  const answer =
+    q.scale < 1
+      ? await withWorkspace((workspace): PassAnswer => {
+          const whole = passPicture(workspace, frame);
+          const small = (strandKind(frame.pass) === 'data' ? pickCentres : shrink)(workspace, whole, q.scale);
+          const { buffer, byteOffset, byteLength } = small.data;
+          const bytes = new Uint8Array(buffer, byteOffset, byteLength).slice();
+          return { info: { type: 'draft', width: small.width, height: small.height, partial }, bytes };
+        })
+      : {
+          info: { type: 'planes' as const, pass: frame.pass, dataWindow, displayWindow, colour, partial },
+          bytes: joinedPlanes(frame.planes),
+        };
+  // Half a frame changes soon.
+  if (key && partial === undefined) void decoded.put(key, answer);
+  return answer;
 }
 
 /** A small picture of a pass, as WebP: pictures as they look, data scaled so that its content shows. */

@@ -1,12 +1,12 @@
 import { readPass } from '@/api/media';
 import { answer } from '@/server/answer';
 import { frameQuestion } from '@/server/media/frame-question';
-import { readPassOf } from '@/server/media/reader/reader';
+import { passAnswer } from '@/server/media/pass-answer';
 
 /** Samples of one pass, plane after plane in the type of the file, little-endian; or the pass made smaller, as RGBA floats. */
 export const GET = answer(readPass, async ({ params, query }, { signal }) => {
   const { name, scale = 1 } = query;
-  const { info, bytes } = await readPassOf({ ...(await frameQuestion(params)), name, scale }, signal);
+  const { info, bytes } = await passAnswer({ ...(await frameQuestion(params)), name, scale }, signal);
   return new Response(bytes as Uint8Array<ArrayBuffer>, {
     headers: {
       'content-type': 'application/octet-stream',
