@@ -17,6 +17,18 @@ export type FrameState = {
 /** The media of a finish whose drawings are held on the most frames. A still has no frames. */
 function mostDrawn(shot: ShotDetail, finish: Finish): MediaDetail | undefined {
   const used = new Set(finish.strands.flatMap((s) => passesUsed(s.head).map((p) => p.media)));
+  const drawn = ({ frames }: MediaDetail) => frames.reduce((sum, f) => sum + f.bytes, 0);
+  return shot.media
+    .filter((m) => used.has(m.name) && !m.still)
+    .reduce<MediaDetail | undefined>((a, b) => (a && drawn(a) >= drawn(b) ? a : b), undefined);
+}
+
+/** The media whose frames stand for those of the shot, and what is there of each. */
+export function frameStates(shot: ShotDetail, finish: Finish) {
+  const name = leadingPass(finish)?.media;
+  const leading = shot.media.find((m) => m.name === name) ?? shot.media[0];
+  const media = leading && !leading.still ? leading : (mostDrawn(shot, finish) ?? leading);
+  const states = new Map(media?.frames.map((f) => [f.frame, f]));
   /** What a frame without a drawing holds: the last that is drawn before it. */
   const heldOn = new Map<number, State>();
   if (media?.gaps === 'hold') {
@@ -25,7 +37,7 @@ function mostDrawn(shot: ShotDetail, finish: Finish): MediaDetail | undefined {
     for (let f = shot.first; f <= shot.last; f++) {
       const own = states.get(f);
       if (own && own.state !== 'failed') last = own;
-      else if (last) heldOn.set(f, last);
+      else if (last && !own) heldOn.set(f, last);
     }
   }
   return {
