@@ -3,7 +3,6 @@ import type { Matrix } from '../colour/primaries';
 import type { Workspace } from '../kernels/workspace';
 import type { Picture } from '../picture/picture';
 import { type Box, boxHeight, boxWidth } from './exr/types';
-import { floatBitsOfHalf } from './half';
 import type { Pass } from './passes';
 import { floatsOf, mapped, type Plane, type SampleType } from './samples';
 
@@ -39,33 +38,50 @@ function fromLuma([y, ry, by]: Float32Array[], [wr, wg, wb]: readonly number[]):
   return [red, y.map((v, i) => (v - red[i] * wr - blue[i] * wb) / wg), blue];
 }
 
-/** Samples that are light as they stand, one after the other into every fourth number of a picture's rows. */
-function place(plane: Plane, row: number, count: number, out: Float32Array, words: Uint32Array, to: number) {
-  if (plane instanceof Uint16Array)
-    for (let i = row, o = to; i < row + count; i++, o += 4) words[o] = floatBitsOfHalf(plane[i]);
-  else for (let i = row, o = to; i < row + count; i++, o += 4) out[o] = plane[i];
-}
+/** Rows that a thread places at a time. */
+const rowPiece = 32;
 
-/** The bits of 1. */
-const one = 0x3f800000;
-
-/** A row of halves, pixel by pixel: what is written then lies in order. */
-function placeHalves(
-  red: Uint16Array,
-  green: Uint16Array,
-  blue: Uint16Array,
-  alpha: Uint16Array | undefined,
-  row: number,
-  count: number,
-  words: Uint32Array,
-  to: number,
+/** Samples that are light as they stand, a plane a channel, where the data window and the picture overlap. */
+function place(
+  workspace: Workspace,
+  picture: Picture,
+  planes: readonly (Plane | undefined)[],
+  data: Box,
+  display: Box,
 ) {
-  for (let i = row, o = to; i < row + count; i++, o += 4) {
-    words[o] = floatBitsOfHalf(red[i]);
-    words[o + 1] = floatBitsOfHalf(green[i]);
-    words[o + 2] = floatBitsOfHalf(blue[i]);
-    words[o + 3] = alpha ? floatBitsOfHalf(alpha[i]) : one;
-  }
+  const { buffer } = workspace.runtime.arena.memory;
+  const laid = new Map<Plane, number>();
+  const addressOf = (plane: Plane | undefined): number => {
+    if (!plane) return 0;
+    const known = laid.get(plane);
+    if (known !== undefined) return known;
+    // Kernels read four samples at a time, and may read behind the last.
+    const at = workspace.bytes(plane.byteLength + 16);
+    new Uint8Array(buffer, at, plane.byteLength).set(
+      new Uint8Array(plane.buffer, plane.byteOffset, plane.byteLength),
+    );
+    laid.set(plane, at);
+    return at;
+  };
+  const [red, green, blue, alpha] = planes.map(addressOf);
+  const [x0, x1] = [Math.max(data.xMin, display.xMin), Math.min(data.xMax, display.xMax)];
+  const [y0, y1] = [Math.max(data.yMin, display.yMin), Math.min(data.yMax, display.yMax)];
+  const [source, width] = [boxWidth(data), picture.width];
+  if (x1 >= x0 && y1 >= y0)
+    workspace.runtime.run('placeSamples', y1 - y0 + 1, rowPiece, {
+      out: picture.at,
+      red,
+      green,
+      blue,
+      alpha,
+      halves: planes.reduce((bits, p, c) => bits | (p instanceof Uint16Array ? 1 << c : 0), 0),
+      source,
+      first: (y0 - data.yMin) * source + x0 - data.xMin,
+      width,
+      start: (y0 - display.yMin) * width + x0 - display.xMin,
+      count: x1 - x0 + 1,
+    });
+  for (const at of laid.values()) workspace.drop(at);
 }
 
 /**
@@ -100,29 +116,9 @@ export function passPicture(
     pass.types.every((t) => t === 'half' || t === 'float');
   if (asStored) {
     // Most passes of most files: nothing to compute, so each sample is moved once.
-    const words = new Uint32Array(out.buffer, out.byteOffset, out.length);
     const alpha = used[3] ?? (used.length === 1 && pass.kind === 'alpha' ? used[0] : undefined);
     const colours = used.length === 1 ? [used[0], used[0], used[0]] : used.slice(0, 3);
-    const [red, green, blue] = colours;
-    for (let y = Math.max(data.yMin, display.yMin); y <= Math.min(data.yMax, display.yMax); y++) {
-      const row = (y - data.yMin) * source + x0 - data.xMin;
-      const to = ((y - display.yMin) * width + x0 - display.xMin) * 4;
-      const count = x1 - x0 + 1;
-      if (
-        red instanceof Uint16Array &&
-        green instanceof Uint16Array &&
-        blue instanceof Uint16Array &&
-        (alpha === undefined || alpha instanceof Uint16Array)
-      ) {
-        placeHalves(red, green, blue, alpha, row, count, words, to);
-        continue;
-      }
-      colours.forEach((plane, c) => {
-        place(plane, row, count, out, words, to + c);
-      });
-      if (alpha) place(alpha, row, count, out, words, to + 3);
-      else for (let o = to + 3, end = to + count * 4; o < end; o += 4) out[o] = 1;
-    }
+    place(workspace, picture, [...colours, alpha], data, display);
     return picture;
   }
   let values = used.map((p, i) => lightOf(p, pass.types[i], i === alphaAt ? 'linear' : encoding));

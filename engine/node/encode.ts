@@ -5,9 +5,10 @@ import type { ExportFormat } from '../../core/formats/export-formats';
 import type { Attributes, Box } from '../../core/formats/exr/types';
 import { writeExr } from '../../core/formats/exr/write';
 import type { FilePart } from '../../core/formats/file-info';
-import { floatsToHalves } from '../../core/formats/half';
 import { writeTiff } from '../../core/formats/tiff';
+import { halvesOf } from '../../core/kernels/halves';
 import type { Picture as Whole } from '../../core/picture/picture';
+import { threadRuntime } from './runtime';
 import { nodeZlib } from './zlib';
 
 /** An encoded frame, and what the user should know about it. */
@@ -15,8 +16,6 @@ export type Encoded = { bytes: Uint8Array; note?: string };
 
 /** The pixels of a finished frame; encoders need no more of it. */
 type Picture = Pick<Whole, 'width' | 'height' | 'data'>;
-
-const largestHalf = 65504;
 
 /** Attributes that describe the source file, or its colours before conversion, and are not valid for the finished frame. */
 const ofTheFile =
@@ -35,32 +34,17 @@ function channelOf({ data }: Picture, c: number): Float32Array {
   return plane;
 }
 
-/** Floats as halves; what they cannot say is held at the largest, and how many those were. */
-function halves(plane: Float32Array): { samples: Uint16Array; held: number } {
-  let held = 0;
-  for (let i = 0; i < plane.length; i++) {
-    const v = plane[i];
-    if (!(Math.abs(v) > largestHalf) || !Number.isFinite(v)) continue;
-    plane[i] = Math.sign(v) * largestHalf;
-    held++;
-  }
-  return { samples: floatsToHalves(plane), held };
-}
-
 /**
  * EXR: R, G, B, A as half or as float of 32 bits, premultiplied, scene-linear, ZIP. At full size its data window is the source's display
  * window.
  */
 function encodeExr(picture: Picture, source: FilePart | undefined, type: 'half' | 'float'): Encoded {
   const { width, height } = picture;
-  let held = 0;
-  const channels = [...'RGBA'].map((name, c) => {
-    const plane = channelOf(picture, c);
-    if (type === 'float') return { name, type, samples: plane };
-    const half = halves(plane);
-    held += half.held;
-    return { name, type, samples: half.samples };
-  });
+  const { planes, held } =
+    type === 'half'
+      ? halvesOf(threadRuntime(), picture)
+      : { planes: [0, 1, 2, 3].map((c) => channelOf(picture, c)), held: 0 };
+  const channels = [...'RGBA'].map((name, c) => ({ name, type, samples: planes[c] }));
   const { screenWindowCenter: centre, screenWindowWidth: wide } = source?.attributes ?? {};
   const display = source?.displayWindow;
   const same =

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
-import { undoPredictAndInterleave } from '../../core/formats/exr/compression/bytes';
+import { interleaveAndPredict, undoPredictAndInterleave } from '../../core/formats/exr/compression/bytes';
 import { readExr } from '../../core/formats/exr/read';
 import { writeExr } from '../../core/formats/exr/write';
 import { fflateZlib } from '../../core/formats/exr/zlib-fflate';
@@ -29,5 +29,19 @@ test('the fast way back from prediction gives the bytes of the plain one, at eve
     const bytes = Uint8Array.from({ length: size }, (_, i) => Math.imul(i, 0x9e3779b1) >>> 24);
     const plain = undoPredictAndInterleave(bytes.slice());
     expect(Buffer.from(nodeZlib.unpredict!(bytes)).equals(Buffer.from(plain))).toBe(true);
+  }
+});
+
+test('the fast prediction gives the bytes of the plain one, at every size', () => {
+  fc.assert(
+    fc.property(fc.uint8Array({ maxLength: 400 }), (bytes) => {
+      expect(Buffer.from(nodeZlib.predict!(bytes)).equals(Buffer.from(interleaveAndPredict(bytes)))).toBe(
+        true,
+      );
+    }),
+  );
+  for (const size of [0, 1, 2, 15, 16, 17, 31, 32, 33, 65537, 3_000_001]) {
+    const bytes = Uint8Array.from({ length: size }, (_, i) => Math.imul(i, 0x9e3779b1) >>> 24);
+    expect(Buffer.from(nodeZlib.predict!(bytes)).equals(Buffer.from(interleaveAndPredict(bytes)))).toBe(true);
   }
 });

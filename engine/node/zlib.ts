@@ -10,21 +10,24 @@ const mostPages = 32768;
 /** Kernels may touch as much behind what they work on. */
 const spare = 64;
 
-function unpredict(bytes: Uint8Array): Uint8Array {
-  if (!small) {
-    const memory = new WebAssembly.Memory({ initial: 16, maximum: mostPages });
-    const module = new WebAssembly.Module(forPlainMemory(kernelsFile()));
-    small = { kernels: instantiate(module, memory), memory };
-  }
-  const { kernels, memory } = small;
-  const room = Math.ceil((bytes.length + spare) / 16) * 16;
-  const lacking = firstFree + 2 * room - memory.buffer.byteLength;
-  if (lacking > 0) memory.grow(Math.ceil(lacking / pageBytes));
-  const [from, to] = [firstFree, firstFree + room];
-  new Uint8Array(memory.buffer, from, bytes.length).set(bytes);
-  kernels.unpredict(...inOrder('unpredict', { out: to, from, size: bytes.length }), 0, 1, 0);
-  return new Uint8Array(memory.buffer, to, bytes.length);
-}
+/** A kernel on the bytes of a chunk; what it gives holds until the next. */
+const onBytes =
+  (name: 'predict' | 'unpredict') =>
+  (bytes: Uint8Array): Uint8Array => {
+    if (!small) {
+      const memory = new WebAssembly.Memory({ initial: 16, maximum: mostPages });
+      const module = new WebAssembly.Module(forPlainMemory(kernelsFile()));
+      small = { kernels: instantiate(module, memory), memory };
+    }
+    const { kernels, memory } = small;
+    const room = Math.ceil((bytes.length + spare) / 16) * 16;
+    const lacking = firstFree + 2 * room - memory.buffer.byteLength;
+    if (lacking > 0) memory.grow(Math.ceil(lacking / pageBytes));
+    const [from, to] = [firstFree, firstFree + room];
+    new Uint8Array(memory.buffer, from, bytes.length).set(bytes);
+    kernels[name](...inOrder(name, { out: to, from, size: bytes.length }), 0, 1, 0);
+    return new Uint8Array(memory.buffer, to, bytes.length);
+  };
 
 /** Deflate by the library that Node brings. */
 export const nodeZlib: Zlib = {
@@ -32,5 +35,6 @@ export const nodeZlib: Zlib = {
   inflate: (bytes, limit) =>
     inflateSync(bytes, { maxOutputLength: limit, chunkSize: Math.min(2 ** 26, Math.max(64, limit)) }),
   deflate: (bytes) => deflateSync(bytes, { level: 4 }),
-  unpredict,
+  unpredict: onBytes('unpredict'),
+  predict: onBytes('predict'),
 };

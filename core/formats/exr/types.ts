@@ -85,4 +85,6 @@ export type Zlib = {
    * the next call.
    */
   unpredict?(bytes: Uint8Array): Uint8Array;
+  /** Its inverse, likewise. */
+  predict?(bytes: Uint8Array): Uint8Array;
 };

@@ -1,7 +1,7 @@
 /** All kernels in one small module. Each works on a range `lo` … `hi` so that threads share it, with scratch of its own. */
 
 export { layMist, mistDensity, mistEdges, mixPasses, softened, timesPlane } from './air';
-export { unpredict } from './bytes';
+export { predict, unpredict } from './bytes';
 export { display } from './convert';
 export { cover } from './cover';
 export { fftColours, fftColumns, fftRows, fftRowsBack } from './fourier';
@@ -40,6 +40,7 @@ export {
 } from './point';
 export { addUp, down } from './pyramid';
 export { addThrown, resample, shrink } from './sample';
+export { halvesOf, placeSamples } from './samples';
 export { blendPlanes, dilate, distanceColumns, distanceRows, growRows } from './shape';
 export { streaks, transpose } from './streaks';
 export { fadeAround, fadeAway, shade, shareOf, spreadUnder } from './surface';

@@ -51,11 +51,12 @@ export type Written = (typeof written)[number];
 
 export function packChunk(raw: Uint8Array, block: Block, compression: Written, zlib: Zlib): Uint8Array {
   if (compression === 'none') return raw;
+  const predicted = () => zlib.predict?.(raw) ?? interleaveAndPredict(raw);
   const packed =
     compression === 'piz'
       ? packPiz(raw, block)
       : compression === 'rle'
-        ? packRuns(interleaveAndPredict(raw))
-        : zlib.deflate(interleaveAndPredict(raw));
+        ? packRuns(predicted())
+        : zlib.deflate(predicted());
   return packed.length < raw.length ? packed : raw;
 }
