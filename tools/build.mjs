@@ -37,6 +37,7 @@ async function buildPrograms() {
   await build({
     entryPoints: {
       bench: 'bench/main.ts',
+      'bench-jobs': 'bench/jobs.ts',
       cli: 'cli/main.ts',
       fuzz: 'tests/load/fuzz.ts',
       serve: 'server/launch/serve.ts',
