@@ -15,7 +15,7 @@ import { threadPool, type WorkerStart } from './thread-pool';
 
 const programs = new URL('../dist/', import.meta.url);
 let stop = false;
-const two = nodeThreadPool(2, programs, 512, () => stop);
+const two = nodeThreadPool(2, programs, 512, { stopped: () => stop });
 const four = nodeThreadPool(4, programs, 512);
 afterAll(() => {
   two.end();

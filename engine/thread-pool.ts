@@ -81,7 +81,11 @@ export function runWorker({ module, memory, scratch }: WorkerStart) {
   }
 }
 
-export type ThreadPool = Runtime & { end(): void };
+export type ThreadPool = Runtime & {
+  end(): void;
+  /** Whether the workers take part in what comes; they do at first. */
+  share(on: boolean): void;
+};
 
 /**
  * A runtime of `workers` + 1 threads on a shared memory. `stopped` is asked between pieces and at checkpoints: once it says
@@ -95,11 +99,18 @@ export function threadPool(
   stopped: () => boolean = () => false,
   whenStopped: () => Error = () => new Error('stopped'),
   patience = usualPatience,
+  /** Workers are started when there is first something to share. */
+  late = false,
 ): ThreadPool {
   const control = controlOf(memory);
   const { word } = control;
   const kernels = instantiate(module, memory);
-  for (let i = 1; i <= workers; i++) startWorker({ module, memory, scratch: firstFree + i * scratchBytes });
+  let [started, shares] = [false, true];
+  const startAll = () => {
+    started = true;
+    for (let i = 1; i <= workers; i++) startWorker({ module, memory, scratch: firstFree + i * scratchBytes });
+  };
+  if (!late) startAll();
   const checkpoint = () => {
     if (stopped()) throw whenStopped();
   };
@@ -129,10 +140,11 @@ export function threadPool(
     run(name, total, piece, named) {
       checkpoint();
       const args = inOrder(name, named);
-      if (workers === 0 || total <= piece) {
+      if (workers === 0 || !shares || total <= piece) {
         kernels[name](...args, 0, total, firstFree);
         return;
       }
+      if (!started) startAll();
       control.args.set(args);
       word[slot.kernel] = kernelNames.indexOf(name);
       word[slot.args] = args.length;
@@ -162,6 +174,9 @@ export function threadPool(
       }
       join(name);
       checkpoint();
+    },
+    share(on) {
+      shares = on;
     },
     end() {
       Atomics.store(word, slot.end, 1);

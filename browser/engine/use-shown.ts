@@ -1,12 +1,9 @@
 import { useEffect, useRef, useState } from 'react';
 import { useShot } from '../session/store';
 import type { Shown } from './answers';
+import { draftsBelow } from './drafts';
 import { type Look, onFrame } from './look-on';
 import { useEngine } from './use-engine';
-
-/** The sizes shown on the way to the full picture, by how long that took last: small changes show at once. */
-const draftsBelow = (millis: number): number[] =>
-  millis > 1200 ? [0.125, 0.25, 0.5] : millis > 400 ? [0.25, 0.5] : millis > 70 ? [0.5] : [];
 
 export type Showing = { shown?: Shown; problem?: string; busy: boolean };
 

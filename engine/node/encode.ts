@@ -7,6 +7,7 @@ import { writeExr } from '../../core/formats/exr/write';
 import type { FilePart } from '../../core/formats/file-info';
 import { writeTiff } from '../../core/formats/tiff';
 import { halvesOf } from '../../core/kernels/halves';
+import type { Runtime } from '../../core/kernels/runtime';
 import type { Picture as Whole } from '../../core/picture/picture';
 import { threadRuntime } from './runtime';
 import { nodeZlib } from './zlib';
@@ -38,11 +39,16 @@ function channelOf({ data }: Picture, c: number): Float32Array {
  * EXR: R, G, B, A as half or as float of 32 bits, premultiplied, scene-linear, ZIP. At full size its data window is the source's display
  * window.
  */
-function encodeExr(picture: Picture, source: FilePart | undefined, type: 'half' | 'float'): Encoded {
+function encodeExr(
+  picture: Picture,
+  source: FilePart | undefined,
+  type: 'half' | 'float',
+  runtime: Runtime,
+): Encoded {
   const { width, height } = picture;
   const { planes, held } =
     type === 'half'
-      ? halvesOf(threadRuntime(), picture)
+      ? halvesOf(runtime, picture)
       : { planes: [0, 1, 2, 3].map((c) => channelOf(picture, c)), held: 0 };
   const channels = [...'RGBA'].map((name, c) => ({ name, type, samples: planes[c] }));
   const { screenWindowCenter: centre, screenWindowWidth: wide } = source?.attributes ?? {};
@@ -124,12 +130,17 @@ function encodeTiff({ width, height, data }: Picture, type: 'uint16' | 'float'):
 }
 
 /** A finished frame in a format; `source` is the file that it begins at, whose attributes an EXR keeps. */
-export async function encode(picture: Picture, format: ExportFormat, source?: FilePart): Promise<Encoded> {
+export async function encode(
+  picture: Picture,
+  format: ExportFormat,
+  source?: FilePart,
+  runtime: Runtime = threadRuntime(),
+): Promise<Encoded> {
   switch (format) {
     case 'exr':
-      return encodeExr(picture, source, 'half');
+      return encodeExr(picture, source, 'half', runtime);
     case 'exr32':
-      return encodeExr(picture, source, 'float');
+      return encodeExr(picture, source, 'float', runtime);
     case 'png16':
       return encodePng(picture, 16);
     case 'png8':

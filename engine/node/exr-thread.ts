@@ -1,6 +1,7 @@
 import { parentPort } from 'node:worker_threads';
 import { type Reading, readChunks } from '../../core/formats/exr/read';
 import type { FileError } from '../../core/formats/file-error';
+import { collectShared } from './collect';
 import { nodeZlib } from './zlib';
 
 /** Chunks to unpack, shared with other threads through `counter`. */
@@ -13,4 +14,6 @@ parentPort!.on('message', ({ reading, counter }: UnpackJob) => {
     ? { first: { problem: first.problem, offset: first.offset, remedy: first.remedy, code: first.code } }
     : {};
   parentPort!.postMessage(done);
+  // This thread too holds what it has worked on until it collects.
+  setImmediate(collectShared);
 });

@@ -5,6 +5,7 @@ import type { FilePart, Lacking, OpenFile } from '../../core/formats/file-info';
 import { type PassPlanes, passPicture } from '../../core/formats/pass-picture';
 import { joinedPlanes, planesOf } from '../../core/formats/pass-wire';
 import { type DecodedStore, decodedKey } from './decoded-store';
+import type { PartReader } from './files/exr';
 import { fileStamp, frameFile, type MediaSpecs } from './media';
 import { MediaError, openMediaFile, type PassFrame, passesOf, readBytes } from './media-file';
 import { metadataOf } from './metadata';
@@ -17,6 +18,8 @@ type Options = {
   reading?: (path?: string) => void;
   /** Where passes are kept that were unpacked once. */
   decoded?: DecodedStore;
+  /** Unpacks files with several threads. */
+  reader?: PartReader;
 };
 
 /** Frames from files. `partOf` gives the part of a file that a pass is in, whose attributes an export keeps. */
@@ -26,7 +29,10 @@ export type Files = FrameSource & { partOf(head: PassHead, frame: number): Promi
  * Frames from files. Passes that are announced (`ahead`) are read together with the first of them that is loaded, and kept until they are loaded; those
  * that are kept in unpacked form are not read at all.
  */
-export function fileSource(media: MediaSpecs, { roots, reading = () => {}, decoded }: Options = {}): Files {
+export function fileSource(
+  media: MediaSpecs,
+  { roots, reading = () => {}, decoded, reader }: Options = {},
+): Files {
   /** State of each media file: the open file, the announced passes, and those that are read and not yet loaded. */
   type Opened = { file?: Promise<OpenFile>; wanted: Set<string>; ready: Map<string, Ready> };
   type Ready = PassPlanes & { lacking?: Lacking };
@@ -42,7 +48,7 @@ export function fileSource(media: MediaSpecs, { roots, reading = () => {}, decod
   /** Opens a file once. @throws {MediaError} */
   const fileOf = (name: string, path: string, about: string): Promise<OpenFile> => {
     const one = openedOf(name, path);
-    one.file ??= openMediaFile(path, readBytes(path, about), about);
+    one.file ??= openMediaFile(path, readBytes(path, about, reader !== undefined), about, reader);
     return one.file;
   };
   const keyOf = (name: string, path: string, pass: string) => decodedKey(path, pass, 1, media[name]);

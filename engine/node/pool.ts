@@ -34,7 +34,14 @@ const mostMegabytes = (processes: number) =>
 
 type Pool = ReturnType<typeof workerpool.pool>;
 
-/** Processes that render frames side by side, one a core; they are started as they are needed. */
+/** Megabytes that all of them may hold together. */
+const mostTogether = () =>
+  Number(process.env.ZAFIRO_MEMORY_MEGABYTES) || Math.round((0.6 * totalmem()) / 2 ** 20);
+
+/**
+ * Processes that render frames side by side, one a core; they are started as they are needed. As many frames are rendered at a time as fit into
+ * memory, by the most that a process has held so far; one that is alone, as the first is, has all threads.
+ */
 export function renderPool(processes = availableParallelism()): RenderPool {
   let [pool, running, idle]: [Pool | undefined, number, NodeJS.Timeout | undefined] = [
     undefined,
@@ -42,8 +49,40 @@ export function renderPool(processes = availableParallelism()): RenderPool {
     undefined,
   ];
   const most = mostMegabytes(processes);
+  const together = mostTogether();
+  /** The most that a process has held; 0 while no frame has been rendered. */
+  let peak = 0;
+  /** Frames that wait for a place: `begin` gives it, `leave` takes it from the line. */
+  let waiting: { begin(): void; leave(reason: unknown): void }[] = [];
+  const places = () => (peak === 0 ? 1 : Math.max(1, Math.min(processes, Math.floor(together / peak))));
+  const next = () => {
+    while (waiting.length > 0 && running < places()) {
+      running++;
+      waiting.shift()!.begin();
+    }
+  };
+  /** Waits for a place among the frames that are rendered. */
+  const place = (signal?: AbortSignal) =>
+    new Promise<void>((begin, refused) => {
+      const abort = () => entry.leave(signal!.reason);
+      const entry = {
+        begin() {
+          signal?.removeEventListener('abort', abort);
+          begin();
+        },
+        leave(reason: unknown) {
+          waiting = waiting.filter((w) => w !== entry);
+          signal?.removeEventListener('abort', abort);
+          refused(reason);
+        },
+      };
+      waiting.push(entry);
+      signal?.addEventListener('abort', abort, { once: true });
+      next();
+    });
   const close = async () => {
     clearTimeout(idle);
+    for (const { leave } of waiting) leave(new Error('Nothing more is rendered.'));
     const ending = pool;
     pool = undefined;
     await ending?.terminate(true);
@@ -106,16 +145,22 @@ export function renderPool(processes = availableParallelism()): RenderPool {
     async render(job, signal) {
       signal?.throwIfAborted();
       clearTimeout(idle);
-      running++;
+      await place(signal);
       try {
         for (let tries = 1; ; tries++)
           try {
-            return await once(job, signal);
+            // All threads where no other frame is rendered, or will be soon.
+            const alone = running === 1 && (waiting.length === 0 || places() === 1);
+            const done = await once({ ...job, threads: alone ? processes : 1 }, signal);
+            peak = Math.max(peak, done.megabytes);
+            return done;
           } catch (error) {
             if (!(error instanceof NotBegun) || tries === mostTries) throw error;
           }
       } finally {
-        if (--running === 0) idle = setTimeout(close, idleMillis).unref();
+        running--;
+        next();
+        if (running === 0) idle = setTimeout(close, idleMillis).unref();
       }
     },
   };

@@ -1,15 +1,20 @@
+import { availableParallelism } from 'node:os';
 import { PictureCache } from '../../core/evaluate/cache';
 import { evaluate } from '../../core/evaluate/run';
 import { type Finish, leadingPass } from '../../core/finish/finish';
 import type { ExportFormat } from '../../core/formats/export-formats';
 import { toLookAt } from '../../core/kernels/plane';
+import type { Runtime } from '../../core/kernels/runtime';
 import { openWorkspace } from '../../core/kernels/workspace';
+import type { ThreadPool } from '../thread-pool';
 import { type DecodedPlace, type DecodedStore, decodedStore } from './decoded-store';
 import { encode } from './encode';
+import { readShared } from './exr-threads';
 import { fileSource } from './file-source';
 import type { MediaSpecs } from './media';
 import { codeOf, MediaError, outputProblem } from './media-file';
 import { threadRuntime } from './runtime';
+import { nodeThreadPool } from './thread-pool';
 import { writeWhole } from './write-file';
 
 /** One finished frame to write; plain data, so that it can be handed to a thread or another machine. */
@@ -22,6 +27,8 @@ export type FrameJob = {
   format: ExportFormat;
   /** Folders that frames may be read from; any where none are given. */
   roots?: readonly string[];
+  /** Threads that may work on it: one where other frames are rendered beside it. */
+  threads?: number;
   /** Where passes are kept that were unpacked once; nowhere if not given. */
   decoded?: DecodedPlace;
 };
@@ -34,7 +41,21 @@ function storeAt(place: DecodedPlace): DecodedStore {
   return known;
 }
 
-export type FrameDone = { frame: number; bytes: number; millis: number; note?: string };
+/** `megabytes` is the most memory that its process has held so far. */
+export type FrameDone = { frame: number; bytes: number; millis: number; megabytes: number; note?: string };
+
+/** The threads of this process, on one memory whether they share a frame or not. */
+let pool: ThreadPool | undefined;
+const reservedMegabytes = 3072;
+function runtimeFor(threads: number | undefined): Runtime {
+  // Nobody renders beside it, and nobody waits.
+  if (threads === undefined) return threadRuntime();
+  pool ??= nodeThreadPool(availableParallelism(), new URL('./', import.meta.url), reservedMegabytes, {
+    late: true,
+  });
+  pool.share(threads > 1);
+  return pool;
+}
 
 /** Renders the end of the main strand at full precision and writes it, whole or not at all. `reading` is called with the file that is being read. */
 export async function renderFrame(job: FrameJob, reading?: (path?: string) => void): Promise<FrameDone> {
@@ -44,8 +65,9 @@ export async function renderFrame(job: FrameJob, reading?: (path?: string) => vo
     roots: job.roots,
     reading,
     decoded: job.decoded && storeAt(job.decoded),
+    reader: (job.threads ?? 1) > 1 ? readShared : undefined,
   });
-  const runtime = threadRuntime();
+  const runtime = runtimeFor(job.threads);
   // Nothing is asked for twice here: what the plan no longer needs makes room.
   const cache = new PictureCache(runtime.arena, 0);
   const point = { strand: finish.main, after: 'end' };
@@ -59,11 +81,12 @@ export async function renderFrame(job: FrameJob, reading?: (path?: string) => vo
   });
   const leading = leadingPass(finish);
   const part = leading && (await source.partOf(leading, frame));
-  const { bytes, note } = await encode(picture, job.format, part);
+  const { bytes, note } = await encode(picture, job.format, part, runtime);
   try {
     await writeWhole(job.out, bytes);
   } catch (error) {
     throw new MediaError(`Frame ${frame}: ${job.out} ${outputProblem(error)}`, codeOf(error));
   }
-  return { frame, bytes: bytes.length, millis: Math.round(performance.now() - began), note };
+  const megabytes = Math.ceil(process.resourceUsage().maxRSS / 1024);
+  return { frame, bytes: bytes.length, millis: Math.round(performance.now() - began), megabytes, note };
 }

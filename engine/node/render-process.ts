@@ -1,4 +1,5 @@
 import workerpool from 'workerpool';
+import { collectShared } from './collect';
 import { type FrameJob, renderFrame } from './render-frame';
 
 /** Report of a renderer: the file that it reads now, if any. */
@@ -8,8 +9,10 @@ const reading = (path?: string) => workerpool.workerEmit({ pid: process.pid, pat
 
 /** A process of the pool: renders one frame at a time. */
 workerpool.worker({
-  render(job: FrameJob) {
+  async render(job: FrameJob) {
     reading();
-    return renderFrame(job, reading);
+    const done = await renderFrame(job, reading);
+    collectShared();
+    return done;
   },
 });

@@ -3,14 +3,13 @@ import { Worker } from 'node:worker_threads';
 import { type ThreadPool, threadPool } from '../thread-pool';
 
 /**
- * A thread pool of `threads` on this machine, for one picture at a time: bench and tests. Exports render whole frames side by side instead.
- * `programs` is the folder of the bundled programs and the module.
+ * A thread pool of `threads` on this machine. With `late` its workers start when there is first something to share. `programs` is the folder of the bundled programs and the module.
  */
 export function nodeThreadPool(
   threads: number,
   programs: URL,
   megabytes = 2048,
-  stopped?: () => boolean,
+  { stopped, late }: { stopped?: () => boolean; late?: boolean } = {},
 ): ThreadPool {
   const module = new WebAssembly.Module(readFileSync(new URL('kernels.wasm', programs)));
   const pages = megabytes * 16;
@@ -21,9 +20,15 @@ export function nodeThreadPool(
     memory,
     threads - 1,
     (start) => {
-      workers.push(new Worker(new URL('pool-worker.mjs', programs), { workerData: start }));
+      const worker = new Worker(new URL('pool-worker.mjs', programs), { workerData: start });
+      // Whoever has nothing else to do ends.
+      if (late) worker.unref();
+      workers.push(worker);
     },
     stopped,
+    undefined,
+    undefined,
+    late,
   );
   return {
     ...made,

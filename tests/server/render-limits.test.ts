@@ -1,9 +1,9 @@
 import { randomFillSync } from 'node:crypto';
-import { readdirSync, writeFileSync } from 'node:fs';
+import { readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { newFinish } from '../../core/finish/edits';
+import { addStep, newFinish } from '../../core/finish/edits';
 import { processesOf, remove, temporaryFolder, zafiro } from './instance';
 
 /** Frames that take more than they may are ended where they are rendered, and named; whoever asked goes on. */
@@ -59,6 +59,47 @@ test('processes that end while they have nothing to do are no frame’s fault', 
     if (frame % 2) Atomics.wait(new Int32Array(new SharedArrayBuffer(4)), 0, 0, 200);
   }
   await pool.close();
+});
+
+test('frames are rendered side by side where they fit into memory, else one after another by all threads: the same files', async () => {
+  const { renderPool } = (await import(
+    '../../dist/render-pool.mjs' as string
+  )) as typeof import('../../engine/node/pool');
+  const [width, height] = [640, 360];
+  const pixels = Buffer.from(
+    Uint8Array.from({ length: width * height * 3 }, (_, i) => (i % 977 === 0 ? 255 : i % 61)),
+  );
+  await sharp(pixels, { raw: { width, height, channels: 3 } }).toFile(join(small, 'lit.png'));
+  let finish = newFinish('lit', 'Lit', { type: 'pass', media: 'lit', pass: '' });
+  finish = addStep('main', 0, 'bloom', 'bloom').apply(finish);
+  finish = addStep('main', 1, 'light-rays', 'rays').apply(finish);
+  const rendered = async (megabytes: string) => {
+    process.env.ZAFIRO_MEMORY_MEGABYTES = megabytes;
+    const pool = renderPool(2);
+    delete process.env.ZAFIRO_MEMORY_MEGABYTES;
+    let most = 0;
+    const count = () => {
+      most = Math.max(most, processesOf(small).filter((p) => /render-process/.test(p.command)).length);
+    };
+    const counting = setInterval(count, 20);
+    const outs = Array.from({ length: 6 }, (_, i) => join(small, `lit.${megabytes}.${i}.exr`));
+    await Promise.all(
+      outs.map(async (out, i) => {
+        const media = { lit: { pattern: join(small, 'lit.png') } };
+        await pool.render({ finish, media, frame: i + 1, scale: 1, out, format: 'exr' });
+        count();
+      }),
+    );
+    clearInterval(counting);
+    await pool.close();
+    return { most, files: outs.map((out) => readFileSync(out)) };
+  };
+  const [wide, narrow] = [await rendered('8000'), await rendered('10')];
+  expect([wide.most, narrow.most]).toEqual([2, 1]);
+  for (const [i, file] of narrow.files.entries()) {
+    expect(file.equals(narrow.files[0])).toBe(true);
+    expect(wide.files[i].equals(file)).toBe(true);
+  }
 });
 
 describe('a frame', () => {
