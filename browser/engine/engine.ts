@@ -6,6 +6,7 @@ import { ask, newCounters, type Purpose } from './requests';
 /** The purpose that each question is counted under: a newer one of the same overtakes it. */
 const purposeOf: Record<keyof Asked, Purpose> = {
   show: 'viewer',
+  stopShowing: 'viewer',
   pixel: 'pick',
   start: 'start',
   journey: 'journey',
@@ -15,6 +16,7 @@ const purposeOf: Record<keyof Asked, Purpose> = {
   scopes: 'scopes',
   thumbnails: 'thumbnails',
   coverage: 'coverage',
+  stopCoverage: 'coverage',
   frameKeys: 'keys',
   framePicture: 'ready',
   dropFrames: 'ready',

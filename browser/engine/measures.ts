@@ -203,5 +203,7 @@ export function measures(queue: Queue, source: FrameSource) {
         }
         return true;
       }),
+    /** Ends it: the frames that were not reported are left. */
+    stopCoverage: (number: number) => queue('coverage', number, async () => true),
   };
 }

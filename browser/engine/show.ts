@@ -1,5 +1,5 @@
 import { planOf } from '../../core/evaluate/plan';
-import type { FrameSource } from '../../core/evaluate/run';
+import type { FrameSource, Progress } from '../../core/evaluate/run';
 import { type Finish, passesUsed } from '../../core/finish/finish';
 import type { Shown } from './answers';
 import { type Look, lookOn } from './look-on';
@@ -23,10 +23,17 @@ export function showing(queue: Queue, source: FrameSource, transfer: Transfer) {
   return {
     /**
      * The picture at a place, at each of `scales` in turn, handed over as soon as it is ready. Resolves when the last is shown, or when a
-     * newer request has overtaken it.
+     * newer request has overtaken it. `progress` is told what is worked on.
      */
-    show: (number: number, look: Look, scales: number[], ready: (shown: Shown) => void) =>
-      queue('viewer', number, async (run) => {
+    show: (
+      number: number,
+      look: Look,
+      scales: number[],
+      ready: (shown: Shown) => void,
+      progress?: (progress: Progress) => void,
+    ) =>
+      queue('viewer', number, async (found) => {
+        const run = { ...found, progress };
         const { request } = look;
         // What is here whole already needs no draft before it.
         const whole = planOf({ ...request, scale: 1 }, source.identity).key;
@@ -44,5 +51,7 @@ export function showing(queue: Queue, source: FrameSource, transfer: Transfer) {
         fetchAhead(request.finish, request.frame);
         return true;
       }),
+    /** Ends the request for the viewer: what is shown stays. */
+    stopShowing: (number: number) => queue('viewer', number, async () => true),
   };
 }

@@ -10,16 +10,17 @@ function stage({
   millis = 5,
   missing = [] as number[],
   limit = 1e9,
+  keysTake = 0,
   ...over
 }: Partial<PlaySettings> & {
   millis?: number;
   missing?: number[];
   limit?: number;
+  keysTake?: number;
 } = {}) {
   let shown: number[] = [];
   const told: number[] = [];
   const made: number[] = [];
-  let version = (_: number) => 'a';
   let current = 0;
   const host: Host = {
     now: () => Date.now(),
@@ -29,15 +30,21 @@ function stage({
     cancelAfter: (id) => clearTimeout(id),
   };
   const engine: Scene['engine'] = {
-    frameKeys: async (_look, frames) =>
-      frames.map((f) => (missing.includes(f) ? undefined : { look: `${f}${version(f)}`, place: `${f}` })),
+    frameKeys: async (look, frames) => {
+      const { version } = look.request as unknown as { version(frame: number): string };
+      await new Promise((done) => setTimeout(done, keysTake));
+      return frames.map((f) =>
+        missing.includes(f) ? undefined : { look: `${f}${version(f)}`, place: `${f}` },
+      );
+    },
     framePicture: async (look) => {
       const mine = ++current;
+      const { frame } = look.request;
+      const version = (look.request as unknown as { version(frame: number): string }).version(frame);
       await new Promise((done) => setTimeout(done, millis));
       if (mine !== current) return undefined;
-      const { frame } = look.request;
       made.push(frame);
-      const bitmap = { width: 4, height: 4, close: () => {} } as unknown as ImageBitmap;
+      const bitmap = { width: 4, height: 4, version, close: () => {} } as unknown as ImageBitmap;
       return { frame, width: 4, height: 4, scale: 1, millis, bitmap } as FramePicture;
     },
     dropFrames: async () => {
@@ -56,7 +63,9 @@ function stage({
   player.state.subscribe((now, before) => {
     if (now.picture && now.picture !== before.picture) shown.push(now.picture.frame);
   });
-  const look = { request: {}, view: {}, beside: {} } as unknown as Look;
+  const lookOf = (version: (frame: number) => string) =>
+    ({ request: { version }, view: {}, beside: {} }) as unknown as Look;
+  const look = lookOf(() => 'a');
   const scene: Scene = { engine, look, scale: 1, first: 1, last: 12, rate: 24, finished: true };
   return {
     player,
@@ -65,8 +74,7 @@ function stage({
     told,
     made,
     edit: (to: (frame: number) => string) => {
-      version = to;
-      player.setScene({ ...scene });
+      player.setScene({ ...scene, look: lookOf(to) });
     },
     shown: () => {
       const so = shown;
@@ -174,6 +182,40 @@ describe('the player', () => {
     await pass(1500);
     expect([...made].sort((a, b) => a - b)).toEqual([5, 6, 7, 8]);
     expect(now()).toMatchObject({ status: 'playing', ready: 12 });
+  });
+
+  test('whatever is edited while it plays, each picture is the one of its edit', async () => {
+    const { player, scene, edit } = stage({ millis: 70, keysTake: 90 });
+    player.setScene(scene);
+    // Not all are ready by then.
+    await pass(1000);
+    player.play(1);
+    for (const version of ['b', 'c', 'b', 'c', 'b']) {
+      edit((frame) => (frame % 2 ? version : 'a'));
+      for (let ms = 0; ms < 400; ms += 20) {
+        await pass(20);
+        const { picture } = player.state.getState();
+        const shown = picture && (picture.bitmap as unknown as { version: string }).version;
+        if (picture && picture.frame % 2 === 0) expect(shown).toBe('a');
+      }
+    }
+    await pass(3000);
+    const versions = Array.from({ length: 12 }, (_, i) => {
+      const bitmap = player.pictureOf(i + 1)?.bitmap as unknown as { version: string } | undefined;
+      return bitmap?.version;
+    });
+    expect(versions).toEqual(versions.map((_, i) => (i % 2 ? 'a' : 'b')));
+  });
+
+  test('frames go on being made where an earlier one comes in after the edit', async () => {
+    const { player, scene, edit, now } = stage({ millis: 2000 });
+    player.setScene(scene);
+    await pass(700);
+    // What is under way does not hear of it in time.
+    (scene.engine as { dropFrames(): Promise<true> }).dropFrames = async () => true;
+    edit(() => 'b');
+    await pass(60_000);
+    expect(now().ready).toBe(12);
   });
 
   test('frames that are not there are neither waited for nor counted as late', async () => {

@@ -92,8 +92,9 @@ export function createPlayer(
   /** Frames whose picture cannot be made, by key: they are not tried again. */
   const refused = new Set<string>();
   let scene: Scene | undefined;
-  /** The playhead when frames were planned last. */
+  /** The playhead when frames were planned last, and of which scene: the keys are of no other. */
   let plannedAt = 0;
+  let plannedFor = -1;
   /** The frame that was told without play being over. */
   let told: number | undefined;
   /** Counts scenes, so that answers about an earlier one are known. */
@@ -155,6 +156,7 @@ export function createPlayer(
     const all = nearest(now, span(), plannedAt, mostPlanned);
     const keys = await now.engine.frameKeys(now.look, all, now.scale).catch(() => undefined);
     if (!keys || mine !== round) return;
+    plannedFor = mine;
     places.clear();
     frames.setKeys(
       all.flatMap((frame, i) => {
@@ -175,23 +177,22 @@ export function createPlayer(
     try {
       for (;;) {
         const now = scene;
-        const next = now && lacking();
-        if (!now || next === undefined) break;
+        // Until the frames of a new scene are planned there is nothing to make.
+        if (!now || plannedFor !== round) break;
+        const next = lacking();
+        if (next === undefined) break;
         const key = frames.keyOf(next)!;
         const following = order().find((f) => f !== next && frames.keyOf(f) && !frames.pictureOf(f));
         const mine = round;
         const made = await now.engine
           .framePicture(onFrame(now.look, next), now.scale, now.finished, following)
           .catch(() => null);
-        // A newer scene has overtaken it: it asks for its keys first.
-        if (mine !== round) break;
-        if (!made) {
-          if (made === null) refused.add(key);
+        // What was made of an earlier scene keeps its key.
+        if (made) take(next, key, made);
+        else if (made === null && mine === round) {
+          refused.add(key);
           tell();
-          if (made === null) continue;
-          break;
-        }
-        take(next, key, made);
+        } else if (mine === round) break;
       }
     } finally {
       filling = false;

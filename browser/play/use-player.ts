@@ -3,7 +3,7 @@ import { useStore } from 'zustand';
 import type { Look } from '../engine/look-on';
 import { useEngine } from '../engine/use-engine';
 import { useShot, useShotStore } from '../session/store';
-import { createPlayer, type Player, type PlayState } from './player';
+import { createPlayer, type Player, type PlayState, readyBytes } from './player';
 import { type PlaySettings, playSettings } from './settings';
 
 export const PlayerContext = createContext<Player | null>(null);
@@ -13,13 +13,21 @@ export const usePlayer = () => useContext(PlayerContext)!;
 export const usePlay = <T>(part: (s: PlayState) => T): T => useStore(usePlayer().state, part);
 export const usePlaySettings = <T>(part: (s: PlaySettings) => T): T => useStore(usePlayer().settings, part);
 
+/** Bytes of pictures that are kept ready; `?ready=64` in the page's address asks for so many megabytes, for a machine that has few. */
+const mostBytes = () => Number(new URLSearchParams(location.search).get('ready')) * 2 ** 20 || readyBytes;
+
 /** The player of a finish; it follows the playhead of the screen, and leads it while it plays. */
 export function useStartedPlayer(finish: number): Player | null {
   const store = useShotStore();
   const frame = useShot((s) => s.frame);
   const [player, setPlayer] = useState<Player | null>(null);
   useEffect(() => {
-    const made = createPlayer(playSettings(finish), (at) => store.getState().change({ frame: at }));
+    const made = createPlayer(
+      playSettings(finish),
+      (at) => store.getState().change({ frame: at }),
+      undefined,
+      mostBytes(),
+    );
     setPlayer(made);
     return () => {
       setPlayer(null);

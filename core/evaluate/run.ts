@@ -59,7 +59,37 @@ export type Run = {
   signal?: AbortSignal;
   /** Lets the host hear what has come in meanwhile. */
   breathe?: () => Promise<void>;
+  /** Told before each thing that is read or computed. */
+  progress?: (progress: Progress) => void;
 };
+
+/** What is read or computed just now: the name of a step or a pass, and how many of how many things come before it. */
+export type Progress = { what: string; done: number; of: number };
+
+/** The name of what a node makes, for whoever waits for it. */
+function nameOf(node: Node): string {
+  switch (node.type) {
+    case 'step':
+      return node.spec.name;
+    case 'head':
+      return node.head.pass || 'the frame';
+    case 'draft':
+      return node.pass?.head.pass || 'the frame';
+    case 'ids':
+      return 'the objects';
+    case 'shapes':
+      return 'the shapes';
+    case 'stack':
+      return 'the layers';
+    case 'mix':
+      return 'the mix of passes';
+    case 'plain':
+    case 'cut':
+    case 'matte':
+    case 'white':
+      return 'the picture';
+  }
+}
 
 const inputsOf = (node: Node): string[] => {
   switch (node.type) {
@@ -231,6 +261,18 @@ export async function runPlan<T>(
     node.type === 'draft' && node.pass && !held.has(node.input) && !cache.has(node.input)
       ? source.draft?.(node.pass.head, node.pass.frame, node.scale, signal)
       : undefined;
+  /** What has to be computed, as far as is known beforehand, and what has been. */
+  let [of, done] = [0, 0];
+  const count = () => {
+    const seen = new Set<string>();
+    const visit = (key: string) => {
+      if (seen.has(key) || cache.has(key)) return;
+      seen.add(key);
+      for (const input of inputsOf(byKey.get(key)!)) visit(input);
+    };
+    visit(plan.key);
+    of = seen.size;
+  };
   const need = async (key: string): Promise<Picture> => {
     const known = held.get(key) ?? hold(key, cache.pin(key));
     if (known) return known;
@@ -238,16 +280,19 @@ export async function runPlan<T>(
     const small = await fetchedDraft(node);
     const inputs = small ? [] : inputsOf(node);
     for (const input of inputs) await need(input);
+    run.progress?.({ what: nameOf(node), done: Math.min(done, of - 1), of });
     await breathe?.();
     if (overtaken?.()) throw new Overtaken();
     const work = small ?? (await prepare(node, run, (k) => held.get(k)!));
     if (overtaken?.()) throw new Overtaken();
     const picture = cache.put(key, compute(work, node.type === 'step' ? node.region : undefined));
     held.set(key, picture);
+    done++;
     inputs.forEach(release);
     return picture;
   };
   try {
+    if (run.progress) count();
     fetchAhead(plan, run);
     return await use(await need(plan.key));
   } finally {

@@ -1,4 +1,4 @@
-import { mkdirSync } from 'node:fs';
+import { mkdirSync, symlinkSync } from 'node:fs';
 import { join } from 'node:path';
 import { Key } from 'selenium-webdriver';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
@@ -169,7 +169,7 @@ describe('play', () => {
     // 2.5 s at 6 a second.
     expect(order.length).toBeGreaterThan(11);
     expect(order.length).toBeLessThan(18);
-    await (await button('Stop')).click();
+    await (await find('section[aria-label=Frames] [aria-label=Stop]')).click();
   });
 
   test('a comparison plays too', async () => {
@@ -201,4 +201,41 @@ describe('play', () => {
     await press(Key.END);
     await until('the out', async () => (await frame()) === 12);
   });
+});
+
+test('a shot of 500 frames: what is kept ready stays within its bound, and only the cells that are seen are drawn', async () => {
+  const long = join(frames, 'long');
+  mkdirSync(long);
+  for (let n = 1; n <= 500; n++)
+    symlinkSync(join(frames, 'hall.0011.exr'), join(long, `long.${String(n).padStart(4, '0')}.exr`));
+  const id = await importShot(zaf.address, 'long', [join(long, 'long.####.exr')]);
+  const megabytes = 8;
+  await browser.driver.get(`${zaf.address}/shots/${id}?ready=${megabytes}`);
+  await waitFor('[data-testid=viewer]');
+  await settled();
+  const bytes = () => run<number>(`return performance.memory.usedJSHeapSize`);
+  const readyCount = () =>
+    run<number>(
+      `return [...document.querySelectorAll('[data-ready]')].map((e) => e.dataset.ready.split('-').map(Number)).reduce((sum, [a, b]) => sum + b - a + 1, 0)`,
+    );
+  const fits = Math.floor((megabytes * 2 ** 20) / (size.width * size.height * 4));
+  let most = 0;
+  const before = await bytes();
+  for (let at = 1; at < 500; at += 20) {
+    await run('document.activeElement?.blur()');
+    const keys = browser.driver.actions();
+    for (let k = 0; k < 20; k++) keys.sendKeys(Key.ARROW_RIGHT);
+    await keys.perform();
+    most = Math.max(most, await readyCount());
+    expect(
+      await run('return document.querySelectorAll("section[aria-label=Frames] li").length'),
+    ).toBeLessThan(60);
+  }
+  await until('the last frame', async () => (await text('[data-testid=frame]')) === '0500');
+  await until('frames around it', async () => (await readyCount()) > fits / 2);
+  most = Math.max(most, await readyCount());
+  expect(most).toBeLessThanOrEqual(fits);
+  expect((await bytes()) - before).toBeLessThan(150 * 2 ** 20);
+  // The playhead is in sight.
+  expect(await attribute('section[aria-label=Frames] [aria-current=true]', 'aria-label')).toBe('Frame 500');
 });

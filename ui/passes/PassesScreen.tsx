@@ -1,6 +1,6 @@
 'use client';
 
-import { QueryClient, QueryClientProvider, useQuery } from '@tanstack/react-query';
+import { QueryClient, QueryClientProvider, useQuery, useQueryClient } from '@tanstack/react-query';
 import { ArrowLeft, ChevronLeft, ChevronRight } from 'lucide-react';
 import Link from 'next/link';
 import { useState } from 'react';
@@ -82,10 +82,12 @@ function MediaPasses({ shot, media, frame }: { shot: ShotDetail; media: MediaDet
   const [problem, setProblem] = useState('');
   // A still is the same on every frame.
   const at = media.still ? media.first : frame;
+  const client = useQueryClient();
+  const queryKey = ['contents', media.id, at];
   const { data, error, isFetching, refetch } = useQuery({
-    queryKey: ['contents', media.id, at],
-    queryFn: async (): Promise<{ passes: PassSummary[]; stamp: string }> => ({
-      passes: await request(readContents, { params: { media: media.id, frame: at } }),
+    queryKey,
+    queryFn: async ({ signal }): Promise<{ passes: PassSummary[]; stamp: string }> => ({
+      passes: await request(readContents, { params: { media: media.id, frame: at } }, { signal }),
       stamp: String(Date.now()),
     }),
     staleTime: Number.POSITIVE_INFINITY,
@@ -109,10 +111,25 @@ function MediaPasses({ shot, media, frame }: { shot: ShotDetail; media: MediaDet
     <section className="pt-5" aria-label={`Passes of ${media.name}`}>
       <h2 className="mb-3 flex items-baseline gap-3 text-base font-semibold">
         {media.name}
-        <span className="text-xs font-normal text-quiet">
-          {data && `${data.passes.length} passes`}
-          {isFetching && ' · looking into the frame…'}
-        </span>
+        <span className="text-xs font-normal text-quiet">{data && `${data.passes.length} passes`}</span>
+        {isFetching && (
+          <span className="flex items-center gap-3 text-xs font-normal text-quiet" role="status">
+            reading {media.passes.length} passes of frame {at}
+            <progress className="progress progress-primary w-28" />
+            <button
+              type="button"
+              className="btn btn-ghost btn-xs"
+              onClick={() => client.cancelQueries({ queryKey })}
+            >
+              Stop
+            </button>
+          </span>
+        )}
+        {!isFetching && !data && !error && (
+          <button type="button" className="btn btn-xs" onClick={() => refetch()}>
+            Read the passes
+          </button>
+        )}
       </h2>
       {(error || problem) && (
         <p role="alert" className="text-sm text-warning">

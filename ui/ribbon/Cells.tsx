@@ -36,9 +36,12 @@ export function Cells({ shot, states, keyed }: Props) {
   });
   // biome-ignore lint/correctness/useExhaustiveDependencies: other widths are measured anew
   useEffect(() => virtual.measure(), [cell]);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the playhead stays in sight
+  // The playhead stays in sight.
   useEffect(() => {
-    virtual.scrollToIndex(frame - first, { align: 'auto' });
+    const node = list.current!;
+    const at = (frame - first) * cell;
+    if (at < node.scrollLeft) node.scrollLeft = at;
+    else if (at + cell > node.scrollLeft + width) node.scrollLeft = at + cell - width;
   }, [frame, first, cell, width]);
   const isKeyed = new Set(keyed);
   return (

@@ -28,6 +28,8 @@ export function CoverageChart({ place, now, shot, light = false }: Props) {
   const frame = useShot((s) => s.frame);
   const change = useShot((s) => s.change);
   const [shares, setShares] = useState<Record<number, number>>({});
+  /** How far it is, while it is worked out. */
+  const [progress, setProgress] = useState<{ done: number; of: number }>();
   const { strand, after, as } = place;
   useEffect(() => {
     if (!started) return;
@@ -40,12 +42,16 @@ export function CoverageChart({ place, now, shot, light = false }: Props) {
     );
     const timer = setTimeout(() => {
       const fresh: Record<number, number> = {};
+      let done = 0;
       started.engine
         .coverage(finish, { strand, after, as }, frames, (f, share) => {
           fresh[f] = share;
-          if (current) setShares({ ...fresh });
+          if (!current) return;
+          setShares({ ...fresh });
+          setProgress({ done: ++done, of: frames.length });
         })
-        .catch(() => undefined);
+        .catch(() => undefined)
+        .finally(() => current && setProgress(undefined));
     }, restMillis);
     return () => {
       current = false;
@@ -99,6 +105,19 @@ export function CoverageChart({ place, now, shot, light = false }: Props) {
         </span>
       </h3>
       <Chart option={option} className="h-20 w-full" />
+      {progress && (
+        <p className="flex items-center gap-2 text-xs text-quiet" role="status">
+          {progress.done} of {progress.of} frames
+          <progress className="progress progress-primary flex-1" value={progress.done} max={progress.of} />
+          <button
+            type="button"
+            className="btn btn-ghost btn-xs"
+            onClick={() => started?.engine.stopCoverage().catch(() => {})}
+          >
+            Stop
+          </button>
+        </p>
+      )}
       {!light && gone.length > 0 && gone.length < Object.keys(shares).length && (
         <p className="text-xs text-secondary">
           Empty on {gone.length === 1 ? 'frame' : 'frames'}{' '}

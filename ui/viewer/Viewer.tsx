@@ -7,6 +7,7 @@ import { useLook } from '@/browser/engine/use-look';
 import { useShown } from '@/browser/engine/use-shown';
 import { usePlay, useScene } from '@/browser/play/use-player';
 import { type DrawTool, type Tool, useShot, useShotStore } from '@/browser/session/store';
+import type { Progress } from '@/core/evaluate/run';
 import { chooseObjects, setValues } from '@/core/finish/edits';
 import { findStep, headOf, stepName } from '@/core/finish/finish';
 import { type Look, looks } from '@/core/kernels/display';
@@ -46,7 +47,7 @@ const chip = (on: boolean) =>
 export function Viewer({ shot }: { shot: ShotDetail }) {
   const look = useLook();
   const isPlaying = usePlay((s) => s.status !== 'still');
-  const { shown, problem, busy } = useShown(look, isPlaying);
+  const { shown, problem, busy, progress, stop } = useShown(look, isPlaying);
   const { failed, restart } = useEngineState();
   const frame = useShot((s) => s.frame);
   const [pointed, setPointed] = useState<Pointed | null>(null);
@@ -238,7 +239,8 @@ export function Viewer({ shot }: { shot: ShotDetail }) {
         {tool?.type === 'pick-position' && <Note>Click a surface on the picture. Esc leaves.</Note>}
         {tool?.type === 'pick-colour' && <Note>Click a colour on the picture. Esc leaves.</Note>}
         {tool?.type === 'draw' && <Note>{drawHints[tool.with]} Esc leaves.</Note>}
-        {!shown && !problem && !failed && <Note>Waiting for the frame…</Note>}
+        {!shown && !problem && !failed && !progress && <Note>Waiting for the frame…</Note>}
+        {progress && !problem && !failed && <Working progress={progress} onStop={stop} />}
         {isOther && problem && <Note low>The picture of frame {shown.frame}</Note>}
         {shown?.range && <DataRange range={shown.range} />}
         {(failed || problem) && (
@@ -261,6 +263,25 @@ export function Viewer({ shot }: { shot: ShotDetail }) {
         <Readout shown={shown} pointed={pointed} zoom={zoom} busy={busy} object={object} />
       </div>
     </section>
+  );
+}
+
+/** What takes long just now, how far it is, and the way out. */
+function Working({ progress: { what, done, of }, onStop }: { progress: Progress; onStop(): void }) {
+  return (
+    <div
+      role="status"
+      data-testid="working"
+      className="absolute bottom-3 left-1/2 flex -translate-x-1/2 items-center gap-3 rounded bg-black/75 px-3 py-1.5 text-xs"
+    >
+      <span className="w-44 truncate">
+        {what}, {done + 1} of {of}
+      </span>
+      <progress className="progress progress-primary w-28" value={done} max={of} />
+      <button type="button" className="btn btn-ghost btn-xs" onClick={onStop}>
+        Stop
+      </button>
+    </div>
   );
 }
 
