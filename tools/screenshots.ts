@@ -160,6 +160,25 @@ try {
     await driver.sleep(8000);
     await shot(`${folder}/${name}.png`);
   };
+  await driver.get(`${address}/shots/1?finish=2`);
+  await located('[data-testid=viewer]');
+  await settled();
+  for (const [frame, key] of [
+    [4, 'i'],
+    [20, 'o'],
+    [12, 'b'],
+  ] as const) {
+    await (await located(`[aria-label^="Frame ${frame}"]`)).click();
+    await keys(key);
+  }
+  await keys('c');
+  await driver.sleep(20_000);
+  await keys(' ');
+  await driver.sleep(2500);
+  await shot(`${folder}/play.png`);
+  await keys(' ');
+  await keys('c');
+
   await shotAndWait('/shots/2?finish=5', 'drawings-before');
   await shotAndWait('/shots/2', 'drawings-after');
   await driver.executeScript("document.querySelector('[role=tree]').scrollTo(800, 0)");

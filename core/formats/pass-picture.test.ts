@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
 import { plainRuntime } from '../../tests/runtime';
+import { decodeValue, type Encoding, encodings } from '../colour/encoding';
 import { openWorkspace } from '../kernels/workspace';
 import { floatBitsOfHalf } from './half';
 import { asIs, passPicture } from './pass-picture';
@@ -92,6 +93,69 @@ test('samples go where they belong, whatever the windows, types and number of ch
               if (words[o] !== wanted)
                 throw new Error(`${x}, ${y}, channel ${c}: ${words[o]} in place of ${wanted}`);
             }
+        workspace.clear();
+      },
+    ),
+  );
+});
+
+test('codes of one or two bytes are decoded, and multiplied by alpha where that is asked, to the bit', () => {
+  const type = fc.constantFrom<SampleType>('uint8', 'uint16');
+  const encoding = fc.constantFrom(...(Object.keys(encodings) as Encoding[]));
+  const count = fc.integer({ min: 1, max: 4 });
+  fc.assert(
+    fc.property(
+      type,
+      encoding,
+      count,
+      fc.boolean(),
+      fc.boolean(),
+      fc.boolean(),
+      (t, code, n, straight, grey, isAlpha) => {
+        const [w, h] = [17, 5];
+        const channels = n <= 2 && grey ? ['Y', 'A'].slice(0, n) : ['R', 'G', 'B', 'A'].slice(0, n);
+        const most = t === 'uint8' ? 255 : 65535;
+        const planes = channels.map((_, c) =>
+          (t === 'uint8' ? Uint8Array : Uint16Array).from(
+            { length: w * h },
+            (_, i) => (i * 7919 + c * 104729) % (most + 1),
+          ),
+        );
+        const window = { xMin: 0, yMin: 0, xMax: w - 1, yMax: h - 1 };
+        const kind = isAlpha && n === 1 ? 'alpha' : 'picture';
+        const workspace = openWorkspace(runtime);
+        const { data } = passPicture(workspace, {
+          pass: {
+            ...passOf(
+              channels.map(() => t),
+              kind,
+            ),
+            channels,
+          },
+          planes,
+          dataWindow: window,
+          displayWindow: window,
+          colour: { encoding: code, straight },
+        });
+        const f = Math.fround;
+        const light = (p: Plane, i: number) => f(decodeValue(code, p[i] / most));
+        const share = (p: Plane, i: number) => f(p[i] / most);
+        const isGrey = channels[0] === 'Y';
+        for (let i = 0; i < w * h; i++) {
+          const [r, g, b] = isGrey || n === 1 ? [0, 0, 0] : [0, 1, 2];
+          const colour = [r, g, b].map((c) => (c < n ? light(planes[c], i) : 0));
+          const alpha =
+            isGrey && n === 2
+              ? share(planes[1], i)
+              : n === 4
+                ? share(planes[3], i)
+                : kind === 'alpha' && !isGrey
+                  ? light(planes[0], i)
+                  : 1;
+          const wanted = [...colour.map((v) => (straight ? f(v * alpha) : v)), alpha];
+          for (let c = 0; c < 4; c++)
+            if (data[i * 4 + c] !== wanted[c]) throw new Error(`pixel ${i}, channel ${c}`);
+        }
         workspace.clear();
       },
     ),

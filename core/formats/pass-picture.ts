@@ -41,13 +41,17 @@ function fromLuma([y, ry, by]: Float32Array[], [wr, wg, wb]: readonly number[]):
 /** Rows that a thread places at a time. */
 const rowPiece = 32;
 
-/** Samples that are light as they stand, a plane a channel, where the data window and the picture overlap. */
+/** How samples become light: as they stand, or codes by tables, and then times alpha where that was not done. */
+type Codes = { light: Float32Array; share: Float32Array; straight: boolean };
+
+/** Places samples, a plane a channel, where the data window and the picture overlap. */
 function place(
   workspace: Workspace,
   picture: Picture,
   planes: readonly (Plane | undefined)[],
   data: Box,
   display: Box,
+  codes?: Codes,
 ) {
   const { buffer } = workspace.runtime.arena.memory;
   const laid = new Map<Plane, number>();
@@ -67,22 +71,37 @@ function place(
   const [x0, x1] = [Math.max(data.xMin, display.xMin), Math.min(data.xMax, display.xMax)];
   const [y0, y1] = [Math.max(data.yMin, display.yMin), Math.min(data.yMax, display.yMax)];
   const [source, width] = [boxWidth(data), picture.width];
-  if (x1 >= x0 && y1 >= y0)
-    workspace.runtime.run('placeSamples', y1 - y0 + 1, rowPiece, {
-      out: picture.at,
-      red,
-      green,
-      blue,
-      alpha,
-      halves: planes.reduce((bits, p, c) => bits | (p instanceof Uint16Array ? 1 << c : 0), 0),
-      source,
-      first: (y0 - data.yMin) * source + x0 - data.xMin,
-      width,
-      start: (y0 - display.yMin) * width + x0 - display.xMin,
-      count: x1 - x0 + 1,
-    });
+  const where = {
+    out: picture.at,
+    red,
+    green,
+    blue,
+    alpha,
+    source,
+    first: (y0 - data.yMin) * source + x0 - data.xMin,
+    width,
+    start: (y0 - display.yMin) * width + x0 - display.xMin,
+    count: x1 - x0 + 1,
+  };
+  const [rows, isSome] = [y1 - y0 + 1, x1 >= x0 && y1 >= y0];
+  const { runtime } = workspace;
+  if (isSome && codes) {
+    const [light, share] = [workspace.floats(codes.light), workspace.floats(codes.share)];
+    const wide = planes[0] instanceof Uint16Array ? 1 : 0;
+    const straight = codes.straight ? 1 : 0;
+    runtime.run('placeCodes', rows, rowPiece, { ...where, light, share, wide, straight });
+    workspace.drop(light);
+    workspace.drop(share);
+  } else if (isSome) {
+    const halves = planes.reduce((bits, p, c) => bits | (p instanceof Uint16Array ? 1 << c : 0), 0);
+    runtime.run('placeSamples', rows, rowPiece, { ...where, halves });
+  }
   for (const at of laid.values()) workspace.drop(at);
 }
+
+/** A channel that is not there: code 0 is no light in every encoding. */
+const noLight = (like: Plane): Plane =>
+  like instanceof Uint8Array ? new Uint8Array(like.length) : new Uint16Array(like.length);
 
 /**
  * The picture of a pass in its display window, outside the data window transparent black. Three channels get alpha 1 inside
@@ -119,6 +138,24 @@ export function passPicture(
     const alpha = used[3] ?? (used.length === 1 && pass.kind === 'alpha' ? used[0] : undefined);
     const colours = used.length === 1 ? [used[0], used[0], used[0]] : used.slice(0, 3);
     place(workspace, picture, [...colours, alpha], data, display);
+    return picture;
+  }
+  const [type] = pass.types;
+  if (
+    (type === 'uint8' || type === 'uint16') &&
+    pass.types.every((t) => t === type) &&
+    !matrix &&
+    !colour.luma
+  ) {
+    const [first, second, third, fourth] = used;
+    const single = used.length === 1;
+    const isShare = single && !grey && pass.kind === 'alpha';
+    const colours = single || grey ? [first, first, first] : [first, second, third ?? noLight(first)];
+    const alpha = grey ? second : isShare ? first : fourth;
+    const most = type === 'uint8' ? 255 : 65535;
+    const light = decodeTable(encoding, most);
+    const share = isShare ? light : decodeTable('linear', most);
+    place(workspace, picture, [...colours, alpha], data, display, { light, share, straight });
     return picture;
   }
   let values = used.map((p, i) => lightOf(p, pass.types[i], i === alphaAt ? 'linear' : encoding));

@@ -48,6 +48,7 @@ export const kernelParameters = {
   oneColour: 'out from red green blue',
   over: 'out a b',
   pick: 'out from other red green blue alpha',
+  placeCodes: 'out red green blue alpha light share wide straight source first width start count',
   placeSamples: 'out red green blue alpha halves source first width start count',
   plus: 'out a b',
   positionKey: 'out from kind options soft',

@@ -40,7 +40,7 @@ export {
 } from './point';
 export { addUp, down } from './pyramid';
 export { addThrown, resample, shrink } from './sample';
-export { halvesOf, placeSamples } from './samples';
+export { halvesOf, placeCodes, placeSamples } from './samples';
 export { blendPlanes, dilate, distanceColumns, distanceRows, growRows } from './shape';
 export { streaks, transpose } from './streaks';
 export { fadeAround, fadeAway, shade, shareOf, spreadUnder } from './surface';

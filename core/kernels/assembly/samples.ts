@@ -90,3 +90,32 @@ export function halvesOf(out: usize, held: usize, from: usize, width: i32, heigh
     store<i32>(held + (<usize>y << 2), count);
   }
 }
+
+/** A code of one or two bytes, the `i`-th of a plane, by its table; 1 without a plane. */
+// @ts-expect-error: decorator
+@inline function decoded(plane: usize, wide: bool, i: i32, table: usize): f32 {
+  if (plane == 0) return 1;
+  const code = wide ? <usize>load<u16>(plane + (<usize>i << 1)) : <usize>load<u8>(plane + <usize>i);
+  return load<f32>(table + (code << 2));
+}
+
+/**
+ * Rows `lo` … `hi` of RGBA from planes of codes of one byte, or of two where `wide`: colours by the table `light`, alpha by the table `share`, and with
+ * `straight` colours times alpha. Planes and rows as in `placeSamples`.
+ */
+export function placeCodes(
+  out: usize, red: usize, green: usize, blue: usize, alpha: usize, light: usize, share: usize, wide: i32, straight: i32, source: i32, first: i32, width: i32, start: i32, count: i32, lo: i32, hi: i32, scratch: usize,
+): void {
+  const two = wide != 0, grey = red == green && green == blue;
+  for (let y = lo; y < hi; y++) {
+    let i = first + y * source, d = out + (<usize>(start + y * width) << 4);
+    for (let x = 0; x < count; x++, i++, d += 16) {
+      const a = decoded(alpha, two, i, share), by: f32 = straight ? a : 1;
+      const r = decoded(red, two, i, light) * by;
+      store<f32>(d, r);
+      store<f32>(d, grey ? r : decoded(green, two, i, light) * by, 4);
+      store<f32>(d, grey ? r : decoded(blue, two, i, light) * by, 8);
+      store<f32>(d, a, 12);
+    }
+  }
+}
