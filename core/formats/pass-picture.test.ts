@@ -115,12 +115,11 @@ test('codes of one or two bytes are decoded, and multiplied by alpha where that 
         const [w, h] = [17, 5];
         const channels = n <= 2 && grey ? ['Y', 'A'].slice(0, n) : ['R', 'G', 'B', 'A'].slice(0, n);
         const most = t === 'uint8' ? 255 : 65535;
-        const planes = channels.map((_, c) =>
-          (t === 'uint8' ? Uint8Array : Uint16Array).from(
-            { length: w * h },
-            (_, i) => (i * 7919 + c * 104729) % (most + 1),
-          ),
-        );
+        const planes = channels.map((_, c): Plane => {
+          const plane = t === 'uint8' ? new Uint8Array(w * h) : new Uint16Array(w * h);
+          for (let i = 0; i < plane.length; i++) plane[i] = (i * 7919 + c * 104729) % (most + 1);
+          return plane;
+        });
         const window = { xMin: 0, yMin: 0, xMax: w - 1, yMax: h - 1 };
         const kind = isAlpha && n === 1 ? 'alpha' : 'picture';
         const workspace = openWorkspace(runtime);
