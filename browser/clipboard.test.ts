@@ -41,8 +41,8 @@ describe('a copied step', () => {
     pasteHere(store);
     const { finish, selected } = store.getState();
     const pasted = findStep(finish, selected ?? '')!.step;
-    const { values, keys } = findStep(doc, 'it')!.step;
-    expect(pasted).toMatchObject({ type, values, ...(keys ? { keys } : {}) });
+    const { values, animation } = findStep(doc, 'it')!.step;
+    expect(pasted).toMatchObject({ type, values, ...(animation ? { animation } : {}) });
     expect(parseFinish(JSON.parse(JSON.stringify(finish)))).toEqual(finish);
   });
 

@@ -1,7 +1,6 @@
 import { readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join, relative } from 'node:path';
 import { pathToFileURL } from 'node:url';
-import { interpolations } from '../core/finish/step-schema';
 import { gapRules } from '../core/formats/gap-rules';
 import {
   kindsOf,
@@ -12,6 +11,8 @@ import {
   type ValueSpec,
 } from '../core/steps/define';
 import { steps } from '../core/steps/registry';
+import { interpolations } from '../core/time/keys';
+import { modulatorNames, waveForms } from '../core/time/modulators';
 
 /**
  * Writes docs/glossary.md: every word of the interface, from the declarations of the steps and the texts of the components. Run
@@ -144,6 +145,7 @@ export function glossary(): string {
       .map(([name, question]) => `${name[0].toUpperCase()}${name.slice(1)} (${question})`)
       .join(', ')}.`,
     `- Interpolation of keys: ${Object.values(interpolations).join(', ')}.`,
+    `- Modulators: ${Object.values(modulatorNames).join(', ')}. Forms of a wave: ${Object.values(waveForms).join(', ')}.`,
     `- Missing frames: ${Object.values(gapRules).join(', ')}.`,
     '',
   ];

@@ -21,6 +21,7 @@ import { Ribbon } from './ribbon/Ribbon';
 import { Sheet } from './sheet/Sheet';
 import { useShotKeys } from './shot-keys';
 import { TopBar } from './TopBar';
+import { TimeDrawer } from './time/TimeDrawer';
 import { Viewer } from './viewer/Viewer';
 
 /** The screen in which a shot is finished. */
@@ -109,6 +110,7 @@ function Panels({ initial }: { initial: ShotDetail }) {
   const { shot, away, diskFull } = useShotData(initial, session, versions);
   const engine = useStartedEngine(useMediaIndex(shot));
   const theatre = useShot((s) => s.theatre);
+  const drawer = useShot((s) => s.drawer);
   const [exporting, setExporting] = useState(false);
   const [history, setHistory] = useState(false);
   const player = useStartedPlayer(session.finish);
@@ -151,6 +153,9 @@ function Panels({ initial }: { initial: ShotDetail }) {
               <Sheet shot={shot} />
             </div>
             <div className={`col-span-full border-t border-line bg-base-100 ${side}`}>
+              {drawer && (
+                <TimeDrawer shot={shot} onClose={() => store.getState().change({ drawer: false })} />
+              )}
               <Ribbon shot={shot} />
             </div>
           </div>

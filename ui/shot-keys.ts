@@ -81,6 +81,7 @@ export function useShotKeys(shot: ShotDetail, player: Player | null) {
     now().change({ compare: { ...compare, mode: compare.mode === 'off' ? 'wipe' : 'off' } });
   });
   useKey('s', () => now().change({ scopes: !now().scopes }));
+  useKey('t', () => now().change({ drawer: !now().drawer }));
   useKey('x', () => now().change({ flipped: !now().flipped }));
   useKey('m', () => {
     const looks = Object.keys(matteLooks) as MatteLook[];
@@ -117,6 +118,7 @@ export const keyHelp: [string, string][] = [
   ['C', 'compare'],
   ['X', 'flip to the other picture'],
   ['S', 'scopes'],
+  ['T', 'time: lanes and table of keys'],
   ['M', 'matte: tint, outline, on black'],
   ['R', 'compute a region only'],
   ['F', 'fit the picture'],

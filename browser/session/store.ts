@@ -96,6 +96,10 @@ export type ShotState = {
   theatre: boolean;
   /** The scopes are shown. */
   scopes: boolean;
+  /** What is changed gets a key on the frame. */
+  animates: boolean;
+  /** The time drawer is open. */
+  drawer: boolean;
   /** Small pictures of every place, and what was noticed in them. */
   noticed: Noticed;
   save: SaveState;
@@ -145,6 +149,8 @@ export function createShotStore(
       flipped: false,
       theatre: false,
       scopes: false,
+      animates: false,
+      drawer: false,
       noticed: { thumbnails: {}, broken: {}, emptyMattes: [], byAlpha: [], beyondAlpha: 0 },
       save: { state: 'saved' },
       started: {},

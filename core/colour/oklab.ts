@@ -18,3 +18,17 @@ export function oklab([r, g, b]: Rgb): [number, number, number] {
     0.0259040371 * l + 0.7827717662 * m - 0.808675766 * s,
   ];
 }
+
+const cube = (x: number) => x * x * x;
+
+/** Back from OKLab to linear Rec. 709; the matrices of the same source, inverted. */
+export function fromOklab([lightness, a, b]: readonly [number, number, number]): [number, number, number] {
+  const l = cube(lightness + 0.3963377774 * a + 0.2158037573 * b);
+  const m = cube(lightness - 0.1055613458 * a - 0.0638541728 * b);
+  const s = cube(lightness - 0.0894841775 * a - 1.291485548 * b);
+  return [
+    4.0767416621 * l - 3.3077115913 * m + 0.2309699292 * s,
+    -1.2684380046 * l + 2.6097574011 * m - 0.3413193965 * s,
+    -0.0041960863 * l - 0.7034186147 * m + 1.707614701 * s,
+  ];
+}

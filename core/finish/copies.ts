@@ -4,10 +4,10 @@ import { derivedName, type Edit, edit, freeId, freeName, locate } from './edit';
 import { type Finish, type Head, originalOf, type Step, type Strand, stepName } from './finish';
 import { copiedLayer } from './layer-edits';
 
-/** Settings of a step: its values, and the keys of animated ones. */
-const settingsOf = (step: Step): Pick<Step, 'values' | 'keys'> => {
-  const { values, keys }: Step = isDraft(step) ? current(step as never) : step;
-  return structuredClone({ values, ...(keys ? { keys } : {}) });
+/** Settings of a step: its values, and how they change over time. */
+const settingsOf = (step: Step): Pick<Step, 'values' | 'animation'> => {
+  const { values, animation }: Step = isDraft(step) ? current(step as never) : step;
+  return structuredClone({ values, ...(animation ? { animation } : {}) });
 };
 
 /** Linked copies of steps that go keep the values they had; the first of each becomes the original of the others. */
@@ -23,7 +23,7 @@ export function releaseCopies(doc: Finish, gone: Step[]) {
 }
 
 /** A step on the clipboard: without links, which belong to its finish. */
-export type CopiedStep = Pick<Step, 'type' | 'name' | 'note' | 'bypass' | 'values' | 'keys'>;
+export type CopiedStep = Pick<Step, 'type' | 'name' | 'note' | 'bypass' | 'values' | 'animation'>;
 
 export const copyOf = (doc: Finish, stepId: string): CopiedStep => {
   const { step } = locate(doc, stepId);

@@ -1,5 +1,6 @@
 import { defaultsOf, type Value } from '../steps/define';
 import { stepSpec } from '../steps/registry';
+import { keyOn } from '../time/keys';
 import { releaseCopies } from './copies';
 import {
   assignPart,
@@ -25,7 +26,7 @@ import {
   type Tap,
 } from './finish';
 import { headTaps } from './graph';
-import { keyOn } from './key-edits';
+import { setTrack } from './key-edits';
 import { releaseLayers } from './layer-edits';
 import { finishFormat } from './schema';
 
@@ -197,24 +198,31 @@ export const setValue = (doc: Finish, stepId: string, key: string, value: Value,
   setValues(doc, stepId, { [key]: value }, frame);
 
 /**
- * Several values at once, as a handle on the picture sets them. One that has keys gets a key on the frame; where no frame is said it
- * loses its keys.
+ * Several values at once, as a handle on the picture sets them. One that has keys gets a key on the frame, and with `animates` also one that has
+ * none; where no frame is said it loses its keys.
  */
-export function setValues(doc: Finish, stepId: string, values: Record<string, Value>, frame?: number): Edit {
+export function setValues(
+  doc: Finish,
+  stepId: string,
+  values: Record<string, Value>,
+  frame?: number,
+  animates = false,
+): Edit {
   // Of a linked copy the original's: all its copies follow.
   const step = originalOf(doc, locate(doc, stepId).step);
   const labels = Object.keys(values).map((key) => stepSpec(step.type)?.values[key]?.name ?? key);
   return edit(`set ${labels.join(' and ')} of ${stepName(step)}`, (draft) => {
     const changed = locate(draft, step.id).step;
     for (const [key, value] of Object.entries(values)) {
-      const keys = changed.keys?.[key];
-      if (keys && frame !== undefined) changed.keys![key] = keyOn(keys, frame, value as number);
+      const track = changed.animation?.[key];
+      const keys = track?.keys;
+      if (frame !== undefined && (keys || animates))
+        setTrack(changed, key, { ...track, keys: keyOn(keys ?? [], frame, value) });
       else {
-        if (keys) delete changed.keys![key];
+        if (keys) setTrack(changed, key, { ...track, keys: undefined });
         changed.values[key] = value as Step['values'][string];
       }
     }
-    if (changed.keys && Object.keys(changed.keys).length === 0) delete changed.keys;
   });
 }
 

@@ -1,46 +1,61 @@
+import { current, isDraft } from 'immer';
+import type { Value } from '../steps/define';
 import { stepSpec } from '../steps/registry';
+import { thinned } from '../time/bake';
+import { holdingKey, type Interpolation, inOrder, type Key, keyOn } from '../time/keys';
+import type { Modulator } from '../time/modulators';
+import { type Track, valueAt } from '../time/track';
 import { type Edit, edit, locate } from './edit';
-import { type Finish, originalOf, type Step, stepName } from './finish';
-import { holdingKey, type Interpolation, type Key, valuesOn } from './keys';
+import { type Finish, findStep, originalOf, type Step, stepName } from './finish';
+import { trackOf, usualRate, valuesOn } from './keys';
 
-/** Edits of the keys of a step's numbers; of a linked copy those of its original. */
+/** Edits of how a step's values change over time; of a linked copy those of its original. */
 
-const keysEdit = (
+/** A track out of a draft of the document. */
+const plainOf = <T>(part: T): T => (isDraft(part) ? (current(part as never) as T) : part);
+
+/** Puts a track in place, or takes it away where nothing is left in it. */
+export function setTrack(step: Step, key: string, track: Track) {
+  const { keys, modulators, ...rest } = plainOf(track);
+  const all = { ...step.animation };
+  const kept: Track = {
+    ...(keys && keys.length > 0 ? { ...rest, keys } : {}),
+    ...(modulators && modulators.length > 0 ? { modulators } : {}),
+  };
+  if (Object.keys(kept).length > 0) all[key] = kept as never;
+  else delete all[key];
+  if (Object.keys(all).length > 0) step.animation = all;
+  else delete step.animation;
+}
+
+const nameOf = (step: Step, key: string) => stepSpec(step.type)?.values[key]?.name ?? key;
+
+const trackEdit = (
   doc: Finish,
   stepId: string,
   key: string,
   label: string,
-  change: (step: Step) => void,
+  change: (step: Step, track: Track) => void,
 ): Edit => {
   const step = originalOf(doc, locate(doc, stepId).step);
-  const name = stepSpec(step.type)?.values[key]?.name ?? key;
-  return edit(`${label} ${name} of ${stepName(step)}`, (draft) => change(locate(draft, step.id).step));
+  return edit(`${label} ${nameOf(step, key)} of ${stepName(step)}`, (draft) => {
+    const changed = locate(draft, step.id).step;
+    change(changed, changed.animation?.[key] ?? {});
+  });
 };
-
-/** Puts a value on a frame among keys: in place of the one there, or going on as the one before it does. */
-export function keyOn(keys: readonly Key[], frame: number, value: number): Key[] {
-  const there = keys.find((k) => k.frame === frame);
-  if (there) return keys.map((k) => (k === there ? { ...k, value } : k));
-  const interpolation = keys.length > 0 ? holdingKey(keys, frame).interpolation : undefined;
-  const added: Key = { frame, value, ...(interpolation ? { interpolation } : {}) };
-  return [...keys, added].sort((a, b) => a.frame - b.frame);
-}
 
 /** Puts a key on a frame where there is none, or takes it away. Without keys the value is the one it had there. */
 export function toggleKey(doc: Finish, stepId: string, key: string, frame: number): Edit {
   const original = originalOf(doc, locate(doc, stepId).step);
-  const here = original.keys?.[key]?.some((k) => k.frame === frame);
-  const now = valuesOn(doc, original, frame)[key] as number;
-  return keysEdit(doc, stepId, key, here ? 'take the key away of' : 'put a key on', (step) => {
-    const all = { ...step.keys };
-    const list = here ? all[key].filter((k) => k.frame !== frame) : keyOn(all[key] ?? [], frame, now);
-    if (list.length > 0) all[key] = list;
-    else {
-      delete all[key];
-      step.values[key] = now;
-    }
-    if (Object.keys(all).length > 0) step.keys = all;
-    else delete step.keys;
+  const here = original.animation?.[key]?.keys?.some((k) => k.frame === frame);
+  const { modulators: _, ...bare } = original.animation?.[key] ?? {};
+  const spec = stepSpec(original.type)!.values[key];
+  // What modulators add is not part of a key.
+  const now = valueAt(bare, original.values[key], spec, frame, doc.rate ?? usualRate);
+  return trackEdit(doc, stepId, key, here ? 'take the key away of' : 'put a key on', (step, track) => {
+    const keys = here ? track.keys!.filter((k) => k.frame !== frame) : keyOn(track.keys ?? [], frame, now);
+    if (keys.length === 0) step.values[key] = now as Step['values'][string];
+    setTrack(step, key, { ...track, keys });
   });
 }
 
@@ -52,25 +67,231 @@ export const setInterpolation = (
   frame: number,
   interpolation: Interpolation,
 ): Edit =>
-  keysEdit(
+  trackEdit(
     doc,
     stepId,
     key,
     `interpolate ${interpolation === 'ease' ? 'with ease' : interpolation === 'linear' ? 'linearly' : 'by hold'} at the key of`,
-    (step) => {
-      const list = step.keys?.[key];
-      if (list) holdingKey(list, frame).interpolation = interpolation;
+    (step, track) => {
+      const { keys } = track;
+      if (!keys) return;
+      const held = holdingKey(keys, frame);
+      setTrack(step, key, {
+        ...track,
+        keys: keys.map((k) => (k.frame === held.frame ? { ...k, interpolation } : k)),
+      });
     },
   );
 
 /** Moves a key to another frame; one that is there goes. */
 export const moveKey = (doc: Finish, stepId: string, key: string, from: number, to: number): Edit =>
-  keysEdit(doc, stepId, key, 'move a key of', (step) => {
-    const list = step.keys?.[key];
-    if (!list || from === to) return;
-    const moved = list.find((k) => k.frame === from);
-    if (!moved) return;
-    const others = list.filter((k) => k !== moved && k.frame !== to);
-    moved.frame = to;
-    step.keys = { ...step.keys, [key]: [...others, moved].sort((a, b) => a.frame - b.frame) };
+  trackEdit(doc, stepId, key, 'move a key of', (step, track) => {
+    const moved = track.keys?.find((k) => k.frame === from);
+    if (!moved || from === to) return;
+    const others = track.keys!.filter((k) => k.frame !== from && k.frame !== to);
+    setTrack(step, key, { ...track, keys: inOrder([...others, { ...moved, frame: to }]) });
   });
+
+/** In which space a colour goes from key to key. */
+export const setSpace = (doc: Finish, stepId: string, key: string, space: Track['space']): Edit =>
+  trackEdit(doc, stepId, key, 'change the way between keys of', (step, track) => {
+    const { space: _, ...rest } = track;
+    setTrack(step, key, space ? { ...rest, space } : rest);
+  });
+
+/** What moves a number on top of its keys; `rate` is the shot's, in frames a second, which a finish that has none takes over. */
+export function setModulators(
+  doc: Finish,
+  stepId: string,
+  key: string,
+  modulators: readonly Modulator[],
+  rate: number = usualRate,
+): Edit {
+  const step = originalOf(doc, locate(doc, stepId).step);
+  return edit(`modulate ${nameOf(step, key)} of ${stepName(step)}`, (draft) => {
+    const changed = locate(draft, step.id).step;
+    setTrack(changed, key, { ...changed.animation?.[key], modulators });
+    if (rate !== usualRate) draft.rate ??= rate;
+  });
+}
+
+/**
+ * Keys in place of modulators: nowhere further than `tolerance` from what the value was on the frames from `first` to `last`. @throws {FinishError}
+ * where the document has no such step.
+ */
+export function bake(
+  doc: Finish,
+  stepId: string,
+  key: string,
+  { first, last }: { first: number; last: number },
+  tolerance: number,
+): Edit {
+  const { step } = locate(doc, stepId);
+  const values = Array.from(
+    { length: last - first + 1 },
+    (_, i) => valuesOn(doc, step, first + i)[key] as number,
+  );
+  const keys = thinned(values, first, tolerance);
+  return trackEdit(doc, stepId, key, 'make keys of the modulators of', (changed) =>
+    setTrack(changed, key, { keys }),
+  );
+}
+
+/** One key among all: of a step, a value and a frame. */
+export type KeyAt = { step: string; key: string; frame: number };
+
+/** Tracks that have some of the keys, each once, with those of its keys. */
+function byTrack(doc: Finish, chosen: readonly KeyAt[]) {
+  const tracks = new Map<string, { step: Step; key: string; frames: Set<number> }>();
+  for (const { step: id, key, frame } of chosen) {
+    const found = findStep(doc, id);
+    if (!found) continue;
+    const step = originalOf(doc, found.step);
+    const name = `${step.id}/${key}`;
+    const known = tracks.get(name) ?? { step, key, frames: new Set() };
+    known.frames.add(frame);
+    tracks.set(name, known);
+  }
+  return [...tracks.values()];
+}
+
+const counted = (count: number) => (count === 1 ? 'a key' : `${count} keys`);
+
+const changeKeys = (
+  doc: Finish,
+  chosen: readonly KeyAt[],
+  label: string,
+  change: (keys: readonly Key<Value>[], isChosen: (k: Key) => boolean) => Key<Value>[],
+): Edit =>
+  edit(`${label} ${counted(chosen.length)}`, (draft) => {
+    for (const { step, key, frames } of byTrack(doc, chosen)) {
+      const changed = locate(draft, step.id).step;
+      const track = changed.animation?.[key];
+      if (!track?.keys) continue;
+      const keys = plainOf(track.keys) as readonly Key<Value>[];
+      const kept = change(keys, (k) => frames.has(k.frame));
+      // The last key that goes leaves its value.
+      if (kept.length === 0) changed.values[key] = keys[0].value as Step['values'][string];
+      setTrack(changed, key, { ...track, keys: kept });
+    }
+  });
+
+/** Keys on other frames: those that were moved stay where another was. */
+const placed = (
+  keys: readonly Key<Value>[],
+  isChosen: (k: Key) => boolean,
+  to: (frame: number) => number,
+): Key<Value>[] => {
+  const moved = new Map<number, Key<Value>>();
+  for (const k of keys) {
+    if (!isChosen(k)) continue;
+    // No frame is −0.
+    const frame = Math.round(to(k.frame)) + 0;
+    moved.set(frame, { ...k, frame });
+  }
+  return inOrder([...keys.filter((k) => !isChosen(k) && !moved.has(k.frame)), ...moved.values()]);
+};
+
+/** Moves keys by frames, also of several values at once. */
+export const moveKeys = (doc: Finish, chosen: readonly KeyAt[], by: number): Edit =>
+  changeKeys(doc, chosen, 'move', (keys, isChosen) => placed(keys, isChosen, (f) => f + by));
+
+/** Moves keys of numbers by frames and by a value, held to what is declared. */
+export const shiftKeys = (doc: Finish, chosen: readonly KeyAt[], by: number, value: number): Edit =>
+  edit(`move ${counted(chosen.length)}`, (draft) => {
+    for (const { step, key, frames } of byTrack(doc, chosen)) {
+      const changed = locate(draft, step.id).step;
+      const track = changed.animation?.[key];
+      const spec = stepSpec(step.type)?.values[key];
+      if (!track?.keys || spec?.type !== 'number') continue;
+      const isChosen = (k: Key) => frames.has(k.frame);
+      const inside = (v: number) => {
+        const held = Math.min(spec.to, Math.max(spec.from, v));
+        return spec.whole ? Math.round(held) : held;
+      };
+      const keys = (plainOf(track.keys) as readonly Key<number>[]).map((k) =>
+        isChosen(k) ? { ...k, value: inside(k.value + value) } : k,
+      );
+      setTrack(changed, key, { ...track, keys: placed(keys, isChosen, (f) => f + by) });
+    }
+  });
+
+/**
+ * A handle of a key, in frames and value from it. Joined, the one on the other side gets the same slope, and keeps its frames; where there was none it
+ * gets a third of the span.
+ */
+export const setHandle = (
+  doc: Finish,
+  { step: stepId, key, frame }: KeyAt,
+  side: 'in' | 'out',
+  to: readonly [number, number],
+  joined: boolean,
+): Edit =>
+  trackEdit(doc, stepId, key, 'shape', (step, track) => {
+    const keys = (track.keys ?? []) as readonly Key<Value>[];
+    const i = keys.findIndex((k) => k.frame === frame);
+    if (i < 0) return;
+    // A handle stays on its side.
+    const frames = side === 'out' ? Math.max(0, to[0]) : Math.min(0, to[0]);
+    const shaped: Key<Value> = { ...keys[i], [side]: [frames, to[1]] };
+    const [other, neighbour] =
+      side === 'out' ? (['in', keys[i - 1]] as const) : (['out', keys[i + 1]] as const);
+    if (joined && neighbour && frames !== 0) {
+      const reach = shaped[other]?.[0] ?? (neighbour.frame - frame) / 3;
+      shaped[other] = [reach, (to[1] / frames) * reach];
+    }
+    setTrack(step, key, { ...track, keys: keys.map((k, n) => (n === i ? shaped : k)) });
+  });
+
+/** Stretches keys about a frame by a factor; below 0 they go backwards. Handles go with them. */
+export const scaleKeys = (doc: Finish, chosen: readonly KeyAt[], about: number, factor: number): Edit =>
+  changeKeys(doc, chosen, factor < 0 ? 'reverse' : 'stretch', (keys, isChosen) => {
+    const scaled = (h: readonly [number, number] | undefined) => h && ([h[0] * factor + 0, h[1]] as const);
+    const changed = keys.map((k): Key<Value> => {
+      if (!isChosen(k) || (!k.in && !k.out)) return k;
+      const { in: into, out, ...rest } = k;
+      // Backwards what came in goes out.
+      const [first, second] = factor < 0 ? [scaled(out), scaled(into)] : [scaled(into), scaled(out)];
+      return { ...rest, ...(first ? { in: first } : {}), ...(second ? { out: second } : {}) };
+    });
+    return placed(changed, isChosen, (f) => about + (f - about) * factor);
+  });
+
+export const removeKeys = (doc: Finish, chosen: readonly KeyAt[]): Edit =>
+  changeKeys(doc, chosen, 'remove', (keys, isChosen) => keys.filter((k) => !isChosen(k)));
+
+/** Changes what keys say: their value or how they go on. */
+export const changeEach = (
+  doc: Finish,
+  chosen: readonly KeyAt[],
+  part: Partial<Pick<Key<Value>, 'value' | 'interpolation' | 'in' | 'out'>>,
+): Edit =>
+  changeKeys(doc, chosen, 'change', (keys, isChosen) =>
+    keys.map((k) => (isChosen(k) ? { ...k, ...part } : k)),
+  );
+
+/** A key that was copied, with where it was. */
+export type CopiedKey = KeyAt & { held: Key<Value> };
+
+export const copiedKeys = (doc: Finish, chosen: readonly KeyAt[]): CopiedKey[] =>
+  chosen.flatMap((at) => {
+    const step = findStep(doc, at.step)?.step;
+    const held = step && trackOf(doc, step, at.key)?.keys?.find((k) => k.frame === at.frame);
+    return held ? [{ ...at, held: held as Key<Value> }] : [];
+  });
+
+/** Puts copied keys back onto their values, the first of them on a frame; those that are there make way. */
+export function pasteKeys(copied: readonly CopiedKey[], frame: number): Edit {
+  const first = Math.min(...copied.map((c) => c.frame));
+  return edit(`paste ${counted(copied.length)}`, (draft) => {
+    for (const { step: id, key, held } of copied) {
+      const found = findStep(draft, id);
+      if (!found) continue;
+      const step = locate(draft, originalOf(draft, found.step).id).step;
+      const track = step.animation?.[key] ?? {};
+      const at = frame + held.frame - first;
+      const others = ((track.keys ?? []) as readonly Key<Value>[]).filter((k) => k.frame !== at);
+      setTrack(step, key, { ...track, keys: inOrder([...others, { ...held, frame: at }]) });
+    }
+  });
+}

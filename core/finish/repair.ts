@@ -71,17 +71,20 @@ function repairedStep(step: Json, spec: StepSpec, say: (what: string) => void): 
         .map(([key, given]) => [key, moved(key, given)]),
     );
   }
-  if (isRecord(step.keys))
-    out.keys = Object.fromEntries(
-      Object.entries(step.keys)
+  if (isRecord(step.animation))
+    out.animation = Object.fromEntries(
+      Object.entries(step.animation)
         .filter(known)
-        .map(([key, list]) => [
+        .map(([key, track]) => [
           key,
-          Array.isArray(list)
-            ? list.map((k) =>
-                isRecord(k) ? { ...k, value: moved(key, k.value, ` on frame ${k.frame}`) } : k,
-              )
-            : list,
+          isRecord(track) && Array.isArray(track.keys)
+            ? {
+                ...track,
+                keys: track.keys.map((k) =>
+                  isRecord(k) ? { ...k, value: moved(key, k.value, ` on frame ${k.frame}`) } : k,
+                ),
+              }
+            : track,
         ]),
     );
   return out;

@@ -1,11 +1,12 @@
 import * as v from 'valibot';
 import type { Value } from '../steps/define';
 import { stepSpec, steps } from '../steps/registry';
+import type { Track } from '../time/track';
 import { headSchema, id, name } from './heads';
-import { type Key, stepFrame, stepSchema, type tapSchema } from './step-schema';
+import { stepFrame, stepSchema, type tapSchema } from './step-schema';
 
 /** The version of the finish format that this program writes; earlier ones are upgraded when they are read. */
-export const finishFormat = 2;
+export const finishFormat = 3;
 
 export type Tap = v.InferOutput<typeof tapSchema>;
 
@@ -13,8 +14,8 @@ const frame = v.object(stepFrame);
 export type Step = v.InferOutput<typeof frame> & {
   slots: Record<string, Tap>;
   values: Record<string, Value>;
-  /** Numbers that change over time, in place of their values: keys in the order of their frames. */
-  keys?: Record<string, Key[]>;
+  /** How values change over time, by their keys. */
+  animation?: Record<string, Track>;
 };
 
 const unknownStep = v.object({
@@ -61,6 +62,8 @@ const finishOf = <S extends v.GenericSchema<unknown, Step>>(steps: S) =>
     id,
     name,
     main: id,
+    /** Frames a second, by which modulators go; 24 if it is not said. */
+    rate: v.optional(v.pipe(v.number(), v.minValue(0.1), v.maxValue(1000))),
     strands: v.pipe(v.array(strandOf(steps)), v.minLength(1, 'a finish needs a strand')),
     /** Advice that is not to be given again, by its key. */
     dismissed: v.optional(v.array(v.pipe(v.string(), v.maxLength(300)))),

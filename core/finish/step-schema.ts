@@ -1,5 +1,7 @@
 import * as v from 'valibot';
 import type { NumberSpec, StepSpec, ValueSpec, ValueSpecs } from '../steps/define';
+import { type Interpolation, interpolations } from '../time/keys';
+import { waveForms } from '../time/modulators';
 import { after, finite, id, name } from './heads';
 
 /**
@@ -36,14 +38,6 @@ export const stepFrame = {
 };
 
 export const handleSchema = v.pipe(v.tuple([finite, finite]), v.readonly());
-/** Interpolation from a key to the next one. */
-export const interpolations = {
-  ease: 'Ease',
-  linear: 'Linear',
-  hold: 'Hold',
-} as const;
-export type Interpolation = keyof typeof interpolations;
-
 export const keyEntries = {
   frame: v.pipe(v.number(), v.integer()),
   /** How it goes on to the next key; eased if it is not said. */
@@ -52,9 +46,6 @@ export const keyEntries = {
   in: v.optional(handleSchema),
   out: v.optional(handleSchema),
 };
-export const keySchema = v.strictObject({ ...keyEntries, value: finite });
-export type Key = v.InferOutput<typeof keySchema>;
-
 /** A record whose keys are exactly those declared: what an object inherits, such as `toString`, is none of them. */
 const declared = <T extends v.GenericSchema>(entries: Record<string, T>, unknown: (key: string) => string) =>
   v.strictObject(Object.assign(Object.create(null), entries) as Record<string, T>, (issue) =>
@@ -137,31 +128,73 @@ const valuesSchema = ({ name, values }: StepSpec) =>
     (key) => `${name} has no value “${key}”`,
   );
 
-const keysSchema = (step: string, values: ValueSpecs) =>
+const rate = (called: string) =>
+  v.pipe(
+    v.number(`${called} takes a number`),
+    v.minValue(0.001, `${called} is at least 0.001 hertz`),
+    v.maxValue(240, `${called} is at most 240 hertz`),
+  );
+const depth = v.pipe(finite, v.minValue(0, 'A depth is not below 0'));
+const seed = v.pipe(v.number(), v.integer('A seed is a whole number'), v.minValue(0), v.maxValue(99_999));
+const share = v.pipe(finite, v.minValue(0), v.maxValue(1, 'Roughness is at most 1'));
+const modulatorSchema = v.variant(
+  'type',
+  [
+    v.strictObject({
+      type: v.literal('flicker'),
+      rate: rate('The rate of a flicker'),
+      depth,
+      roughness: share,
+      seed,
+    }),
+    v.strictObject({
+      type: v.literal('wave'),
+      form: v.picklist(Object.keys(waveForms) as (keyof typeof waveForms)[]),
+      frequency: rate('The frequency of a wave'),
+      depth,
+      phase: finite,
+    }),
+    v.strictObject({ type: v.literal('drift'), rate: rate('The rate of a drift'), depth, seed }),
+  ],
+  'There is no such modulator',
+);
+/** Modulators of one number. */
+const mostModulators = 8;
+
+const trackSchema = (spec: ValueSpec, called: string) => {
+  const keys = v.optional(
+    v.pipe(
+      v.array(v.strictObject({ ...keyEntries, value: valueSchema(spec, called) })),
+      v.minLength(1, 'keys are missing'),
+      v.check(
+        (list) => list.every((k, i) => i === 0 || list[i - 1].frame < k.frame),
+        `Keys of ${spec.name} stand out of order`,
+      ),
+    ),
+  );
+  if (spec.type !== 'number')
+    return v.strictObject(
+      spec.type === 'colour' ? { keys, space: v.optional(v.literal('oklab')) } : { keys },
+    );
+  const modulators = v.optional(
+    v.pipe(
+      v.array(modulatorSchema),
+      v.minLength(1, 'modulators are missing'),
+      v.maxLength(mostModulators, `A number takes at most ${mostModulators} modulators`),
+    ),
+  );
+  return v.strictObject({ keys, modulators });
+};
+
+const animationSchema = (step: string, values: ValueSpecs) =>
   declared(
     Object.fromEntries(
-      Object.entries(values).flatMap(([key, spec]) => {
-        if (spec.type !== 'number') return [];
-        const called = `${spec.name} of ${step}`;
-        const value = numberSchema(spec, called);
-        return [
-          [
-            key,
-            v.optional(
-              v.pipe(
-                v.array(v.strictObject({ ...keyEntries, value })),
-                v.minLength(1, 'keys are missing'),
-                v.check(
-                  (list) => list.every((k, i) => i === 0 || list[i - 1].frame < k.frame),
-                  `Keys of ${spec.name} stand out of order`,
-                ),
-              ),
-            ),
-          ],
-        ];
-      }),
+      Object.entries(values).map(([key, spec]) => [
+        key,
+        v.optional(trackSchema(spec, `${spec.name} of ${step}`) as v.GenericSchema),
+      ]),
     ),
-    (key) => `${step} has no number “${key}” to put keys on`,
+    (key) => `${step} has no value “${key}” to put keys on`,
   );
 
 const made = new WeakMap<StepSpec, v.GenericSchema>();
@@ -179,7 +212,7 @@ export function stepSchema(spec: StepSpec): v.GenericSchema {
       {},
     ),
     values: v.optional(valuesSchema(spec), {}),
-    keys: v.optional(keysSchema(spec.name, spec.values)),
+    animation: v.optional(animationSchema(spec.name, spec.values)),
   });
   made.set(spec, schema);
   return schema;

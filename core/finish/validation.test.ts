@@ -255,8 +255,13 @@ describe('documents of every version open', () => {
       mask: { strand: 'drawn', after: 'end' },
       lightMask: { strand: 'objects', after: 'depth-band' },
     });
-    expect(bloom.keys?.amount.map((k) => k.interpolation)).toEqual(['ease', 'hold', 'linear', undefined]);
-    expect([turn.values.rotate, turn.keys?.rotate.length]).toEqual([15, 1]);
+    expect(bloom.animation?.amount.keys?.map((k) => k.interpolation)).toEqual([
+      'ease',
+      'hold',
+      'linear',
+      undefined,
+    ]);
+    expect([turn.values.rotate, turn.animation?.rotate.keys?.length]).toEqual([15, 1]);
     expect([rays.values.beamRotation, back.values.type]).toEqual([4, 'checker']);
     expect(drawn.head).toMatchObject({
       shapes: [

@@ -19,12 +19,12 @@ function placeOf(issue: Issue): string {
     return at >= 0 && typeof item?.id === 'string' ? [`${what} ${item.id}`] : [];
   };
   const [strand, step] = [named('strands', 'strand'), named('steps', 'step')];
-  const inside = path.findIndex((p) => p.key === 'values' || p.key === 'keys' || p.key === 'slots');
+  const inside = path.findIndex((p) => p.key === 'values' || p.key === 'animation' || p.key === 'slots');
   if (strand.length > 0 && step.length > 0 && inside >= 0) {
     const key = path.find((p) => (p.value as { frame?: unknown } | null)?.frame !== undefined)?.value;
     const rest = path.slice(inside).map((p) => String(p.key));
     const within =
-      rest[0] !== 'keys' || rest.length < 3
+      rest[0] !== 'animation' || rest.length < 4
         ? []
         : [rest.at(-1) === 'value' ? `key on frame ${(key as { frame: unknown }).frame}` : rest.join('.')];
     return [...strand, ...step, ...within].join(', ');
@@ -36,7 +36,7 @@ function placeOf(issue: Issue): string {
 function remedyOf(issue: Issue): string {
   if (issue.type === 'strict_object') return 'Remove it.';
   if (issue.message.startsWith('There is no step')) return 'Open it with a newer Zafiro.';
-  const inValues = issue.path?.some((p) => p.key === 'values' || p.key === 'keys');
+  const inValues = issue.path?.some((p) => p.key === 'values' || p.key === 'animation');
   return inValues ? 'Change the value.' : 'Correct the document there.';
 }
 

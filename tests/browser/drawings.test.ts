@@ -150,13 +150,13 @@ test('a part of the drawing glows: the inside of a shape traced on it', async ()
 
 test('the glow fades by keys: on one frame it is there, on another it is not', async () => {
   await (await button('Add a key to Amount')).click();
-  await until('a key', async () => (await step('glow'))?.keys?.amount.length === 1);
+  await until('a key', async () => (await step('glow'))?.animation?.amount?.keys?.length === 1);
   await settled();
   const lit = (await shownAt(...eye))[1];
   await toFrame(3);
   await type('amount', '0');
-  await until('two keys', async () => (await step('glow'))?.keys?.amount.length === 2);
-  expect((await step('glow'))?.keys?.amount.map((k) => [k.frame, k.value])).toEqual([
+  await until('two keys', async () => (await step('glow'))?.animation?.amount?.keys?.length === 2);
+  expect((await step('glow'))?.animation?.amount?.keys?.map((k) => [k.frame, k.value])).toEqual([
     [1, 0.5],
     [3, 0],
   ]);

@@ -31,7 +31,7 @@ export function StepCard({ step, inactive, x, y, thumbnail }: Props) {
   });
   const change = useShot((s) => s.change);
   const follows = useShot((s) => step.follows !== undefined && originalOf(s.finish, step) !== step);
-  const keyed = useShot((s) => originalOf(s.finish, step).keys !== undefined);
+  const keyed = useShot((s) => originalOf(s.finish, step).animation !== undefined);
   const { setNodeRef: setDrag, listeners, isDragging } = useDraggable({ id: step.id });
   const { setNodeRef: setDrop, isOver } = useDroppable({ id: `step:${step.id}` });
   const off = step.bypass || inactive !== undefined;

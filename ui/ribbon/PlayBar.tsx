@@ -1,8 +1,9 @@
-import { Play, Settings2, Square } from 'lucide-react';
+import { ChartSpline, Play, Settings2, Square } from 'lucide-react';
 import type { ShotDetail } from '@/api/shots';
 import { loops } from '@/browser/play/clock';
 import { type PlaySettings, speeds, withIn, withMark, withOut } from '@/browser/play/settings';
 import { usePlay, usePlayer, usePlaySettings } from '@/browser/play/use-player';
+import { useShot } from '@/browser/session/store';
 import { Dropdown } from '../parts/Dropdown';
 import { IconButton } from '../parts/IconButton';
 import { Options } from '../parts/Options';
@@ -12,6 +13,8 @@ export function PlayBar() {
   const player = usePlayer();
   const status = usePlay((s) => s.status);
   const direction = usePlay((s) => s.direction);
+  const drawer = useShot((s) => s.drawer);
+  const change = useShot((s) => s.change);
   const backwards = status !== 'still' && direction === -1;
   const forwards = status !== 'still' && direction === 1;
   return (
@@ -33,6 +36,13 @@ export function PlayBar() {
         onClick={() => player.play(1)}
       />
       <PlayMenu />
+      <IconButton
+        icon={ChartSpline}
+        label="Time: lanes and table of keys"
+        keys="T"
+        pressed={drawer}
+        onClick={() => change({ drawer: !drawer })}
+      />
     </div>
   );
 }

@@ -1,14 +1,12 @@
-import { type Finish, findStep, originalOf, type Step } from '@/core/finish/finish';
-
-const framesOf = (finish: Finish, step: Step) =>
-  Object.values(originalOf(finish, step).keys ?? {}).flatMap((keys) => keys.map((k) => k.frame));
+import { type Finish, findStep } from '@/core/finish/finish';
+import { keyedFramesOf } from '@/core/finish/keys';
 
 /** Frames on which the selected step has keys, or any step where it has none; in order. */
 export function keyedFrames(finish: Finish, selected: string | undefined): number[] {
   const step = findStep(finish, selected ?? '')?.step;
-  const own = step ? framesOf(finish, step) : [];
+  const own = step ? keyedFramesOf(finish, step) : [];
   const all =
-    own.length > 0 ? own : finish.strands.flatMap((s) => s.steps.flatMap((x) => framesOf(finish, x)));
+    own.length > 0 ? own : finish.strands.flatMap((s) => s.steps.flatMap((x) => keyedFramesOf(finish, x)));
   return [...new Set(all)].sort((a, b) => a - b);
 }
 

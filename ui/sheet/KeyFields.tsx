@@ -1,34 +1,56 @@
-import { ChevronLeft, ChevronRight, Diamond } from 'lucide-react';
+import { ChevronLeft, ChevronRight, Diamond, Plus, Trash2 } from 'lucide-react';
+import { useState } from 'react';
+import type { ShotDetail } from '@/api/shots';
 import { useShot } from '@/browser/session/store';
-import { moveKey, setInterpolation, toggleKey } from '@/core/finish/key-edits';
-import { holdingKey, type Interpolation, interpolations, type Key, nextKey } from '@/core/finish/keys';
+import { bake, moveKey, setInterpolation, setModulators, setSpace, toggleKey } from '@/core/finish/key-edits';
+import type { NumberSpec, ValueSpec } from '@/core/steps/define';
+import { holdingKey, type Interpolation, interpolations, type Key, nextKey } from '@/core/time/keys';
+import { type Modulator, modulatorNames, type Wave, waveForms } from '@/core/time/modulators';
+import { goesBetween, type Track } from '@/core/time/track';
 import { IconButton } from '../parts/IconButton';
 import { Options } from '../parts/Options';
 
-type Props = { stepId: string; valueKey: string; name: string; keys: readonly Key[] | undefined };
+type Props = { stepId: string; valueKey: string; spec: ValueSpec; track: Track | undefined };
 
-/** Whether a number changes over time, and has a key on this frame: filled if it has one. */
-export function KeyMark({ stepId, valueKey, name, keys }: Props) {
+/** Whether a value changes over time, and has a key on this frame: filled on a key, half between keys. */
+export function KeyMark({ stepId, valueKey, spec: { name }, track }: Props) {
   const frame = useShot((s) => s.frame);
   const edit = useShot((s) => s.edit);
+  const keys = track?.keys;
   const here = keys?.some((k) => k.frame === frame) ?? false;
   const label = here ? `Remove the key of ${name}` : `Add a key to ${name}`;
   return (
     <button
       type="button"
-      className={`cursor-pointer p-0.5 hover:text-primary ${keys ? 'text-secondary' : 'text-quiet/50'}`}
+      className={`cursor-pointer self-start p-0.5 hover:text-primary ${track ? 'text-secondary' : 'text-quiet/50'}`}
       aria-label={label}
       aria-pressed={here}
       title={label}
       onClick={() => edit((finish) => toggleKey(finish, stepId, valueKey, frame))}
     >
-      <Diamond size={11} fill={here ? 'currentColor' : 'none'} />
+      <Diamond
+        size={11}
+        fill={here ? 'currentColor' : 'none'}
+        className={keys && !here ? 'opacity-70' : ''}
+      />
     </button>
   );
 }
 
+/** What a value does over time: its keys about this frame, how they go on, and what moves it on top of them. */
+export function TrackFields(props: Props & { shot: ShotDetail }) {
+  const { spec, track } = props;
+  return (
+    <div className="col-span-2 grid gap-1 empty:hidden">
+      {track?.keys && <KeyRow {...props} keys={track.keys} />}
+      {track && spec.type === 'number' && <Modulators {...props} spec={spec} track={track} />}
+    </div>
+  );
+}
+
 /** Previous and next key, the frame of this key, and the interpolation from it. */
-export function KeyRow({ stepId, valueKey, name, keys }: Props & { keys: readonly Key[] }) {
+function KeyRow({ stepId, valueKey, spec, track, keys }: Props & { keys: readonly Key[] }) {
+  const { name } = spec;
   const frame = useShot((s) => s.frame);
   const edit = useShot((s) => s.edit);
   const change = useShot((s) => s.change);
@@ -72,17 +94,192 @@ export function KeyRow({ stepId, valueKey, name, keys }: Props & { keys: readonl
         disabled={after === undefined}
         onClick={() => change({ frame: after })}
       />
-      <select
-        className="select select-xs ml-auto w-24"
-        aria-label={`Interpolation of ${name}`}
-        title="Interpolation from this key to the next."
-        value={holds.interpolation ?? 'ease'}
-        onChange={(e) =>
-          edit((finish) => setInterpolation(finish, stepId, valueKey, frame, e.target.value as Interpolation))
-        }
-      >
-        <Options of={interpolations} />
-      </select>
+      {spec.type === 'colour' && (
+        <select
+          className="select select-xs ml-auto w-20"
+          aria-label={`Way between keys of ${name}`}
+          title="How colours between two keys are mixed."
+          value={track?.space ?? 'linear'}
+          onChange={(e) =>
+            edit((finish) =>
+              setSpace(finish, stepId, valueKey, e.target.value === 'oklab' ? 'oklab' : undefined),
+            )
+          }
+        >
+          <Options of={{ linear: 'Light', oklab: 'OKLab' }} />
+        </select>
+      )}
+      {goesBetween(spec.type) && (
+        <select
+          className="select select-xs ml-auto w-24"
+          aria-label={`Interpolation of ${name}`}
+          title="Interpolation from this key to the next."
+          value={holds.interpolation ?? 'ease'}
+          onChange={(e) =>
+            edit((finish) =>
+              setInterpolation(finish, stepId, valueKey, frame, e.target.value as Interpolation),
+            )
+          }
+        >
+          <Options of={interpolations} />
+        </select>
+      )}
     </div>
+  );
+}
+
+const fresh = (type: Modulator['type'], { soft, to, from }: NumberSpec): Modulator => {
+  // A tenth of what the slider spans is seen and does not overdo it.
+  const depth = Number((Math.min(to - from, soft[1] - soft[0]) / 10).toPrecision(2));
+  if (type === 'flicker') return { type, rate: 8, depth, roughness: 0, seed: 1 };
+  return type === 'drift'
+    ? { type, rate: 0.5, depth, seed: 1 }
+    : { type, form: 'sine', frequency: 1, depth, phase: 0 };
+};
+
+const fieldsOf = {
+  flicker: [
+    ['rate', 'Rate', 'Hz', 'No part of the flicker is faster.'],
+    ['depth', 'Depth', '', 'How far it goes to both sides, in the unit of the value.'],
+    ['roughness', 'Roughness', '', 'How strong faster parts are, 0 to 1.'],
+    ['seed', 'Seed', '', 'Selects another flicker.'],
+  ],
+  wave: [
+    ['frequency', 'Frequency', 'Hz', 'Waves a second.'],
+    ['depth', 'Depth', '', 'How far it goes to both sides, in the unit of the value.'],
+    ['phase', 'Phase', '°', 'Where it begins.'],
+  ],
+  drift: [
+    ['rate', 'Rate', 'Hz', 'No part of the drift is faster.'],
+    ['depth', 'Depth', '', 'How far it goes to both sides, in the unit of the value.'],
+    ['seed', 'Seed', '', 'Selects another drift.'],
+  ],
+} as const;
+
+/** What moves a number on top of its keys. */
+function Modulators({
+  stepId,
+  valueKey,
+  spec,
+  track,
+  shot,
+}: Props & { spec: NumberSpec; track: Track; shot: ShotDetail }) {
+  const edit = useShot((s) => s.edit);
+  const modulators = track.modulators ?? [];
+  const set = (to: readonly Modulator[]) =>
+    edit((finish) => setModulators(finish, stepId, valueKey, to, shot.rate));
+  const change = (i: number, part: Partial<Modulator>) =>
+    set(modulators.map((m, k) => (k === i ? ({ ...m, ...part } as Modulator) : m)));
+  return (
+    <div className="grid gap-1 pl-2 text-xs" role="group" aria-label={`Modulators of ${spec.name}`}>
+      {modulators.map((m, i) => (
+        <div
+          // biome-ignore lint/suspicious/noArrayIndexKey: modulators have no other name
+          key={i}
+          className="grid gap-1 rounded bg-base-200 p-1.5"
+          role="group"
+          aria-label={`${modulatorNames[m.type]} of ${spec.name}`}
+        >
+          <div className="flex items-center">
+            <span className="font-semibold">{modulatorNames[m.type]}</span>
+            {m.type === 'wave' && (
+              <select
+                className="select select-xs ml-2 w-24"
+                aria-label="Form of the wave"
+                value={m.form}
+                onChange={(e) => change(i, { form: e.target.value as Wave['form'] })}
+              >
+                <Options of={waveForms} />
+              </select>
+            )}
+            <span className="ml-auto">
+              <IconButton
+                icon={Trash2}
+                label={`Remove the ${modulatorNames[m.type].toLowerCase()}`}
+                onClick={() => set(modulators.filter((_, k) => k !== i))}
+              />
+            </span>
+          </div>
+          <div className="grid grid-cols-2 gap-x-2 gap-y-1">
+            {fieldsOf[m.type].map(([key, name, unit, hint]) => (
+              <PlainNumber
+                key={key}
+                name={unit ? `${name} in ${unit}` : name}
+                shown={unit ? `${name} (${unit})` : name}
+                hint={hint}
+                value={(m as unknown as Record<string, number>)[key]}
+                onCommit={(value) => change(i, { [key]: value } as Partial<Modulator>)}
+              />
+            ))}
+          </div>
+        </div>
+      ))}
+      <div className="flex items-center gap-1">
+        {(Object.keys(modulatorNames) as Modulator['type'][]).map((type) => (
+          <button
+            key={type}
+            type="button"
+            className="btn btn-ghost btn-xs px-1 font-normal text-quiet"
+            aria-label={`Add a ${modulatorNames[type].toLowerCase()} to ${spec.name}`}
+            onClick={() => set([...modulators, fresh(type, spec)])}
+          >
+            <Plus size={11} /> {modulatorNames[type]}
+          </button>
+        ))}
+        {modulators.length > 0 && (
+          <button
+            type="button"
+            className="btn btn-ghost btn-xs ml-auto px-1 font-normal text-quiet"
+            title="Keys in place of the modulators, to within a hundredth of what the slider spans."
+            onClick={() =>
+              edit((finish) => bake(finish, stepId, valueKey, shot, (spec.soft[1] - spec.soft[0]) / 100))
+            }
+          >
+            To keys
+          </button>
+        )}
+      </div>
+    </div>
+  );
+}
+
+/** A number that is typed; Enter or leaving takes it. What the document refuses is said, and the number is as before. */
+function PlainNumber({
+  name,
+  shown,
+  hint,
+  value,
+  onCommit,
+}: {
+  name: string;
+  shown: string;
+  hint: string;
+  value: number;
+  onCommit(value: number): void;
+}) {
+  const [typed, setTyped] = useState<string>();
+  const take = () => {
+    const to = Number(typed?.replace(',', '.'));
+    if (typed !== undefined && typed.trim() !== '' && Number.isFinite(to) && to !== value) onCommit(to);
+    setTyped(undefined);
+  };
+  return (
+    <label className="flex items-center gap-1" title={hint}>
+      <span className="min-w-0 flex-1 truncate text-quiet">{shown}</span>
+      <input
+        type="text"
+        inputMode="decimal"
+        aria-label={name}
+        className="input input-xs w-13 text-right"
+        value={typed ?? String(value)}
+        onFocus={(e) => e.target.select()}
+        onChange={(e) => setTyped(e.target.value)}
+        onBlur={take}
+        onKeyDown={(e) => {
+          if (e.key === 'Escape') setTyped(undefined);
+          if (e.key === 'Enter' || e.key === 'Escape') e.currentTarget.blur();
+        }}
+      />
+    </label>
   );
 }

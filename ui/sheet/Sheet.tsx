@@ -11,7 +11,7 @@ import { stepSpec } from '@/core/steps/registry';
 import { IconButton } from '../parts/IconButton';
 import { CoverageChart } from './CoverageChart';
 import { GlarePlot } from './GlarePlot';
-import { KeyMark, KeyRow } from './KeyFields';
+import { KeyMark, TrackFields } from './KeyFields';
 import { LightHistogram } from './LightHistogram';
 import { MistHistogram } from './MistHistogram';
 import { RangeHistogram } from './RangeHistogram';
@@ -47,14 +47,15 @@ function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; s
   const spec = stepSpec(step.type)!;
   const frame = useShot((s) => s.frame);
   const values = valuesOn(shown, step, frame);
-  const keysOf = originalOf(finish, findStep(finish, stepId)!.step).keys;
+  const tracks = originalOf(finish, findStep(finish, stepId)!.step).animation;
+  const animates = useShot((s) => s.animates);
   const previewAll = (to: Record<string, Value> | undefined) =>
-    change({ preview: to && setValues(finish, stepId, to, frame) });
+    change({ preview: to && setValues(finish, stepId, to, frame, animates) });
   const commitAll = (to: Record<string, Value>): string | undefined => {
     const step = findStep(finish, stepId)?.step;
     const now = step && valuesOn(finish, step, frame);
     const same = now && Object.keys(to).every((k) => JSON.stringify(now[k]) === JSON.stringify(to[k]));
-    if (!same) return refusing((doc) => setValues(doc, stepId, to, frame));
+    if (!same) return refusing((doc) => setValues(doc, stepId, to, frame, animates));
     change({ preview: undefined });
     return undefined;
   };
@@ -72,13 +73,12 @@ function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; s
         onPick={(adds) => change({ tool: { type: 'pick-colour', step: stepId, key, adds } })}
       />
     );
-    if (spec.values[key].type !== 'number') return <div key={key}>{value}</div>;
-    const keyed = { stepId, valueKey: key, name: spec.values[key].name };
+    const keyed = { stepId, valueKey: key, spec: spec.values[key], track: tracks?.[key] };
     return (
-      <div key={key} className="grid grid-cols-[1fr_15px] items-center gap-x-1">
+      <div key={key} className="grid grid-cols-[minmax(0,1fr)_15px] items-center gap-x-1">
         {value}
-        <KeyMark {...keyed} keys={keysOf?.[key]} />
-        {keysOf?.[key] && <KeyRow {...keyed} keys={keysOf[key]} />}
+        <KeyMark {...keyed} />
+        <TrackFields {...keyed} shot={shot} />
       </div>
     );
   };

@@ -1,0 +1,72 @@
+import { sinTurns } from '../math/elementary';
+import { hashRandom } from '../math/hash-random';
+
+/**
+ * What moves a number on top of its keys: the same on every run and host. `depth` is in the unit of the value, and reaches to both sides of it; rates
+ * are in hertz.
+ */
+export type Flicker = { type: 'flicker'; rate: number; depth: number; roughness: number; seed: number };
+export type Wave = {
+  type: 'wave';
+  form: keyof typeof waveForms;
+  frequency: number;
+  depth: number;
+  /** Where it begins, in degrees. */
+  phase: number;
+};
+export type Drift = { type: 'drift'; rate: number; depth: number; seed: number };
+export type Modulator = Flicker | Wave | Drift;
+
+export const waveForms = { sine: 'Sine', triangle: 'Triangle', square: 'Square' } as const;
+export const modulatorNames = { flicker: 'Flicker', wave: 'Wave', drift: 'Drift' } as const;
+
+/** Samples to each side that a value between them is made of. */
+const reach = 4;
+
+/**
+ * Noise whose parts lie below `rate` hertz: numbers at every half period, between which a sinc goes, windowed by Lanczos (C. E. Duchon 1979, *Lanczos
+ * Filtering in One and Two Dimensions*). From about −1 to 1, mean 0.
+ */
+export function bandNoise(seconds: number, rate: number, seed: number): number {
+  const x = seconds * rate * 2;
+  const first = Math.floor(x);
+  let [sum, all] = [0, 0];
+  for (let k = first - reach + 1; k <= first + reach; k++) {
+    const d = x - k;
+    const weight = lanczos(d);
+    sum += weight * (2 * hashRandom(seed, k + 1_000_000) - 1);
+    all += weight;
+  }
+  return sum / all;
+}
+
+function lanczos(d: number): number {
+  if (d === 0) return 1;
+  const pi = Math.PI;
+  return (reach * sinTurns(d / 2) * sinTurns(d / (2 * reach))) / (pi * pi * d * d);
+}
+
+/** Waves from −1 to 1 with mean 0, of a place in turns. */
+function wave(form: Wave['form'], turns: number): number {
+  const t = turns - Math.floor(turns);
+  if (form === 'sine') return sinTurns(t);
+  if (form === 'square') return t < 0.5 ? 1 : -1;
+  return t < 0.25 ? 4 * t : t < 0.75 ? 2 - 4 * t : 4 * t - 4;
+}
+
+/** Octaves of a rough flicker, and of a drift. */
+const octaves = 3;
+
+/** What a modulator adds on a frame, at `fps` frames a second. */
+export function added(m: Modulator, frame: number, fps: number): number {
+  const seconds = frame / fps;
+  if (m.type === 'wave') return m.depth * wave(m.form, m.frequency * seconds + m.phase / 360);
+  // A flicker gets rougher by faster parts, a drift slower by stronger ones that take longer.
+  const [faster, stronger] = m.type === 'flicker' ? [2, m.roughness / 2] : [0.5, 2];
+  let [sum, all, rate, weight] = [0, 0, m.rate, 1];
+  for (let k = 0; k < octaves && weight > 0; k++, rate *= faster, weight *= stronger) {
+    sum += weight * bandNoise(seconds, rate, m.seed + k * 7919);
+    all += weight;
+  }
+  return (m.depth * sum) / all;
+}

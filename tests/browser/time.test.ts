@@ -1,0 +1,212 @@
+import { mkdirSync } from 'node:fs';
+import { Key, type WebElement } from 'selenium-webdriver';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import type { SavedFinish } from '../../api/finishes';
+import type { ShotDetail } from '../../api/shots';
+import { addStep, newFinish, setValue } from '../../core/finish/edits';
+import { type Instance, json, remove, startInstance, temporaryFolder, until } from '../server/instance';
+import { type Browser, openBrowser } from './chromium';
+import { onPage, saveOf } from './page';
+import { importShot, writeFrames } from './small-shot';
+
+/** Values over time, by hand and by keyboard: what is set on frames is seen, typed, moved, saved and taken back. */
+let zaf: Instance;
+let browser: Browser;
+let address: string;
+let shot: number;
+const data = temporaryFolder();
+const frames = temporaryFolder();
+const count = 24;
+const { attribute, button, find, pixels, press, run, saved, settled, text, undo, waitFor } = onPage(
+  () => browser,
+);
+
+beforeAll(async () => {
+  mkdirSync(frames, { recursive: true });
+  const numbers = Array.from({ length: count }, (_, i) => i + 1);
+  process.env.ZAFIRO_MEDIA_ROOTS = frames;
+  zaf = await startInstance('start', data);
+  shot = await importShot(zaf.address, 'hall', [writeFrames(frames, 'hall', numbers)]);
+  let doc = newFinish('finish', 'First finish', { type: 'pass', media: 'hall', pass: '' });
+  doc = addStep('main', 0, 'bloom', 'bloom').apply(doc);
+  doc = setValue(doc, 'bloom', 'threshold', 0.1).apply(doc);
+  const { finishes } = await json<ShotDetail>(`${zaf.address}/api/shots/${shot}`);
+  address = `${zaf.address}/api/finishes/${finishes[0].id}`;
+  const { version } = await json<SavedFinish>(address);
+  await json(address, { method: 'PUT', body: saveOf(version, doc) });
+  browser = await openBrowser();
+  await browser.driver.get(`${zaf.address}/shots/${shot}`);
+  await waitFor('[data-testid=viewer]');
+  await settled();
+});
+
+afterAll(async () => {
+  delete process.env.ZAFIRO_MEDIA_ROOTS;
+  await browser?.end();
+  await zaf?.stop();
+  remove(data);
+  remove(frames);
+});
+
+const bloom = async () => (await json<SavedFinish>(address)).document.strands[0].steps[0];
+const keysOf = async (key: string) =>
+  ((await bloom()).animation?.[key]?.keys ?? []).map((k) => [k.frame, k.value]);
+const toFrame = async (n: number) => {
+  await (await find(`section[aria-label=Frames] [aria-label="Frame ${n}"]`)).click();
+  await settled();
+};
+async function type(field: WebElement, words: string) {
+  await field.click();
+  await field.sendKeys(Key.chord(Key.CONTROL, 'a'), words, Key.ENTER);
+}
+const label = (words: string) => find(`[aria-label="${words}"]`);
+
+describe('over time', () => {
+  test('several values get keys by being changed on frames, while one wishes so', async () => {
+    await press('t');
+    await waitFor('section[aria-label=Time]');
+    expect(await text('section[aria-label=Time]')).toContain('Nothing changes over time yet');
+    await (await find('section[aria-label=Time] input[type=checkbox]')).click();
+    for (const [frame, amount] of [
+      [1, '0'],
+      [9, '2'],
+      [17, '0.5'],
+    ] as const) {
+      await toFrame(frame);
+      await type(await find('[data-value=amount]'), amount);
+      if (frame === 9) await type(await find('[data-value=radius]'), '40');
+    }
+    await saved();
+    expect(await keysOf('amount')).toEqual([
+      [1, 0],
+      [9, 2],
+      [17, 0.5],
+    ]);
+    expect(await keysOf('radius')).toEqual([[9, 40]]);
+    await (await find('section[aria-label=Time] input[type=checkbox]')).click();
+    await settled();
+    const bright = await pixels();
+    await toFrame(1);
+    expect((await pixels()).mean).toBeLessThan(bright.mean);
+  });
+
+  test('a key that is dragged along its lane changes those frames alone, and Ctrl Z takes it back', async () => {
+    const ready = () =>
+      run<string>(
+        `return [...document.querySelectorAll('[data-ready]')].map((e) => e.dataset.ready).join(' ')`,
+      );
+    await until('all ready', async () => (await ready()) === `1-${count}`, 60);
+    const dot = await label('Key of Amount on frame 17: 0.50');
+    const wide = await run<number>(
+      `return document.querySelector('[data-lane="bloom/amount"]').getBoundingClientRect().width`,
+    );
+    const by = Math.round((wide / count) * 3);
+    await run(`window.seen = [];
+      const track = document.querySelector('[data-testid=track]');
+      new MutationObserver(() => window.seen.push([...track.querySelectorAll('[data-ready]')].map((e) => e.dataset.ready).join(' ')))
+        .observe(track, { subtree: true, childList: true, attributes: true });`);
+    await browser.driver
+      .actions()
+      .move({ origin: dot })
+      .press()
+      .move({ origin: dot, x: by })
+      .release()
+      .perform();
+    await saved();
+    expect((await keysOf('amount')).map(([f]) => f)).toEqual([1, 9, 20]);
+    const isReady = (runs: string, frame: number) =>
+      runs.split(' ').some((r) => {
+        const [a, b] = r.split('-').map(Number);
+        return frame >= a && frame <= b;
+      });
+    const seen = () => run<string[]>('return window.seen');
+    await until('some to make', async () => (await seen()).some((runs) => !isReady(runs, 15)), 20);
+    await until('all ready again', async () => (await ready()) === `1-${count}`, 60);
+    // Frames up to 9 and from 20 on are as they were, all the while.
+    for (const runs of await seen())
+      for (const frame of [1, 5, 9, 20, 24]) expect([runs, isReady(runs, frame)]).toEqual([runs, true]);
+    await undo();
+    await saved();
+    expect((await keysOf('amount')).map(([f]) => f)).toEqual([1, 9, 17]);
+  });
+
+  test('by keyboard alone a key is moved, copied, pasted and removed, and the step stays', async () => {
+    await toFrame(21);
+    const dot = await label('Key of Amount on frame 9: 2.00');
+    await run('arguments[0].focus()', dot);
+    const keys = (...all: string[]) =>
+      browser.driver
+        .actions()
+        .sendKeys(...all)
+        .perform();
+    await keys(Key.ENTER);
+    expect(await text('[data-testid=frame]')).toBe('0009');
+    await keys(Key.ARROW_RIGHT);
+    await until('moved', async () => (await keysOf('amount'))[1][0] === 10);
+    await run(`document.querySelector('[aria-label="Key of Amount on frame 10: 2.00"]').focus()`);
+    await browser.driver.actions().keyDown(Key.CONTROL).sendKeys('c').keyUp(Key.CONTROL).perform();
+    await toFrame(21);
+    await run(`document.querySelector('[aria-label="Key of Amount on frame 10: 2.00"]').focus()`);
+    await browser.driver.actions().keyDown(Key.CONTROL).sendKeys('v').keyUp(Key.CONTROL).perform();
+    await until('pasted', async () => (await keysOf('amount')).at(-1)?.[0] === 21);
+    await run(`document.querySelector('[aria-label="Key of Amount on frame 21: 2.00"]').focus()`);
+    await keys(Key.DELETE);
+    await until('removed', async () => (await keysOf('amount')).length === 3);
+    expect((await bloom()).type).toBe('bloom');
+  });
+
+  test('in the table every cell is typed, rows are chosen together, and a table is pasted', async () => {
+    await (await button('Table')).click();
+    await type(await label('Amount on frame 17'), '0.75');
+    await until('typed', async () => (await keysOf('amount'))[2][1] === 0.75);
+    await type(await label('Amount on frame 1'), 'much');
+    await until('said', async () => (await text('body')).includes('“much” is nothing that Amount can be'));
+    await (await label('Choose the key of Amount on frame 1')).click();
+    await (await label('Choose the key of Amount on frame 10')).click();
+    await type(await label('Amount on frame 10'), '1.25');
+    await until('both', async () => {
+      const values = (await keysOf('amount')).map(([, v]) => v);
+      return values[0] === 1.25 && values[1] === 1.25;
+    });
+    await run(
+      `const at = document.querySelector('table[aria-label=Keys]').parentElement;
+       const clipboardData = new DataTransfer();
+       clipboardData.setData('text/plain', 'bloom\\tthreshold\\t4\\t0.3\\tlinear\\nbloom\\tthreshold\\t8\\t0.6');
+       at.dispatchEvent(new ClipboardEvent('paste', { clipboardData, bubbles: true }));`,
+    );
+    await until('pasted', async () => (await keysOf('threshold')).length === 2);
+    expect(await keysOf('threshold')).toEqual([
+      [4, 0.3],
+      [8, 0.6],
+    ]);
+  });
+
+  test('a flicker moves a number on top of its keys, is there after a reload, and becomes keys', async () => {
+    const add = await button('Add a flicker to Threshold');
+    // Above it stands the name of the step.
+    await run(`arguments[0].scrollIntoView({ block: 'center' })`, add);
+    await add.click();
+    const group = await waitFor('[aria-label="Flicker of Threshold"]');
+    await type((await group.findElements({ css: '[aria-label="Depth"]' }))[0], '0.2');
+    await until('saved', async () => {
+      const [m] = (await bloom()).animation?.threshold?.modulators ?? [];
+      return m?.type === 'flicker' && m.depth === 0.2;
+    });
+    await browser.driver.navigate().refresh();
+    await waitFor('[data-testid=viewer]');
+    await settled();
+    const value = async (frame: number) => {
+      await toFrame(frame);
+      return Number(await attribute('[data-value=threshold]', 'value'));
+    };
+    const values = [await value(12), await value(14), await value(16)];
+    expect(new Set(values).size).toBeGreaterThan(1);
+    const toKeys = await button('To keys');
+    await run(`arguments[0].scrollIntoView({ block: 'center' })`, toKeys);
+    await toKeys.click();
+    await saved();
+    expect((await bloom()).animation?.threshold?.modulators).toBeUndefined();
+    expect((await keysOf('threshold')).length).toBeGreaterThan(2);
+    expect(Math.abs((await value(14)) - values[1])).toBeLessThan(0.15);
+  });
+});

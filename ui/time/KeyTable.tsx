@@ -1,0 +1,253 @@
+import { useMemo, useState } from 'react';
+import { toast } from 'sonner';
+import { useShot, useShotStore } from '@/browser/session/store';
+import { FinishError } from '@/core/finish/finish';
+import { changeEach, type KeyAt, moveKeys } from '@/core/finish/key-edits';
+import { cellOf, type KeyRow, pasteTable, rowsOfKeys, toTsv, valueOfCell } from '@/core/finish/key-table';
+import { type Interpolation, interpolations } from '@/core/time/keys';
+import { goesBetween } from '@/core/time/track';
+import { Options } from '../parts/Options';
+import { chooseKeys, nameOf } from './use-chosen-keys';
+
+const columns = {
+  where: 'Value',
+  frame: 'Frame',
+  to: 'Is',
+  interpolation: 'Goes on by',
+  in: 'In',
+  out: 'Out',
+} as const;
+type Column = keyof typeof columns;
+
+const atOf = ({ stepId, key, held }: KeyRow): KeyAt => ({ step: stepId, key, frame: held.frame });
+const pair = (h: readonly [number, number] | undefined) => (h ? h.join(' ') : '');
+
+const sorting: Record<Column, (row: KeyRow) => string | number> = {
+  where: (r) => `${r.strand} ${r.step} ${r.name}`,
+  frame: (r) => r.held.frame,
+  to: (r) => (typeof r.held.value === 'number' ? r.held.value : cellOf(r.held.value)),
+  interpolation: (r) => r.held.interpolation ?? 'ease',
+  in: (r) => pair(r.held.in),
+  out: (r) => pair(r.held.out),
+};
+
+/** Every key as a row: each cell is typed, and what is typed into a chosen row goes into all that are chosen and take it. */
+export function KeyTable({ chosen }: { chosen: readonly KeyAt[] }) {
+  const finish = useShot((s) => s.finish);
+  const store = useShotStore();
+  const edit = useShot((s) => s.edit);
+  const [by, setBy] = useState<{ column: Column; down: boolean }>();
+  const rows = useMemo(() => {
+    const all = rowsOfKeys(finish);
+    if (!by) return all;
+    const of = sorting[by.column];
+    const sorted = all.sort((a, b) => {
+      const [x, y] = [of(a), of(b)];
+      return typeof x === 'number' && typeof y === 'number' ? x - y : String(x).localeCompare(String(y));
+    });
+    return by.down ? sorted.reverse() : sorted;
+  }, [finish, by]);
+  const isChosen = new Set(chosen.map(nameOf));
+  /** The rows that a change of one goes into. */
+  const meant = (row: KeyRow) =>
+    isChosen.has(nameOf(atOf(row))) ? rows.filter((r) => isChosen.has(nameOf(atOf(r)))) : [row];
+
+  const setFrame = (row: KeyRow, text: string) => {
+    const to = Number(text);
+    if (text.trim() === '' || !Number.isInteger(to)) return toast.error('A frame is a whole number.');
+    const keys = meant(row).map(atOf);
+    const moved = to - row.held.frame;
+    if (moved !== 0 && edit((doc) => moveKeys(doc, keys, moved)))
+      chooseKeys(keys.map((k) => ({ ...k, frame: k.frame + moved })));
+  };
+  const setValue = (row: KeyRow, text: string) => {
+    const value = valueOfCell(row.spec, text);
+    if (value === undefined) return toast.error(`“${text}” is nothing that ${row.name} can be.`);
+    const same = meant(row).filter((r) => r.spec.type === row.spec.type);
+    edit((doc) => changeEach(doc, same.map(atOf), { value }));
+  };
+  const setHandle = (row: KeyRow, which: 'in' | 'out', text: string) => {
+    const parts = text.trim() === '' ? undefined : text.trim().split(/\s+/).map(Number);
+    if (parts && (parts.length !== 2 || !parts.every(Number.isFinite)))
+      return toast.error('A handle is two numbers: frames and value.');
+    edit((doc) => changeEach(doc, meant(row).map(atOf), { [which]: parts as [number, number] | undefined }));
+  };
+  const paste = (text: string) => {
+    try {
+      const pasted = pasteTable(store.getState().finish, text);
+      edit(() => pasted);
+    } catch (error) {
+      if (!(error instanceof FinishError)) throw error;
+      toast.error(error.message, { description: error.remedy });
+    }
+  };
+  const copy = async () => {
+    const some = rows.filter((r) => isChosen.has(nameOf(atOf(r))));
+    await navigator.clipboard.writeText(toTsv(some.length > 0 ? some : rows));
+    toast.success('The table is on the clipboard, for a spreadsheet.');
+  };
+  const save = () => {
+    const link = document.createElement('a');
+    link.href = URL.createObjectURL(new Blob([toTsv(rows).replaceAll('\t', ';')], { type: 'text/csv' }));
+    link.download = `${finish.id}-keys.csv`;
+    link.click();
+    URL.revokeObjectURL(link.href);
+  };
+  const open = async (file: File | undefined) => file && paste(await file.text());
+
+  return (
+    <div
+      className="min-h-0 flex-1 overflow-auto px-4 pb-2"
+      onPaste={(e) => {
+        const text = e.clipboardData.getData('text/plain');
+        // Into a cell a word is pasted as a word.
+        if (!/[\t\n;]/.test(text)) return;
+        e.preventDefault();
+        paste(text);
+      }}
+    >
+      <table className="table table-xs table-pin-rows w-full text-xs" aria-label="Keys">
+        <thead>
+          <tr className="bg-base-200">
+            <th className="w-6">
+              <input
+                type="checkbox"
+                className="checkbox checkbox-xs"
+                aria-label="Choose all keys"
+                checked={rows.length > 0 && isChosen.size === rows.length}
+                onChange={(e) => chooseKeys(e.target.checked ? rows.map(atOf) : [])}
+              />
+            </th>
+            {(Object.keys(columns) as Column[]).map((column) => (
+              <th
+                key={column}
+                aria-sort={by?.column === column ? (by.down ? 'descending' : 'ascending') : 'none'}
+              >
+                <button
+                  type="button"
+                  className="cursor-pointer font-normal text-quiet"
+                  onClick={() => setBy({ column, down: by?.column === column && !by.down })}
+                >
+                  {columns[column]}
+                  {by?.column === column && (by.down ? ' ↓' : ' ↑')}
+                </button>
+              </th>
+            ))}
+            <th className="text-right font-normal whitespace-nowrap">
+              <button type="button" className="btn btn-ghost btn-xs font-normal" onClick={copy}>
+                Copy the table
+              </button>
+              <button type="button" className="btn btn-ghost btn-xs font-normal" onClick={save}>
+                Save as CSV
+              </button>
+              <label className="btn btn-ghost btn-xs font-normal">
+                Open CSV
+                <input
+                  type="file"
+                  accept=".csv,.tsv,.txt,text/csv"
+                  className="hidden"
+                  onChange={(e) => open(e.target.files?.[0])}
+                />
+              </label>
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          {rows.map((row) => {
+            const at = atOf(row);
+            const name = nameOf(at);
+            const on = isChosen.has(name);
+            return (
+              <tr key={name} className={on ? 'bg-primary/15' : ''} data-row={name}>
+                <td>
+                  <input
+                    type="checkbox"
+                    className="checkbox checkbox-xs"
+                    aria-label={`Choose the key of ${row.name} on frame ${row.held.frame}`}
+                    checked={on}
+                    onChange={(e) =>
+                      chooseKeys(
+                        e.target.checked ? [...chosen, at] : chosen.filter((k) => nameOf(k) !== name),
+                      )
+                    }
+                  />
+                </td>
+                <td className="max-w-60 truncate" title={`${row.strand} › ${row.step} › ${row.name}`}>
+                  <span className="text-quiet">{row.step} › </span>
+                  {row.name}
+                </td>
+                <Cell
+                  label={`Frame of ${row.name}`}
+                  value={String(row.held.frame)}
+                  onCommit={(t) => setFrame(row, t)}
+                />
+                <Cell
+                  label={`${row.name} on frame ${row.held.frame}`}
+                  value={cellOf(row.held.value)}
+                  wide
+                  onCommit={(t) => setValue(row, t)}
+                />
+                <td>
+                  {goesBetween(row.spec.type) ? (
+                    <select
+                      className="select select-xs w-22"
+                      aria-label={`Interpolation of ${row.name} on frame ${row.held.frame}`}
+                      value={row.held.interpolation ?? 'ease'}
+                      onChange={(e) =>
+                        edit((doc) =>
+                          changeEach(doc, meant(row).map(atOf), {
+                            interpolation: e.target.value as Interpolation,
+                          }),
+                        )
+                      }
+                    >
+                      <Options of={interpolations} />
+                    </select>
+                  ) : (
+                    <span className="text-quiet">Hold</span>
+                  )}
+                </td>
+                {(['in', 'out'] as const).map((which) => (
+                  <Cell
+                    key={which}
+                    label={`Handle ${which} of ${row.name} on frame ${row.held.frame}`}
+                    value={pair(row.held[which])}
+                    onCommit={(t) => setHandle(row, which, t)}
+                  />
+                ))}
+                <td />
+              </tr>
+            );
+          })}
+        </tbody>
+      </table>
+    </div>
+  );
+}
+
+type CellProps = { label: string; value: string; wide?: boolean; onCommit(text: string): void };
+
+/** A cell that is typed: Enter or leaving takes it, Escape gives it up. */
+function Cell({ label, value, wide, onCommit }: CellProps) {
+  const [typed, setTyped] = useState<string>();
+  return (
+    <td>
+      <input
+        type="text"
+        className={`input input-xs ${wide ? 'w-36' : 'w-20'}`}
+        aria-label={label}
+        value={typed ?? value}
+        onFocus={(e) => e.target.select()}
+        onChange={(e) => setTyped(e.target.value)}
+        onBlur={() => {
+          if (typed !== undefined && typed !== value) onCommit(typed);
+          setTyped(undefined);
+        }}
+        onKeyDown={(e) => {
+          if (e.key === 'Escape') setTyped(undefined);
+          if (e.key === 'Enter') e.currentTarget.blur();
+        }}
+      />
+    </td>
+  );
+}

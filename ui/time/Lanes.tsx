@@ -1,0 +1,220 @@
+import { useMemo } from 'react';
+import type { ShotDetail } from '@/api/shots';
+import { usePlay } from '@/browser/play/use-player';
+import { previewed, useShot, useShotStore } from '@/browser/session/store';
+import { findStep } from '@/core/finish/finish';
+import { type KeyAt, moveKeys } from '@/core/finish/key-edits';
+import { cellOf, type Lane } from '@/core/finish/key-table';
+import { usualRate, valuesOn } from '@/core/finish/keys';
+import type { Value } from '@/core/steps/define';
+import { valueAt } from '@/core/time/track';
+import { formatNumber } from '../parts/format-value';
+import { type Hand, useDrag } from '../parts/use-drag';
+import { chooseKeys, nameOf } from './use-chosen-keys';
+
+type Props = { shot: ShotDetail; lanes: readonly Lane[]; chosen: readonly KeyAt[] };
+
+const shownValue = (value: Value) =>
+  typeof value === 'number'
+    ? formatNumber(value)
+    : Array.isArray(value) && typeof value[0] === 'number'
+      ? (value as readonly number[]).map(formatNumber).join(' ')
+      : cellOf(value);
+
+/** Points of a curve over the shot. */
+const mostPoints = 400;
+
+/** A lane for each value that changes: its keys on the frames, and for a number the curve that they make. */
+export function Lanes({ shot, lanes, chosen }: Props) {
+  const { first, last } = shot;
+  const shown = useShot(previewed);
+  const frame = useShot((s) => s.frame);
+  const change = useShot((s) => s.change);
+  const store = useShotStore();
+  const count = last - first + 1;
+  const share = (f: number) => ((f - first + 0.5) / count) * 100;
+  const isChosen = new Set(chosen.map(nameOf));
+
+  type Held = { keys: readonly KeyAt[]; wide: number };
+  const framesMoved = ({ wide }: Held, hand: Hand) => Math.round((hand.dx / wide) * count);
+  const drag = useDrag<Held>({
+    start: (e) => {
+      e.stopPropagation();
+      const { step, key, at } = (e.currentTarget as HTMLElement).dataset;
+      const pressed: KeyAt = { step: step!, key: key!, frame: Number(at) };
+      const isIn = isChosen.has(nameOf(pressed));
+      const keys = isIn ? chosen : e.shiftKey ? [...chosen, pressed] : [pressed];
+      if (isIn && e.shiftKey) {
+        chooseKeys(chosen.filter((k) => nameOf(k) !== nameOf(pressed)));
+        return undefined;
+      }
+      chooseKeys(keys);
+      const wide = e.currentTarget.parentElement!.getBoundingClientRect().width;
+      return { keys, wide };
+    },
+    preview: (held, hand) => {
+      const by = framesMoved(held, hand);
+      change({ preview: by === 0 ? undefined : moveKeys(store.getState().finish, held.keys, by) });
+    },
+    commit: (held, hand) => {
+      const by = framesMoved(held, hand);
+      if (by === 0) return change({ preview: undefined });
+      if (store.getState().edit((doc) => moveKeys(doc, held.keys, by)))
+        chooseKeys(held.keys.map((k) => ({ ...k, frame: k.frame + by })));
+    },
+    cancel: () => change({ preview: undefined }),
+  });
+
+  /** A press beside the keys draws a box around those to choose. */
+  const frameBox = useDrag<{ area: Element; x: number; y: number }>({
+    start: (e) => ({ area: e.currentTarget, x: e.clientX, y: e.clientY }),
+    preview: () => {},
+    commit: ({ area, x, y }, hand) => {
+      if (!hand.moved) return chooseKeys([]);
+      const [left, right] = [Math.min(x, hand.clientX), Math.max(x, hand.clientX)];
+      const [top, bottom] = [Math.min(y, hand.clientY), Math.max(y, hand.clientY)];
+      const inside = [...area.querySelectorAll<HTMLElement>('[data-at]')].filter((node) => {
+        const box = node.getBoundingClientRect();
+        const [cx, cy] = [(box.left + box.right) / 2, (box.top + box.bottom) / 2];
+        return cx >= left && cx <= right && cy >= top && cy <= bottom;
+      });
+      chooseKeys(
+        inside.map(({ dataset }) => ({ step: dataset.step!, key: dataset.key!, frame: Number(dataset.at) })),
+      );
+    },
+    cancel: () => {},
+  });
+
+  /** With the keyboard: a frame to the side, or to the frame of the key. */
+  const key = (at: KeyAt) => (e: React.KeyboardEvent) => {
+    const by = e.key === 'ArrowLeft' ? -1 : e.key === 'ArrowRight' ? 1 : 0;
+    if (by === 0 && e.key !== 'Enter' && e.key !== ' ') return;
+    e.preventDefault();
+    e.nativeEvent.stopImmediatePropagation();
+    const keys = isChosen.has(nameOf(at)) ? chosen : [at];
+    if (by === 0) {
+      chooseKeys(e.shiftKey ? [...chosen, at] : [at]);
+      change({ frame: at.frame });
+    } else if (store.getState().edit((doc) => moveKeys(doc, keys, by)))
+      chooseKeys(keys.map((k) => ({ ...k, frame: k.frame + by })));
+  };
+
+  return (
+    <div className="min-h-0 flex-1 overflow-y-auto">
+      <div className="relative" onPointerDown={frameBox}>
+        {lanes.map((lane, i) => {
+          const { stepId, key: valueKey, spec, name } = lane;
+          const step = findStep(shown, stepId)!.step;
+          const track = step.animation![valueKey];
+          const isNew = i === 0 || lanes[i - 1].stepId !== stepId;
+          return (
+            <div key={`${stepId}/${valueKey}`} className="flex h-7 items-center gap-4 pr-4 pl-4">
+              <button
+                type="button"
+                className="flex w-52 shrink-0 cursor-pointer items-baseline gap-1 text-left text-xs"
+                title={`${lane.strand} › ${lane.step} › ${name}`}
+                onPointerDown={(e) => e.stopPropagation()}
+                onClick={() => change({ selected: stepId })}
+              >
+                <span className={`min-w-0 flex-1 truncate ${isNew ? '' : 'pl-3'}`}>
+                  {isNew && <span className="text-quiet">{lane.step} › </span>}
+                  {name}
+                </span>
+                <span className="max-w-24 truncate text-quiet">
+                  {shownValue(valuesOn(shown, step, frame)[valueKey])}
+                </span>
+              </button>
+              <div
+                className="relative h-full min-w-0 flex-1 border-b border-line/60"
+                data-lane={`${stepId}/${valueKey}`}
+              >
+                {spec.type === 'number' && (
+                  <Curve
+                    lane={lane}
+                    track={track}
+                    plain={step.values[valueKey]}
+                    shot={shot}
+                    fps={shown.rate ?? usualRate}
+                  />
+                )}
+                {(track.keys ?? []).map((k) => {
+                  const at: KeyAt = { step: stepId, key: valueKey, frame: k.frame };
+                  const on = isChosen.has(nameOf(at));
+                  return (
+                    <button
+                      key={k.frame}
+                      type="button"
+                      data-step={stepId}
+                      data-key={valueKey}
+                      data-at={k.frame}
+                      aria-label={`Key of ${name} on frame ${k.frame}: ${shownValue(k.value)}`}
+                      aria-pressed={on}
+                      title={`Frame ${k.frame}: ${shownValue(k.value)}`}
+                      className={`absolute top-1/2 size-[10px] -translate-x-1/2 -translate-y-1/2 rotate-45 cursor-ew-resize touch-none border border-base-200 ${
+                        on ? 'z-10 bg-primary' : 'bg-secondary'
+                      }`}
+                      style={{ left: `${share(k.frame)}%` }}
+                      onPointerDown={drag}
+                      onDoubleClick={() => change({ frame: k.frame })}
+                      onKeyDown={key(at)}
+                    />
+                  );
+                })}
+              </div>
+            </div>
+          );
+        })}
+        <div className="pointer-events-none absolute inset-0 flex gap-4 px-4">
+          <span className="w-52 shrink-0" />
+          <div className="relative flex-1">
+            <Playhead share={share} />
+          </div>
+        </div>
+      </div>
+    </div>
+  );
+}
+
+function Playhead({ share }: { share(frame: number): number }) {
+  const frame = usePlay((s) => s.frame);
+  return <span className="absolute inset-y-0 w-px bg-primary" style={{ left: `${share(frame)}%` }} />;
+}
+
+type CurveProps = {
+  lane: Lane;
+  track: Parameters<typeof valueAt>[0];
+  plain: Value;
+  shot: ShotDetail;
+  fps: number;
+};
+
+/** What the keys and modulators of a number make of it over the shot, from its least to its most. */
+function Curve({ lane, track, plain, shot: { first, last }, fps }: CurveProps) {
+  const path = useMemo(() => {
+    const count = Math.min(mostPoints, last - first + 1);
+    const at = (i: number) => first + (count > 1 ? (i * (last - first)) / (count - 1) : 0);
+    const values = Array.from(
+      { length: count },
+      (_, i) => valueAt(track, plain, lane.spec, Math.round(at(i)), fps) as number,
+    );
+    const [least, most] = [Math.min(...values), Math.max(...values)];
+    const height = (v: number) => (most > least ? 22 - (18 * (v - least)) / (most - least) : 13);
+    const wide = last - first + 1;
+    return values
+      .map(
+        (v, i) =>
+          `${i === 0 ? 'M' : 'L'}${(((at(i) - first + 0.5) / wide) * 100).toFixed(2)} ${height(v).toFixed(1)}`,
+      )
+      .join('');
+  }, [lane, track, plain, first, last, fps]);
+  return (
+    <svg
+      className="pointer-events-none absolute inset-0 h-full w-full"
+      viewBox="0 0 100 26"
+      preserveAspectRatio="none"
+      aria-hidden="true"
+    >
+      <path d={path} fill="none" stroke="#8a8a8a" strokeWidth={1} vectorEffect="non-scaling-stroke" />
+    </svg>
+  );
+}

@@ -1,0 +1,162 @@
+import { X } from 'lucide-react';
+import { useMemo, useState } from 'react';
+import type { ShotDetail } from '@/api/shots';
+import { previewed, useShot } from '@/browser/session/store';
+import {
+  changeEach,
+  copiedKeys,
+  type KeyAt,
+  pasteKeys,
+  removeKeys,
+  scaleKeys,
+} from '@/core/finish/key-edits';
+import { lanesOf, rowsOfKeys } from '@/core/finish/key-table';
+import { type Interpolation, interpolations } from '@/core/time/keys';
+import { IconButton } from '../parts/IconButton';
+import { Options } from '../parts/Options';
+import { Curves } from './Curves';
+import { KeyTable } from './KeyTable';
+import { Lanes } from './Lanes';
+import { chooseKeys, keepKeys, nameOf, useChosenKeys, useCopiedKeys } from './use-chosen-keys';
+
+const looks = { lanes: 'Lanes', curves: 'Curves', table: 'Table' } as const;
+type Look = keyof typeof looks;
+
+/** Everything that changes over time: a lane for each value, or every key as a row. */
+export function TimeDrawer({ shot, onClose }: { shot: ShotDetail; onClose(): void }) {
+  const [look, setLook] = useState<Look>('lanes');
+  const finish = useShot((s) => s.finish);
+  const shown = useShot(previewed);
+  const frame = useShot((s) => s.frame);
+  const edit = useShot((s) => s.edit);
+  const animates = useShot((s) => s.animates);
+  const change = useShot((s) => s.change);
+  const lanes = useMemo(() => lanesOf(shown), [shown]);
+  const all = useMemo(
+    () =>
+      rowsOfKeys(finish).map(({ stepId, key, held }): KeyAt => ({ step: stepId, key, frame: held.frame })),
+    [finish],
+  );
+  const names = new Set(all.map(nameOf));
+  // What is gone, as after an undo, is not chosen any more.
+  const chosen = useChosenKeys().filter((k) => names.has(nameOf(k)));
+  const copied = useCopiedKeys();
+  const none = chosen.length === 0;
+  const first = Math.min(...chosen.map((k) => k.frame));
+  const last = Math.max(...chosen.map((k) => k.frame));
+  const scale = (about: number, factor: number) => {
+    edit((doc) => scaleKeys(doc, chosen, about, factor));
+    chooseKeys(chosen.map((k) => ({ ...k, frame: Math.round(about + (k.frame - about) * factor) + 0 })));
+  };
+  const remove = () => {
+    edit((doc) => removeKeys(doc, chosen));
+    chooseKeys([]);
+  };
+  const paste = () => {
+    if (copied.length === 0 || !edit(() => pasteKeys(copied, frame))) return;
+    const from = Math.min(...copied.map((c) => c.frame));
+    chooseKeys(copied.map(({ step, key, frame: f }) => ({ step, key, frame: frame + f - from })));
+  };
+  const button = (label: string, act: () => void, off: boolean, title = label) => (
+    <button
+      type="button"
+      className="btn btn-ghost btn-xs font-normal"
+      title={title}
+      disabled={off}
+      onClick={act}
+    >
+      {label}
+    </button>
+  );
+  return (
+    <section
+      className="flex h-60 flex-col border-t border-line bg-base-200"
+      aria-label="Time"
+      onKeyDown={(e) => {
+        const typed = e.target instanceof HTMLInputElement || e.target instanceof HTMLSelectElement;
+        if (typed) return;
+        const mod = e.ctrlKey || e.metaKey;
+        const act =
+          e.key === 'Delete' && !none
+            ? remove
+            : mod && e.key === 'c' && !none
+              ? () => keepKeys(copiedKeys(finish, chosen))
+              : mod && e.key === 'v' && copied.length > 0
+                ? paste
+                : mod && e.key === 'a'
+                  ? () => chooseKeys(all)
+                  : undefined;
+        if (!act) return;
+        act();
+        // The screen has the same keys for steps.
+        e.preventDefault();
+        e.nativeEvent.stopImmediatePropagation();
+      }}
+    >
+      <header className="flex h-8 shrink-0 items-center gap-1 border-b border-line px-4 text-xs">
+        <span className="font-semibold">Time</span>
+        <div className="ml-3 flex" role="group" aria-label="Look of the drawer">
+          {(Object.keys(looks) as Look[]).map((l) => (
+            <button
+              key={l}
+              type="button"
+              className={`btn btn-xs font-normal ${look === l ? 'btn-soft btn-primary' : 'btn-ghost text-quiet'}`}
+              aria-pressed={look === l}
+              onClick={() => setLook(l)}
+            >
+              {looks[l]}
+            </button>
+          ))}
+        </div>
+        <label
+          className="ml-3 flex items-center gap-1.5"
+          title="Each value that is changed gets a key on the frame."
+        >
+          <input
+            type="checkbox"
+            className="toggle toggle-xs"
+            checked={animates}
+            onChange={(e) => change({ animates: e.target.checked })}
+          />
+          Animate while I change
+        </label>
+        <span className="ml-auto text-quiet" data-testid="chosen-keys">
+          {none ? `${all.length} keys` : `${chosen.length} of ${all.length} keys`}
+        </span>
+        {button('Copy', () => keepKeys(copiedKeys(finish, chosen)), none, 'Copy (Ctrl C)')}
+        {button('Paste', paste, copied.length === 0, 'Paste at the playhead (Ctrl V)')}
+        {button('Reverse', () => scale((first + last) / 2, -1), none || first === last)}
+        {button('Stretch ×2', () => scale(first, 2), none || first === last)}
+        {button('Halve', () => scale(first, 0.5), none || first === last)}
+        {button('Remove', remove, none, 'Remove (Del)')}
+        <select
+          className="select select-xs w-22"
+          aria-label="Interpolation of the chosen keys"
+          disabled={none}
+          value=""
+          onChange={(e) =>
+            edit((doc) => changeEach(doc, chosen, { interpolation: e.target.value as Interpolation }))
+          }
+        >
+          <option value="" disabled hidden>
+            Go on by
+          </option>
+          <Options of={interpolations} />
+        </select>
+        <IconButton icon={X} label="Close the drawer" keys="T" onClick={onClose} />
+      </header>
+      {lanes.length === 0 ? (
+        <p className="m-auto max-w-md text-center text-sm text-quiet">
+          Nothing changes over time yet. Put a key on a value with the diamond beside it, or switch on
+          “Animate while I change” and change values on several frames.
+        </p>
+      ) : look === 'lanes' ? (
+        <Lanes shot={shot} lanes={lanes} chosen={chosen} />
+      ) : look === 'curves' ? (
+        <Curves shot={shot} lanes={lanes} chosen={chosen} />
+      ) : (
+        <KeyTable chosen={chosen} />
+      )}
+    </section>
+  );
+}
