@@ -196,6 +196,31 @@ const placed = (
 export const moveKeys = (doc: Finish, chosen: readonly KeyAt[], by: number): Edit =>
   changeKeys(doc, chosen, 'move', (keys, isChosen) => placed(keys, isChosen, (f) => f + by));
 
+/** The named easings of W3C *CSS Easing Functions Level 1*, by the two inner points of their curves. */
+export const easings = {
+  ease: { name: 'CSS ease', points: [0.25, 0.1, 0.25, 1] },
+  'ease-in': { name: 'CSS ease-in', points: [0.42, 0, 1, 1] },
+  'ease-out': { name: 'CSS ease-out', points: [0, 0, 0.58, 1] },
+  'ease-in-out': { name: 'CSS ease-in-out', points: [0.42, 0, 0.58, 1] },
+} as const;
+
+/** Gives keys, and the ones after them, the handles of a named easing. */
+export const setEasing = (doc: Finish, chosen: readonly KeyAt[], easing: keyof typeof easings): Edit =>
+  changeKeys(doc, chosen, `ease by ${easings[easing].name}`, (keys, isChosen) => {
+    const [x1, y1, x2, y2] = easings[easing].points;
+    const eased = keys.map((k) => ({ ...k }));
+    keys.forEach((k, i) => {
+      const next = keys[i + 1];
+      if (!next || !isChosen(k)) return;
+      const span = next.frame - k.frame;
+      const rise = typeof k.value === 'number' ? (next.value as number) - k.value : 0;
+      eased[i].interpolation = 'ease';
+      eased[i].out = [x1 * span, y1 * rise];
+      eased[i + 1].in = [(x2 - 1) * span + 0, (y2 - 1) * rise + 0];
+    });
+    return eased;
+  });
+
 /** Moves keys of numbers by frames and by a value, held to what is declared. */
 export const shiftKeys = (doc: Finish, chosen: readonly KeyAt[], by: number, value: number): Edit =>
   edit(`move ${counted(chosen.length)}`, (draft) => {

@@ -12,12 +12,14 @@ import {
   bake,
   changeEach,
   copiedKeys,
+  easings,
   type KeyAt,
   moveKey,
   moveKeys,
   pasteKeys,
   removeKeys,
   scaleKeys,
+  setEasing,
   setHandle,
   setInterpolation,
   setModulators,
@@ -301,6 +303,18 @@ describe('several keys at once', () => {
       ),
       { numRuns: 30 },
     );
+  });
+
+  test('take the named easings of CSS: the timing that browsers have', () => {
+    const doc = made();
+    const chosen = [{ step: 'fade', key: 'amount', frame: 1 }];
+    for (const [name, { points }] of Object.entries(easings)) {
+      const eased = setEasing(doc, chosen, name as keyof typeof easings).apply(doc);
+      const reference = BezierEasing(...(points as unknown as [number, number, number, number]));
+      for (const frame of [1, 2, 3, 4, 5])
+        expect(amount(eased, frame)).toBeCloseTo(0.1 + 0.4 * reference((frame - 1) / 4), 4);
+      expect(parseFinish(JSON.parse(JSON.stringify(eased)))).toEqual(eased);
+    }
   });
 
   test('modulators become keys that are nowhere further than the tolerance', () => {

@@ -1,7 +1,7 @@
 import { linearOfHex } from '../../core/colour/srgb';
 import { newFinish, renameStep, setValue } from '../../core/finish/edits';
 import type { Finish, Head } from '../../core/finish/finish';
-import { setInterpolation, toggleKey } from '../../core/finish/key-edits';
+import { setInterpolation, setModulators, toggleKey } from '../../core/finish/key-edits';
 import { pullLayerOut, setLayer, transformLayer } from '../../core/finish/layer-edits';
 import { addShapes, newShape } from '../../core/finish/shape-edits';
 import { ellipse } from '../../core/math/path';
@@ -180,6 +180,9 @@ function cometOnFire(last: number): Finish {
     amount: 1,
   });
   link('lantern', 'lightMask', tip);
+  build.edit((d) =>
+    setModulators(d, 'lantern', 'gain', [{ type: 'flicker', rate: 7, depth: 0.6, roughness: 0.4, seed: 5 }]),
+  );
 
   // Where it was a moment ago, as one flat picture.
   const ghost = strand('Afterimage', { type: 'tap', strand: moth, after: 'moon-on-edges' }, 'picture');

@@ -1,5 +1,6 @@
 import { chooseObjects, linkPass, newFinish, renameStep } from '../../core/finish/edits';
 import type { Finish, Head } from '../../core/finish/finish';
+import { setModulators } from '../../core/finish/key-edits';
 import { setMixed } from '../../core/finish/mix-edits';
 import { addShapes, newShape } from '../../core/finish/shape-edits';
 import { rectangle } from '../../core/math/path';
@@ -62,6 +63,10 @@ function lightInTheHall(): Finish {
     tint: [1, 0.86, 0.62],
   });
   link('rays', 'lightMask', slots);
+  // As clouds pass the sun.
+  build.edit((doc) =>
+    setModulators(doc, 'rays', 'amount', [{ type: 'drift', rate: 0.8, depth: 0.5, seed: 3 }]),
+  );
   step('main', 'bloom', 'bloom', {
     threshold: 0,
     knee: 0,

@@ -5,10 +5,12 @@ import { previewed, useShot } from '@/browser/session/store';
 import {
   changeEach,
   copiedKeys,
+  easings,
   type KeyAt,
   pasteKeys,
   removeKeys,
   scaleKeys,
+  setEasing,
 } from '@/core/finish/key-edits';
 import { lanesOf, rowsOfKeys } from '@/core/finish/key-table';
 import { type Interpolation, interpolations } from '@/core/time/keys';
@@ -21,6 +23,8 @@ import { chooseKeys, keepKeys, nameOf, useChosenKeys, useCopiedKeys } from './us
 
 const looks = { lanes: 'Lanes', curves: 'Curves', table: 'Table' } as const;
 type Look = keyof typeof looks;
+/** Values of the list for easings, beside the interpolations. */
+const named = { css: 'ease', cssIn: 'ease-in', cssOut: 'ease-out', cssInOut: 'ease-in-out' } as const;
 
 /** Everything that changes over time: a lane for each value, or every key as a row. */
 export function TimeDrawer({ shot, onClose }: { shot: ShotDetail; onClose(): void }) {
@@ -134,14 +138,24 @@ export function TimeDrawer({ shot, onClose }: { shot: ShotDetail; onClose(): voi
           aria-label="Interpolation of the chosen keys"
           disabled={none}
           value=""
-          onChange={(e) =>
-            edit((doc) => changeEach(doc, chosen, { interpolation: e.target.value as Interpolation }))
-          }
+          onChange={(e) => {
+            const way = e.target.value;
+            edit((doc) =>
+              Object.hasOwn(named, way)
+                ? setEasing(doc, chosen, named[way as keyof typeof named])
+                : changeEach(doc, chosen, { interpolation: way as Interpolation }),
+            );
+          }}
         >
           <option value="" disabled hidden>
             Go on by
           </option>
           <Options of={interpolations} />
+          {Object.entries(named).map(([key, easing]) => (
+            <option key={key} value={key}>
+              {easings[easing].name}
+            </option>
+          ))}
         </select>
         <IconButton icon={X} label="Close the drawer" keys="T" onClick={onClose} />
       </header>
