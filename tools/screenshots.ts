@@ -181,6 +181,12 @@ try {
 
   await shotAndWait('/shots/2?finish=5', 'drawings-before');
   await shotAndWait('/shots/2', 'drawings-after');
+  await keys('t');
+  await click("//button[.='Curves']");
+  await click("//button[@aria-pressed and starts-with(@aria-label, 'Key of')]");
+  await driver.sleep(6000);
+  await shot(`${folder}/time.png`);
+  await keys('t');
   await driver.executeScript("document.querySelector('[role=tree]').scrollTo(800, 0)");
   await click("//button[@aria-label='Strand Moth']");
   await click("//button[@aria-label='Open wing_far']");

@@ -153,9 +153,7 @@ function Panels({ initial }: { initial: ShotDetail }) {
               <Sheet shot={shot} />
             </div>
             <div className={`col-span-full border-t border-line bg-base-100 ${side}`}>
-              {drawer && (
-                <TimeDrawer shot={shot} onClose={() => store.getState().change({ drawer: false })} />
-              )}
+              {drawer && <TimeDrawer shot={shot} look={drawer} />}
               <Ribbon shot={shot} />
             </div>
           </div>

@@ -81,7 +81,7 @@ export function useShotKeys(shot: ShotDetail, player: Player | null) {
     now().change({ compare: { ...compare, mode: compare.mode === 'off' ? 'wipe' : 'off' } });
   });
   useKey('s', () => now().change({ scopes: !now().scopes }));
-  useKey('t', () => now().change({ drawer: !now().drawer }));
+  useKey('t', () => now().change({ drawer: now().drawer ? undefined : 'lanes' }));
   useKey('x', () => now().change({ flipped: !now().flipped }));
   useKey('m', () => {
     const looks = Object.keys(matteLooks) as MatteLook[];

@@ -17,6 +17,8 @@ const purposeOf: Record<keyof Asked, Purpose> = {
   thumbnails: 'thumbnails',
   coverage: 'coverage',
   stopCoverage: 'coverage',
+  middles: 'middles',
+  stopMiddles: 'middles',
   frameKeys: 'keys',
   framePicture: 'ready',
   dropFrames: 'ready',

@@ -9,6 +9,7 @@ import { toLookAt } from '../../core/kernels/plane';
 import { takeLight } from '../../core/kernels/point';
 import { addedShare, type LightHistogram, lightHistogram, lightThreshold } from '../../core/scopes/light';
 import { coveredShare } from '../../core/scopes/looking';
+import { middleOf } from '../../core/scopes/middle';
 import { type ValueHistogram, valueHistogram } from '../../core/scopes/values';
 import { scopesOf } from '../../core/scopes/waveform';
 import { middleOfLight } from '../../core/steps/light/take';
@@ -203,7 +204,31 @@ export function measures(queue: Queue, source: FrameSource) {
         }
         return true;
       }),
+    /** The middle of what a place covers, or of its light, on those of the frames where there is any, in pixels of the full frame. */
+    middles: (
+      number: number,
+      finish: Finish,
+      point: StrandPoint,
+      frames: number[],
+      progress: (done: number) => void,
+    ) =>
+      queue('middles', number, async (run): Promise<{ frame: number; x: number; y: number }[]> => {
+        const places: { frame: number; x: number; y: number }[] = [];
+        for (const [i, frame] of frames.entries()) {
+          try {
+            const found = await evaluate({ finish, point, frame, scale: 1 }, run, (p) => middleOf(p));
+            if (found) places.push({ frame, ...found });
+          } catch (error) {
+            if (error instanceof Overtaken) throw error;
+            // A frame that is not there has no middle.
+          }
+          progress(i + 1);
+        }
+        return places;
+      }),
     /** Ends it: the frames that were not reported are left. */
+    stopMiddles: (number: number) => queue('middles', number, async () => true),
+    /** Likewise of the coverage. */
     stopCoverage: (number: number) => queue('coverage', number, async () => true),
   };
 }

@@ -12,6 +12,7 @@ export const purposes = [
   'scopes',
   'thumbnails',
   'coverage',
+  'middles',
   'ready',
 ] as const;
 export type Purpose = (typeof purposes)[number];

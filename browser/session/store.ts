@@ -36,6 +36,9 @@ export type Comparing = {
   at: [number, number];
 };
 
+export const drawerLooks = { lanes: 'Lanes', curves: 'Curves', table: 'Table', guides: 'Guides' } as const;
+export type DrawerLook = keyof typeof drawerLooks;
+
 export type Box = { x: number; y: number; width: number; height: number };
 
 export const drawTools = {
@@ -98,8 +101,8 @@ export type ShotState = {
   scopes: boolean;
   /** What is changed gets a key on the frame. */
   animates: boolean;
-  /** The time drawer is open. */
-  drawer: boolean;
+  /** The time drawer, and which of its looks is open. */
+  drawer?: DrawerLook;
   /** Small pictures of every place, and what was noticed in them. */
   noticed: Noticed;
   save: SaveState;
@@ -150,7 +153,6 @@ export function createShotStore(
       theatre: false,
       scopes: false,
       animates: false,
-      drawer: false,
       noticed: { thumbnails: {}, broken: {}, emptyMattes: [], byAlpha: [], beyondAlpha: 0 },
       save: { state: 'saved' },
       started: {},

@@ -68,6 +68,7 @@ export function freeId(doc: Finish, base: string): string {
   const taken = new Set([
     ...doc.strands.flatMap((s) => [s.id, ...s.steps.map((t) => t.id)]),
     ...layersOf(doc).map((l) => l.id),
+    ...(doc.guides ?? []).map((g) => g.id),
   ]);
   let id = base;
   for (let n = 2; taken.has(id); n++) id = `${base}-${n}`;

@@ -1,5 +1,6 @@
 import { defaultsOf, type Value } from '../steps/define';
 import { stepSpec } from '../steps/registry';
+import { placeOn } from '../time/guides';
 import { keyOn } from '../time/keys';
 import { releaseCopies } from './copies';
 import {
@@ -216,6 +217,14 @@ export function setValues(
     for (const [key, value] of Object.entries(values)) {
       const track = changed.animation?.[key];
       const keys = track?.keys;
+      const guide = draft.guides?.find((g) => g.id === track?.follows?.guide);
+      if (guide && track?.follows && frame !== undefined) {
+        // It goes on following, from further away.
+        const { axis } = track.follows;
+        const offset = (value as number) - placeOn(guide, frame)[axis];
+        setTrack(changed, key, { ...track, follows: { ...track.follows, offset } });
+        continue;
+      }
       if (frame !== undefined && (keys || animates))
         setTrack(changed, key, { ...track, keys: keyOn(keys ?? [], frame, value) });
       else {

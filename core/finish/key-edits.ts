@@ -16,10 +16,11 @@ const plainOf = <T>(part: T): T => (isDraft(part) ? (current(part as never) as T
 
 /** Puts a track in place, or takes it away where nothing is left in it. */
 export function setTrack(step: Step, key: string, track: Track) {
-  const { keys, modulators, ...rest } = plainOf(track);
+  const { keys, modulators, follows, ...rest } = plainOf(track);
   const all = { ...step.animation };
   const kept: Track = {
     ...(keys && keys.length > 0 ? { ...rest, keys } : {}),
+    ...(follows ? { follows } : {}),
     ...(modulators && modulators.length > 0 ? { modulators } : {}),
   };
   if (Object.keys(kept).length > 0) all[key] = kept as never;
@@ -51,7 +52,7 @@ export function toggleKey(doc: Finish, stepId: string, key: string, frame: numbe
   const { modulators: _, ...bare } = original.animation?.[key] ?? {};
   const spec = stepSpec(original.type)!.values[key];
   // What modulators add is not part of a key.
-  const now = valueAt(bare, original.values[key], spec, frame, doc.rate ?? usualRate);
+  const now = valueAt(bare, original.values[key], spec, frame, doc.rate ?? usualRate, doc.guides);
   return trackEdit(doc, stepId, key, here ? 'take the key away of' : 'put a key on', (step, track) => {
     const keys = here ? track.keys!.filter((k) => k.frame !== frame) : keyOn(track.keys ?? [], frame, now);
     if (keys.length === 0) step.values[key] = now as Step['values'][string];

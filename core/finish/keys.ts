@@ -15,7 +15,7 @@ export function valuesOn(doc: Finish, step: Step, frame: number): Values {
   const now: Values = { ...(values as Values) };
   for (const [key, track] of Object.entries(animation)) {
     const spec = stepSpec(type)?.values[key];
-    if (spec) now[key] = valueAt(track, values[key], spec, frame, doc.rate ?? usualRate);
+    if (spec) now[key] = valueAt(track, values[key], spec, frame, doc.rate ?? usualRate, doc.guides);
   }
   return now;
 }

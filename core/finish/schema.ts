@@ -3,7 +3,7 @@ import type { Value } from '../steps/define';
 import { stepSpec, steps } from '../steps/registry';
 import type { Track } from '../time/track';
 import { headSchema, id, name } from './heads';
-import { stepFrame, stepSchema, type tapSchema } from './step-schema';
+import { guideSchema, stepFrame, stepSchema, type tapSchema } from './step-schema';
 
 /** The version of the finish format that this program writes; earlier ones are upgraded when they are read. */
 export const finishFormat = 3;
@@ -64,6 +64,8 @@ const finishOf = <S extends v.GenericSchema<unknown, Step>>(steps: S) =>
     main: id,
     /** Frames a second, by which modulators go; 24 if it is not said. */
     rate: v.optional(v.pipe(v.number(), v.minValue(0.1), v.maxValue(1000))),
+    /** Places that values can follow. */
+    guides: v.optional(v.pipe(v.array(guideSchema), v.maxLength(200, 'A finish has at most 200 guides'))),
     strands: v.pipe(v.array(strandOf(steps)), v.minLength(1, 'a finish needs a strand')),
     /** Advice that is not to be given again, by its key. */
     dismissed: v.optional(v.array(v.pipe(v.string(), v.maxLength(300)))),

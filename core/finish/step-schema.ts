@@ -46,6 +46,23 @@ export const keyEntries = {
   in: v.optional(handleSchema),
   out: v.optional(handleSchema),
 };
+const guideKeys = v.pipe(
+  v.array(v.strictObject({ ...keyEntries, value: finite })),
+  v.minLength(1, 'A guide needs a place'),
+  v.check(
+    (list) => list.every((k, i) => i === 0 || list[i - 1].frame < k.frame),
+    'Keys of a guide stand out of order',
+  ),
+);
+/** A place that moves, and what it was measured of: the middle of what a strand covers, or of its light. */
+export const guideSchema = v.strictObject({
+  id,
+  name,
+  x: guideKeys,
+  y: guideKeys,
+  source: v.optional(v.strictObject({ strand: id, after })),
+});
+
 /** A record whose keys are exactly those declared: what an object inherits, such as `toString`, is none of them. */
 const declared = <T extends v.GenericSchema>(entries: Record<string, T>, unknown: (key: string) => string) =>
   v.strictObject(Object.assign(Object.create(null), entries) as Record<string, T>, (issue) =>
@@ -183,7 +200,8 @@ const trackSchema = (spec: ValueSpec, called: string) => {
       v.maxLength(mostModulators, `A number takes at most ${mostModulators} modulators`),
     ),
   );
-  return v.strictObject({ keys, modulators });
+  const follows = v.optional(v.strictObject({ guide: id, axis: v.picklist(['x', 'y']), offset: finite }));
+  return v.strictObject({ keys, follows, modulators });
 };
 
 const animationSchema = (step: string, values: ValueSpecs) =>

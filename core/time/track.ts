@@ -1,6 +1,7 @@
 import { fromOklab, oklab } from '../colour/oklab';
 import type { Rgb } from '../math/rgb';
 import type { Value, ValueSpec } from '../steps/define';
+import { type Axis, type Guide, placeOn } from './guides';
 import { around, type Key, numberOn, progressOn } from './keys';
 import { added, type Modulator } from './modulators';
 
@@ -9,6 +10,8 @@ export type Track = {
   keys?: readonly Key<Value>[];
   /** Colours go from key to key in OKLab; in linear light if it is not said. */
   space?: 'oklab';
+  /** Of numbers alone: a guide's place on an axis, and so many pixels more, in place of keys. */
+  follows?: { guide: string; axis: Axis; offset: number };
   /** Of numbers alone. */
   modulators?: readonly Modulator[];
 };
@@ -39,11 +42,24 @@ const rowsBetween = (a: Rows, b: Rows, t: number): Rows =>
 export const goesBetween = (type: ValueSpec['type']): boolean =>
   type === 'number' || type === 'colour' || type === 'rows' || type === 'colours';
 
-/** The value of a track on a frame, at `fps` frames a second; `plain` is what it is without keys. Numbers are held to what is declared. */
-export function valueAt(track: Track, plain: Value, spec: ValueSpec, frame: number, fps: number): Value {
+/**
+ * The value of a track on a frame, at `fps` frames a second; `plain` is what it is without keys. Numbers are held to what is declared. What follows a
+ * guide that is none of `guides` has its keys, or its plain value.
+ */
+export function valueAt(
+  track: Track,
+  plain: Value,
+  spec: ValueSpec,
+  frame: number,
+  fps: number,
+  guides: readonly Guide[] = [],
+): Value {
   const keys = track.keys ?? [];
   if (spec.type === 'number') {
     let value = keys.length > 0 ? numberOn(keys as readonly Key<number>[], frame) : (plain as number);
+    const { follows } = track;
+    const guide = follows && guides.find((g) => g.id === follows.guide);
+    if (guide) value = placeOn(guide, frame)[follows!.axis] + follows!.offset;
     for (const m of track.modulators ?? []) value += added(m, frame, fps);
     value = Math.min(spec.to, Math.max(spec.from, value));
     return spec.whole ? Math.round(value) : value;

@@ -1,13 +1,14 @@
 import { mkdirSync } from 'node:fs';
+import { join } from 'node:path';
 import { Key, type WebElement } from 'selenium-webdriver';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import type { SavedFinish } from '../../api/finishes';
 import type { ShotDetail } from '../../api/shots';
-import { addStep, newFinish, setValue } from '../../core/finish/edits';
+import { addStep, addStrand, newFinish, setValue, setValues } from '../../core/finish/edits';
 import { type Instance, json, remove, startInstance, temporaryFolder, until } from '../server/instance';
 import { type Browser, openBrowser } from './chromium';
 import { onPage, saveOf } from './page';
-import { importShot, writeFrames } from './small-shot';
+import { importShot, writeFrame, writeFrames } from './small-shot';
 
 /** Values over time, by hand and by keyboard: what is set on frames is seen, typed, moved, saved and taken back. */
 let zaf: Instance;
@@ -208,5 +209,82 @@ describe('over time', () => {
     expect((await bloom()).animation?.threshold?.modulators).toBeUndefined();
     expect((await keysOf('threshold')).length).toBeGreaterThan(2);
     expect(Math.abs((await value(14)) - values[1])).toBeLessThan(0.15);
+  });
+});
+
+describe('guides', () => {
+  const lamp = (n: number) => ({ x: 40 + 9.5 * n, y: 60 + 3 * n });
+
+  test('rays follow a lamp that a strand shows, frame by frame; a ring is dragged on the picture', async () => {
+    const lit = join(frames, 'lit');
+    mkdirSync(lit);
+    for (let n = 1; n <= 12; n++) {
+      const at = lamp(n);
+      // Five by five pixels of light, the edge of which lies between pixels.
+      const share = (v: number, c: number) => Math.max(0, Math.min(1, 3 - Math.abs(v + 0.5 - c)));
+      writeFrame(join(lit, `lit.${String(n).padStart(4, '0')}.exr`), (x, y) => {
+        const light = 0.05 + 20 * share(x, at.x) * share(y, at.y);
+        return [light, light, light];
+      });
+    }
+    const id = await importShot(zaf.address, 'lit', [join(lit, 'lit.####.exr')]);
+    const detail = await json<ShotDetail>(`${zaf.address}/api/shots/${id}`);
+    address = `${zaf.address}/api/finishes/${detail.finishes[0].id}`;
+    const pass = { type: 'pass', media: 'lit', pass: '' } as const;
+    let doc = newFinish('finish', 'First finish', pass);
+    doc = addStep('main', 0, 'light-rays', 'rays').apply(doc);
+    doc = addStrand(doc, pass, 'picture', 'Lamp').apply(doc);
+    const lampStrand = doc.strands[1].id;
+    doc = addStep(lampStrand, 0, 'luminance-key', 'key').apply(doc);
+    doc = setValues(doc, 'key', { low: 20, lowSoft: 19.9 }).apply(doc);
+    const { version } = await json<SavedFinish>(address);
+    await json(address, { method: 'PUT', body: saveOf(version, doc) });
+    await browser.driver.get(`${zaf.address}/shots/${id}`);
+    await waitFor('[data-testid=viewer]');
+    await settled();
+    await press('t');
+    await (await button('Guides')).click();
+    await (await button('Add a guide')).click();
+    await run(
+      `const list = document.querySelector('[aria-label="Measure Guide 1 of a strand"]');
+       Object.getOwnPropertyDescriptor(HTMLSelectElement.prototype, 'value').set.call(list, arguments[0]);
+       list.dispatchEvent(new Event('change', { bubbles: true }));`,
+      lampStrand,
+    );
+    const guide = async () => (await json<SavedFinish>(address)).document.guides?.[0];
+    await until('measured', async () => (await guide())?.x.length === 12, 40);
+    const found = (await guide())!;
+    for (const [i, { frame, value }] of found.x.entries()) {
+      expect(frame).toBe(i + 1);
+      expect(Math.abs(value - (lamp(frame).x - 160))).toBeLessThan(0.3);
+      expect(Math.abs(found.y[i].value - (90 - lamp(frame).y))).toBeLessThan(0.3);
+    }
+    await run(
+      `const list = document.querySelector('[aria-label="Centre follows"]');
+       Object.getOwnPropertyDescriptor(HTMLSelectElement.prototype, 'value').set.call(list, list.options[1].value);
+       list.dispatchEvent(new Event('change', { bubbles: true }));`,
+    );
+    await saved();
+    for (const n of [1, 3, 6, 9, 12]) {
+      await toFrame(n);
+      const [x, y] = await Promise.all(
+        ['centreX', 'centreY'].map(async (key) => Number(await attribute(`[data-value=${key}]`, 'value'))),
+      );
+      expect(Math.abs(x - (lamp(n).x - 160))).toBeLessThan(0.6);
+      expect(Math.abs(y - (90 - lamp(n).y))).toBeLessThan(0.6);
+    }
+    const ring = await find('[data-testid="guide-Guide 1"]');
+    await browser.driver
+      .actions()
+      .move({ origin: ring })
+      .press()
+      .move({ origin: ring, x: 30 })
+      .release()
+      .perform();
+    await saved();
+    expect((await guide())!.x[11].value).toBeGreaterThan(found.x[11].value + 5);
+    await undo();
+    await saved();
+    expect((await guide())!.x[11].value).toBe(found.x[11].value);
   });
 });

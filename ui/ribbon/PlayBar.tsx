@@ -40,8 +40,8 @@ export function PlayBar() {
         icon={ChartSpline}
         label="Time: lanes and table of keys"
         keys="T"
-        pressed={drawer}
-        onClick={() => change({ drawer: !drawer })}
+        pressed={drawer !== undefined}
+        onClick={() => change({ drawer: drawer ? undefined : 'lanes' })}
       />
     </div>
   );

@@ -42,16 +42,20 @@ export function CoverageChart({ place, now, shot, light = false }: Props) {
     );
     const timer = setTimeout(() => {
       const fresh: Record<number, number> = {};
-      let done = 0;
+      let over = false;
       started.engine
         .coverage(finish, { strand, after, as }, frames, (f, share) => {
           fresh[f] = share;
           if (!current) return;
           setShares({ ...fresh });
-          setProgress({ done: ++done, of: frames.length });
+          // The last words of a job may come after its result.
+          if (!over) setProgress({ done: Object.keys(fresh).length, of: frames.length });
         })
         .catch(() => undefined)
-        .finally(() => current && setProgress(undefined));
+        .finally(() => {
+          over = true;
+          if (current) setProgress(undefined);
+        });
     }, restMillis);
     return () => {
       current = false;

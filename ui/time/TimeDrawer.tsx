@@ -1,7 +1,7 @@
 import { X } from 'lucide-react';
-import { useMemo, useState } from 'react';
+import { useMemo } from 'react';
 import type { ShotDetail } from '@/api/shots';
-import { previewed, useShot } from '@/browser/session/store';
+import { type DrawerLook, drawerLooks, previewed, useShot } from '@/browser/session/store';
 import {
   changeEach,
   copiedKeys,
@@ -17,18 +17,16 @@ import { type Interpolation, interpolations } from '@/core/time/keys';
 import { IconButton } from '../parts/IconButton';
 import { Options } from '../parts/Options';
 import { Curves } from './Curves';
+import { Guides } from './Guides';
 import { KeyTable } from './KeyTable';
 import { Lanes } from './Lanes';
 import { chooseKeys, keepKeys, nameOf, useChosenKeys, useCopiedKeys } from './use-chosen-keys';
 
-const looks = { lanes: 'Lanes', curves: 'Curves', table: 'Table' } as const;
-type Look = keyof typeof looks;
 /** Values of the list for easings, beside the interpolations. */
 const named = { css: 'ease', cssIn: 'ease-in', cssOut: 'ease-out', cssInOut: 'ease-in-out' } as const;
 
 /** Everything that changes over time: a lane for each value, or every key as a row. */
-export function TimeDrawer({ shot, onClose }: { shot: ShotDetail; onClose(): void }) {
-  const [look, setLook] = useState<Look>('lanes');
+export function TimeDrawer({ shot, look }: { shot: ShotDetail; look: DrawerLook }) {
   const finish = useShot((s) => s.finish);
   const shown = useShot(previewed);
   const frame = useShot((s) => s.frame);
@@ -100,15 +98,15 @@ export function TimeDrawer({ shot, onClose }: { shot: ShotDetail; onClose(): voi
       <header className="flex h-8 shrink-0 items-center gap-1 border-b border-line px-4 text-xs">
         <span className="font-semibold">Time</span>
         <div className="ml-3 flex" role="group" aria-label="Look of the drawer">
-          {(Object.keys(looks) as Look[]).map((l) => (
+          {(Object.keys(drawerLooks) as DrawerLook[]).map((l) => (
             <button
               key={l}
               type="button"
               className={`btn btn-xs font-normal ${look === l ? 'btn-soft btn-primary' : 'btn-ghost text-quiet'}`}
               aria-pressed={look === l}
-              onClick={() => setLook(l)}
+              onClick={() => change({ drawer: l })}
             >
-              {looks[l]}
+              {drawerLooks[l]}
             </button>
           ))}
         </div>
@@ -157,9 +155,16 @@ export function TimeDrawer({ shot, onClose }: { shot: ShotDetail; onClose(): voi
             </option>
           ))}
         </select>
-        <IconButton icon={X} label="Close the drawer" keys="T" onClick={onClose} />
+        <IconButton
+          icon={X}
+          label="Close the drawer"
+          keys="T"
+          onClick={() => change({ drawer: undefined })}
+        />
       </header>
-      {lanes.length === 0 ? (
+      {look === 'guides' ? (
+        <Guides shot={shot} />
+      ) : lanes.length === 0 ? (
         <p className="m-auto max-w-md text-center text-sm text-quiet">
           Nothing changes over time yet. Put a key on a value with the diamond beside it, or switch on
           “Animate while I change” and change values on several frames.

@@ -8,6 +8,7 @@ import { useShot } from '@/browser/session/store';
 import type { Size } from '@/core/picture/region';
 import { useKey } from '../parts/use-key';
 import { DrawTool } from './DrawTool';
+import { GuideRings } from './GuideRings';
 import { Handles } from './Handles';
 import { type Painting, paint } from './paint';
 import { RegionTool } from './RegionTool';
@@ -161,6 +162,7 @@ export function PictureCanvas({ shown, full, onPoint, onZoom, onPick, dimmed }: 
         onDoubleClick={fitIn}
       />
       <Handles view={view} full={full} />
+      <GuideRings view={view} full={full} />
       {shapesOn && <ShapeEditor view={view} strandId={shapesOn} />}
       {tool?.type === 'draw' && (
         <DrawTool key={tool.with} view={view} type={tool.with} strand={tool.strand} />
