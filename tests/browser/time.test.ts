@@ -156,6 +156,60 @@ describe('over time', () => {
     expect((await bloom()).type).toBe('bloom');
   });
 
+  test('a curve is shaped by its handle, a key is dragged in frames and value, a wheel zooms in', async () => {
+    await (await button('Curves')).click();
+    const amount = async () => (await bloom()).animation?.amount?.keys ?? [];
+    const key = await label('Key of Amount on frame 10: 2.00');
+    await key.click();
+    const handle = await label('Handle out of Amount on frame 10');
+    await browser.driver
+      .actions()
+      .move({ origin: handle })
+      .press()
+      .move({ origin: handle, x: 20, y: 40 })
+      .release()
+      .perform();
+    await saved();
+    const shaped = (await amount())[1];
+    expect(shaped.out![1]).toBeLessThan(-0.2);
+    // Joined: the other handle lies on the same line.
+    expect(shaped.in![1] / shaped.in![0]).toBeCloseTo(shaped.out![1] / shaped.out![0], 6);
+    const wide = await run<number>(
+      `return document.querySelector('svg[aria-label=Curves]').getBoundingClientRect().width`,
+    );
+    const dot = await label('Key of Amount on frame 17: 0.50');
+    const by = Math.round((wide / count) * 2);
+    await browser.driver
+      .actions()
+      .move({ origin: dot })
+      .press()
+      .move({ origin: dot, x: by, y: -30 })
+      .release()
+      .perform();
+    await saved();
+    const [, , last] = await amount();
+    expect(last.frame).toBe(19);
+    expect(last.value as number).toBeGreaterThan(0.6);
+    await undo();
+    await undo();
+    await saved();
+    expect((await amount()).map((k) => [k.frame, k.value, k.out])).toEqual([
+      [1, 0, undefined],
+      [10, 2, undefined],
+      [17, 0.5, undefined],
+    ]);
+    const place = async () => (await (await label('Key of Amount on frame 17: 0.50')).getRect()).x;
+    const before = await place();
+    const middle = await find('svg[aria-label=Curves]');
+    const wheel = browser.driver.actions() as unknown as {
+      scroll(x: number, y: number, dx: number, dy: number, at: WebElement): { perform(): Promise<void> };
+    };
+    await wheel.scroll(0, 0, 0, -240, middle).perform();
+    await until('zoomed', async () => Math.abs((await place()) - before) > 10);
+    await (await button('All frames')).click();
+    await until('all', async () => Math.abs((await place()) - before) < 2);
+  });
+
   test('in the table every cell is typed, rows are chosen together, and a table is pasted', async () => {
     await (await button('Table')).click();
     await type(await label('Amount on frame 17'), '0.75');

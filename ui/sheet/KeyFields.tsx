@@ -40,10 +40,13 @@ export function KeyMark({ stepId, valueKey, spec: { name }, track }: Props) {
 /** What a value does over time: its keys about this frame, how they go on, and what moves it on top of them. */
 export function TrackFields(props: Props & { shot: ShotDetail }) {
   const { spec, track } = props;
+  const animates = useShot((s) => s.animates);
   return (
     <div className="col-span-2 grid gap-1 empty:hidden">
       {track?.keys && <KeyRow {...props} keys={track.keys} />}
-      {track && spec.type === 'number' && <Modulators {...props} spec={spec} track={track} />}
+      {spec.type === 'number' && (track || animates) && (
+        <Modulators {...props} spec={spec} track={track ?? {}} />
+      )}
     </div>
   );
 }

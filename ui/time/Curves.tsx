@@ -1,4 +1,5 @@
-import { useMemo, useRef, useState } from 'react';
+import { scaleLinear } from 'd3-scale';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import type { ShotDetail } from '@/api/shots';
 import { usePlay } from '@/browser/play/use-player';
 import { previewed, useShot, useShotStore } from '@/browser/session/store';
@@ -10,7 +11,7 @@ import { usualRate } from '@/core/finish/keys';
 import type { NumberSpec, Value } from '@/core/steps/define';
 import { type Key, numberOn } from '@/core/time/keys';
 import { type Track, valueAt } from '@/core/time/track';
-import { formatNumber } from '../parts/format-value';
+import { formatNumber, unitSign } from '../parts/format-value';
 import { Toggle } from '../parts/Toggle';
 import { type Hand, useDrag } from '../parts/use-drag';
 import { chooseKeys, nameOf } from './use-chosen-keys';
@@ -43,7 +44,10 @@ export function Curves({ shot, lanes, chosen }: Props) {
   const [joined, setJoined] = useState(true);
   const area = useRef<SVGSVGElement>(null);
   const fps = shown.rate ?? usualRate;
-  const count = last - first + 1;
+  const whole = last - first + 1;
+  /** The frames that are seen; all of the shot until one zooms. */
+  const [seen, setSeen] = useState<{ from: number; count: number }>();
+  const { from, count } = seen ?? { from: first, count: whole };
 
   const drawn = useMemo((): Drawn[] => {
     const numbers = lanes.filter((l): l is NumberLane => l.spec.type === 'number');
@@ -59,8 +63,8 @@ export function Curves({ shot, lanes, chosen }: Props) {
       const plain = step.values[lane.key];
       const keys = (track.keys ?? []) as readonly Key<number>[];
       const values = Array.from(
-        { length: count },
-        (_, i) => valueAt(track, plain, lane.spec, first + i, fps) as number,
+        { length: whole },
+        (_, i) => valueAt(track, plain, lane.spec, first + i, fps, shown.guides) as number,
       );
       const ends = keys.flatMap((k) => [k.value, k.value + (k.in?.[1] ?? 0), k.value + (k.out?.[1] ?? 0)]);
       const [low, high] = [Math.min(...values, ...ends), Math.max(...values, ...ends)];
@@ -70,12 +74,14 @@ export function Curves({ shot, lanes, chosen }: Props) {
     if (!toScale) return all;
     const [low, high] = [Math.min(...all.map((d) => d.low)), Math.max(...all.map((d) => d.high))];
     return all.map((d) => ({ ...d, low, high }));
-  }, [lanes, chosen, selected, shown, first, count, fps, toScale]);
+  }, [lanes, chosen, selected, shown, first, whole, fps, toScale]);
 
-  const x = (frame: number) => ((frame - first + 0.5) / count) * 100;
+  const x = (frame: number) => ((frame - from + 0.5) / count) * 100;
   const y = ({ low, high }: Drawn, value: number) =>
     tall - room - ((tall - 2 * room) * (value - low)) / (high - low);
   const isChosen = new Set(chosen.map(nameOf));
+  /** Lines of the value axis: of the first curve, which is all of them on one scale. */
+  const ticks = drawn[0] ? scaleLinear([drawn[0].low, drawn[0].high], [0, 1]).ticks(4) : [];
 
   /** Frames and value that a hand has moved by, on a curve. */
   const moved = (d: Drawn, { dx, dy }: Pick<Hand, 'dx' | 'dy'>) => {
@@ -126,11 +132,41 @@ export function Curves({ shot, lanes, chosen }: Props) {
     cancel: () => change({ preview: undefined }),
   });
 
+  // A wheel zooms about the hand; React hears of it too late to keep the page still.
+  const zoom = useRef<(e: WheelEvent) => void>(() => {});
+  zoom.current = (e) => {
+    e.preventDefault();
+    const box = area.current!.getBoundingClientRect();
+    const under = (e.clientX - box.left) / box.width;
+    const wide = Math.min(whole, Math.max(4, count * (e.deltaY > 0 ? 1.25 : 0.8)));
+    const start = Math.min(first + whole - wide, Math.max(first, from + under * (count - wide)));
+    setSeen(wide >= whole ? undefined : { from: start, count: wide });
+  };
+  useEffect(() => {
+    const node = area.current!;
+    const wheel = (e: WheelEvent) => zoom.current(e);
+    node.addEventListener('wheel', wheel, { passive: false });
+    return () => node.removeEventListener('wheel', wheel);
+  }, []);
+  /** A press beside the curves moves what is seen; a click chooses nothing. */
+  const pan = useDrag<{ from: number }>({
+    start: () => ({ from }),
+    preview: (held, hand) => {
+      if (!seen || !hand.moved) return;
+      const by = (hand.dx / area.current!.getBoundingClientRect().width) * count;
+      setSeen({ count, from: Math.min(first + whole - count, Math.max(first, held.from - by)) });
+    },
+    commit: (_, hand) => {
+      if (!hand.moved) chooseKeys([]);
+    },
+    cancel: (held) => seen && setSeen({ count, from: held.from }),
+  });
+
   /** A key where the curve is, on the frame under the hand. */
   const addKey = (index: number) => (e: React.MouseEvent) => {
     const d = drawn[index];
     const box = area.current!.getBoundingClientRect();
-    const frame = first + Math.floor(((e.clientX - box.left) / box.width) * count);
+    const frame = Math.floor(from + ((e.clientX - box.left) / box.width) * count);
     const value = d.keys.length > 0 ? numberOn(d.keys, frame) : (d.plain as number);
     store.getState().edit((doc) => setValues(doc, d.lane.stepId, { [d.lane.key]: value }, frame, true));
     chooseKeys([{ step: d.lane.stepId, key: d.lane.key, frame }]);
@@ -157,6 +193,15 @@ export function Curves({ shot, lanes, chosen }: Props) {
           </button>
         ))}
         <div className="mt-1 grid gap-1 border-t border-line pt-1">
+          {seen && (
+            <button
+              type="button"
+              className="btn btn-ghost btn-xs w-fit font-normal"
+              onClick={() => setSeen(undefined)}
+            >
+              All frames
+            </button>
+          )}
           <Toggle
             label="To one scale"
             checked={toScale}
@@ -171,7 +216,7 @@ export function Curves({ shot, lanes, chosen }: Props) {
           />
         </div>
       </div>
-      <div className="relative min-w-0 flex-1">
+      <div className="relative min-w-0 flex-1 overflow-hidden">
         <svg
           ref={area}
           className="absolute inset-0 h-full w-full touch-none"
@@ -179,12 +224,23 @@ export function Curves({ shot, lanes, chosen }: Props) {
           preserveAspectRatio="none"
           role="img"
           aria-label="Curves"
-          onPointerDown={() => chooseKeys([])}
+          onPointerDown={pan}
         >
+          {ticks.map((v) => (
+            <line
+              key={v}
+              x1={0}
+              x2={100}
+              y1={y(drawn[0], v)}
+              y2={y(drawn[0], v)}
+              stroke="#2c2c2c"
+              vectorEffect="non-scaling-stroke"
+            />
+          ))}
           {drawn.map((d, i) => {
-            const at = (f: number) => valueAt(d.track, d.plain, d.lane.spec, f, fps) as number;
+            const at = (f: number) => valueAt(d.track, d.plain, d.lane.spec, f, fps, shown.guides) as number;
             const path = Array.from(
-              { length: count },
+              { length: whole },
               (_, n) => `${n === 0 ? 'M' : 'L'}${x(first + n)} ${y(d, at(first + n))}`,
             ).join('');
             const fine = smooth(d, x, (v) => y(d, v), first, last);
@@ -239,6 +295,16 @@ export function Curves({ shot, lanes, chosen }: Props) {
             );
           })}
         </svg>
+        {ticks.map((v) => (
+          <span
+            key={v}
+            className="pointer-events-none absolute left-0 -translate-y-1/2 bg-base-200/80 pr-1 text-[10px] text-quiet"
+            style={{ top: `${(y(drawn[0], v) / tall) * 100}%` }}
+          >
+            {formatNumber(v)}
+            {unitSign[drawn[0].lane.spec.unit]}
+          </span>
+        ))}
         {drawn.map((d, i) =>
           d.keys.flatMap((k) => {
             const at = { step: d.lane.stepId, key: d.lane.key, frame: k.frame };

@@ -190,12 +190,13 @@ type CurveProps = {
 
 /** What the keys and modulators of a number make of it over the shot, from its least to its most. */
 function Curve({ lane, track, plain, shot: { first, last }, fps }: CurveProps) {
+  const guides = useShot((s) => previewed(s).guides);
   const path = useMemo(() => {
     const count = Math.min(mostPoints, last - first + 1);
     const at = (i: number) => first + (count > 1 ? (i * (last - first)) / (count - 1) : 0);
     const values = Array.from(
       { length: count },
-      (_, i) => valueAt(track, plain, lane.spec, Math.round(at(i)), fps) as number,
+      (_, i) => valueAt(track, plain, lane.spec, Math.round(at(i)), fps, guides) as number,
     );
     const [least, most] = [Math.min(...values), Math.max(...values)];
     const height = (v: number) => (most > least ? 22 - (18 * (v - least)) / (most - least) : 13);
@@ -206,7 +207,7 @@ function Curve({ lane, track, plain, shot: { first, last }, fps }: CurveProps) {
           `${i === 0 ? 'M' : 'L'}${(((at(i) - first + 0.5) / wide) * 100).toFixed(2)} ${height(v).toFixed(1)}`,
       )
       .join('');
-  }, [lane, track, plain, first, last, fps]);
+  }, [lane, track, plain, first, last, fps, guides]);
   return (
     <svg
       className="pointer-events-none absolute inset-0 h-full w-full"
