@@ -207,6 +207,42 @@ describe('the player', () => {
     expect(versions).toEqual(versions.map((_, i) => (i % 2 ? 'a' : 'b')));
   });
 
+  test('a picture of before an edit is not given for one of after it; a mark changes nothing of play', async () => {
+    const { player, scene, edit, now, settings } = stage({ millis: 100 });
+    player.setScene(scene);
+    await pass(3000);
+    expect(player.pictureOf(5)).toBeDefined();
+    edit(() => 'b');
+    expect(player.pictureOf(5)).toBeUndefined();
+    await pass(5000);
+    expect(player.pictureOf(5)?.bitmap).toMatchObject({ version: 'b' });
+    edit(() => 'c');
+    player.play(1);
+    await pass(1500);
+    const { late } = now();
+    expect(late).toBeGreaterThan(0);
+    settings.setState({ marks: [3] });
+    expect(now()).toMatchObject({ status: 'playing', late });
+  });
+
+  test('play that waits does not begin with pictures of before an edit', async () => {
+    const { player, scene, edit, now, shown } = stage({ millis: 100, waits: true });
+    player.setScene(scene);
+    await pass(3000);
+    player.play(1);
+    await pass(10);
+    expect(now().status).toBe('playing');
+    player.play(1);
+    edit(() => 'b');
+    player.play(1);
+    shown();
+    await pass(400);
+    expect(now().status).toBe('waiting');
+    expect(shown()).toEqual([]);
+    await pass(2000);
+    expect(now().status).toBe('playing');
+  });
+
   test('frames go on being made where an earlier one comes in after the edit', async () => {
     const { player, scene, edit, now } = stage({ millis: 2000 });
     player.setScene(scene);

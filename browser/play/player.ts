@@ -181,14 +181,14 @@ export function createPlayer(
         if (!now || plannedFor !== round) break;
         const next = lacking();
         if (next === undefined) break;
-        const key = frames.keyOf(next)!;
+        const [key, place] = [frames.keyOf(next)!, places.get(next)!];
         const following = order().find((f) => f !== next && frames.keyOf(f) && !frames.pictureOf(f));
         const mine = round;
         const made = await now.engine
           .framePicture(onFrame(now.look, next), now.scale, now.finished, following)
           .catch(() => null);
         // What was made of an earlier scene keeps its key.
-        if (made) take(next, key, made);
+        if (made) take(next, key, place, made);
         else if (made === null && mine === round) {
           refused.add(key);
           tell();
@@ -200,13 +200,13 @@ export function createPlayer(
     begin();
   }
 
-  function take(frame: number, key: string, made: FramePicture) {
+  function take(frame: number, key: string, place: string, made: FramePicture) {
     [lastMillis, lastBytes] = [made.millis, bytesOf(made)];
     const close = () => {
       made.bitmap.close();
       made.second?.close();
     };
-    if (made.thumbnail) smalls.set(frame, { ...made.thumbnail, key: places.get(frame)! });
+    if (made.thumbnail) smalls.set(frame, { ...made.thumbnail, key: place });
     frames.put(key, { ...made, bytes: lastBytes, close }, order());
     tell();
     show();
@@ -215,7 +215,7 @@ export function createPlayer(
   /** Starts the clock of play that has waited, once nothing is left to wait for. */
   function begin() {
     const { status, frame } = state.getState();
-    if (status !== 'waiting' || lacking() !== undefined) return;
+    if (status !== 'waiting' || plannedFor !== round || lacking() !== undefined) return;
     start(frame);
   }
 
@@ -297,8 +297,9 @@ export function createPlayer(
   }
 
   // Another rate, span or loop begins where the clock is.
-  const unfollow = settings.subscribe(() => {
+  const unfollow = settings.subscribe((now, before) => {
     tell();
+    if (now.marks !== before.marks) return;
     const { status, frame } = state.getState();
     if (status === 'playing') start(frame);
     else if (status === 'still') fill();
@@ -309,7 +310,10 @@ export function createPlayer(
     state,
     settings,
     span,
-    pictureOf: (frame: number) => frames.pictureOf(frame),
+    /** Whether a picture is ready, as far as is known just now. */
+    isReady: (frame: number) => frames.pictureOf(frame) !== undefined,
+    /** The picture of a frame, if it is ready and of what is looked at now. */
+    pictureOf: (frame: number) => (plannedFor === round ? frames.pictureOf(frame) : undefined),
     /** The finished frame made small, as it was last; `fresh` if that is what it is now. */
     smallOf(frame: number): { picture: Thumbnail; fresh: boolean } | undefined {
       const picture = smalls.get(frame);

@@ -22,10 +22,7 @@ export function Track({ shot: { first, last }, states, keyed }: Props) {
   const span = player.span();
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: `changes` says that other frames are ready
-  const ready = useMemo(
-    () => runsOf(first, last, (f) => player.pictureOf(f) !== undefined),
-    [player, first, last, changes],
-  );
+  const ready = useMemo(() => runsOf(first, last, player.isReady), [player, first, last, changes]);
   const lacking = useMemo(
     () => runsOf(first, last, (f) => states.stateOf(f).drawing === undefined),
     [states, first, last],
