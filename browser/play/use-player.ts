@@ -35,6 +35,12 @@ export function useStartedPlayer(finish: number): Player | null {
     };
   }, [finish, store]);
   useEffect(() => player?.moveTo(frame), [player, frame]);
+  // A page that nobody sees draws nothing: its frames would all be late.
+  useEffect(() => {
+    const hidden = () => document.hidden && player?.stop();
+    document.addEventListener('visibilitychange', hidden);
+    return () => document.removeEventListener('visibilitychange', hidden);
+  }, [player]);
   return player;
 }
 

@@ -172,6 +172,20 @@ describe('play', () => {
     await (await find('section[aria-label=Frames] [aria-label=Stop]')).click();
   });
 
+  test('the space bar plays after a click on whatever button', async () => {
+    for (const css of [
+      'section[aria-label=Frames] [aria-label="Frame 6"]',
+      '[aria-label="What is shown"] button',
+      '[aria-label=Channels] button',
+    ]) {
+      await (await find(css)).click();
+      await browser.driver.actions().sendKeys(' ').perform();
+      await until('play', async () => (await playing()).startsWith('playing'));
+      await browser.driver.actions().sendKeys(' ').perform();
+      await until('rest', async () => (await playing()) === '');
+    }
+  });
+
   test('a comparison plays too', async () => {
     await press('c');
     await settled();

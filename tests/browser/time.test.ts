@@ -131,6 +131,32 @@ describe('over time', () => {
     expect((await keysOf('amount')).map(([f]) => f)).toEqual([1, 9, 17]);
   });
 
+  test('a double click on a lane puts a key there, a box chooses keys of several values', async () => {
+    const lane = await find('[data-lane="bloom/amount"]');
+    const { width } = await lane.getRect();
+    const x = Math.round(((12.5 - count / 2) / count) * width);
+    await browser.driver.actions().move({ origin: lane, x, y: 0 }).doubleClick().perform();
+    await until('a key', async () => (await keysOf('amount')).map(([f]) => f).join() === '1,9,13,17');
+    await undo();
+    await until('taken back', async () => (await keysOf('amount')).length === 3);
+    const wide = (f: number) => Math.round(((f - 0.5 - count / 2) / count) * width);
+    await browser.driver
+      .actions()
+      .move({ origin: lane, x: wide(7), y: -8 })
+      .press()
+      .move({ origin: await find('[data-lane="bloom/radius"]'), x: wide(18), y: 12 })
+      .move({ origin: await find('[data-lane="bloom/radius"]'), x: wide(18), y: 13 })
+      .release()
+      .perform();
+    const [first, second] = [
+      await lane.getRect(),
+      await (await find('[data-lane="bloom/radius"]')).getRect(),
+    ];
+    // The box reaches from one lane to the other, whichever is the upper one.
+    expect(first.y).not.toBe(second.y);
+    await until('some', async () => /^[23] of 4 keys/.test(await text('[data-testid=chosen-keys]')));
+  });
+
   test('by keyboard alone a key is moved, copied, pasted and removed, and the step stays', async () => {
     await toFrame(21);
     const dot = await label('Key of Amount on frame 9: 2.00');
@@ -198,6 +224,22 @@ describe('over time', () => {
       [10, 2, undefined],
       [17, 0.5, undefined],
     ]);
+    // A double click on the flat end of the curve.
+    const box = await (await find('svg[aria-label=Curves]')).getRect();
+    const end = await (await label('Key of Amount on frame 17: 0.50')).getRect();
+    const where = {
+      x: Math.round(((22.5 - count / 2) / count) * box.width),
+      y: Math.round(end.y + end.height / 2 - (box.y + box.height / 2)),
+    };
+    await browser.driver
+      .actions()
+      .move({ origin: await find('svg[aria-label=Curves]'), ...where })
+      .doubleClick()
+      .perform();
+    await until('a key', async () => (await amount()).length === 4);
+    expect((await amount())[3]).toMatchObject({ frame: 23, value: 0.5 });
+    await undo();
+    await until('taken back', async () => (await amount()).length === 3);
     const place = async () => (await (await label('Key of Amount on frame 17: 0.50')).getRect()).x;
     const before = await place();
     const middle = await find('svg[aria-label=Curves]');

@@ -30,6 +30,8 @@ type Drawn = {
 /** Height of the drawing in its own units, and the room above and below the curves. */
 const [tall, room] = [170, 14];
 const tints = ['#6f9dff', '#f2b45f', '#8fcf9b', '#ff8f87', '#c7a4ff', '#7fd3d8'];
+/** A double click as near to a curve, in pixels of the screen, is on it. */
+const grasp = 14;
 /** Curves that can be told apart. */
 const mostCurves = tints.length;
 
@@ -162,11 +164,16 @@ export function Curves({ shot, lanes, chosen }: Props) {
     cancel: (held) => seen && setSeen({ count, from: held.from }),
   });
 
-  /** A key where the curve is, on the frame under the hand. */
-  const addKey = (index: number) => (e: React.MouseEvent) => {
-    const d = drawn[index];
+  /** A key on the curve under the hand, on the frame there. */
+  const addKey = (e: React.MouseEvent) => {
     const box = area.current!.getBoundingClientRect();
     const frame = Math.floor(from + ((e.clientX - box.left) / box.width) * count);
+    const off = (d: Drawn) => {
+      const value = valueAt(d.track, d.plain, d.lane.spec, frame, fps, shown.guides) as number;
+      return Math.abs((y(d, value) / tall) * box.height - (e.clientY - box.top));
+    };
+    const [d] = [...drawn].sort((a, b) => off(a) - off(b));
+    if (!d || off(d) > grasp) return;
     const value = d.keys.length > 0 ? numberOn(d.keys, frame) : (d.plain as number);
     store.getState().edit((doc) => setValues(doc, d.lane.stepId, { [d.lane.key]: value }, frame, true));
     chooseKeys([{ step: d.lane.stepId, key: d.lane.key, frame }]);
@@ -216,7 +223,7 @@ export function Curves({ shot, lanes, chosen }: Props) {
           />
         </div>
       </div>
-      <div className="relative min-w-0 flex-1 overflow-hidden">
+      <div className="relative min-w-0 flex-1 overflow-hidden" data-keeps-focus>
         <svg
           ref={area}
           className="absolute inset-0 h-full w-full touch-none"
@@ -225,6 +232,7 @@ export function Curves({ shot, lanes, chosen }: Props) {
           role="img"
           aria-label="Curves"
           onPointerDown={pan}
+          onDoubleClick={addKey}
         >
           {ticks.map((v) => (
             <line
@@ -246,14 +254,7 @@ export function Curves({ shot, lanes, chosen }: Props) {
             const fine = smooth(d, x, (v) => y(d, v), first, last);
             const name = `${d.lane.stepId}/${d.lane.key}`;
             return (
-              <g key={name} onDoubleClick={addKey(i)}>
-                <path
-                  d={path}
-                  fill="none"
-                  stroke="transparent"
-                  strokeWidth={12}
-                  vectorEffect="non-scaling-stroke"
-                />
+              <g key={name}>
                 {d.track.modulators && (
                   <path
                     d={path}

@@ -1,9 +1,9 @@
-import { useMemo } from 'react';
+import { useMemo, useState } from 'react';
 import type { ShotDetail } from '@/api/shots';
 import { usePlay } from '@/browser/play/use-player';
 import { previewed, useShot, useShotStore } from '@/browser/session/store';
 import { findStep } from '@/core/finish/finish';
-import { type KeyAt, moveKeys } from '@/core/finish/key-edits';
+import { type KeyAt, moveKeys, toggleKey } from '@/core/finish/key-edits';
 import { cellOf, type Lane } from '@/core/finish/key-table';
 import { usualRate, valuesOn } from '@/core/finish/keys';
 import type { Value } from '@/core/steps/define';
@@ -34,6 +34,9 @@ export function Lanes({ shot, lanes, chosen }: Props) {
   const count = last - first + 1;
   const share = (f: number) => ((f - first + 0.5) / count) * 100;
   const isChosen = new Set(chosen.map(nameOf));
+
+  /** The box that is drawn around keys just now. */
+  const [box, setBox] = useState<{ left: number; top: number; width: number; height: number }>();
 
   type Held = { keys: readonly KeyAt[]; wide: number };
   const framesMoved = ({ wide }: Held, hand: Hand) => Math.round((hand.dx / wide) * count);
@@ -68,8 +71,17 @@ export function Lanes({ shot, lanes, chosen }: Props) {
   /** A press beside the keys draws a box around those to choose. */
   const frameBox = useDrag<{ area: Element; x: number; y: number }>({
     start: (e) => ({ area: e.currentTarget, x: e.clientX, y: e.clientY }),
-    preview: () => {},
+    preview: ({ area, x, y }, hand) => {
+      const { left, top } = area.getBoundingClientRect();
+      setBox({
+        left: Math.min(x, hand.clientX) - left,
+        top: Math.min(y, hand.clientY) - top,
+        width: Math.abs(hand.dx),
+        height: Math.abs(hand.dy),
+      });
+    },
     commit: ({ area, x, y }, hand) => {
+      setBox(undefined);
       if (!hand.moved) return chooseKeys([]);
       const [left, right] = [Math.min(x, hand.clientX), Math.max(x, hand.clientX)];
       const [top, bottom] = [Math.min(y, hand.clientY), Math.max(y, hand.clientY)];
@@ -82,8 +94,20 @@ export function Lanes({ shot, lanes, chosen }: Props) {
         inside.map(({ dataset }) => ({ step: dataset.step!, key: dataset.key!, frame: Number(dataset.at) })),
       );
     },
-    cancel: () => {},
+    cancel: () => setBox(undefined),
   });
+
+  /** A double click on a lane puts a key on the frame there. */
+  const addKey = (e: React.MouseEvent) => {
+    const under = document.elementsFromPoint(e.clientX, e.clientY) as HTMLElement[];
+    const lane = under.find((node) => node.dataset?.lane !== undefined);
+    if (!lane || under.some((node) => node.dataset?.at !== undefined)) return;
+    const box = lane.getBoundingClientRect();
+    const at = first + Math.floor(((e.clientX - box.left) / box.width) * count);
+    const [step, key] = lane.dataset.lane!.split('/');
+    store.getState().edit((doc) => toggleKey(doc, step, key, at));
+    chooseKeys([{ step, key, frame: at }]);
+  };
 
   /** With the keyboard: a frame to the side, or to the frame of the key. */
   const key = (at: KeyAt) => (e: React.KeyboardEvent) => {
@@ -101,7 +125,7 @@ export function Lanes({ shot, lanes, chosen }: Props) {
 
   return (
     <div className="min-h-0 flex-1 overflow-y-auto">
-      <div className="relative" onPointerDown={frameBox}>
+      <div className="relative" onPointerDown={frameBox} onDoubleClick={addKey}>
         {lanes.map((lane, i) => {
           const { stepId, key: valueKey, spec, name } = lane;
           const step = findStep(shown, stepId)!.step;
@@ -127,6 +151,7 @@ export function Lanes({ shot, lanes, chosen }: Props) {
               <div
                 className="relative h-full min-w-0 flex-1 border-b border-line/60"
                 data-lane={`${stepId}/${valueKey}`}
+                data-keeps-focus
               >
                 {spec.type === 'number' && (
                   <Curve
@@ -165,6 +190,7 @@ export function Lanes({ shot, lanes, chosen }: Props) {
           );
         })}
         <div className="pointer-events-none absolute inset-0 flex gap-4 px-4">
+          {box && <span className="absolute border border-primary/80 bg-primary/10" style={box} />}
           <span className="w-52 shrink-0" />
           <div className="relative flex-1">
             <Playhead share={share} />

@@ -14,6 +14,7 @@ import { type Look, looks } from '@/core/kernels/display';
 import { stepSpec } from '@/core/steps/registry';
 import { FirstLook } from '../help/FirstLook';
 import { RangeInput } from '../parts/RangeInput';
+import { PlayWords } from '../ribbon/PlayBar';
 import { CompareBar } from './CompareBar';
 import { DataRange } from './DataRange';
 import { Journey } from './Journey';
@@ -68,6 +69,7 @@ export function Viewer({ shot }: { shot: ShotDetail }) {
   const tool = useShot((s) => s.tool);
   const region = useShot((s) => s.region);
   const scopes = useShot((s) => s.scopes);
+  const theatre = useShot((s) => s.theatre);
   const compare = useShot((s) => s.compare);
   const [picked, setPicked] = useState<Pointed | null>(null);
   const chosen = useShot((s) => {
@@ -239,6 +241,11 @@ export function Viewer({ shot }: { shot: ShotDetail }) {
         {tool?.type === 'pick-position' && <Note>Click a surface on the picture. Esc leaves.</Note>}
         {tool?.type === 'pick-colour' && <Note>Click a colour on the picture. Esc leaves.</Note>}
         {tool?.type === 'draw' && <Note>{drawHints[tool.with]} Esc leaves.</Note>}
+        {theatre && isPlaying && (
+          <Note low>
+            <PlayWords shot={shot} otherwise={null} />
+          </Note>
+        )}
         {!shown && !problem && !failed && !progress && <Note>Waiting for the frame…</Note>}
         {progress && !problem && !failed && <Working progress={progress} onStop={stop} />}
         {isOther && problem && <Note low>The picture of frame {shown.frame}</Note>}
