@@ -154,7 +154,7 @@ const rate = (called: string) =>
 const depth = v.pipe(finite, v.minValue(0, 'A depth is not below 0'));
 const seed = v.pipe(v.number(), v.integer('A seed is a whole number'), v.minValue(0), v.maxValue(99_999));
 const share = v.pipe(finite, v.minValue(0), v.maxValue(1, 'Roughness is at most 1'));
-const modulatorSchema = v.variant(
+export const modulatorSchema = v.variant(
   'type',
   [
     v.strictObject({
