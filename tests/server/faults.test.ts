@@ -7,8 +7,8 @@ import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import type { ExportRun } from '../../api/exports';
 import type { SavedFinish } from '../../api/finishes';
 import type { ShotDetail } from '../../api/shots';
-import { setValue } from '../../core/finish/edits';
-import { findStep } from '../../core/finish/finish';
+import { addStep, setValue } from '../../core/finish/edits';
+import { type Finish, findStep } from '../../core/finish/finish';
 import {
   databaseOf,
   freePort,
@@ -41,8 +41,14 @@ const savable = (before: SavedFinish, threshold: number) =>
 const thresholdOf = ({ document }: SavedFinish) => findStep(document, 'bloom')!.step.values.threshold;
 const processOf = (command: RegExp) => processesOf(data).find((p) => command.test(p.command));
 
-async function exportFrames(frames: string): Promise<number> {
-  const { document } = await load();
+/** A finish whose frames take seconds: long enough to end what renders them, twice. */
+const slowed = (document: Finish): Finish => {
+  let doc = document;
+  for (let i = 0; i < 40; i++) doc = addStep(doc.main, 0, 'light-rays', `slow-${i}`).apply(doc);
+  return doc;
+};
+async function exportFrames(frames: string, as = (document: Finish) => document): Promise<number> {
+  const document = as((await load()).document);
   const body = JSON.stringify({ shot: 1, document, frames, format: 'exr', name: 'hall' });
   return (await json<{ run: number }>(`${zaf.address}/api/exports`, { method: 'POST', body })).run;
 }
@@ -155,7 +161,7 @@ describe('exports', () => {
   });
 
   test('a frame that ends its process twice is given up, and says so', async () => {
-    const id = await exportFrames('1');
+    const id = await exportFrames('1', slowed);
     // As a frame would that is too much for any process; one that had not begun with it is not counted.
     await until('the end', async () => {
       if (await isRendering(id)) for (const { pid } of renderers()) process.kill(pid, 'SIGKILL');
