@@ -18,7 +18,7 @@ export type Scene = Span & {
 };
 
 export type Picture = FramePicture & Kept;
-export type SmallPicture = Thumbnail & { key: string };
+type SmallPicture = Thumbnail & { key: string };
 
 export type PlayState = {
   /** `waiting`: play begins when all frames are ready. */
@@ -291,7 +291,7 @@ export function createPlayer(
   /** What is asked of the engine no longer counts; it is asked anew once things rest. */
   function renew() {
     round++;
-    scene?.engine.dropFrames().catch(() => {});
+    if (filling) scene?.engine.dropFrames().catch(() => {});
     host.cancelAfter(resting ?? 0);
     resting = host.after(isPlaying() ? restMillis.playing : restMillis.still, prepare);
   }

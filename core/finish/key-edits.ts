@@ -29,6 +29,13 @@ export function setTrack(step: Step, key: string, track: Track) {
   else delete step.animation;
 }
 
+/** Puts a key of a value in place: in that of one on its frame. */
+export function putKey(step: Step, key: string, held: Key<Value>) {
+  const track = step.animation?.[key] ?? {};
+  const others = ((track.keys ?? []) as readonly Key<Value>[]).filter((k) => k.frame !== held.frame);
+  setTrack(step, key, { ...track, keys: inOrder([...others, held]) });
+}
+
 const nameOf = (step: Step, key: string) => stepSpec(step.type)?.values[key]?.name ?? key;
 
 const trackEdit = (
@@ -199,10 +206,10 @@ export const moveKeys = (doc: Finish, chosen: readonly KeyAt[], by: number): Edi
 
 /** The named easings of W3C *CSS Easing Functions Level 1*, by the two inner points of their curves. */
 export const easings = {
-  ease: { name: 'CSS ease', points: [0.25, 0.1, 0.25, 1] },
-  'ease-in': { name: 'CSS ease-in', points: [0.42, 0, 1, 1] },
-  'ease-out': { name: 'CSS ease-out', points: [0, 0, 0.58, 1] },
-  'ease-in-out': { name: 'CSS ease-in-out', points: [0.42, 0, 0.58, 1] },
+  'css-ease': { name: 'CSS ease', points: [0.25, 0.1, 0.25, 1] },
+  'css-ease-in': { name: 'CSS ease-in', points: [0.42, 0, 1, 1] },
+  'css-ease-out': { name: 'CSS ease-out', points: [0, 0, 0.58, 1] },
+  'css-ease-in-out': { name: 'CSS ease-in-out', points: [0.42, 0, 0.58, 1] },
 } as const;
 
 /** Gives keys, and the ones after them, the handles of a named easing. */
@@ -314,10 +321,7 @@ export function pasteKeys(copied: readonly CopiedKey[], frame: number): Edit {
       const found = findStep(draft, id);
       if (!found) continue;
       const step = locate(draft, originalOf(draft, found.step).id).step;
-      const track = step.animation?.[key] ?? {};
-      const at = frame + held.frame - first;
-      const others = ((track.keys ?? []) as readonly Key<Value>[]).filter((k) => k.frame !== at);
-      setTrack(step, key, { ...track, keys: inOrder([...others, { ...held, frame: at }]) });
+      putKey(step, key, { ...held, frame: frame + held.frame - first });
     }
   });
 }

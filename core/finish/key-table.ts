@@ -1,9 +1,9 @@
 import type { Value, ValueSpec } from '../steps/define';
 import { stepSpec } from '../steps/registry';
-import { type Interpolation, inOrder, interpolations, type Key } from '../time/keys';
+import { type Interpolation, interpolations, type Key } from '../time/keys';
 import { type Edit, edit, locate } from './edit';
 import { type Finish, FinishError, findStep, type Step, stepName } from './finish';
-import { setTrack } from './key-edits';
+import { putKey } from './key-edits';
 
 /** Keys as a table, for eyes and for spreadsheets: text with tabs between cells and a line for each key. */
 
@@ -138,11 +138,6 @@ export function pasteTable(doc: Finish, text: string): Edit {
   });
   if (found.length === 0) throw refuse(0, 'There are no keys in this text');
   return edit(`paste ${found.length === 1 ? 'a key' : `${found.length} keys`}`, (draft) => {
-    for (const { stepId, key, held } of found) {
-      const { step } = locate(draft, stepId);
-      const track = step.animation?.[key] ?? {};
-      const others = ((track.keys ?? []) as readonly Key<Value>[]).filter((k) => k.frame !== held.frame);
-      setTrack(step, key, { ...track, keys: inOrder([...others, held]) });
-    }
+    for (const { stepId, key, held } of found) putKey(locate(draft, stepId).step, key, held);
   });
 }

@@ -1,9 +1,10 @@
-import { createHash, randomUUID } from 'node:crypto';
-import { mkdir, open, readdir, readFile, rename, rm, stat, statfs, utimes } from 'node:fs/promises';
+import { createHash } from 'node:crypto';
+import { mkdir, readdir, readFile, rm, stat, statfs, utimes } from 'node:fs/promises';
 import { join } from 'node:path';
 import { crc32 } from 'node:zlib';
 import type { PassInfo } from '../../core/formats/pass-wire';
 import type { Wishes } from './media-file';
+import { writeWhole } from './write-file';
 
 /**
  * Passes that were unpacked once, kept on disk within a bound, the least recently used out first. It is a cache of several processes: files come
@@ -102,20 +103,7 @@ export function decodedStore(
     head.write(magic, 'latin1');
     head.writeUInt32LE(description.length, 8);
     head.writeUInt32LE(crc32(bytes, crc32(description)), 12);
-    const temporary = `${path}.${randomUUID()}.part`;
-    await mkdir(join(path, '..'), { recursive: true });
-    try {
-      const file = await open(temporary, 'wx');
-      try {
-        await file.writev([head, description, bytes]);
-      } finally {
-        await file.close();
-      }
-      await rename(temporary, path);
-    } catch (error) {
-      await rm(temporary, { force: true });
-      throw error;
-    }
+    await writeWhole(path, [head, description, bytes], false);
   }
 
   return {

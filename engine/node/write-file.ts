@@ -1,18 +1,24 @@
+import { randomUUID } from 'node:crypto';
 import { mkdir, open, rename, rm } from 'node:fs/promises';
 import { dirname } from 'node:path';
 
 /**
- * Writes a file so that under its name there is either nothing, what was there before, or all of it: to a temporary
- * name, synced, then renamed.
+ * Writes a file, of one part or several, so that under its name there is either nothing, what was there before, or all of it: to a temporary
+ * name, synced, then renamed. Without `synced` a power cut may leave it torn, which whoever reads it must notice.
  */
-export async function writeWhole(path: string, bytes: Uint8Array): Promise<void> {
+export async function writeWhole(
+  path: string,
+  parts: Uint8Array | Uint8Array[],
+  synced = true,
+): Promise<void> {
   await mkdir(dirname(path), { recursive: true });
-  const temporary = `${path}.${process.pid}.part`;
+  const temporary = `${path}.${randomUUID()}.part`;
   try {
-    const file = await open(temporary, 'w');
+    const file = await open(temporary, 'wx');
     try {
-      await file.writeFile(bytes);
-      await file.sync();
+      // In pieces until all is written.
+      for (const bytes of Array.isArray(parts) ? parts : [parts]) await file.writeFile(bytes);
+      if (synced) await file.sync();
     } finally {
       await file.close();
     }

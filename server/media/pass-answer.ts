@@ -10,5 +10,5 @@ export async function passAnswer(asked: Asked, signal?: AbortSignal): Promise<De
   const { path, name, scale, wishes, empty } = asked;
   // Where the file is not there, whoever reads it says so.
   const key = empty ? undefined : await decodedKey(path, name, scale, wishes).catch(() => undefined);
-  return (key && (await decoded.get(key))) || readPassOf(asked, signal);
+  return (key && (await decoded.get(key))) || readPassOf({ ...asked, key }, signal);
 }

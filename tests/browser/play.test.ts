@@ -1,14 +1,21 @@
-import { mkdirSync, symlinkSync } from 'node:fs';
+import { existsSync, mkdirSync, readdirSync, rmSync, symlinkSync, truncateSync } from 'node:fs';
 import { join } from 'node:path';
 import { Key } from 'selenium-webdriver';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import type { SavedFinish } from '../../api/finishes';
 import type { ShotDetail } from '../../api/shots';
 import { addStep, newFinish, setValue } from '../../core/finish/edits';
-import { type Instance, json, remove, startInstance, temporaryFolder, until } from '../server/instance';
+import {
+  type Instance,
+  json,
+  processesOf,
+  remove,
+  startInstance,
+  temporaryFolder,
+  until,
+} from '../server/instance';
 import { type Browser, openBrowser } from './chromium';
-import { onPage, saveOf } from './page';
-import { importShot, size, writeFrame } from './small-shot';
+import { onPage } from './page';
+import { giveFinish, importShot, size, writeFrame } from './small-shot';
 
 /** A shot that plays: each frame carries its number, so that what stands on the canvas can be read off it. */
 let zaf: Instance;
@@ -36,10 +43,7 @@ beforeAll(async () => {
   let doc = newFinish('finish', 'First finish', { type: 'pass', media: 'hall', pass: '' });
   doc = addStep('main', 0, 'bloom', 'bloom').apply(doc);
   doc = setValue(doc, 'bloom', 'threshold', 0.1).apply(doc);
-  const { finishes } = await json<ShotDetail>(`${zaf.address}/api/shots/${shot}`);
-  const address = `${zaf.address}/api/finishes/${finishes[0].id}`;
-  const { version } = await json<SavedFinish>(address);
-  await json(address, { method: 'PUT', body: saveOf(version, doc) });
+  await giveFinish(zaf.address, shot, doc);
   browser = await openBrowser();
   await browser.driver.get(`${zaf.address}/shots/${shot}`);
   await waitFor('[data-testid=viewer]');
@@ -186,6 +190,23 @@ describe('play', () => {
     }
   });
 
+  test('play that waits begins once all is ready, and says how far it is', async () => {
+    const waits = 'input[type=checkbox]';
+    await (await find('[aria-label="How it plays"]')).click();
+    await (await find(`section[aria-label=Frames] ${waits}`)).click();
+    await press(Key.ESCAPE);
+    await (await find('[data-value=amount]')).sendKeys(Key.chord(Key.CONTROL, 'a'), '0.35', Key.ENTER);
+    await press(' ');
+    await until('words', async () => /^(getting ready, \d+ of|playing)/.test(await playing()), 10);
+    await until('play', async () => (await playing()).startsWith('playing'));
+    expect(await playing()).toMatch(/8 of 8 ready/);
+    await press(' ');
+    await (await find('[aria-label="How it plays"]')).click();
+    await (await find(`section[aria-label=Frames] ${waits}`)).click();
+    await press(Key.ESCAPE);
+    await settled();
+  });
+
   test('a comparison plays too', async () => {
     await press('c');
     await settled();
@@ -215,6 +236,37 @@ describe('play', () => {
     await press(Key.END);
     await until('the out', async () => (await frame()) === 12);
   });
+});
+
+test('passes that were unpacked are served from the disk, without a reader; what is torn or gone is unpacked again', async () => {
+  const { media } = await json<ShotDetail>(`${zaf.address}/api/shots/${shot}`);
+  const fetched = async () => {
+    const response = await fetch(`${zaf.address}/api/media/${media[0].id}/frames/3/pass?name=depth`);
+    expect(response.status).toBe(200);
+    return Buffer.from(await response.arrayBuffer());
+  };
+  const decoded = join(data, 'decoded');
+  const kept = () =>
+    (existsSync(decoded) ? readdirSync(decoded, { recursive: true, encoding: 'utf8' }) : []).filter((f) =>
+      /\w{40}$/.test(f),
+    );
+  const readers = () => processesOf(data).filter((p) => /dist\/reader\.mjs/.test(p.command));
+  const endReaders = async () => {
+    for (const { pid } of readers()) process.kill(pid, 'SIGKILL');
+    await until('no reader', async () => readers().length === 0);
+  };
+  const plain = await fetched();
+  expect(plain.length).toBe(size.width * size.height * 4);
+  const before = kept().length;
+  expect(before).toBeGreaterThan(0);
+  await endReaders();
+  expect((await fetched()).equals(plain)).toBe(true);
+  expect(readers()).toEqual([]);
+  for (const file of kept()) truncateSync(join(decoded, file), 100);
+  expect((await fetched()).equals(plain)).toBe(true);
+  rmSync(decoded, { recursive: true });
+  expect((await fetched()).equals(plain)).toBe(true);
+  await until('kept again', async () => kept().length > 0);
 });
 
 test('a shot of 500 frames: what is kept ready stays within its bound, and only the cells that are seen are drawn', async () => {

@@ -1,8 +1,12 @@
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import type { SavedFinish } from '../../api/finishes';
+import type { ShotDetail } from '../../api/shots';
+import type { Finish } from '../../core/finish/finish';
 import { writeExr } from '../../core/formats/exr/write';
 import { nodeZlib } from '../../engine/node/zlib';
 import { json } from '../server/instance';
+import { saveOf } from './page';
 
 /** Frames of our own for tests of the interface: small, quick, and every number in them known. */
 
@@ -54,4 +58,13 @@ export async function importShot(
 ): Promise<number> {
   const body = JSON.stringify({ project: 'Tests', shot, media: patterns.map((pattern) => ({ pattern })) });
   return (await json<{ shot: number }>(`${address}/api/shots`, { method: 'POST', body })).shot;
+}
+
+/** Saves a document as the newest of a shot's first finish; gives the address of that finish. */
+export async function giveFinish(address: string, shot: number, document: Finish): Promise<string> {
+  const { finishes } = await json<ShotDetail>(`${address}/api/shots/${shot}`);
+  const finish = `${address}/api/finishes/${finishes[0].id}`;
+  const { version } = await json<SavedFinish>(finish);
+  await json(finish, { method: 'PUT', body: saveOf(version, document) });
+  return finish;
 }

@@ -3,12 +3,11 @@ import { join } from 'node:path';
 import { Key, type WebElement } from 'selenium-webdriver';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import type { SavedFinish } from '../../api/finishes';
-import type { ShotDetail } from '../../api/shots';
 import { addStep, addStrand, newFinish, setValue, setValues } from '../../core/finish/edits';
 import { type Instance, json, remove, startInstance, temporaryFolder, until } from '../server/instance';
 import { type Browser, openBrowser } from './chromium';
-import { onPage, saveOf } from './page';
-import { importShot, writeFrame, writeFrames } from './small-shot';
+import { onPage } from './page';
+import { giveFinish, importShot, writeFrame, writeFrames } from './small-shot';
 
 /** Values over time, by hand and by keyboard: what is set on frames is seen, typed, moved, saved and taken back. */
 let zaf: Instance;
@@ -31,10 +30,7 @@ beforeAll(async () => {
   let doc = newFinish('finish', 'First finish', { type: 'pass', media: 'hall', pass: '' });
   doc = addStep('main', 0, 'bloom', 'bloom').apply(doc);
   doc = setValue(doc, 'bloom', 'threshold', 0.1).apply(doc);
-  const { finishes } = await json<ShotDetail>(`${zaf.address}/api/shots/${shot}`);
-  address = `${zaf.address}/api/finishes/${finishes[0].id}`;
-  const { version } = await json<SavedFinish>(address);
-  await json(address, { method: 'PUT', body: saveOf(version, doc) });
+  address = await giveFinish(zaf.address, shot, doc);
   browser = await openBrowser();
   await browser.driver.get(`${zaf.address}/shots/${shot}`);
   await waitFor('[data-testid=viewer]');
@@ -256,6 +252,13 @@ describe('over time', () => {
     await (await button('Table')).click();
     await type(await label('Amount on frame 17'), '0.75');
     await until('typed', async () => (await keysOf('amount'))[2][1] === 0.75);
+    const given = await label('Amount on frame 17');
+    await given.click();
+    await given.sendKeys(Key.chord(Key.CONTROL, 'a'), '0.9', Key.ESCAPE);
+    await (await label('Choose all keys')).click();
+    await (await label('Choose all keys')).click();
+    await saved();
+    expect((await keysOf('amount'))[2][1]).toBe(0.75);
     await type(await label('Amount on frame 1'), 'much');
     await until('said', async () => (await text('body')).includes('“much” is nothing that Amount can be'));
     await (await label('Choose the key of Amount on frame 1')).click();
@@ -324,8 +327,6 @@ describe('guides', () => {
       });
     }
     const id = await importShot(zaf.address, 'lit', [join(lit, 'lit.####.exr')]);
-    const detail = await json<ShotDetail>(`${zaf.address}/api/shots/${id}`);
-    address = `${zaf.address}/api/finishes/${detail.finishes[0].id}`;
     const pass = { type: 'pass', media: 'lit', pass: '' } as const;
     let doc = newFinish('finish', 'First finish', pass);
     doc = addStep('main', 0, 'light-rays', 'rays').apply(doc);
@@ -333,8 +334,7 @@ describe('guides', () => {
     const lampStrand = doc.strands[1].id;
     doc = addStep(lampStrand, 0, 'luminance-key', 'key').apply(doc);
     doc = setValues(doc, 'key', { low: 20, lowSoft: 19.9 }).apply(doc);
-    const { version } = await json<SavedFinish>(address);
-    await json(address, { method: 'PUT', body: saveOf(version, doc) });
+    address = await giveFinish(zaf.address, id, doc);
     await browser.driver.get(`${zaf.address}/shots/${id}`);
     await waitFor('[data-testid=viewer]');
     await settled();

@@ -1,4 +1,4 @@
-import { type KeyboardEvent, useEffect, useId, useRef, useState } from 'react';
+import { type FocusEvent, type KeyboardEvent, useEffect, useId, useRef, useState } from 'react';
 
 type Props = {
   label: string;
@@ -11,6 +11,8 @@ type Props = {
   lines?: number;
   /** Milliseconds of rest after which what was typed is committed without leaving the field. */
   rest?: number;
+  /** What is in it is chosen when it gets the focus, to be typed over. */
+  selects?: true;
   className?: string;
   placeholder?: string;
   title?: string;
@@ -27,6 +29,7 @@ export function TextField({
   onPreview,
   lines,
   rest,
+  selects,
   className = '',
   placeholder,
   title,
@@ -82,6 +85,7 @@ export function TextField({
     title,
     placeholder,
     value: typed ?? value,
+    onFocus: selects && ((e: FocusEvent<HTMLInputElement | HTMLTextAreaElement>) => e.target.select()),
     onBlur: () => commit(true),
     onKeyDown: key,
   };

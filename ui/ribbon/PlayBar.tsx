@@ -82,11 +82,7 @@ function PlayMenu() {
             value={settings.speed}
             onChange={(e) => set({ speed: e.target.value as PlaySettings['speed'] })}
           >
-            {(['1', '0.5', '0.25'] as const).map((speed) => (
-              <option key={speed} value={speed}>
-                {speeds[speed]}
-              </option>
-            ))}
+            <Options of={speeds} />
           </select>
         </label>
         <label className={row} title="Otherwise it shows those that are ready when their time comes.">

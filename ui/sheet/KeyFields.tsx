@@ -1,7 +1,6 @@
 import { ChevronLeft, ChevronRight, Diamond, Plus, Trash2 } from 'lucide-react';
-import { useState } from 'react';
 import type { ShotDetail } from '@/api/shots';
-import { useShot } from '@/browser/session/store';
+import { useRefusing, useShot } from '@/browser/session/store';
 import { bake, moveKey, setInterpolation, setModulators, setSpace, toggleKey } from '@/core/finish/key-edits';
 import type { NumberSpec, ValueSpec } from '@/core/steps/define';
 import { holdingKey, type Interpolation, interpolations, type Key, nextKey } from '@/core/time/keys';
@@ -9,6 +8,7 @@ import { type Modulator, modulatorNames, type Wave, waveForms } from '@/core/tim
 import { goesBetween, type Track } from '@/core/time/track';
 import { IconButton } from '../parts/IconButton';
 import { Options } from '../parts/Options';
+import { TextField } from '../parts/TextField';
 
 type Props = { stepId: string; valueKey: string; spec: ValueSpec; track: Track | undefined };
 
@@ -169,8 +169,9 @@ function Modulators({
 }: Props & { spec: NumberSpec; track: Track; shot: ShotDetail }) {
   const edit = useShot((s) => s.edit);
   const modulators = track.modulators ?? [];
+  const refusing = useRefusing();
   const set = (to: readonly Modulator[]) =>
-    edit((finish) => setModulators(finish, stepId, valueKey, to, shot.rate));
+    refusing((finish) => setModulators(finish, stepId, valueKey, to, shot.rate));
   const change = (i: number, part: Partial<Modulator>) =>
     set(modulators.map((m, k) => (k === i ? ({ ...m, ...part } as Modulator) : m)));
   return (
@@ -246,43 +247,27 @@ function Modulators({
   );
 }
 
-/** A number that is typed; Enter or leaving takes it. What the document refuses is said, and the number is as before. */
-function PlainNumber({
-  name,
-  shown,
-  hint,
-  value,
-  onCommit,
-}: {
+type NumberProps = {
   name: string;
   shown: string;
   hint: string;
   value: number;
-  onCommit(value: number): void;
-}) {
-  const [typed, setTyped] = useState<string>();
-  const take = () => {
-    const to = Number(typed?.replace(',', '.'));
-    if (typed !== undefined && typed.trim() !== '' && Number.isFinite(to) && to !== value) onCommit(to);
-    setTyped(undefined);
-  };
-  return (
-    <label className="flex items-center gap-1" title={hint}>
-      <span className="min-w-0 flex-1 truncate text-quiet">{shown}</span>
-      <input
-        type="text"
-        inputMode="decimal"
-        aria-label={name}
-        className="input input-xs w-13 text-right"
-        value={typed ?? String(value)}
-        onFocus={(e) => e.target.select()}
-        onChange={(e) => setTyped(e.target.value)}
-        onBlur={take}
-        onKeyDown={(e) => {
-          if (e.key === 'Escape') setTyped(undefined);
-          if (e.key === 'Enter' || e.key === 'Escape') e.currentTarget.blur();
-        }}
-      />
-    </label>
-  );
-}
+  onCommit(value: number): string | undefined;
+};
+
+/** A number of a modulator. */
+const PlainNumber = ({ name, shown, hint, value, onCommit }: NumberProps) => (
+  <div className="flex flex-wrap items-center gap-1" title={hint}>
+    <span className="min-w-0 flex-1 truncate text-quiet">{shown}</span>
+    <TextField
+      label={name}
+      className="input input-xs w-13 text-right"
+      selects
+      value={String(value)}
+      onCommit={(text) => {
+        const to = Number(text.replace(',', '.'));
+        return text.trim() !== '' && Number.isFinite(to) ? onCommit(to) : `${shown} takes a number.`;
+      }}
+    />
+  </div>
+);

@@ -3,7 +3,7 @@ import { useEffect, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import type { ShotDetail } from '@/api/shots';
 import { useEngine } from '@/browser/engine/use-engine';
-import { previewed, useShot, useShotStore } from '@/browser/session/store';
+import { previewed, useRefusing, useShot, useShotStore } from '@/browser/session/store';
 import { findStep, stepName } from '@/core/finish/finish';
 import {
   addGuide,
@@ -28,6 +28,7 @@ export function Guides({ shot }: { shot: ShotDetail }) {
   const shown = useShot(previewed);
   const frame = useShot((s) => s.frame);
   const edit = useShot((s) => s.edit);
+  const refusing = useRefusing();
   const selected = useShot((s) => s.selected);
   const store = useShotStore();
   const started = useEngine();
@@ -96,10 +97,7 @@ export function Guides({ shot }: { shot: ShotDetail }) {
                   label={`Name of the guide ${g.name}`}
                   className="input input-xs w-full"
                   value={g.name}
-                  onCommit={(name) => {
-                    edit((doc) => renameGuide(doc, g.id, name));
-                    return undefined;
-                  }}
+                  onCommit={(name) => refusing((doc) => renameGuide(doc, g.id, name))}
                 />
               </span>
               <span className="w-32 text-quiet" data-guide-place>

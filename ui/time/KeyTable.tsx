@@ -1,12 +1,12 @@
 import { useMemo, useState } from 'react';
 import { toast } from 'sonner';
-import { useShot, useShotStore } from '@/browser/session/store';
-import { FinishError } from '@/core/finish/finish';
+import { useRefusing, useShot } from '@/browser/session/store';
 import { changeEach, type KeyAt, moveKeys } from '@/core/finish/key-edits';
 import { cellOf, type KeyRow, pasteTable, rowsOfKeys, toTsv, valueOfCell } from '@/core/finish/key-table';
 import { type Interpolation, interpolations } from '@/core/time/keys';
 import { goesBetween } from '@/core/time/track';
 import { Options } from '../parts/Options';
+import { TextField } from '../parts/TextField';
 import { chooseKeys, nameOf } from './use-chosen-keys';
 
 const columns = {
@@ -34,8 +34,8 @@ const sorting: Record<Column, (row: KeyRow) => string | number> = {
 /** Every key as a row: each cell is typed, and what is typed into a chosen row goes into all that are chosen and take it. */
 export function KeyTable({ chosen }: { chosen: readonly KeyAt[] }) {
   const finish = useShot((s) => s.finish);
-  const store = useShotStore();
   const edit = useShot((s) => s.edit);
+  const refusing = useRefusing();
   const [by, setBy] = useState<{ column: Column; down: boolean }>();
   const rows = useMemo(() => {
     const all = rowsOfKeys(finish);
@@ -54,33 +54,26 @@ export function KeyTable({ chosen }: { chosen: readonly KeyAt[] }) {
 
   const setFrame = (row: KeyRow, text: string) => {
     const to = Number(text);
-    if (text.trim() === '' || !Number.isInteger(to)) return toast.error('A frame is a whole number.');
+    if (text.trim() === '' || !Number.isInteger(to)) return 'A frame is a whole number.';
     const keys = meant(row).map(atOf);
     const moved = to - row.held.frame;
-    if (moved !== 0 && edit((doc) => moveKeys(doc, keys, moved)))
-      chooseKeys(keys.map((k) => ({ ...k, frame: k.frame + moved })));
+    const refused = moved === 0 ? undefined : refusing((doc) => moveKeys(doc, keys, moved));
+    if (moved !== 0 && !refused) chooseKeys(keys.map((k) => ({ ...k, frame: k.frame + moved })));
+    return refused;
   };
   const setValue = (row: KeyRow, text: string) => {
     const value = valueOfCell(row.spec, text);
-    if (value === undefined) return toast.error(`“${text}” is nothing that ${row.name} can be.`);
+    if (value === undefined) return `“${text}” is nothing that ${row.name} can be.`;
     const same = meant(row).filter((r) => r.spec.type === row.spec.type);
-    edit((doc) => changeEach(doc, same.map(atOf), { value }));
+    return refusing((doc) => changeEach(doc, same.map(atOf), { value }));
   };
   const setHandle = (row: KeyRow, which: 'in' | 'out', text: string) => {
     const parts = text.trim() === '' ? undefined : text.trim().split(/\s+/).map(Number);
     if (parts && (parts.length !== 2 || !parts.every(Number.isFinite)))
-      return toast.error('A handle is two numbers: frames and value.');
+      return 'A handle is two numbers: frames and value.';
     edit((doc) => changeEach(doc, meant(row).map(atOf), { [which]: parts as [number, number] | undefined }));
   };
-  const paste = (text: string) => {
-    try {
-      const pasted = pasteTable(store.getState().finish, text);
-      edit(() => pasted);
-    } catch (error) {
-      if (!(error instanceof FinishError)) throw error;
-      toast.error(error.message, { description: error.remedy });
-    }
-  };
+  const paste = (text: string) => edit((doc) => pasteTable(doc, text));
   const copy = async () => {
     const some = rows.filter((r) => isChosen.has(nameOf(atOf(r))));
     await navigator.clipboard.writeText(toTsv(some.length > 0 ? some : rows));
@@ -225,29 +218,10 @@ export function KeyTable({ chosen }: { chosen: readonly KeyAt[] }) {
   );
 }
 
-type CellProps = { label: string; value: string; wide?: boolean; onCommit(text: string): void };
+type CellProps = { label: string; value: string; wide?: boolean; onCommit(text: string): string | undefined };
 
-/** A cell that is typed: Enter or leaving takes it, Escape gives it up. */
-function Cell({ label, value, wide, onCommit }: CellProps) {
-  const [typed, setTyped] = useState<string>();
-  return (
-    <td>
-      <input
-        type="text"
-        className={`input input-xs ${wide ? 'w-36' : 'w-20'}`}
-        aria-label={label}
-        value={typed ?? value}
-        onFocus={(e) => e.target.select()}
-        onChange={(e) => setTyped(e.target.value)}
-        onBlur={() => {
-          if (typed !== undefined && typed !== value) onCommit(typed);
-          setTyped(undefined);
-        }}
-        onKeyDown={(e) => {
-          if (e.key === 'Escape') setTyped(undefined);
-          if (e.key === 'Enter') e.currentTarget.blur();
-        }}
-      />
-    </td>
-  );
-}
+const Cell = ({ wide, ...field }: CellProps) => (
+  <td>
+    <TextField {...field} selects className={`input input-xs ${wide ? 'w-36' : 'w-20'}`} />
+  </td>
+);

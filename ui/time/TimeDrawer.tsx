@@ -22,8 +22,7 @@ import { KeyTable } from './KeyTable';
 import { Lanes } from './Lanes';
 import { chooseKeys, keepKeys, nameOf, useChosenKeys, useCopiedKeys } from './use-chosen-keys';
 
-/** Values of the list for easings, beside the interpolations. */
-const named = { css: 'ease', cssIn: 'ease-in', cssOut: 'ease-out', cssInOut: 'ease-in-out' } as const;
+const easingNames = Object.fromEntries(Object.entries(easings).map(([key, { name }]) => [key, name]));
 
 /** Everything that changes over time: a lane for each value, or every key as a row. */
 export function TimeDrawer({ shot, look }: { shot: ShotDetail; look: DrawerLook }) {
@@ -139,8 +138,8 @@ export function TimeDrawer({ shot, look }: { shot: ShotDetail; look: DrawerLook 
           onChange={(e) => {
             const way = e.target.value;
             edit((doc) =>
-              Object.hasOwn(named, way)
-                ? setEasing(doc, chosen, named[way as keyof typeof named])
+              Object.hasOwn(easings, way)
+                ? setEasing(doc, chosen, way as keyof typeof easings)
                 : changeEach(doc, chosen, { interpolation: way as Interpolation }),
             );
           }}
@@ -149,11 +148,7 @@ export function TimeDrawer({ shot, look }: { shot: ShotDetail; look: DrawerLook 
             Go on by
           </option>
           <Options of={interpolations} />
-          {Object.entries(named).map(([key, easing]) => (
-            <option key={key} value={key}>
-              {easings[easing].name}
-            </option>
-          ))}
+          <Options of={easingNames} />
         </select>
         <IconButton
           icon={X}

@@ -17,7 +17,7 @@ import { pickCentres, shrink } from '../../../core/kernels/sample';
 import { openWorkspace, type Workspace } from '../../../core/kernels/workspace';
 import { idName } from '../../../core/mattes/ids';
 import { type PassContent, passContent, pictureOfData } from '../../../core/scopes/pass-content';
-import { type Decoded, decodedKey } from '../../../engine/node/decoded-store';
+import type { Decoded } from '../../../engine/node/decoded-store';
 import { readShared } from '../../../engine/node/exr-threads';
 import { fileStamp } from '../../../engine/node/media';
 import {
@@ -45,8 +45,8 @@ import { decoded } from '../decoded';
 type Of = { path: string; about: string; wishes?: Wishes };
 
 export type Question =
-  /** `soon` are other passes of the file that wait to be asked for: they are unpacked with this one. */
-  | ({ ask: 'pass'; name: string; scale: number; empty: boolean; soon?: string[] } & Of)
+  /** By `key` it is kept unpacked, if it is whole. `soon` are other passes of the file that wait to be asked for: they are unpacked with this one. */
+  | ({ ask: 'pass'; name: string; scale: number; empty: boolean; key?: string; soon?: string[] } & Of)
   | ({ ask: 'look'; thumbnails?: { folder: string; height: number } } & Of)
   | ({ ask: 'contents'; folder: string; width: number } & Of)
   | ({ ask: 'object'; x: number; y: number; of?: IdsOf } & Of)
@@ -141,10 +141,6 @@ async function withWorkspace<T>(work: (workspace: Workspace) => Promise<T> | T):
 }
 
 async function pass(q: Extract<Question, { ask: 'pass' }>): Promise<PassAnswer> {
-  // Before it is read: what is written over the file meanwhile has another key.
-  const key = q.empty
-    ? undefined
-    : await decodedKey(q.path, q.name, q.scale, q.wishes).catch(() => undefined);
   const frame = await frameOf(q, q.name, q.soon);
   const { dataWindow, displayWindow, colour } = frame;
   const [width, height] = [boxWidth(displayWindow), boxHeight(displayWindow)];
@@ -164,7 +160,7 @@ async function pass(q: Extract<Question, { ask: 'pass' }>): Promise<PassAnswer> 
           bytes: joinedPlanes(frame.planes),
         };
   // Half a frame changes soon.
-  if (key && partial === undefined) void decoded.put(key, answer);
+  if (q.key && partial === undefined) void decoded.put(q.key, answer);
   return answer;
 }
 
