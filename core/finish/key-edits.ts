@@ -1,10 +1,10 @@
 import { current, isDraft } from 'immer';
-import type { Value } from '../steps/define';
+import type { Value, ValueSpec } from '../steps/define';
 import { stepSpec } from '../steps/registry';
 import { thinned } from '../time/bake';
 import { holdingKey, type Interpolation, inOrder, type Key, keyOn } from '../time/keys';
 import type { Modulator } from '../time/modulators';
-import { type Track, valueAt } from '../time/track';
+import { type Track, valueAt, within } from '../time/track';
 import { type Edit, edit, locate } from './edit';
 import { type Finish, findStep, originalOf, type Step, stepName } from './finish';
 import { trackOf, usualRate, valuesOn } from './keys';
@@ -94,10 +94,15 @@ export const setInterpolation = (
 /** Moves a key to another frame; one that is there goes. */
 export const moveKey = (doc: Finish, stepId: string, key: string, from: number, to: number): Edit =>
   trackEdit(doc, stepId, key, 'move a key of', (step, track) => {
-    const moved = track.keys?.find((k) => k.frame === from);
-    if (!moved || from === to) return;
-    const others = track.keys!.filter((k) => k.frame !== from && k.frame !== to);
-    setTrack(step, key, { ...track, keys: inOrder([...others, { ...moved, frame: to }]) });
+    if (track.keys)
+      setTrack(step, key, {
+        ...track,
+        keys: placed(
+          track.keys,
+          (k) => k.frame === from,
+          () => to,
+        ),
+      });
   });
 
 /** In which space a colour goes from key to key. */
@@ -169,7 +174,7 @@ const changeKeys = (
   doc: Finish,
   chosen: readonly KeyAt[],
   label: string,
-  change: (keys: readonly Key<Value>[], isChosen: (k: Key) => boolean) => Key<Value>[],
+  change: (keys: readonly Key<Value>[], isChosen: (k: Key) => boolean, spec: ValueSpec) => Key<Value>[],
 ): Edit =>
   edit(`${label} ${counted(chosen.length)}`, (draft) => {
     for (const { step, key, frames } of byTrack(doc, chosen)) {
@@ -177,7 +182,7 @@ const changeKeys = (
       const track = changed.animation?.[key];
       if (!track?.keys) continue;
       const keys = plainOf(track.keys) as readonly Key<Value>[];
-      const kept = change(keys, (k) => frames.has(k.frame));
+      const kept = change(keys, (k) => frames.has(k.frame), stepSpec(step.type)!.values[key]);
       // The last key that goes leaves its value.
       if (kept.length === 0) changed.values[key] = keys[0].value as Step['values'][string];
       setTrack(changed, key, { ...track, keys: kept });
@@ -229,24 +234,14 @@ export const setEasing = (doc: Finish, chosen: readonly KeyAt[], easing: keyof t
     return eased;
   });
 
-/** Moves keys of numbers by frames and by a value, held to what is declared. */
+/** Moves keys of numbers by frames and by a value, held to what is declared; of other values nothing moves. */
 export const shiftKeys = (doc: Finish, chosen: readonly KeyAt[], by: number, value: number): Edit =>
-  edit(`move ${counted(chosen.length)}`, (draft) => {
-    for (const { step, key, frames } of byTrack(doc, chosen)) {
-      const changed = locate(draft, step.id).step;
-      const track = changed.animation?.[key];
-      const spec = stepSpec(step.type)?.values[key];
-      if (!track?.keys || spec?.type !== 'number') continue;
-      const isChosen = (k: Key) => frames.has(k.frame);
-      const inside = (v: number) => {
-        const held = Math.min(spec.to, Math.max(spec.from, v));
-        return spec.whole ? Math.round(held) : held;
-      };
-      const keys = (plainOf(track.keys) as readonly Key<number>[]).map((k) =>
-        isChosen(k) ? { ...k, value: inside(k.value + value) } : k,
-      );
-      setTrack(changed, key, { ...track, keys: placed(keys, isChosen, (f) => f + by) });
-    }
+  changeKeys(doc, chosen, 'move', (keys, isChosen, spec) => {
+    if (spec.type !== 'number') return [...keys];
+    const shifted = keys.map((k) =>
+      isChosen(k) ? { ...k, value: within(spec, (k.value as number) + value) } : k,
+    );
+    return placed(shifted, isChosen, (f) => f + by);
   });
 
 /**

@@ -1,6 +1,6 @@
 import { fromOklab, oklab } from '../colour/oklab';
 import type { Rgb } from '../math/rgb';
-import type { Value, ValueSpec } from '../steps/define';
+import type { NumberSpec, Value, ValueSpec } from '../steps/define';
 import { type Axis, type Guide, placeOn } from './guides';
 import { around, type Key, numberOn, progressOn } from './keys';
 import { added, type Modulator } from './modulators';
@@ -42,6 +42,12 @@ const rowsBetween = (a: Rows, b: Rows, t: number): Rows =>
 export const goesBetween = (type: ValueSpec['type']): boolean =>
   type === 'number' || type === 'colour' || type === 'rows' || type === 'colours';
 
+/** A number held to what is declared of it: its bounds, and whole where it counts. */
+export function within({ from, to, whole }: NumberSpec, value: number): number {
+  const held = Math.min(to, Math.max(from, value));
+  return whole ? Math.round(held) : held;
+}
+
 /**
  * The value of a track on a frame, at `fps` frames a second; `plain` is what it is without keys. Numbers are held to what is declared. What follows a
  * guide that is none of `guides` has its keys, or its plain value.
@@ -61,8 +67,7 @@ export function valueAt(
     const guide = follows && guides.find((g) => g.id === follows.guide);
     if (guide) value = placeOn(guide, frame)[follows!.axis] + follows!.offset;
     for (const m of track.modulators ?? []) value += added(m, frame, fps);
-    value = Math.min(spec.to, Math.max(spec.from, value));
-    return spec.whole ? Math.round(value) : value;
+    return within(spec, value);
   }
   if (keys.length === 0) return plain;
   const { from, to } = around(keys, frame);

@@ -1,5 +1,6 @@
 import { type KeyboardEvent, useRef, useState } from 'react';
 import type { NumberSpec } from '@/core/steps/define';
+import { within } from '@/core/time/track';
 import { formatNumber, unitSign } from '../parts/format-value';
 import { RangeInput } from '../parts/RangeInput';
 import { type Hand, useDrag } from '../parts/use-drag';
@@ -23,7 +24,7 @@ const round = (v: number) => Number(v.toPrecision(6));
 export function NumberField({ id, spec, value, onPreview, onCommit }: Props) {
   const [low, high] = spec.soft;
   const whole = (v: number) => (spec.whole ? Math.round(v) : v);
-  const inside = (v: number) => whole(Math.min(spec.to, Math.max(spec.from, v)));
+  const inside = (v: number) => within(spec, v);
   const toSlider = (v: number) => Math.max(0, (Math.min(v, high) - low) / (high - low)) ** (1 / curve(spec));
   const fromSlider = (p: number) => whole(round(low + (high - low) * p ** curve(spec)));
   const fine = spec.whole ? 1 : (high - low) / 100;

@@ -10,7 +10,7 @@ import type { Lane } from '@/core/finish/key-table';
 import { usualRate } from '@/core/finish/keys';
 import type { NumberSpec, Value } from '@/core/steps/define';
 import { type Key, numberOn } from '@/core/time/keys';
-import { type Track, valueAt } from '@/core/time/track';
+import { type Track, valueAt, within } from '@/core/time/track';
 import { formatNumber, unitSign } from '../parts/format-value';
 import { Toggle } from '../parts/Toggle';
 import { type Hand, useDrag } from '../parts/use-drag';
@@ -380,9 +380,7 @@ function smooth(
   for (let i = 0; i < steps; i++) {
     const f = first + (steps > 1 ? (i * (last - first)) / (steps - 1) : 0);
     const value = keys.length > 0 ? numberOn(keys, f) : (plain as number);
-    parts.push(
-      `${i === 0 ? 'M' : 'L'}${x(f).toFixed(3)} ${y(Math.min(lane.spec.to, Math.max(lane.spec.from, value))).toFixed(2)}`,
-    );
+    parts.push(`${i === 0 ? 'M' : 'L'}${x(f).toFixed(3)} ${y(within(lane.spec, value)).toFixed(2)}`);
   }
   return parts.join('');
 }
