@@ -1,9 +1,10 @@
 import { beforeEach, describe, expect, test, vi } from 'vitest';
 import { copyOf } from '../core/finish/copies';
-import { addStep, newFinish, setValues } from '../core/finish/edits';
+import { addStep, newFinish } from '../core/finish/edits';
 import { findStep } from '../core/finish/finish';
 import { toggleKey } from '../core/finish/key-edits';
 import { parseFinish } from '../core/finish/validation';
+import { setValues } from '../core/finish/value-edits';
 import type { Value } from '../core/steps/define';
 import { steps } from '../core/steps/registry';
 import { copiedStep, duplicateHere, keepCopied, pasteHere } from './clipboard';

@@ -48,6 +48,8 @@ function rangeOf(spec: ValueSpec): string {
       return `colour, linear; ${spec.default.join(' ')}`;
     case 'colours':
       return `1 to ${spec.most} colours`;
+    case 'path':
+      return 'points of a closed path';
     case 'text':
       return `up to ${spec.longest} letters`;
     case 'rows':

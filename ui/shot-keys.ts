@@ -6,9 +6,10 @@ import { useShotStore } from '@/browser/session/store';
 import { copyOf } from '@/core/finish/copies';
 import { moveStep, removeStep, setBypass } from '@/core/finish/edits';
 import { findStep, mainStrand, strandOf } from '@/core/finish/finish';
+import { keyedFramesOf } from '@/core/finish/keys';
 import { type MatteLook, matteLooks } from '@/core/scopes/looking';
 import { useKey } from './parts/use-key';
-import { beside, keyedFrames } from './ribbon/keyed-frames';
+import { beside } from './ribbon/keyed-frames';
 
 /** Keys of the shot screen. They rest while a field is typed in. */
 export function useShotKeys(shot: ShotDetail, player: Player | null) {
@@ -55,8 +56,8 @@ export function useShotKeys(shot: ShotDetail, player: Player | null) {
   useKey('shift+space', () => player?.play(-1), true);
   useKey('home', () => player && goTo(() => player.span().first), true);
   useKey('end', () => player && goTo(() => player.span().last), true);
-  useKey('n', () => goAmong(keyedFrames(now().finish, now().selected), 1));
-  useKey('p', () => goAmong(keyedFrames(now().finish, now().selected), -1));
+  useKey('n', () => goAmong(keyedFramesOf(now().finish, now().selected), 1));
+  useKey('p', () => goAmong(keyedFramesOf(now().finish, now().selected), -1));
   useKey('shift+n', () => goAmong(player?.settings.getState().marks ?? [], 1));
   useKey('shift+p', () => goAmong(player?.settings.getState().marks ?? [], -1));
   useKey('b', () => set((s) => withMark(s, frameNow())));

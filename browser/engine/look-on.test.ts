@@ -1,7 +1,8 @@
 import { expect, test } from 'vitest';
-import { addStep, newFinish, setValue } from '../../core/finish/edits';
+import { addStep, newFinish } from '../../core/finish/edits';
 import type { Finish } from '../../core/finish/finish';
 import { toggleKey } from '../../core/finish/key-edits';
+import { setValue } from '../../core/finish/value-edits';
 import { type FrameKeys, keysOfLook, type Look, onFrame } from './look-on';
 
 const head = { type: 'pass', media: 'hall', pass: '' } as const;

@@ -1,8 +1,9 @@
 import { describe, expect, test } from 'vitest';
 import { PictureCache } from '../../core/evaluate/cache';
 import type { FrameSource } from '../../core/evaluate/run';
-import { addStep, newFinish, setNote, setValue } from '../../core/finish/edits';
+import { addStep, newFinish, setNote } from '../../core/finish/edits';
 import type { Finish } from '../../core/finish/finish';
+import { setValue } from '../../core/finish/value-edits';
 import type { Workspace } from '../../core/kernels/workspace';
 import { plainRuntime } from '../../tests/runtime';
 import { measures } from './measures';

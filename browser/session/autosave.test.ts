@@ -1,6 +1,7 @@
 import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest';
-import { addStep, newFinish, setValue } from '../../core/finish/edits';
+import { addStep, newFinish } from '../../core/finish/edits';
 import type { Finish } from '../../core/finish/finish';
+import { setValue } from '../../core/finish/value-edits';
 import { RequestError } from '../request';
 import { type Save, startAutosave } from './autosave';
 import { createShotStore } from './store';

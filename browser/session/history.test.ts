@@ -8,10 +8,10 @@ import {
   removeStep,
   renameStep,
   setNote,
-  setValue,
   splitAt,
 } from '../../core/finish/edits';
 import { type Finish, findStep } from '../../core/finish/finish';
+import { setValue } from '../../core/finish/value-edits';
 import { createShotStore, previewed } from './store';
 
 const head = { type: 'pass', media: 'hall', pass: '' } as const;

@@ -1,6 +1,7 @@
 import { describe, expect, test } from 'vitest';
-import { addStep, addStrand, dismiss, linkPass, linkSlot, newFinish, setValue } from '../finish/edits';
+import { addStep, addStrand, dismiss, linkPass, linkSlot, newFinish } from '../finish/edits';
 import type { Finish } from '../finish/finish';
+import { setValue } from '../finish/value-edits';
 import type { Pass } from '../formats/passes';
 import type { Facts } from './advice';
 import { adviceOn } from './registry';

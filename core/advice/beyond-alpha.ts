@@ -1,5 +1,5 @@
-import { setValue } from '../finish/edits';
 import { mainStrand, stepName } from '../finish/finish';
+import { setValue } from '../finish/value-edits';
 import { stepSpec } from '../steps/registry';
 import type { Rule } from './advice';
 

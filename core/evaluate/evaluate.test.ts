@@ -1,7 +1,8 @@
 import { describe, expect, test } from 'vitest';
 import { plainRuntime } from '../../tests/runtime';
-import { addStep, linkPass, newFinish, setBypass, setHead, setValue, splitAt } from '../finish/edits';
+import { addStep, linkPass, newFinish, setBypass, setHead, splitAt } from '../finish/edits';
 import type { Finish } from '../finish/finish';
+import { setValue } from '../finish/value-edits';
 import { openWorkspace, type Workspace } from '../kernels/workspace';
 import type { Picture } from '../picture/picture';
 import { PictureCache } from './cache';

@@ -1,8 +1,9 @@
 import { expect, test } from 'vitest';
 import { noise, plainRuntime } from '../../tests/runtime';
-import { addStep, newFinish, setValues } from '../finish/edits';
+import { addStep, newFinish } from '../finish/edits';
 import type { Finish, Head } from '../finish/finish';
 import { startStrand } from '../finish/new-strand';
+import { setValues } from '../finish/value-edits';
 import { idFloat } from '../formats/id-mattes';
 import type { Workspace } from '../kernels/workspace';
 import { PictureCache } from './cache';

@@ -1,3 +1,4 @@
+import { headOn } from '../finish/animated';
 import type {
   Finish,
   Head,
@@ -14,7 +15,7 @@ import type {
 import { FinishError, layerHead, leadingPass } from '../finish/finish';
 import { kindAt, kindsAlong } from '../finish/flow';
 import { valuesOn } from '../finish/keys';
-import { layerTransformOf, shownLayers } from '../finish/layers';
+import { shownLayers } from '../finish/layers';
 import type { MatteFrom } from '../kernels/point';
 import type { StackedLayer } from '../kernels/stack';
 import { isIdentity } from '../kernels/transform';
@@ -51,7 +52,7 @@ export type Node = { key: string; strand: string } & (
   /** Chosen objects of an id pass; `edges` is a picture whose alpha softens them. */
   | { type: 'ids'; inputs: string[]; edges?: string; head: IdsHead; frame: number }
   /** Drawn shapes, as large as their input. */
-  | { type: 'shapes'; input: string; head: ShapesHead; frame: number; scale: number }
+  | { type: 'shapes'; input: string; head: ShapesHead; scale: number }
   | { type: 'draft'; input: string; scale: number; data: boolean; pass?: { head: PassHead; frame: number } }
   /** A part of the input, which is itself the part `of` the frame, or all of it. */
   | { type: 'cut'; input: string; region: Region; of?: Region }
@@ -194,7 +195,7 @@ export function planOf(request: Request, identity: (media: string, frame: number
     const layers = shownLayers(head).map((l) => {
       const pass = layerHead(l);
       const input = l.from ? slotKey(l.from, 'picture', { frame }) : passKey(strand, pass, kind, frame);
-      const transform = draftTransform(layerTransformOf(finish, l), scale);
+      const transform = draftTransform(l.transform, scale);
       return { input, opacity: l.opacity, mode: l.mode, transform };
     });
     const [first] = layers;
@@ -227,11 +228,12 @@ export function planOf(request: Request, identity: (media: string, frame: number
 
   const shapesKey = (strand: string, head: ShapesHead, frame: number): string => {
     const input = sizeKey(strand, frame);
-    const key = contentKey('shapes', head, frame, scale, input);
-    return add({ key, type: 'shapes', strand, input, head, frame, scale });
+    const key = contentKey('shapes', head, scale, input);
+    return add({ key, type: 'shapes', strand, input, head, scale });
   };
 
-  const wholeHead = (strand: string, head: Exclude<Head, TapHead>, kind: Strand['kind'], frame: number) => {
+  const wholeHead = (strand: string, given: Exclude<Head, TapHead>, kind: Strand['kind'], frame: number) => {
+    const head = headOn(finish, given, frame);
     switch (head.type) {
       case 'pass':
         return passKey(strand, head, kind, frame);

@@ -179,7 +179,7 @@ async function prepare(
     }
     case 'shapes': {
       const { width, height } = input(node.input);
-      return (workspace) => shapesMatte(workspace, width, height, node.head, node.frame, node.scale);
+      return (workspace) => shapesMatte(workspace, width, height, node.head, node.scale);
     }
     case 'cut':
       return (workspace) => cut(workspace, input(node.input), node.region, node.of);

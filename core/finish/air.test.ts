@@ -3,6 +3,7 @@ import { planOf } from '../evaluate/plan';
 import type { Pass } from '../formats/passes';
 import { densityAt } from '../steps/air/density';
 import { mistStart } from '../steps/start';
+import { mixedAddress } from './animated';
 import { depthPass, readsDepth, withDepth } from './depth-steps';
 import { addStep, newFinish } from './edits';
 import type { Finish, MixHead } from './finish';
@@ -10,6 +11,7 @@ import { setMixed, showMix } from './mix-edits';
 import { allBeginnings, startJoined, startStrand } from './new-strand';
 import { startedFrom } from './start-values';
 import { parseFinish } from './validation';
+import { setValues } from './value-edits';
 
 const pass = (name: string, kind: Pass['kind'] = 'picture'): Pass => ({
   name,
@@ -64,8 +66,7 @@ describe('a mix of passes at a head', () => {
       const node = nodes(doc, 'strand').find((n) => n.type === 'mix');
       return node?.type === 'mix' ? node.passes.map((p) => p.gains) : [];
     };
-    edit('strand', 0, { gain: 2 });
-    edit('strand', 0, { tint: [1, 0.5, 0] });
+    doc = read(setValues(doc, mixedAddress('strand', 0), { gain: 2, tint: [1, 0.5, 0] }).apply(doc));
     edit('strand', 1, { off: true });
     expect(gains()).toEqual([
       [2, 1, 0],

@@ -1,4 +1,4 @@
-import { current, enablePatches, type Patch, produceWithPatches } from 'immer';
+import { current, enablePatches, isDraft, type Patch, produceWithPatches } from 'immer';
 import { type Finish, FinishError, findStep } from './finish';
 import { headTaps } from './graph';
 import { layersOf } from './layers';
@@ -62,6 +62,9 @@ export const locate = (doc: Finish, stepId: string) => {
   if (!found) throw new FinishError(`There is no step “${stepId}”`, 'edit', 'Reload the shot.');
   return found;
 };
+
+/** A part of a draft as a plain value. */
+export const plainOf = <T>(part: T): T => (isDraft(part) ? (current(part as never) as T) : part);
 
 /** The first of `base`, `base-2`, `base-3` … that no strand or step of the finish has. */
 export function freeId(doc: Finish, base: string): string {

@@ -1,7 +1,5 @@
-import { defaultsOf, type Value } from '../steps/define';
+import { defaultsOf } from '../steps/define';
 import { stepSpec } from '../steps/registry';
-import { placeOn } from '../time/guides';
-import { keyOn } from '../time/keys';
 import { releaseCopies } from './copies';
 import {
   assignPart,
@@ -18,7 +16,6 @@ import {
   type Finish,
   FinishError,
   type Head,
-  originalOf,
   type PassHead,
   pointAbove,
   type Step,
@@ -27,7 +24,6 @@ import {
   type Tap,
 } from './finish';
 import { headTaps } from './graph';
-import { setTrack } from './key-edits';
 import { releaseLayers } from './layer-edits';
 import { finishFormat } from './schema';
 
@@ -192,46 +188,6 @@ export function setBypass(doc: Finish, stepId: string, bypass: boolean): Edit {
   const name = stepName(locate(doc, stepId).step);
   return edit(`${bypass ? 'bypass' : 'bring back'} ${name}`, (draft) => {
     locate(draft, stepId).step.bypass = bypass;
-  });
-}
-
-export const setValue = (doc: Finish, stepId: string, key: string, value: Value, frame?: number): Edit =>
-  setValues(doc, stepId, { [key]: value }, frame);
-
-/**
- * Several values at once, as a handle on the picture sets them. One that has keys gets a key on the frame, and with `animates` also one that has
- * none; where no frame is said it loses its keys.
- */
-export function setValues(
-  doc: Finish,
-  stepId: string,
-  values: Record<string, Value>,
-  frame?: number,
-  animates = false,
-): Edit {
-  // Of a linked copy the original's: all its copies follow.
-  const step = originalOf(doc, locate(doc, stepId).step);
-  const labels = Object.keys(values).map((key) => stepSpec(step.type)?.values[key]?.name ?? key);
-  return edit(`set ${labels.join(' and ')} of ${stepName(step)}`, (draft) => {
-    const changed = locate(draft, step.id).step;
-    for (const [key, value] of Object.entries(values)) {
-      const track = changed.animation?.[key];
-      const keys = track?.keys;
-      const guide = draft.guides?.find((g) => g.id === track?.follows?.guide);
-      if (guide && track?.follows && frame !== undefined) {
-        // It goes on following, from further away.
-        const { axis } = track.follows;
-        const offset = (value as number) - placeOn(guide, frame)[axis];
-        setTrack(changed, key, { ...track, follows: { ...track.follows, offset } });
-        continue;
-      }
-      if (frame !== undefined && (keys || animates))
-        setTrack(changed, key, { ...track, keys: keyOn(keys ?? [], frame, value) });
-      else {
-        if (keys) setTrack(changed, key, { ...track, keys: undefined });
-        changed.values[key] = value as Step['values'][string];
-      }
-    }
   });
 }
 

@@ -21,7 +21,6 @@ import {
   setBypass,
   setHead,
   setNote,
-  setValue,
   splitAt,
 } from './edits';
 import { type Finish, FinishError, findStep, originalOf, type Strand } from './finish';
@@ -30,6 +29,7 @@ import { allBeginnings, startForSlot, startStrand } from './new-strand';
 import { rowsOf } from './rows';
 import { fitsAt, usualIndex } from './usual-place';
 import { parseFinish } from './validation';
+import { setValue } from './value-edits';
 
 const head = { type: 'pass', media: 'orrery_hall', pass: '' } as const;
 const emission = { type: 'pass', media: 'orrery_hall', pass: 'emission' } as const;

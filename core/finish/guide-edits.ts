@@ -1,8 +1,9 @@
 import { type Axis, type Guide, smoothed } from '../time/guides';
 import { type Key, keyOn } from '../time/keys';
-import { type Edit, edit, freeId, locate } from './edit';
-import { type Finish, FinishError, originalOf, stepName } from './finish';
-import { setTrack } from './key-edits';
+import { animatedAt, animatedOf } from './animated';
+import { type Edit, edit, freeId } from './edit';
+import { type Finish, FinishError } from './finish';
+import { changing, setTrack } from './key-edits';
 
 /** Edits of guides, and of what follows them. */
 
@@ -73,9 +74,9 @@ export const smoothGuide = (doc: Finish, id: string): Edit =>
 export const removeGuide = (doc: Finish, id: string): Edit => {
   const { name } = guideOf(doc, id);
   return edit(`remove the guide ${name}`, (draft) => {
-    for (const step of draft.strands.flatMap((s) => s.steps))
-      for (const [key, track] of Object.entries(step.animation ?? {}))
-        if (track.follows?.guide === id) setTrack(step, key, { ...track, follows: undefined });
+    for (const animated of animatedOf(draft))
+      for (const [key, track] of Object.entries(animated.holder.animation ?? {}))
+        if (track.follows?.guide === id) setTrack(animated, key, { ...track, follows: undefined });
     const left = draft.guides?.filter((g) => g.id !== id) ?? [];
     if (left.length > 0) draft.guides = left;
     else delete draft.guides;
@@ -85,18 +86,18 @@ export const removeGuide = (doc: Finish, id: string): Edit => {
 /** Lets a pair of values follow a guide, or no longer. */
 export function follow(
   doc: Finish,
-  stepId: string,
+  address: string,
   pair: Readonly<Record<Axis, string>>,
   guide: string | undefined,
 ): Edit {
-  const step = originalOf(doc, locate(doc, stepId).step);
+  const { id, name } = animatedAt(doc, address);
   const words = guide === undefined ? 'follows nothing' : `follows ${guideOf(doc, guide).name}`;
-  return edit(`${stepName(step)} ${words}`, (draft) => {
-    const changed = locate(draft, step.id).step;
+  return edit(`${name} ${words}`, (draft) => {
+    const changed = changing(draft, id);
     for (const axis of ['x', 'y'] as const) {
       const key = pair[axis];
       const follows = guide === undefined ? undefined : { guide, axis, offset: 0 };
-      setTrack(changed, key, { ...changed.animation?.[key], follows });
+      setTrack(changed, key, { ...changed.holder.animation?.[key], follows });
     }
   });
 }

@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { planOf } from '../evaluate/plan';
 import { type Guide, placeOn, smoothed } from '../time/guides';
-import { addStep, newFinish, setValues } from './edits';
+import { addStep, newFinish } from './edits';
 import { type Finish, findStep } from './finish';
 import {
   addGuide,
@@ -14,6 +14,7 @@ import {
 } from './guide-edits';
 import { valuesOn } from './keys';
 import { parseFinish } from './validation';
+import { setValues } from './value-edits';
 
 const head = { type: 'pass', media: 'hall', pass: '' } as const;
 const base = () => addStep('main', 0, 'light-rays', 'rays').apply(newFinish('f', 'F', head));

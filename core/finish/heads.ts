@@ -1,21 +1,20 @@
 import * as v from 'valibot';
-import { limits } from '../formats/limits';
 import { coverOperations } from '../kernels/cover';
 import { layerModes } from '../kernels/stack';
 import { fillRules } from '../math/fill-rule';
+import type { ValueSpecs } from '../steps/define';
+import type { Track } from '../time/track';
+import { after, finite, id, name, offset, path, share } from './basic-schema';
+import { colourValues, gradientValues, layerValues, mixedValues, shapeValues } from './head-values';
+import { animationSchema } from './track-schema';
 
 /** Heads: the possible starts of a strand. */
 
-export const name = v.pipe(v.string(), v.trim(), v.minLength(1, 'a name is missing'), v.maxLength(200));
-export const finite = v.pipe(v.number(), v.finite());
-export const id = v.pipe(
-  v.string(),
-  v.regex(/^[a-z0-9][a-z0-9-]{0,63}$/, 'an id is small letters, digits and dashes'),
-);
-const share = v.pipe(finite, v.minValue(0), v.maxValue(1));
 const colour = v.pipe(v.tuple([finite, finite, finite]), v.readonly());
-/** After a step of a strand, after its head, or at its end. */
-export const after = v.union([v.literal('head'), v.literal('end'), id]);
+
+/** How values of a head, or of a part of it, change over time. */
+const animation = (of: string, values: ValueSpecs) =>
+  v.optional(animationSchema(of, values) as v.GenericSchema<unknown, Record<string, Track>>);
 
 const passHead = v.strictObject({
   type: v.literal('pass'),
@@ -51,6 +50,7 @@ const layer = v.strictObject({
   follows: v.optional(id),
   /** Pulled out: what stands here is the end of a strand of its own, which begins at the pass. */
   from: v.optional(v.strictObject({ strand: id, after })),
+  animation: animation('a layer', layerValues),
 });
 
 /** Drawing layers, the lowest first, each onto the ones before it. */
@@ -72,6 +72,7 @@ const mixedPass = v.strictObject({
   within: v.optional(
     v.strictObject({ strand: id, after, as: v.optional(v.picklist(['alpha', 'luminance'])) }),
   ),
+  animation: animation('a pass of a mix', mixedValues),
 });
 
 /** The sum of passes of light of one media. */
@@ -89,6 +90,7 @@ const colourHead = v.strictObject({
   type: v.literal('colour'),
   colour,
   alpha: v.optional(share, 1),
+  animation: animation('a colour', colourValues),
 });
 
 /** From one colour to another along an angle, degrees counter-clockwise from +x. */
@@ -99,6 +101,7 @@ const gradientHead = v.strictObject({
   to: colour,
   toAlpha: v.optional(share, 1),
   angle: v.optional(finite, 90),
+  animation: animation('a gradient', gradientValues),
 });
 
 /** Another strand, split off after one of its places: what is done above it is shared. */
@@ -122,17 +125,13 @@ const idsHead = v.strictObject({
   edges: v.optional(passHead),
 });
 
-const offset = v.pipe(v.tuple([finite, finite]), v.readonly());
-const point = v.strictObject({
-  x: finite,
-  y: finite,
-  /** Handles of the cubics that come in and go out, from the point. */
-  in: v.optional(offset),
-  out: v.optional(offset),
-  /** Softness here, beside the shape's. */
-  feather: v.optional(v.pipe(finite, v.minValue(0))),
+/** Transform of a shape: movement (pixels, x to the right, y upwards), rotation (degrees counter-clockwise), scale. */
+const shapeTransform = v.strictObject({
+  moveX: finite,
+  moveY: finite,
+  rotate: finite,
+  scale: v.pipe(finite, v.minValue(0.001)),
 });
-const frame = v.pipe(v.number(), v.integer());
 /** A closed path of cubic Béziers in pixels of the full frame, (0, 0) its upper left corner, y downwards. */
 const shape = v.strictObject({
   id,
@@ -143,33 +142,11 @@ const shape = v.strictObject({
   hidden: v.optional(v.literal(true)),
   opacity: v.optional(share, 1),
   feather: v.optional(v.pipe(finite, v.minValue(0), v.maxValue(4096)), 0),
-  /** Changes of its path and place get keys on the frame they are made on. */
-  animated: v.optional(v.literal(true)),
-  /** The path at frames, in their order; between them it is interpolated, before and after it holds. */
-  paths: v.pipe(
-    v.array(
-      v.strictObject({
-        frame,
-        points: v.pipe(v.array(point), v.minLength(2), v.maxLength(limits.pathPoints)),
-      }),
-    ),
-    v.minLength(1, 'a shape needs a path'),
-  ),
-  /** Pivot of rotation and scale; the middle of the first path if not set. */
+  path,
+  /** Pivot of rotation and scale; the middle of the path if not set. */
   pivot: v.optional(offset),
-  /** Keys of the transform: movement (pixels, x to the right, y upwards), rotation (degrees counter-clockwise), scale. */
-  transforms: v.optional(
-    v.array(
-      v.strictObject({
-        frame,
-        moveX: finite,
-        moveY: finite,
-        rotate: finite,
-        scale: v.pipe(finite, v.minValue(0.001)),
-      }),
-    ),
-    [],
-  ),
+  transform: v.optional(shapeTransform),
+  animation: animation('a shape', shapeValues),
 });
 
 /** A matte of drawn shapes, one after the other. */
@@ -195,6 +172,6 @@ export type TapHead = v.InferOutput<typeof tapHead>;
 export type IdsHead = v.InferOutput<typeof idsHead>;
 export type ShapesHead = v.InferOutput<typeof shapesHead>;
 export type Shape = v.InferOutput<typeof shape>;
-export type ShapeTransform = Shape['transforms'][number];
+export type ShapeTransform = v.InferOutput<typeof shapeTransform>;
 export type Layer = StackHead['layers'][number];
 export type LayerTransform = v.InferOutput<typeof layerTransform>;

@@ -1,68 +1,76 @@
-import { current, isDraft } from 'immer';
 import type { Value, ValueSpec } from '../steps/define';
-import { stepSpec } from '../steps/registry';
 import { thinned } from '../time/bake';
 import { holdingKey, type Interpolation, inOrder, type Key, keyOn } from '../time/keys';
 import type { Modulator } from '../time/modulators';
 import { type Track, valueAt, within } from '../time/track';
-import { type Edit, edit, locate } from './edit';
-import { type Finish, findStep, originalOf, type Step, stepName } from './finish';
-import { trackOf, usualRate, valuesOn } from './keys';
+import { type Animated, animatedAt, findAnimated, usualRate, valueOn } from './animated';
+import { type Edit, edit, freeId, plainOf } from './edit';
+import type { Finish } from './finish';
+import { layersOf } from './layers';
 
-/** Edits of how a step's values change over time; of a linked copy those of its original. */
-
-/** A track out of a draft of the document. */
-const plainOf = <T>(part: T): T => (isDraft(part) ? (current(part as never) as T) : part);
+/** Edits of how values change over time, of whatever has them (`animated.ts`); of a linked copy those of its original. */
 
 /** Puts a track in place, or takes it away where nothing is left in it. */
-export function setTrack(step: Step, key: string, track: Track) {
+export function setTrack({ holder }: Pick<Animated, 'holder'>, key: string, track: Track) {
   const { keys, modulators, follows, ...rest } = plainOf(track);
-  const all = { ...step.animation };
+  const all: Record<string, Track> = { ...holder.animation };
   const kept: Track = {
     ...(keys && keys.length > 0 ? { ...rest, keys } : {}),
     ...(follows ? { follows } : {}),
     ...(modulators && modulators.length > 0 ? { modulators } : {}),
   };
-  if (Object.keys(kept).length > 0) all[key] = kept as never;
+  if (Object.keys(kept).length > 0) all[key] = kept;
   else delete all[key];
-  if (Object.keys(all).length > 0) step.animation = all;
-  else delete step.animation;
+  if (Object.keys(all).length > 0) holder.animation = all;
+  else delete holder.animation;
 }
 
 /** Puts a key of a value in place: in that of one on its frame. */
-export function putKey(step: Step, key: string, held: Key<Value>) {
-  const track = step.animation?.[key] ?? {};
+export function putKey(of: Pick<Animated, 'holder'>, key: string, held: Key<Value>) {
+  const track = of.holder.animation?.[key] ?? {};
   const others = ((track.keys ?? []) as readonly Key<Value>[]).filter((k) => k.frame !== held.frame);
-  setTrack(step, key, { ...track, keys: inOrder([...others, held]) });
+  setTrack(of, key, { ...track, keys: inOrder([...others, held]) });
 }
 
-const nameOf = (step: Step, key: string) => stepSpec(step.type)?.values[key]?.name ?? key;
+/** What an address names, in a draft. A layer whose values change over time has an id from then on, by which it is found wherever it is moved. */
+export function changing(draft: Finish, address: string): Animated {
+  const found = animatedAt(draft, address);
+  if (found.id.includes(':layer-'))
+    for (const layer of layersOf(draft))
+      if (layer === found.holder) {
+        layer.id = freeId(draft, 'layer');
+        return { ...found, id: layer.id };
+      }
+  return found;
+}
+
+const nameOf = ({ specs }: Animated, key: string) => specs[key]?.name ?? key;
 
 const trackEdit = (
   doc: Finish,
-  stepId: string,
+  address: string,
   key: string,
   label: string,
-  change: (step: Step, track: Track) => void,
+  change: (of: Animated, track: Track) => void,
 ): Edit => {
-  const step = originalOf(doc, locate(doc, stepId).step);
-  return edit(`${label} ${nameOf(step, key)} of ${stepName(step)}`, (draft) => {
-    const changed = locate(draft, step.id).step;
-    change(changed, changed.animation?.[key] ?? {});
+  const found = animatedAt(doc, address);
+  return edit(`${label} ${nameOf(found, key)} of ${found.name}`, (draft) => {
+    const changed = changing(draft, found.id);
+    change(changed, changed.holder.animation?.[key] ?? {});
   });
 };
 
 /** Puts a key on a frame where there is none, or takes it away. Without keys the value is the one it had there. */
-export function toggleKey(doc: Finish, stepId: string, key: string, frame: number): Edit {
-  const original = originalOf(doc, locate(doc, stepId).step);
-  const here = original.animation?.[key]?.keys?.some((k) => k.frame === frame);
-  const { modulators: _, ...bare } = original.animation?.[key] ?? {};
-  const spec = stepSpec(original.type)!.values[key];
+export function toggleKey(doc: Finish, address: string, key: string, frame: number): Edit {
+  const found = animatedAt(doc, address);
+  const held = found.holder.animation?.[key];
+  const here = held?.keys?.some((k) => k.frame === frame);
+  const { modulators: _, ...bare } = held ?? {};
   // What modulators add is not part of a key.
-  const now = valueAt(bare, original.values[key], spec, frame, doc.rate ?? usualRate, doc.guides);
-  return trackEdit(doc, stepId, key, here ? 'take the key away of' : 'put a key on', (step, track) => {
+  const now = valueAt(bare, found.plain(key), found.specs[key], frame, doc.rate ?? usualRate, doc.guides);
+  return trackEdit(doc, address, key, here ? 'take the key away of' : 'put a key on', (step, track) => {
     const keys = here ? track.keys!.filter((k) => k.frame !== frame) : keyOn(track.keys ?? [], frame, now);
-    if (keys.length === 0) step.values[key] = now as Step['values'][string];
+    if (keys.length === 0) step.put(key, now);
     setTrack(step, key, { ...track, keys });
   });
 }
@@ -70,14 +78,14 @@ export function toggleKey(doc: Finish, stepId: string, key: string, frame: numbe
 /** How a value goes on from the key that holds on a frame. */
 export const setInterpolation = (
   doc: Finish,
-  stepId: string,
+  address: string,
   key: string,
   frame: number,
   interpolation: Interpolation,
 ): Edit =>
   trackEdit(
     doc,
-    stepId,
+    address,
     key,
     `interpolate ${interpolation === 'ease' ? 'with ease' : interpolation === 'linear' ? 'linearly' : 'by hold'} at the key of`,
     (step, track) => {
@@ -92,8 +100,8 @@ export const setInterpolation = (
   );
 
 /** Moves a key to another frame; one that is there goes. */
-export const moveKey = (doc: Finish, stepId: string, key: string, from: number, to: number): Edit =>
-  trackEdit(doc, stepId, key, 'move a key of', (step, track) => {
+export const moveKey = (doc: Finish, address: string, key: string, from: number, to: number): Edit =>
+  trackEdit(doc, address, key, 'move a key of', (step, track) => {
     if (track.keys)
       setTrack(step, key, {
         ...track,
@@ -106,8 +114,8 @@ export const moveKey = (doc: Finish, stepId: string, key: string, from: number, 
   });
 
 /** In which space a colour goes from key to key. */
-export const setSpace = (doc: Finish, stepId: string, key: string, space: Track['space']): Edit =>
-  trackEdit(doc, stepId, key, 'change the way between keys of', (step, track) => {
+export const setSpace = (doc: Finish, address: string, key: string, space: Track['space']): Edit =>
+  trackEdit(doc, address, key, 'change the way between keys of', (step, track) => {
     const { space: _, ...rest } = track;
     setTrack(step, key, space ? { ...rest, space } : rest);
   });
@@ -115,53 +123,52 @@ export const setSpace = (doc: Finish, stepId: string, key: string, space: Track[
 /** What moves a number on top of its keys; `rate` is the shot's, in frames a second, which a finish that has none takes over. */
 export function setModulators(
   doc: Finish,
-  stepId: string,
+  address: string,
   key: string,
   modulators: readonly Modulator[],
   rate: number = usualRate,
 ): Edit {
-  const step = originalOf(doc, locate(doc, stepId).step);
-  return edit(`modulate ${nameOf(step, key)} of ${stepName(step)}`, (draft) => {
-    const changed = locate(draft, step.id).step;
-    setTrack(changed, key, { ...changed.animation?.[key], modulators });
+  const found = animatedAt(doc, address);
+  return edit(`modulate ${nameOf(found, key)} of ${found.name}`, (draft) => {
+    const changed = changing(draft, found.id);
+    setTrack(changed, key, { ...changed.holder.animation?.[key], modulators });
     if (rate !== usualRate) draft.rate ??= rate;
   });
 }
 
 /**
  * Keys in place of modulators: nowhere further than `tolerance` from what the value was on the frames from `first` to `last`. @throws {FinishError}
- * where the document has no such step.
+ * where the document has no such thing.
  */
 export function bake(
   doc: Finish,
-  stepId: string,
+  address: string,
   key: string,
   { first, last }: { first: number; last: number },
   tolerance: number,
 ): Edit {
-  const { step } = locate(doc, stepId);
+  const found = animatedAt(doc, address);
   const values = Array.from(
     { length: last - first + 1 },
-    (_, i) => valuesOn(doc, step, first + i)[key] as number,
+    (_, i) => valueOn(doc, found, key, first + i) as number,
   );
   const keys = thinned(values, first, tolerance);
-  return trackEdit(doc, stepId, key, 'make keys of the modulators of', (changed) =>
+  return trackEdit(doc, address, key, 'make keys of the modulators of', (changed) =>
     setTrack(changed, key, { keys }),
   );
 }
 
-/** One key among all: of a step, a value and a frame. */
-export type KeyAt = { step: string; key: string; frame: number };
+/** One key among all: of what (an address), of which value, on which frame. */
+export type KeyAt = { of: string; key: string; frame: number };
 
 /** Tracks that have some of the keys, each once, with those of its keys. */
 function byTrack(doc: Finish, chosen: readonly KeyAt[]) {
-  const tracks = new Map<string, { step: Step; key: string; frames: Set<number> }>();
-  for (const { step: id, key, frame } of chosen) {
-    const found = findStep(doc, id);
-    if (!found) continue;
-    const step = originalOf(doc, found.step);
-    const name = `${step.id}/${key}`;
-    const known = tracks.get(name) ?? { step, key, frames: new Set() };
+  const tracks = new Map<string, { of: Animated; key: string; frames: Set<number> }>();
+  for (const { of: address, key, frame } of chosen) {
+    const of = findAnimated(doc, address);
+    if (!of) continue;
+    const name = `${of.id}/${key}`;
+    const known = tracks.get(name) ?? { of, key, frames: new Set() };
     known.frames.add(frame);
     tracks.set(name, known);
   }
@@ -177,14 +184,14 @@ const changeKeys = (
   change: (keys: readonly Key<Value>[], isChosen: (k: Key) => boolean, spec: ValueSpec) => Key<Value>[],
 ): Edit =>
   edit(`${label} ${counted(chosen.length)}`, (draft) => {
-    for (const { step, key, frames } of byTrack(doc, chosen)) {
-      const changed = locate(draft, step.id).step;
-      const track = changed.animation?.[key];
+    for (const { of, key, frames } of byTrack(doc, chosen)) {
+      const changed = animatedAt(draft, of.id);
+      const track = changed.holder.animation?.[key];
       if (!track?.keys) continue;
       const keys = plainOf(track.keys) as readonly Key<Value>[];
-      const kept = change(keys, (k) => frames.has(k.frame), stepSpec(step.type)!.values[key]);
+      const kept = change(keys, (k) => frames.has(k.frame), of.specs[key]);
       // The last key that goes leaves its value.
-      if (kept.length === 0) changed.values[key] = keys[0].value as Step['values'][string];
+      if (kept.length === 0) changed.put(key, keys[0].value);
       setTrack(changed, key, { ...track, keys: kept });
     }
   });
@@ -250,12 +257,12 @@ export const shiftKeys = (doc: Finish, chosen: readonly KeyAt[], by: number, val
  */
 export const setHandle = (
   doc: Finish,
-  { step: stepId, key, frame }: KeyAt,
+  { of: address, key, frame }: KeyAt,
   side: 'in' | 'out',
   to: readonly [number, number],
   joined: boolean,
 ): Edit =>
-  trackEdit(doc, stepId, key, 'shape', (step, track) => {
+  trackEdit(doc, address, key, 'shape', (step, track) => {
     const keys = (track.keys ?? []) as readonly Key<Value>[];
     const i = keys.findIndex((k) => k.frame === frame);
     if (i < 0) return;
@@ -303,8 +310,8 @@ export type CopiedKey = KeyAt & { held: Key<Value> };
 
 export const copiedKeys = (doc: Finish, chosen: readonly KeyAt[]): CopiedKey[] =>
   chosen.flatMap((at) => {
-    const step = findStep(doc, at.step)?.step;
-    const held = step && trackOf(doc, step, at.key)?.keys?.find((k) => k.frame === at.frame);
+    const track = findAnimated(doc, at.of)?.holder.animation?.[at.key];
+    const held = track?.keys?.find((k) => k.frame === at.frame);
     return held ? [{ ...at, held: held as Key<Value> }] : [];
   });
 
@@ -312,11 +319,9 @@ export const copiedKeys = (doc: Finish, chosen: readonly KeyAt[]): CopiedKey[] =
 export function pasteKeys(copied: readonly CopiedKey[], frame: number): Edit {
   const first = Math.min(...copied.map((c) => c.frame));
   return edit(`paste ${counted(copied.length)}`, (draft) => {
-    for (const { step: id, key, held } of copied) {
-      const found = findStep(draft, id);
-      if (!found) continue;
-      const step = locate(draft, originalOf(draft, found.step).id).step;
-      putKey(step, key, { ...held, frame: frame + held.frame - first });
+    for (const { of: address, key, held } of copied) {
+      const found = findAnimated(draft, address);
+      if (found) putKey(found, key, { ...held, frame: frame + held.frame - first });
     }
   });
 }

@@ -1,8 +1,8 @@
 import type { Value, ValueSpec } from '../steps/define';
-import { stepSpec } from '../steps/registry';
 import { type Interpolation, interpolations, type Key } from '../time/keys';
-import { type Edit, edit, locate } from './edit';
-import { type Finish, FinishError, findStep, type Step, stepName } from './finish';
+import { animatedAt, animatedOf, findAnimated } from './animated';
+import { type Edit, edit } from './edit';
+import { type Finish, FinishError } from './finish';
 import { putKey } from './key-edits';
 
 /** Keys as a table, for eyes and for spreadsheets: text with tabs between cells and a line for each key. */
@@ -10,8 +10,9 @@ import { putKey } from './key-edits';
 /** A value that changes over time, and where it is. */
 export type Lane = {
   strand: string;
-  stepId: string;
-  step: string;
+  /** The address of what has it, and its name. */
+  of: string;
+  owner: string;
   key: string;
   name: string;
   spec: ValueSpec;
@@ -20,28 +21,26 @@ export type KeyRow = Lane & { held: Key<Value> };
 
 /** The values of a document that have a track, in the order of its strands and steps. What a linked copy follows stands once. */
 export const lanesOf = (doc: Finish): Lane[] =>
-  doc.strands.flatMap((strand) =>
-    strand.steps.flatMap((step: Step) =>
-      step.follows !== undefined
-        ? []
-        : Object.keys(step.animation ?? {}).flatMap((key) => {
-            const spec = stepSpec(step.type)?.values[key];
-            const lane = { strand: strand.name, stepId: step.id, step: stepName(step), key };
-            return spec ? [{ ...lane, name: spec.name, spec }] : [];
-          }),
-    ),
+  animatedOf(doc).flatMap(({ id, name, strand, specs, holder }) =>
+    Object.keys(holder.animation ?? {}).flatMap((key) => {
+      const spec = specs[key];
+      return spec ? [{ strand: strand.name, of: id, owner: name, key, name: spec.name, spec }] : [];
+    }),
   );
 
 export const rowsOfKeys = (doc: Finish, lanes: readonly Lane[] = lanesOf(doc)): KeyRow[] =>
   lanes.flatMap((lane) => {
-    const keys = findStep(doc, lane.stepId)?.step.animation?.[lane.key]?.keys ?? [];
+    const keys = findAnimated(doc, lane.of)?.holder.animation?.[lane.key]?.keys ?? [];
     return keys.map((held) => ({ ...lane, held: held as Key<Value> }));
   });
 
-/** A value as it stands in a cell: the numbers of a colour with spaces between them, rows with semicolons. */
+const isPath = (list: readonly unknown[]) => typeof list[0] === 'object' && !Array.isArray(list[0]);
+
+/** A value as it stands in a cell: the numbers of a colour with spaces between them, rows with semicolons, a path as JSON. */
 export function cellOf(value: Value): string {
   if (!Array.isArray(value)) return String(value);
-  const list = value as readonly (number | readonly number[])[];
+  const list = value as readonly (number | readonly number[] | object)[];
+  if (isPath(list)) return JSON.stringify(list);
   return list
     .map((v) => (Array.isArray(v) ? v.join(' ') : String(v)))
     .join(Array.isArray(list[0]) ? '; ' : ' ');
@@ -73,6 +72,13 @@ export function valueOfCell(spec: ValueSpec, text: string): Value | undefined {
       const parts = numbers(said);
       return parts.length === 3 && parts.every(Number.isFinite) ? (parts as unknown as Value) : undefined;
     }
+    case 'path':
+      try {
+        const points: unknown = JSON.parse(said);
+        return Array.isArray(points) ? (points as Value) : undefined;
+      } catch {
+        return undefined;
+      }
     case 'colours':
     case 'rows': {
       const rows = said === '' ? [] : said.split(';').map(numbers);
@@ -84,13 +90,13 @@ export function valueOfCell(spec: ValueSpec, text: string): Value | undefined {
 const handle = (h: readonly [number, number] | undefined) => (h ? h.join(' ') : '');
 const columns = ['step', 'value', 'frame', 'to', 'interpolation', 'in', 'out'] as const;
 
-/** A line for each key: the step's id, the value's key, the frame, what it is, how it goes on, and its handles. */
+/** A line for each key: the address of the step, the value's key, the frame, what it is, how it goes on, and its handles. */
 export const toTsv = (rows: readonly KeyRow[]): string =>
   [
     columns.join('\t'),
-    ...rows.map(({ stepId, key, held }) =>
+    ...rows.map(({ of, key, held }) =>
       [
-        stepId,
+        of,
         key,
         held.frame,
         cellOf(held.value).replace(/[\t\n\r]+/g, ' '),
@@ -113,11 +119,11 @@ export function pasteTable(doc: Finish, text: string): Edit {
   const found = lines.flatMap((line, n) => {
     const cells = line.split(separator).map((c) => c.trim().replace(/^"(.*)"$/, '$1'));
     if (n === 0 && cells[0] === columns[0]) return [];
-    const [stepId, key, frameText, valueText = '', interpolation = '', into = '', out = ''] = cells;
-    const step = findStep(doc, stepId)?.step;
-    if (!step) throw refuse(n, `There is no step “${stepId}”`);
-    const spec = stepSpec(step.type)?.values[key ?? ''];
-    if (!spec) throw refuse(n, `${stepName(step)} has no value “${key}”`);
+    const [address, key, frameText, valueText = '', interpolation = '', into = '', out = ''] = cells;
+    const found = findAnimated(doc, address);
+    if (!found) throw refuse(n, `There is no step “${address}”`);
+    const spec = Object.hasOwn(found.specs, key ?? '') ? found.specs[key] : undefined;
+    if (!spec) throw refuse(n, `${found.name} has no value “${key}”`);
     const frame = Number(frameText);
     if (!frameText || !Number.isInteger(frame)) throw refuse(n, `“${frameText}” is no frame`);
     const value = valueOfCell(spec, valueText);
@@ -134,10 +140,10 @@ export function pasteTable(doc: Finish, text: string): Edit {
       ...(handles[0] ? { in: handles[0] as [number, number] } : {}),
       ...(handles[1] ? { out: handles[1] as [number, number] } : {}),
     };
-    return [{ stepId, key, held }];
+    return [{ address, key, held }];
   });
   if (found.length === 0) throw refuse(0, 'There are no keys in this text');
   return edit(`paste ${found.length === 1 ? 'a key' : `${found.length} keys`}`, (draft) => {
-    for (const { stepId, key, held } of found) putKey(locate(draft, stepId).step, key, held);
+    for (const { address, key, held } of found) putKey(animatedAt(draft, address), key, held);
   });
 }

@@ -6,7 +6,7 @@ import { easedAt } from '../time/bezier';
 import { type Key as AnyKey, nextKey, numberOn } from '../time/keys';
 import { duplicateStep, unlinkCopy } from './copies';
 import type { Edit } from './edit';
-import { addStep, newFinish, removeStep, setValue, setValues } from './edits';
+import { addStep, newFinish, removeStep } from './edits';
 import { type Finish, findStep } from './finish';
 import {
   bake,
@@ -29,6 +29,7 @@ import {
 import { pasteTable, rowsOfKeys, toTsv } from './key-table';
 import { valuesOn } from './keys';
 import { parseFinish } from './validation';
+import { setValue, setValues } from './value-edits';
 
 type Key = AnyKey<number>;
 // In thousandths: next to 0 the package's own search gives up.
@@ -197,7 +198,7 @@ describe('several keys at once', () => {
   const all = (doc: Finish): KeyAt[] =>
     doc.strands[0].steps.flatMap((step) =>
       Object.entries(step.animation ?? {}).flatMap(([key, track]) =>
-        (track.keys ?? []).map((k) => ({ step: step.id, key, frame: k.frame })),
+        (track.keys ?? []).map((k) => ({ of: step.id, key, frame: k.frame })),
       ),
     );
 
@@ -281,7 +282,7 @@ describe('several keys at once', () => {
       [7, 0.8],
       [11, 1],
     ]);
-    const middle = { step: 'fade', key: 'amount', frame: 5 };
+    const middle = { of: 'fade', key: 'amount', frame: 5 };
     const key = (d: Finish) => findStep(d, 'fade')!.step.animation!.amount.keys![1];
     expect(key(setHandle(doc, middle, 'out', [2, 0.2], true).apply(doc))).toMatchObject({
       out: [2, 0.2],
@@ -307,7 +308,7 @@ describe('several keys at once', () => {
 
   test('take the named easings of CSS: the timing that browsers have', () => {
     const doc = made();
-    const chosen = [{ step: 'fade', key: 'amount', frame: 1 }];
+    const chosen = [{ of: 'fade', key: 'amount', frame: 1 }];
     for (const [name, { points }] of Object.entries(easings)) {
       const eased = setEasing(doc, chosen, name as keyof typeof easings).apply(doc);
       const reference = BezierEasing(...(points as unknown as [number, number, number, number]));

@@ -1,9 +1,10 @@
 import type { JoinMode } from '../kernels/join';
 import { joinModes } from '../kernels/join';
-import { assignPart, dropUnused, type Edit, edit, freeId, freeName } from './edit';
+import { atRest } from './animated';
+import { assignPart, dropUnused, type Edit, edit, freeId, freeName, plainOf } from './edit';
 import { type Finish, headOf, layerHead } from './finish';
-import type { Layer, LayerTransform } from './heads';
-import { findLayer, layersOf, layerTransformOf } from './layers';
+import type { Layer } from './heads';
+import { findLayer, layersOf } from './layers';
 
 /** Edits of the layers at the head of a strand; a layer is named by its index, the lowest is 0. */
 
@@ -20,9 +21,28 @@ function leadingId(draft: Finish, layer: Layer): string {
 
 /** A layer once more: in a place of its own, or in that of the one it follows from then on. */
 export function copiedLayer(draft: Finish, layer: Layer, following: boolean): Layer {
-  const { id, transform, ...rest } = layer;
-  if (following) return { ...rest, follows: leadingId(draft, layer) };
-  return { ...rest, ...(transform ? { transform: { ...transform } } : {}) };
+  const { id: _, ...rest } = plainOf(layer);
+  const copy = structuredClone(rest);
+  if (!following) return copy;
+  dropTransform(copy);
+  return { ...copy, follows: leadingId(draft, layer) };
+}
+
+/** Takes a layer's own transform away, with how it changes over time. */
+function dropTransform(layer: Layer) {
+  delete layer.transform;
+  const left = Object.entries(layer.animation ?? {}).filter(([key]) => !Object.hasOwn(atRest, key));
+  if (left.length > 0) layer.animation = Object.fromEntries(left);
+  else delete layer.animation;
+}
+
+/** Gives a layer the transform that another has, with how it changes over time. */
+function takeTransform(layer: Layer, other: Layer) {
+  const { transform, animation } = structuredClone(plainOf(other));
+  dropTransform(layer);
+  if (transform) layer.transform = transform;
+  const moved = Object.entries(animation ?? {}).filter(([key]) => Object.hasOwn(atRest, key));
+  if (moved.length > 0) layer.animation = { ...layer.animation, ...Object.fromEntries(moved) };
 }
 
 const layersEdit = (
@@ -37,43 +57,27 @@ const layersEdit = (
 
 /** Layers that followed one that goes stay where they are. */
 export function releaseLayers(doc: Finish, gone: readonly Layer[]) {
-  for (const { id, transform } of gone)
-    if (id !== undefined)
+  for (const other of gone)
+    if (other.id !== undefined)
       for (const layer of layersOf(doc))
-        if (layer.follows === id) {
+        if (layer.follows === other.id) {
           delete layer.follows;
-          if (transform) layer.transform = { ...transform };
+          takeTransform(layer, other);
         }
 }
 
-type Looks = Pick<Layer, 'show' | 'solo' | 'opacity' | 'mode'>;
-const labelOf = ({ show, solo, mode, ...part }: Partial<Looks>): string => {
+type Looks = Pick<Layer, 'show' | 'solo' | 'mode'>;
+const labelOf = ({ show, solo, mode }: Partial<Looks>): string => {
   if (show !== undefined) return show ? 'show' : 'hide';
-  if ('opacity' in part) return 'set the opacity of';
   if (mode) return `lay as ${joinModes[mode as JoinMode].toLowerCase()}`;
   return solo ? 'show alone' : 'show with the others';
 };
 
-/** Shown or hidden, shown alone, its opacity, how it goes onto those below. */
+/** Shown or hidden, shown alone, how it goes onto those below. */
 export const setLayer = (doc: Finish, strandId: string, index: number, part: Partial<Looks>): Edit =>
   layersEdit(strandId, `${labelOf(part)} ${nameOf(doc, strandId, index)}`, (layers) => {
     assignPart(layers[index], part);
     if (layers[index].mode === 'over') delete layers[index].mode;
-  });
-
-export const atRest: LayerTransform = { moveX: 0, moveY: 0, rotate: 0, scale: 1, pivotX: 0, pivotY: 0 };
-
-/** Moves, turns or scales a layer, or the one that it follows. */
-export const transformLayer = (
-  doc: Finish,
-  strandId: string,
-  index: number,
-  part: Partial<LayerTransform>,
-): Edit =>
-  layersEdit(strandId, `place ${nameOf(doc, strandId, index)}`, (layers, draft) => {
-    const { follows } = layers[index];
-    const layer = (follows !== undefined && findLayer(draft, follows)) || layers[index];
-    layer.transform = { ...atRest, ...layer.transform, ...part };
   });
 
 /** Makes a layer follow the transform of another, or use its own again if none is named. */
@@ -88,9 +92,9 @@ export const followLayer = (
   return layersEdit(strandId, label, (layers, draft) => {
     const layer = layers[index];
     if (!other) {
-      const transform = layerTransformOf(draft, layer);
+      const leader = layer.follows === undefined ? undefined : findLayer(draft, layer.follows);
       delete layer.follows;
-      if (transform) layer.transform = { ...transform };
+      if (leader) takeTransform(layer, leader);
       return;
     }
     const original = stackOf(draft, other.strand)!.layers[other.index];
@@ -100,7 +104,7 @@ export const followLayer = (
     if (layer.id !== undefined)
       for (const l of layersOf(draft)) if (l.follows === layer.id) l.follows = leads;
     layer.follows = leads;
-    delete layer.transform;
+    dropTransform(layer);
   });
 };
 

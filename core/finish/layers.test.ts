@@ -1,5 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import { planOf } from '../evaluate/plan';
+import { layerAddress, layerOn } from './animated';
 import { duplicateStrand } from './copies';
 import type { Edit } from './edit';
 import { addStep, newFinish, removeStrand } from './edits';
@@ -13,10 +14,10 @@ import {
   putLayerBack,
   removeLayer,
   setLayer,
-  transformLayer,
 } from './layer-edits';
-import { layerTransformOf, shownLayers } from './layers';
+import { shownLayers } from './layers';
 import { parseFinish } from './validation';
+import { setValues } from './value-edits';
 
 const layer = (media: string) => ({ media, pass: '', show: true, opacity: 1 });
 const stacked = (...media: string[]) =>
@@ -62,7 +63,7 @@ describe('layers of a stack', () => {
     const doc = edited(
       stacked('sky', 'wings'),
       (d) => setLayer(d, 'main', 1, { mode: 'screen' }),
-      (d) => transformLayer(d, 'main', 1, { moveX: 40, rotate: 10, pivotY: -8 }),
+      (d) => setValues(d, layerAddress('main', head(d).layers[1], 1), { moveX: 40, rotate: 10, pivotY: -8 }),
     );
     const node = stackNode(doc, 0.5);
     expect(node?.type === 'stack' && node.layers[1]).toMatchObject({
@@ -75,13 +76,13 @@ describe('layers of a stack', () => {
   test('one follows another; it stays where it was when that one goes', () => {
     const doc = edited(
       stacked('body', 'wings', 'eyes'),
-      (d) => transformLayer(d, 'main', 0, { moveX: 12 }),
+      (d) => setValues(d, layerAddress('main', head(d).layers[0], 0), { moveX: 12 }),
       (d) => followLayer(d, 'main', 1, { strand: 'main', index: 0 }),
       // Who follows a follower follows the first.
       (d) => followLayer(d, 'main', 2, { strand: 'main', index: 1 }),
-      (d) => transformLayer(d, 'main', 2, { moveY: 5 }),
+      (d) => setValues(d, head(d).layers[2].follows!, { moveY: 5 }),
     );
-    const places = head(doc).layers.map((l) => layerTransformOf(doc, l));
+    const places = head(doc).layers.map((l) => layerOn(doc, l, 1).transform);
     for (const p of places) expect(p).toMatchObject({ moveX: 12, moveY: 5 });
     const gone = edited(doc, (d) => removeLayer(d, 'main', 0));
     expect(head(gone).layers.map((l) => [l.follows, l.transform?.moveX])).toEqual([
@@ -93,28 +94,30 @@ describe('layers of a stack', () => {
   });
 
   test('copies have places of their own, or follow', () => {
-    const doc = edited(stacked('body'), (d) => transformLayer(d, 'main', 0, { scale: 0.5 }));
+    const doc = edited(stacked('body'), (d) =>
+      setValues(d, layerAddress('main', head(d).layers[0], 0), { scale: 0.5 }),
+    );
     const own = edited(
       doc,
       (d) => duplicateLayer(d, 'main', 0, false),
-      (d) => transformLayer(d, 'main', 1, { scale: 2 }),
+      (d) => setValues(d, layerAddress('main', head(d).layers[1], 1), { scale: 2 }),
     );
-    expect(head(own).layers.map((l) => layerTransformOf(own, l)?.scale)).toEqual([0.5, 2]);
+    expect(head(own).layers.map((l) => layerOn(own, l, 1).transform?.scale)).toEqual([0.5, 2]);
     const linked = edited(
       doc,
       (d) => duplicateLayer(d, 'main', 0, true),
-      (d) => transformLayer(d, 'main', 1, { scale: 2 }),
+      (d) => setValues(d, head(d).layers[1].follows!, { scale: 2 }),
     );
-    expect(head(linked).layers.map((l) => layerTransformOf(linked, l)?.scale)).toEqual([2, 2]);
+    expect(head(linked).layers.map((l) => layerOn(linked, l, 1).transform?.scale)).toEqual([2, 2]);
     const strands = edited(
       doc,
       (d) => duplicateStrand(d, 'main', true),
-      (d) => transformLayer(d, 'main', 0, { rotate: 9 }),
+      (d) => setValues(d, layerAddress('main', head(d).layers[0], 0), { rotate: 9 }),
     );
-    expect(layerTransformOf(strands, head(strands, 1).layers[0])?.rotate).toBe(9);
+    expect(layerOn(strands, head(strands, 1).layers[0], 1).transform?.rotate).toBe(9);
     const kept = edited(
       strands,
-      (d) => transformLayer(d, 'main', 0, { rotate: 3 }),
+      (d) => setValues(d, layerAddress('main', head(d).layers[0], 0), { rotate: 3 }),
       (d) => removeStrand(d, 'strand'),
     );
     expect(kept.strands).toHaveLength(1);

@@ -1,17 +1,13 @@
 import type { Finish } from './finish';
-import type { Layer, LayerTransform, StackHead } from './heads';
+import type { Layer, StackHead } from './heads';
 
-/** Layers of stacks: which are shown, and their transforms. */
+/** Layers of stacks, and which are shown. */
 
 export const layersOf = (doc: Finish): Layer[] =>
   doc.strands.flatMap(({ head }) => (head.type === 'stack' ? head.layers : []));
 
 export const findLayer = (doc: Finish, layerId: string): Layer | undefined =>
   layersOf(doc).find((l) => l.id === layerId);
-
-/** The transform of a layer: its own, or that of the layer it follows. */
-export const layerTransformOf = (doc: Finish, { follows, transform }: Layer): LayerTransform | undefined =>
-  follows === undefined ? transform : findLayer(doc, follows)?.transform;
 
 /** The layers that are seen, the lowest first. A stack that shows nothing still has the size of its first layer. */
 export function shownLayers({ layers }: StackHead): Layer[] {

@@ -6,16 +6,15 @@ import type { MixedPass } from './heads';
 
 const mixOf = (doc: Finish, strandId: string) => headOf(doc, strandId, 'mix');
 
-const labelOf = (part: Partial<MixedPass>): string => {
-  if ('gain' in part) return 'set the gain of';
-  if ('tint' in part) return 'tint';
+type Counts = Pick<MixedPass, 'off' | 'solo' | 'within'>;
+const labelOf = (part: Partial<Counts>): string => {
   if ('off' in part) return part.off ? 'leave out' : 'take in';
   if ('solo' in part) return part.solo ? 'show alone' : 'show with the others';
   return part.within ? 'limit by a matte the gain of' : 'apply everywhere the gain of';
 };
 
-/** Gain, tint, whether it counts, and where. What is given as undefined is as at first again. */
-export const setMixed = (doc: Finish, strandId: string, index: number, part: Partial<MixedPass>): Edit =>
+/** Whether a pass counts, and where. What is given as undefined is as at first again. */
+export const setMixed = (doc: Finish, strandId: string, index: number, part: Partial<Counts>): Edit =>
   edit(`${labelOf(part)} ${mixOf(doc, strandId)?.passes[index]?.pass ?? 'a pass'}`, (draft) => {
     const pass = mixOf(draft, strandId)?.passes[index];
     if (pass) assignPart(pass, part);

@@ -1,7 +1,8 @@
 import type { toJsonSchema } from '@valibot/to-json-schema';
-import { after, id } from './heads';
+import { after, id, offset } from './basic-schema';
 import { publishedFinishSchema } from './schema';
-import { handleSchema, keyEntries, modulatorSchema, tapSchema } from './step-schema';
+import { tapSchema } from './step-schema';
+import { keyEntries, modulatorSchema } from './track-schema';
 
 /**
  * The finish format as JSON Schema, generated from the declarations of the steps. What a JSON Schema cannot say (links that lead
@@ -17,7 +18,7 @@ export const publishedSchema = (convert: typeof toJsonSchema) => ({
       point: after,
       tap: tapSchema,
       frame: keyEntries.frame,
-      handle: handleSchema,
+      handle: offset,
       modulator: modulatorSchema,
     },
   }),

@@ -2,11 +2,13 @@ import * as v from 'valibot';
 import type { Value } from '../steps/define';
 import { stepSpec, steps } from '../steps/registry';
 import type { Track } from '../time/track';
-import { headSchema, id, name } from './heads';
-import { guideSchema, stepFrame, stepSchema, type tapSchema } from './step-schema';
+import { id, name } from './basic-schema';
+import { headSchema } from './heads';
+import { stepFrame, stepSchema, type tapSchema } from './step-schema';
+import { guideSchema } from './track-schema';
 
 /** The version of the finish format that this program writes; earlier ones are upgraded when they are read. */
-export const finishFormat = 3;
+export const finishFormat = 4;
 
 export type Tap = v.InferOutput<typeof tapSchema>;
 

@@ -1,8 +1,11 @@
 import type { PathPoint } from '../math/path';
+import { shapeAddress } from './animated';
 import { assignPart, type Edit, edit } from './edit';
 import { type Finish, headOf } from './finish';
 import type { Shape, ShapesHead, ShapeTransform } from './heads';
-import { pathAt, pivotOf, transformAt } from './shapes';
+
+import { pivotOf } from './shapes';
+import { changeValues } from './value-edits';
 
 /** Edits of the drawn shapes at a strand's head. */
 
@@ -39,11 +42,10 @@ const kept = (points: readonly PathPoint[]) => {
   }));
 };
 
-/** A shape that begins as a path on a frame. */
+/** A shape that is a path on every frame. */
 export const newShape = (
   id: string,
   name: string,
-  frame: number,
   points: readonly PathPoint[],
   filled: Partial<Pick<Shape, 'operation' | 'fillRule'>> = {},
 ): Shape => ({
@@ -53,8 +55,7 @@ export const newShape = (
   ...filled,
   opacity: 1,
   feather: 0,
-  paths: [{ frame, points: kept(points) }],
-  transforms: [],
+  path: kept(points),
 });
 
 export const addShapes = (strandId: string, shapes: readonly Shape[]): Edit =>
@@ -75,8 +76,6 @@ const partLabels = {
   name: 'name',
   operation: 'operation',
   fillRule: 'fill rule',
-  opacity: 'opacity',
-  feather: 'softness',
   hidden: 'visibility',
 } as const;
 const partNames = (part: object) =>
@@ -84,12 +83,12 @@ const partNames = (part: object) =>
     .map((key) => partLabels[key as keyof typeof partLabels])
     .join(' and ');
 
-/** Changes what a shape is called, what it fills, how it counts, its opacity and softness. */
+/** Changes what a shape is called, what it fills, and how it counts. */
 export const changeShape = (
   doc: Finish,
   strandId: string,
   shapeId: string,
-  part: Partial<Pick<Shape, 'name' | 'operation' | 'fillRule' | 'opacity' | 'feather' | 'hidden'>>,
+  part: Partial<Pick<Shape, 'name' | 'operation' | 'fillRule' | 'hidden'>>,
 ): Edit =>
   shapesEdit(strandId, `set ${partNames(part)} of ${nameOf(doc, strandId, shapeId)}`, (head) => {
     const shape = head.shapes.find((s) => s.id === shapeId)!;
@@ -103,68 +102,33 @@ export const moveShape = (doc: Finish, strandId: string, shapeId: string, by: nu
     head.shapes.splice(Math.max(0, Math.min(head.shapes.length, at + by)), 0, moved);
   });
 
-const keyed = <K extends { frame: number }>(keys: K[], key: K): K[] =>
-  [...keys.filter((k) => k.frame !== key.frame), key].sort((a, b) => a.frame - b.frame);
-
-/**
- * The path of a shape on a frame: of all frames, unless the shape is animated or `key` makes it so; then the frame gets a key of its
- * own.
- */
+/** The path of a shape: of all frames, unless it has keys or is to get them. */
 export const setPath = (
   doc: Finish,
   strandId: string,
   shapeId: string,
   frame: number,
   points: readonly PathPoint[],
-  key = false,
+  animates = false,
 ): Edit =>
-  shapesEdit(strandId, `reshape ${nameOf(doc, strandId, shapeId)}`, (head) => {
-    const shape = head.shapes.find((s) => s.id === shapeId)!;
-    if (key) shape.animated = true;
-    const at = shape.animated ? frame : shape.paths[0].frame;
-    shape.paths = keyed(shape.paths, { frame: at, points: kept(points) });
-  });
+  edit(`reshape ${nameOf(doc, strandId, shapeId)}`, (draft) =>
+    changeValues(draft, shapeAddress(strandId, shapeId), { path: kept(points) }, frame, animates),
+  );
 
-/** Moves, turns and scales a shape on a frame, from where it is there. */
+/** Moves, turns and scales a shape on a frame, about the pivot that it has by then. */
 export const transformShape = (
   doc: Finish,
   strandId: string,
   shapeId: string,
   frame: number,
-  part: Partial<Omit<ShapeTransform, 'frame'>>,
+  part: Partial<ShapeTransform>,
+  animates = false,
 ): Edit =>
-  shapesEdit(strandId, `move ${nameOf(doc, strandId, shapeId)}`, (head) => {
-    const shape = head.shapes.find((s) => s.id === shapeId)!;
-    shape.pivot ??= [...pivotOf(shape)];
-    const at = shape.animated ? frame : (shape.transforms[0]?.frame ?? frame);
-    shape.transforms = keyed(shape.transforms, { ...transformAt(shape, frame), ...part, frame: at });
+  edit(`move ${nameOf(doc, strandId, shapeId)}`, (draft) => {
+    const shape = shapesOf(draft, strandId).find((s) => s.id === shapeId);
+    if (shape) shape.pivot ??= [...pivotOf(shape)];
+    changeValues(draft, shapeAddress(strandId, shapeId), part, frame, animates);
   });
-
-/** A key for path and place on a frame, as they are there: what is changed before and after then moves towards it. */
-export const keyShape = (doc: Finish, strandId: string, shapeId: string, frame: number): Edit =>
-  shapesEdit(strandId, `key ${nameOf(doc, strandId, shapeId)}`, (head) => {
-    const shape = head.shapes.find((s) => s.id === shapeId)!;
-    // Until now it held on all frames, wherever its one key stood.
-    if (!shape.animated) {
-      shape.paths = [{ frame, points: shape.paths[0].points }];
-      shape.transforms = shape.transforms.map((k) => ({ ...k, frame }));
-    }
-    shape.animated = true;
-    shape.paths = keyed(shape.paths, { frame, points: kept(pathAt(shape, frame)) });
-    if (shape.transforms.length > 0)
-      shape.transforms = keyed(shape.transforms, { frame, ...transformAt(shape, frame) });
-  });
-
-export const unkeyShape = (doc: Finish, strandId: string, shapeId: string, frame: number): Edit =>
-  shapesEdit(strandId, `take a key from ${nameOf(doc, strandId, shapeId)}`, (head) => {
-    const shape = head.shapes.find((s) => s.id === shapeId)!;
-    if (shape.paths.length > 1) shape.paths = shape.paths.filter((k) => k.frame !== frame);
-    if (shape.transforms.length > 1) shape.transforms = shape.transforms.filter((k) => k.frame !== frame);
-    if (shape.paths.length === 1 && shape.transforms.length <= 1) delete shape.animated;
-  });
-
-export const isKeyed = (shape: Shape, frame: number) =>
-  shape.animated === true && [...shape.paths, ...shape.transforms].some((k) => k.frame === frame);
 
 /** Points moved by some pixels. */
 export const shifted = (points: readonly PathPoint[], dx: number, dy: number): PathPoint[] =>

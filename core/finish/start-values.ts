@@ -1,8 +1,8 @@
 import { stepSpec } from '../steps/registry';
 import type { StartFacts } from '../steps/start';
 import { andThen, type Edit } from './edit';
-import { setValues } from './edits';
 import { type Finish, findStep } from './finish';
+import { setValues } from './value-edits';
 
 /** The values of a step that its declaration takes from the picture: none where it takes none. */
 export const startValues = (doc: Finish, stepId: string, facts: StartFacts) =>

@@ -6,13 +6,14 @@ import { describe, expect, test } from 'vitest';
 import type { ValueSpec } from '../steps/define';
 import { steps } from '../steps/registry';
 import { applyEdit, edit } from './edit';
-import { addStep, linkPass, newFinish, setNote, setValue } from './edits';
+import { addStep, linkPass, newFinish, setNote } from './edits';
 import { type Finish, FinishError } from './finish';
 import { publishedSchema } from './published-schema';
 import { finishFormat } from './schema';
-import { valueSchema } from './step-schema';
+import { valueSchema } from './track-schema';
 import { upgraded } from './upgrades/upgrades';
 import { openFinish, parseFinish } from './validation';
+import { setValue } from './value-edits';
 
 const head = { type: 'pass', media: 'hall', pass: '' } as const;
 const bare = newFinish('hall', 'Hall', head);
@@ -267,10 +268,21 @@ describe('documents of every version open', () => {
       shapes: [
         {
           operation: 'subtract',
-          transforms: [
-            { frame: 1, moveX: 0, moveY: 0, rotate: 0, scale: 1 },
-            { frame: 8, moveX: 5, moveY: -7, rotate: 90, scale: 2 },
+          path: [
+            { x: 0, y: 0 },
+            { x: 9, y: 0 },
+            { x: 9, y: 9 },
           ],
+          transform: { moveX: 0, moveY: 0, rotate: 0, scale: 1 },
+          animation: {
+            moveY: {
+              keys: [
+                { frame: 1, value: 0, interpolation: 'linear' },
+                { frame: 8, value: -7, interpolation: 'linear' },
+              ],
+            },
+            scale: { keys: [{ value: 1 }, { value: 2 }] },
+          },
         },
       ],
     });

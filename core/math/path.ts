@@ -7,6 +7,34 @@ export type PathPoint = {
   feather?: number;
 };
 
+const zero = [0, 0] as const;
+
+/** A path on its way to another, each point by itself; where they have other numbers of points it stays as it is. */
+export function pathBetween(
+  a: readonly PathPoint[],
+  b: readonly PathPoint[],
+  t: number,
+): readonly PathPoint[] {
+  if (t === 0 || a.length !== b.length) return a;
+  const between = (from: number, to: number) => from + (to - from) * t;
+  return a.map((p, i): PathPoint => {
+    const q = b[i];
+    const handle = (side: 'in' | 'out') => {
+      if (!p[side] && !q[side]) return {};
+      const [u, w] = [p[side] ?? zero, q[side] ?? zero];
+      return { [side]: [between(u[0], w[0]), between(u[1], w[1])] };
+    };
+    const feather = between(p.feather ?? 0, q.feather ?? 0);
+    return {
+      x: between(p.x, q.x),
+      y: between(p.y, q.y),
+      ...handle('in'),
+      ...handle('out'),
+      ...(feather > 0 ? { feather } : {}),
+    };
+  });
+}
+
 /** Furthest that a straight piece may lie from its curve, in pixels. */
 const tolerance = 0.003;
 

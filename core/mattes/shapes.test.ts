@@ -1,8 +1,13 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { workspace } from '../../tests/runtime';
-import { newShape } from '../finish/shape-edits';
-import { pathAt, transformedPath, untransformed } from '../finish/shapes';
+import { shapeAddress, shapeOn } from '../finish/animated';
+import { newFinish } from '../finish/edits';
+import type { Finish, ShapesHead } from '../finish/finish';
+import { changeEach, toggleKey } from '../finish/key-edits';
+import { newShape, setPath, transformShape } from '../finish/shape-edits';
+import { transformedPath, untransformed } from '../finish/shapes';
+import { parseFinish } from '../finish/validation';
 import { cover } from '../kernels/cover';
 import { edgesOf, ellipse, type PathPoint, rectangle } from '../math/path';
 import { isInside, nearestOn, pathOfLine, splitPath } from './edit-path';
@@ -26,35 +31,43 @@ const areaOf = (points: readonly PathPoint[]) => {
 };
 
 describe('shapes over time', () => {
-  const shape = {
-    ...newShape('a', 'A', 1, rectangle(0, 0, 10, 10)),
-    paths: [
-      { frame: 1, points: rectangle(0, 0, 10, 10) },
-      { frame: 5, points: rectangle(8, 4, 18, 24) },
-    ],
+  const head = { type: 'shapes', shapes: [newShape('a', 'A', rectangle(0, 0, 10, 10))] } as ShapesHead;
+  const doc = newFinish('f', 'F', head);
+  const of = shapeAddress('main', 'a');
+  const shapeOf = (d: Finish) => (d.strands[0].head as ShapesHead).shapes[0];
+  const pathAt = (d: Finish, frame: number) => shapeOn(d, shapeOf(d), frame).path;
+  const keyed = (to: readonly PathPoint[]) => {
+    const first = toggleKey(doc, of, 'path', 1).apply(doc);
+    const both = setPath(first, 'main', 'a', 5, to).apply(first);
+    return parseFinish(
+      JSON.parse(
+        JSON.stringify(
+          changeEach(both, [{ of, key: 'path', frame: 1 }], { interpolation: 'linear' }).apply(both),
+        ),
+      ),
+    );
   };
   test('hold before the first key and after the last, and are interpolated between', () => {
-    expect(pathAt(shape, -3)).toEqual(rectangle(0, 0, 10, 10));
-    expect(pathAt(shape, 9)).toEqual(rectangle(8, 4, 18, 24));
-    near(pathAt(shape, 3), rectangle(4, 2, 14, 17));
+    const moved = keyed(rectangle(8, 4, 18, 24));
+    expect(pathAt(moved, -3)).toEqual(rectangle(0, 0, 10, 10));
+    expect(pathAt(moved, 9)).toEqual(rectangle(8, 4, 18, 24));
+    near(pathAt(moved, 3), rectangle(4, 2, 14, 17));
+    // Eased it is as far halfway, and less far after a quarter.
+    const eased = changeEach(moved, [{ of, key: 'path', frame: 1 }], { interpolation: 'ease' }).apply(moved);
+    near(pathAt(eased, 3), rectangle(4, 2, 14, 17));
+    expect(pathAt(eased, 2)[0].x).toBeLessThan(1.5);
   });
   test('hold where keys have other numbers of points', () => {
-    const other = {
-      ...shape,
-      paths: [shape.paths[0], { frame: 5, points: ellipse(5, 5, 3, 3).slice(0, 3) }],
-    };
-    expect(pathAt(other, 4)).toEqual(rectangle(0, 0, 10, 10));
+    expect(pathAt(keyed(ellipse(5, 5, 3, 3).slice(0, 3)), 4)).toEqual(rectangle(0, 0, 10, 10));
   });
   test('turn counter-clockwise as seen and scale about their middle, then move; the way back gives the path', () => {
-    const transformed = {
-      ...newShape('a', 'A', 1, rectangle(0, 0, 10, 10)),
-      transforms: [{ frame: 1, moveX: 100, moveY: 0, rotate: 90, scale: 2 }],
-    };
-    const path = transformedPath(transformed, 1);
+    const moved = transformShape(doc, 'main', 'a', 1, { moveX: 100, rotate: 90, scale: 2 }).apply(doc);
+    const shape = shapeOn(moved, shapeOf(moved), 1);
+    const path = transformedPath(shape);
     // The upper right corner goes to the upper left, 10 pixels from the middle at (105, 5).
     expect(path[1].x).toBeCloseTo(95, 4);
     expect(path[1].y).toBeCloseTo(-5, 4);
-    near(untransformed(transformed, 1, path), rectangle(0, 0, 10, 10), 1e-4);
+    near(untransformed(shape, path), rectangle(0, 0, 10, 10), 1e-4);
   });
 });
 

@@ -1,4 +1,5 @@
 import type { Workspace } from '../kernels/workspace';
+import type { PathPoint } from '../math/path';
 import type { Rgb } from '../math/rgb';
 import type { Kind } from '../picture/kind';
 import type { Picture } from '../picture/picture';
@@ -62,10 +63,27 @@ export type RowsSpec = Described & {
   default: readonly (readonly number[])[];
   most: number;
 };
-export type ValueSpec = NumberSpec | ChoiceSpec | ToggleSpec | TextSpec | ColourSpec | ColoursSpec | RowsSpec;
+/** A closed path: of shapes alone, which are drawn on the picture. */
+export type PathSpec = Described & { type: 'path'; default: readonly PathPoint[] };
+export type ValueSpec =
+  | NumberSpec
+  | ChoiceSpec
+  | ToggleSpec
+  | TextSpec
+  | ColourSpec
+  | ColoursSpec
+  | RowsSpec
+  | PathSpec;
 export type ValueSpecs = Readonly<Record<string, ValueSpec>>;
 
-export type Value = number | string | boolean | Rgb | readonly Rgb[] | readonly (readonly number[])[];
+export type Value =
+  | number
+  | string
+  | boolean
+  | Rgb
+  | readonly Rgb[]
+  | readonly (readonly number[])[]
+  | readonly PathPoint[];
 export type Values = Record<string, Value>;
 
 type ValueOf<S extends ValueSpec> = S extends NumberSpec
@@ -82,7 +100,9 @@ type ValueOf<S extends ValueSpec> = S extends NumberSpec
             ? readonly Rgb[]
             : S extends RowsSpec
               ? readonly (readonly number[])[]
-              : never;
+              : S extends PathSpec
+                ? readonly PathPoint[]
+                : never;
 export type ValuesOf<S extends ValueSpecs> = { [K in keyof S]: ValueOf<S[K]> };
 
 /** `sometimes`: frames on which nothing is in it are as usual as others. */

@@ -1,4 +1,5 @@
 import { fromOklab, oklab } from '../colour/oklab';
+import { type PathPoint, pathBetween } from '../math/path';
 import type { Rgb } from '../math/rgb';
 import type { NumberSpec, Value, ValueSpec } from '../steps/define';
 import { type Axis, type Guide, placeOn } from './guides';
@@ -40,7 +41,7 @@ const rowsBetween = (a: Rows, b: Rows, t: number): Rows =>
 
 /** Kinds of values that go from one key to the next; others hold. */
 export const goesBetween = (type: ValueSpec['type']): boolean =>
-  type === 'number' || type === 'colour' || type === 'rows' || type === 'colours';
+  type === 'number' || type === 'colour' || type === 'rows' || type === 'colours' || type === 'path';
 
 /** A number held to what is declared of it: its bounds, and whole where it counts. */
 export function within({ from, to, whole }: NumberSpec, value: number): number {
@@ -74,6 +75,8 @@ export function valueAt(
   if (!to || !goesBetween(spec.type)) return from.value;
   const t = progressOn(from, to, frame);
   if (spec.type === 'colour') return colourBetween(from.value as Rgb, to.value as Rgb, t, track.space);
+  if (spec.type === 'path')
+    return pathBetween(from.value as readonly PathPoint[], to.value as readonly PathPoint[], t);
   const rows = rowsBetween(from.value as Rows, to.value as Rows, t);
   if (spec.type !== 'rows') return rows;
   const columns = Object.values(spec.columns);

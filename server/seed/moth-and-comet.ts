@@ -1,9 +1,10 @@
 import { linearOfHex } from '../../core/colour/srgb';
-import { newFinish, renameStep, setValue } from '../../core/finish/edits';
+import { newFinish, renameStep } from '../../core/finish/edits';
 import type { Finish, Head } from '../../core/finish/finish';
 import { setInterpolation, setModulators, toggleKey } from '../../core/finish/key-edits';
-import { pullLayerOut, setLayer, transformLayer } from '../../core/finish/layer-edits';
+import { pullLayerOut } from '../../core/finish/layer-edits';
 import { addShapes, newShape } from '../../core/finish/shape-edits';
+import { setValue, setValues } from '../../core/finish/value-edits';
 import { ellipse } from '../../core/math/path';
 import type { Rgb } from '../../core/math/rgb';
 import { layers, patternOf } from '../../demo/moth-and-comet/layers';
@@ -126,8 +127,8 @@ function cometOnFire(last: number): Finish {
 
   // The figure as one, in the light of what it carries.
   const moth = strand('Moth', stack('wing_far', 'body', 'eyes', 'wing_near'), 'picture');
-  build.edit((d) => setLayer(d, moth, 3, { opacity: 0.94 }));
-  build.edit((d) => transformLayer(d, moth, 0, { moveX: 4, rotate: -2, pivotX: 190, pivotY: 90 }));
+  build.edit((d) => setValues(d, `${moth}:layer-3`, { opacity: 0.94 }));
+  build.edit((d) => setValues(d, `${moth}:layer-0`, { moveX: 4, rotate: -2, pivotX: 190, pivotY: 90 }));
   const shade = strand('Shade', pass('form_shade'), 'picture');
   step(moth, 'form-shade', 'underside', { colour: [0.1, 0.08, 0.26], amount: 0.85, soft: 14 });
   link('underside', 'shape', shade, 'end', 'alpha');
@@ -153,19 +154,22 @@ function cometOnFire(last: number): Finish {
   });
   const tip = strand('Lantern', { type: 'shapes', shapes: [] }, 'matte');
   const [x, y] = lantern(poses[0].pose);
+  const moved = (by: (place: readonly [number, number]) => number) => ({
+    keys: poses.map(({ frame, pose }) => ({
+      frame,
+      value: Math.round(by(lantern(pose)) * 100) / 100,
+      interpolation: 'linear' as const,
+    })),
+  });
   build.edit(() =>
     addShapes(tip, [
       {
-        ...newShape('shape-1', 'Tip of its body', 1, ellipse(x, y, 34, 21)),
+        ...newShape('shape-1', 'Tip of its body', ellipse(x, y, 34, 21)),
         feather: 9,
-        animated: true,
-        transforms: poses.map(({ frame, pose }) => ({
-          frame,
-          moveX: Math.round((lantern(pose)[0] - x) * 100) / 100,
-          moveY: Math.round((y - lantern(pose)[1]) * 100) / 100,
-          rotate: 0,
-          scale: 1,
-        })),
+        animation: {
+          moveX: moved((place) => place[0] - x),
+          moveY: moved((place) => y - place[1]),
+        },
       },
     ]),
   );

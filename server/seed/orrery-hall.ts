@@ -1,8 +1,10 @@
+import { mixedAddress } from '../../core/finish/animated';
 import { chooseObjects, linkPass, newFinish, renameStep } from '../../core/finish/edits';
 import type { Finish, Head } from '../../core/finish/finish';
 import { setModulators } from '../../core/finish/key-edits';
 import { setMixed } from '../../core/finish/mix-edits';
 import { addShapes, newShape } from '../../core/finish/shape-edits';
+import { setValues } from '../../core/finish/value-edits';
 import { rectangle } from '../../core/math/path';
 import type { Values } from '../../core/steps/define';
 import { dataPath } from '../data-folder';
@@ -30,7 +32,7 @@ function lampsLit(): Finish {
 /** A matte of the dome's slots: what is bright above the ring of the dome. */
 function sunInTheSlots({ strand, step, link, edit }: ReturnType<typeof building>): string {
   const dome = strand('Dome', { type: 'shapes', shapes: [] }, 'matte');
-  edit(() => addShapes(dome, [newShape('shape-1', 'Under the dome', 1, rectangle(-20, -20, 980, 96))]));
+  edit(() => addShapes(dome, [newShape('shape-1', 'Under the dome', rectangle(-20, -20, 980, 96))]));
   const slots = strand('Slots', { type: 'tap', strand: 'main', after: 'head' }, 'picture');
   step(slots, 'luminance-key', 'bright', { low: 1, lowSoft: 0.3 });
   step(slots, 'combine', 'in-the-dome', { mode: 'intersect' });
@@ -102,7 +104,8 @@ function morningMist(): Finish {
   const globes = strand('Star-globes', ids, 'matte');
   build.edit((doc) => chooseObjects(doc, globes, ['globe*']));
   // The lamps alone at a third of their light: all else is as it was rendered.
-  build.edit((doc) => setMixed(doc, 'main', 3, { gain: 1 / 3, within: { strand: globes, after: 'end' } }));
+  build.edit((doc) => setMixed(doc, 'main', 3, { within: { strand: globes, after: 'end' } }));
+  build.edit((doc) => setValues(doc, mixedAddress('main', 3), { gain: 1 / 3 }));
 
   const polish = strand('Fresnel', pass('normal'), 'data');
   step(polish, 'facing', 'fresnel', { measure: 'exact', index: 1.5, black: 0.04 });

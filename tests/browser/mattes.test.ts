@@ -3,6 +3,8 @@ import { afterAll, beforeAll, expect, test } from 'vitest';
 import type { SavedFinish } from '../../api/finishes';
 import type { ShotDetail } from '../../api/shots';
 import type { Finish, IdsHead, ShapesHead } from '../../core/finish/finish';
+import type { PathPoint } from '../../core/math/path';
+import type { Key as Held } from '../../core/time/keys';
 import { type Instance, json, remove, startInstance, temporaryFolder, until } from '../server/instance';
 import { type Browser, openBrowser } from './chromium';
 import { onPage } from './page';
@@ -58,6 +60,8 @@ async function dragAcross(...points: [number, number][]) {
   for (const to of rest) actions.move({ ...to, duration: 50 });
   await actions.release().perform();
 }
+const pathKeys = async () =>
+  ((await headNow<ShapesHead>()).shapes[0].animation?.path?.keys ?? []) as Held<readonly PathPoint[]>[];
 const toFrame = async (frame: number) => {
   await press(frame === 2 ? Key.ARROW_RIGHT : Key.ARROW_LEFT);
   await settled();
@@ -115,7 +119,7 @@ test('a shape is drawn, moved, nudged, and animated between two frames', async (
   await waitFor('[data-testid=draw]');
   await dragAcross([300, 150], [380, 200], [500, 250]);
   await until('the shape', async () => (await headNow<ShapesHead>()).shapes.length === 1);
-  const drawn = (await headNow<ShapesHead>()).shapes[0].paths[0].points;
+  const drawn = (await headNow<ShapesHead>()).shapes[0].path;
   expect(drawn).toHaveLength(4);
   expect(drawn[0].x).toBeCloseTo(500, -1);
   expect(drawn[3].y).toBeCloseTo(150, -1);
@@ -125,7 +129,7 @@ test('a shape is drawn, moved, nudged, and animated between two frames', async (
     async () => Math.abs(Number.parseFloat(await text('[data-testid=coverage]')) - 3.03) < 0.1,
   );
 
-  const x0 = async () => (await headNow<ShapesHead>()).shapes[0].paths[0].points[0].x;
+  const x0 = async () => (await headNow<ShapesHead>()).shapes[0].path[0].x;
   const before = await x0();
   await dragAcross([400, 200], [430, 215], [450, 220]);
   await until('the move', async () => Math.abs((await x0()) - before - 50) < 4);
@@ -133,13 +137,13 @@ test('a shape is drawn, moved, nudged, and animated between two frames', async (
   await browser.driver.actions().keyDown(Key.SHIFT).sendKeys(Key.ARROW_RIGHT).keyUp(Key.SHIFT).perform();
   await until('the nudge', async () => Math.abs((await x0()) - moved - 10) < 0.01);
 
-  await (await button('Add a key on this frame')).click();
+  await (await find('[aria-label="Add a key to Path"]')).click();
   await toFrame(2);
   await dragAcross([450, 220], [450, 280], [450, 320]);
-  await until('a second key', async () => (await headNow<ShapesHead>()).shapes[0].paths.length === 2);
-  const [a, b] = (await headNow<ShapesHead>()).shapes[0].paths;
+  await until('a second key', async () => (await pathKeys()).length === 2);
+  const [a, b] = await pathKeys();
   expect([a.frame, b.frame]).toEqual([1, 2]);
-  expect(b.points[0].y - a.points[0].y).toBeCloseTo(100, -1);
+  expect(b.value[0].y - a.value[0].y).toBeCloseTo(100, -1);
   await toFrame(1);
 });
 
@@ -153,8 +157,8 @@ test('a point is dragged alone, and a path is drawn point by point and taken awa
     .release()
     .perform();
   await until('the point', async () => {
-    const [p] = (await headNow<ShapesHead>()).shapes[0].paths;
-    return p.points[2].x < p.points[0].x - 230;
+    const [{ value }] = await pathKeys();
+    return value[2].x < value[0].x - 230;
   });
   await (await button('Draw: path')).click();
   await waitFor('[data-testid=draw]');

@@ -3,7 +3,8 @@ import { join } from 'node:path';
 import { Key } from 'selenium-webdriver';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import type { ShotDetail } from '../../api/shots';
-import { addStep, newFinish, setValue } from '../../core/finish/edits';
+import { addStep, newFinish } from '../../core/finish/edits';
+import { setValue } from '../../core/finish/value-edits';
 import {
   type Instance,
   json,

@@ -3,7 +3,8 @@ import mysql from 'mysql2/promise';
 import type { ExportRun } from '../../api/exports';
 import type { SavedFinish } from '../../api/finishes';
 import type { ShotDetail } from '../../api/shots';
-import { addStep, newFinish, setValue } from '../../core/finish/edits';
+import { addStep, newFinish } from '../../core/finish/edits';
+import { setValue } from '../../core/finish/value-edits';
 import { importShot, writeFrames } from '../browser/small-shot';
 import {
   databaseOf,

@@ -1,10 +1,11 @@
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, expect, test } from 'vitest';
-import { changeStrand, chooseObjects, newFinish, setValues } from '../../core/finish/edits';
+import { changeStrand, chooseObjects, newFinish } from '../../core/finish/edits';
 import type { Finish } from '../../core/finish/finish';
 import { type Beginning, matteBeginnings, startStrand } from '../../core/finish/new-strand';
 import { addShapes, newShape } from '../../core/finish/shape-edits';
+import { setValues } from '../../core/finish/value-edits';
 import { readExr } from '../../core/formats/exr/read';
 import { writeExr } from '../../core/formats/exr/write';
 import { halvesToFloats } from '../../core/formats/half';
@@ -118,7 +119,7 @@ test('a depth band is full between its ends and leaves the endless out', async (
 
 test('an ellipse covers π a b', async () => {
   const got = await rendered('shapes', begin('shapes'), (doc, strand) =>
-    addShapes(strand, [newShape('shape-1', 'Eye', 1, ellipse(22.3, 15.8, 14.5, 9.25))]).apply(doc),
+    addShapes(strand, [newShape('shape-1', 'Eye', ellipse(22.3, 15.8, 14.5, 9.25))]).apply(doc),
   );
   expect(got.reduce((a, b) => a + b, 0)).toBeCloseTo(Math.PI * 14.5 * 9.25, 0);
 });

@@ -1,6 +1,7 @@
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { addStep, newFinish, setValue } from '../../core/finish/edits';
+import { addStep, newFinish } from '../../core/finish/edits';
 import type { Finish } from '../../core/finish/finish';
+import { setValue } from '../../core/finish/value-edits';
 import { closeDatabase, database, rows } from '../../server/db/connect';
 import { migrate } from '../../server/db/migrate';
 import { claimFrame, renewLease, reportDeath, reportFrame } from '../../server/exports/queue';

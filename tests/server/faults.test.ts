@@ -7,8 +7,9 @@ import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import type { ExportRun } from '../../api/exports';
 import type { SavedFinish } from '../../api/finishes';
 import type { ShotDetail } from '../../api/shots';
-import { addStep, setValue } from '../../core/finish/edits';
+import { addStep } from '../../core/finish/edits';
 import { type Finish, findStep } from '../../core/finish/finish';
+import { setValue } from '../../core/finish/value-edits';
 import {
   databaseOf,
   freePort,

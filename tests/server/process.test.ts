@@ -8,7 +8,7 @@ import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import type { ExportRun } from '../../api/exports';
 import type { SavedFinish } from '../../api/finishes';
 import type { ShotDetail } from '../../api/shots';
-import { setValue } from '../../core/finish/edits';
+import { setValue } from '../../core/finish/value-edits';
 import { readExr } from '../../core/formats/exr/read';
 import { passPicture } from '../../core/formats/pass-picture';
 import { pickCentres, shrink } from '../../core/kernels/sample';

@@ -1,8 +1,9 @@
 import { useEffect, useState } from 'react';
 import type { ShotDetail } from '@/api/shots';
 import { useShot } from '@/browser/session/store';
-import { linkPass, setValue } from '@/core/finish/edits';
+import { linkPass } from '@/core/finish/edits';
 import { leadingPass } from '@/core/finish/finish';
+import { setValue } from '@/core/finish/value-edits';
 import { stepSpec } from '@/core/steps/registry';
 
 const seen = 'zafiro-first-look';

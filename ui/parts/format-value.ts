@@ -25,6 +25,8 @@ export function formatValue(spec: ValueSpec, value: Value): string {
       return value as string;
     case 'rows':
       return `${(value as readonly unknown[]).length} of ${spec.most}`;
+    case 'path':
+      return `${(value as readonly unknown[]).length} points`;
     case 'colours':
       return `${(value as readonly unknown[]).length} ${(value as readonly unknown[]).length === 1 ? 'colour' : 'colours'}`;
     case 'colour':

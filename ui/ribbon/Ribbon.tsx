@@ -2,9 +2,9 @@ import { useMemo } from 'react';
 import type { ShotDetail } from '@/api/shots';
 import { usePlay } from '@/browser/play/use-player';
 import { useShot } from '@/browser/session/store';
+import { keyedFramesOf } from '@/core/finish/keys';
 import { Cells } from './Cells';
 import { frameStates } from './frame-states';
-import { keyedFrames } from './keyed-frames';
 import { PlayBar, PlayWords } from './PlayBar';
 import { Track } from './Track';
 
@@ -20,7 +20,7 @@ export function Ribbon({ shot }: { shot: ShotDetail }) {
   const finish = useShot((s) => s.finish);
   const selected = useShot((s) => s.selected);
   const states = useMemo(() => frameStates(shot, finish), [shot, finish]);
-  const keyed = useMemo(() => keyedFrames(finish, selected), [finish, selected]);
+  const keyed = useMemo(() => keyedFramesOf(finish, selected), [finish, selected]);
   const { media, ready } = states;
   const count = shot.last - shot.first + 1;
   const { known } = states.stateOf(frame);

@@ -1,7 +1,8 @@
 import { expect, test } from 'vitest';
 import { addStep, newFinish } from '../../core/finish/edits';
 import { toggleKey } from '../../core/finish/key-edits';
-import { beside, keyedFrames } from './keyed-frames';
+import { keyedFramesOf } from '../../core/finish/keys';
+import { beside } from './keyed-frames';
 import { runsOf } from './runs';
 
 test('neighbours make one run', () => {
@@ -30,7 +31,7 @@ test('keys are those of the selected step, or of all where it has none', () => {
     ['two', 'radius', 9],
   ] as const)
     doc = toggleKey(doc, step, key, frame).apply(doc);
-  expect(keyedFrames(doc, 'one')).toEqual([2, 9]);
-  expect(keyedFrames(doc, 'none')).toEqual([2, 5, 9]);
-  expect(keyedFrames(doc, undefined)).toEqual([2, 5, 9]);
+  expect(keyedFramesOf(doc, 'one')).toEqual([2, 9]);
+  expect(keyedFramesOf(doc, 'none')).toEqual([2, 5, 9]);
+  expect(keyedFramesOf(doc, undefined)).toEqual([2, 5, 9]);
 });

@@ -10,10 +10,10 @@ import { IconButton } from '../parts/IconButton';
 import { Options } from '../parts/Options';
 import { TextField } from '../parts/TextField';
 
-type Props = { stepId: string; valueKey: string; spec: ValueSpec; track: Track | undefined };
+type Props = { of: string; valueKey: string; spec: ValueSpec; track: Track | undefined };
 
 /** Whether a value changes over time, and has a key on this frame: filled on a key, half between keys. */
-export function KeyMark({ stepId, valueKey, spec: { name }, track }: Props) {
+export function KeyMark({ of, valueKey, spec: { name }, track }: Props) {
   const frame = useShot((s) => s.frame);
   const edit = useShot((s) => s.edit);
   const keys = track?.keys;
@@ -26,7 +26,7 @@ export function KeyMark({ stepId, valueKey, spec: { name }, track }: Props) {
       aria-label={label}
       aria-pressed={here}
       title={label}
-      onClick={() => edit((finish) => toggleKey(finish, stepId, valueKey, frame))}
+      onClick={() => edit((finish) => toggleKey(finish, of, valueKey, frame))}
     >
       <Diamond
         size={11}
@@ -52,7 +52,7 @@ export function TrackFields(props: Props & { shot: ShotDetail }) {
 }
 
 /** Previous and next key, the frame of this key, and the interpolation from it. */
-function KeyRow({ stepId, valueKey, spec, track, keys }: Props & { keys: readonly Key[] }) {
+function KeyRow({ of, valueKey, spec, track, keys }: Props & { keys: readonly Key[] }) {
   const { name } = spec;
   const frame = useShot((s) => s.frame);
   const edit = useShot((s) => s.edit);
@@ -83,7 +83,7 @@ function KeyRow({ stepId, valueKey, spec, track, keys }: Props & { keys: readonl
           onBlur={(e) => {
             const to = Math.round(Number(e.target.value));
             if (!Number.isFinite(to) || to === frame || e.target.value === '') return;
-            edit((finish) => moveKey(finish, stepId, valueKey, frame, to));
+            edit((finish) => moveKey(finish, of, valueKey, frame, to));
             change({ frame: to });
           }}
           onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()}
@@ -104,9 +104,7 @@ function KeyRow({ stepId, valueKey, spec, track, keys }: Props & { keys: readonl
           title="How colours between two keys are mixed."
           value={track?.space ?? 'linear'}
           onChange={(e) =>
-            edit((finish) =>
-              setSpace(finish, stepId, valueKey, e.target.value === 'oklab' ? 'oklab' : undefined),
-            )
+            edit((finish) => setSpace(finish, of, valueKey, e.target.value === 'oklab' ? 'oklab' : undefined))
           }
         >
           <Options of={{ linear: 'Light', oklab: 'OKLab' }} />
@@ -119,9 +117,7 @@ function KeyRow({ stepId, valueKey, spec, track, keys }: Props & { keys: readonl
           title="Interpolation from this key to the next."
           value={holds.interpolation ?? 'ease'}
           onChange={(e) =>
-            edit((finish) =>
-              setInterpolation(finish, stepId, valueKey, frame, e.target.value as Interpolation),
-            )
+            edit((finish) => setInterpolation(finish, of, valueKey, frame, e.target.value as Interpolation))
           }
         >
           <Options of={interpolations} />
@@ -161,7 +157,7 @@ const fieldsOf = {
 
 /** What moves a number on top of its keys. */
 function Modulators({
-  stepId,
+  of,
   valueKey,
   spec,
   track,
@@ -171,7 +167,7 @@ function Modulators({
   const modulators = track.modulators ?? [];
   const refusing = useRefusing();
   const set = (to: readonly Modulator[]) =>
-    refusing((finish) => setModulators(finish, stepId, valueKey, to, shot.rate));
+    refusing((finish) => setModulators(finish, of, valueKey, to, shot.rate));
   const change = (i: number, part: Partial<Modulator>) =>
     set(modulators.map((m, k) => (k === i ? ({ ...m, ...part } as Modulator) : m)));
   return (
@@ -236,7 +232,7 @@ function Modulators({
             className="btn btn-ghost btn-xs ml-auto px-1 font-normal text-quiet"
             title="Keys in place of the modulators, to within a hundredth of what the slider spans."
             onClick={() =>
-              edit((finish) => bake(finish, stepId, valueKey, shot, (spec.soft[1] - spec.soft[0]) / 100))
+              edit((finish) => bake(finish, of, valueKey, shot, (spec.soft[1] - spec.soft[0]) / 100))
             }
           >
             To keys

@@ -1,11 +1,11 @@
 import { ArrowDown, ArrowUp, Copy, CornerDownRight, Link2, Trash2, Undo2 } from 'lucide-react';
 import type { ShotDetail } from '@/api/shots';
-import { previewed, useShot } from '@/browser/session/store';
+import { useShot } from '@/browser/session/store';
+import { atRest, layerAddress } from '@/core/finish/animated';
 import type { Edit } from '@/core/finish/edit';
 import type { Strand } from '@/core/finish/finish';
-import type { Layer, LayerTransform } from '@/core/finish/heads';
+import type { Layer } from '@/core/finish/heads';
 import {
-  atRest,
   duplicateLayer,
   followLayer,
   moveLayer,
@@ -13,17 +13,14 @@ import {
   putLayerBack,
   removeLayer,
   setLayer,
-  transformLayer,
 } from '@/core/finish/layer-edits';
-import { layerTransformOf } from '@/core/finish/layers';
 import { joinModes } from '@/core/kernels/join';
 import { layerModes } from '@/core/kernels/stack';
-import { transformValues } from '@/core/steps/prepare/transform';
 import { IconButton } from '../parts/IconButton';
 import { Options } from '../parts/Options';
 import { Toggle } from '../parts/Toggle';
+import { AnimatedField } from './AnimatedField';
 import { MediaFields } from './MediaFields';
-import { NumberField } from './NumberField';
 
 const modeNames = Object.fromEntries(layerModes.map((m) => [m, joinModes[m]]));
 
@@ -32,19 +29,19 @@ type Props = {
   index: number;
   layer: Layer;
   shot: ShotDetail;
-  onPreview(edit: Edit | undefined): void;
   onCommit(edit: Edit): void;
   onMoved(by: number): void;
   onGone(): void;
 };
 
 /** The values of a layer: blend mode, opacity, transform, and how its frames are read. */
-export function LayerFields({ strand, index, layer, shot, onPreview, onCommit, onMoved, onGone }: Props) {
+export function LayerFields({ strand, index, layer, shot, onCommit, onMoved, onGone }: Props) {
   const finish = useShot((s) => s.finish);
   const change = useShot((s) => s.change);
   const count = strand.head.type === 'stack' ? strand.head.layers.length : 0;
   const media = shot.media.find((m) => m.name === layer.media);
-  const transform = layerTransformOf(useShot(previewed), layer) ?? atRest;
+  // A layer that follows another one shows, and changes, the transform of that.
+  const moved = layer.follows ?? layerAddress(strand.id, layer, index);
   const others = finish.strands.flatMap((s) =>
     s.head.type === 'stack'
       ? s.head.layers.flatMap((l, i) =>
@@ -148,17 +145,8 @@ export function LayerFields({ strand, index, layer, shot, onPreview, onCommit, o
           ))}
         </select>
       </label>
-      {(Object.keys(transformValues) as (keyof LayerTransform)[]).map((key) => (
-        <NumberField
-          key={key}
-          id={`layer-${key}`}
-          spec={transformValues[key]}
-          value={transform[key]}
-          onPreview={(v) =>
-            onPreview(v === undefined ? undefined : transformLayer(finish, strand.id, index, { [key]: v }))
-          }
-          onCommit={(v) => onCommit(transformLayer(finish, strand.id, index, { [key]: v }))}
-        />
+      {Object.keys(atRest).map((key) => (
+        <AnimatedField key={key} of={moved} valueKey={key} shot={shot} />
       ))}
       {media && <MediaFields media={media} shot={shot} className="grid gap-1.5 pt-1" />}
     </div>

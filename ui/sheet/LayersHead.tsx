@@ -2,28 +2,22 @@ import { ChevronDown, ChevronRight, Eye, EyeOff } from 'lucide-react';
 import { useState } from 'react';
 import type { ShotDetail } from '@/api/shots';
 import { previewed, useShot } from '@/browser/session/store';
-import type { Edit } from '@/core/finish/edit';
+import { layerAddress } from '@/core/finish/animated';
 import type { StackHead, Strand } from '@/core/finish/finish';
-import type { Layer } from '@/core/finish/heads';
 import { addLayer, setLayer } from '@/core/finish/layer-edits';
-import type { NumberSpec } from '@/core/steps/define';
-import { number } from '@/core/steps/numbers';
 import { IconButton } from '../parts/IconButton';
+import { AnimatedField } from './AnimatedField';
 import { LayerFields } from './LayerFields';
-import { NumberField } from './NumberField';
 
 /** Layers of a stack, the uppermost first, as one sees them; one is opened for all that it has. */
 export function LayersHead({ strand, head, shot }: { strand: Strand; head: StackHead; shot: ShotDetail }) {
-  const finish = useShot((s) => s.finish);
   const edit = useShot((s) => s.edit);
-  const change = useShot((s) => s.change);
   const shown = useShot(previewed).strands.find((s) => s.id === strand.id)?.head;
   const [open, setOpen] = useState<number | null>(null);
   const layers = shown?.type === 'stack' ? shown.layers : head.layers;
   const pictures = shot.media.flatMap((m) =>
     m.passes.filter((p) => p.kind === 'picture').map((pass) => ({ media: m.name, pass })),
   );
-  const preview = (to: Edit | undefined) => change({ preview: to });
   return (
     <section className="border-b border-line px-4 py-2.5 text-[13px]" aria-label="Layers">
       <div className="flex items-center">
@@ -60,16 +54,11 @@ export function LayersHead({ strand, head, shot }: { strand: Strand; head: Stack
                   onClick={() => edit((finish) => setLayer(finish, strand.id, index, { show: !layer.show }))}
                 />
                 <div className="min-w-0 flex-1">
-                  <NumberField
-                    id={`opacity-${layer.media}`}
-                    spec={opacityOf(layer)}
-                    value={layer.opacity}
-                    onPreview={(opacity) =>
-                      preview(
-                        opacity === undefined ? undefined : setLayer(finish, strand.id, index, { opacity }),
-                      )
-                    }
-                    onCommit={(opacity) => edit((finish) => setLayer(finish, strand.id, index, { opacity }))}
+                  <AnimatedField
+                    of={layerAddress(strand.id, layer, index)}
+                    valueKey="opacity"
+                    name={layer.media}
+                    shot={shot}
                   />
                 </div>
                 <IconButton
@@ -84,7 +73,6 @@ export function LayersHead({ strand, head, shot }: { strand: Strand; head: Stack
                   index={index}
                   layer={layer}
                   shot={shot}
-                  onPreview={preview}
                   onCommit={edit}
                   onMoved={(by) => setOpen(Math.max(0, Math.min(layers.length - 1, index + by)))}
                   onGone={() => setOpen(null)}
@@ -96,6 +84,3 @@ export function LayersHead({ strand, head, shot }: { strand: Strand; head: Stack
     </section>
   );
 }
-
-const opacityOf = ({ media }: Layer): NumberSpec =>
-  number('ratio', 'lay', media, `Opacity of the layer ${media}.`, 1, { from: 0, to: 1, soft: [0, 1] });

@@ -1,37 +1,24 @@
 import { ChevronDown, ChevronRight, Eye, EyeOff } from 'lucide-react';
 import { useEffect, useState } from 'react';
+import type { ShotDetail } from '@/api/shots';
 import { useEngine } from '@/browser/engine/use-engine';
 import { previewed, useShot } from '@/browser/session/store';
-import type { Edit } from '@/core/finish/edit';
+import { mixedAddress } from '@/core/finish/animated';
 import type { MixHead as Head, Strand } from '@/core/finish/finish';
 import { kindAt } from '@/core/finish/flow';
 import { setMixed, showMix } from '@/core/finish/mix-edits';
-import type { Rgb } from '@/core/math/rgb';
-import type { ColourSpec } from '@/core/steps/define';
-import { number } from '@/core/steps/numbers';
 import { IconButton } from '../parts/IconButton';
 import { Toggle } from '../parts/Toggle';
-import { ColourField } from './ColourField';
-import { NumberField } from './NumberField';
-
-const tintSpec: ColourSpec = {
-  type: 'colour',
-  section: 'lay',
-  name: 'Tint',
-  description: 'Multiplies the pass channel by channel.',
-  default: [1, 1, 1],
-};
+import { AnimatedField } from './AnimatedField';
 
 /** The passes of a mix: gain, tint, which count, and where; how far their sum is from the beauty. */
-export function MixHead({ strand, head }: { strand: Strand; head: Head }) {
+export function MixHead({ strand, head, shot }: { strand: Strand; head: Head; shot: ShotDetail }) {
   const finish = useShot((s) => s.finish);
   const edit = useShot((s) => s.edit);
-  const change = useShot((s) => s.change);
   const shown = useShot(previewed).strands.find((s) => s.id === strand.id)?.head;
   const [open, setOpen] = useState<number | null>(null);
   const passes = shown?.type === 'mix' ? shown.passes : head.passes;
   const mattes = finish.strands.filter((s) => s.id !== strand.id && kindAt(finish, s.id, 'end') === 'matte');
-  const preview = (to: Edit | undefined) => change({ preview: to });
   const set = (i: number, part: Parameters<typeof setMixed>[3]) => setMixed(finish, strand.id, i, part);
   return (
     <section className="border-b border-line px-4 py-2.5 text-[13px]" aria-label="Passes of the mix">
@@ -47,17 +34,7 @@ export function MixHead({ strand, head }: { strand: Strand; head: Head }) {
                 onClick={() => edit(set(i, { off: pass.off ? undefined : true }))}
               />
               <div className="min-w-0 flex-1">
-                <NumberField
-                  id={`gain-${pass.pass}`}
-                  spec={number('ratio', 'lay', pass.pass, `Gain of ${pass.pass}.`, 1, {
-                    from: 0,
-                    to: 1000,
-                    soft: [0, 2],
-                  })}
-                  value={pass.gain}
-                  onPreview={(gain) => preview(gain === undefined ? undefined : set(i, { gain }))}
-                  onCommit={(gain) => edit(set(i, { gain }))}
-                />
+                <AnimatedField of={mixedAddress(strand.id, i)} valueKey="gain" name={pass.pass} shot={shot} />
               </div>
               <IconButton
                 icon={open === i ? ChevronDown : ChevronRight}
@@ -73,12 +50,7 @@ export function MixHead({ strand, head }: { strand: Strand; head: Head }) {
                   checked={pass.solo ?? false}
                   onChange={(on) => edit(set(i, { solo: on || undefined }))}
                 />
-                <ColourField
-                  spec={tintSpec}
-                  value={(pass.tint ?? [1, 1, 1]) as Rgb}
-                  onPreview={(tint) => preview(tint && set(i, { tint }))}
-                  onCommit={(tint) => edit(set(i, { tint }))}
-                />
+                <AnimatedField of={mixedAddress(strand.id, i)} valueKey="tint" shot={shot} />
                 <label className="flex items-center gap-2" title="The objects to which gain and tint apply.">
                   Applies within
                   <select

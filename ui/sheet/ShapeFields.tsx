@@ -1,25 +1,17 @@
-import { ChevronDown, ChevronUp, ClipboardPaste, Copy, Diamond, Trash2 } from 'lucide-react';
+import { ChevronDown, ChevronUp, ClipboardPaste, Copy, Trash2 } from 'lucide-react';
 import { toast } from 'sonner';
+import type { ShotDetail } from '@/api/shots';
 import { useRefusing, useShot } from '@/browser/session/store';
-import type { Edit } from '@/core/finish/edit';
+import { shapeAddress } from '@/core/finish/animated';
 import type { Strand } from '@/core/finish/finish';
+import { shapeValues } from '@/core/finish/head-values';
 import type { Shape } from '@/core/finish/heads';
-import {
-  changeShape,
-  isKeyed,
-  keyShape,
-  moveShape,
-  removeShape,
-  setPath,
-  transformShape,
-  unkeyShape,
-} from '@/core/finish/shape-edits';
-import { pathAt, transformAt } from '@/core/finish/shapes';
+import { changeShape, moveShape, removeShape, setPath } from '@/core/finish/shape-edits';
 import type { PathPoint } from '@/core/math/path';
-import type { NumberSpec } from '@/core/steps/define';
 import { IconButton } from '../parts/IconButton';
 import { Options } from '../parts/Options';
 import { TextField } from '../parts/TextField';
+import { AnimatedField } from './AnimatedField';
 import { NumberField } from './NumberField';
 
 const rules = { nonzero: 'Nonzero', evenodd: 'Even-odd' } as const;
@@ -27,82 +19,37 @@ const rules = { nonzero: 'Nonzero', evenodd: 'Even-odd' } as const;
 /** A path taken from one frame or shape for another. */
 let copied: readonly PathPoint[] | undefined;
 
-const share: NumberSpec = {
-  type: 'number',
-  section: 'lay',
-  name: 'Opacity',
-  description: 'How much of it counts.',
-  unit: 'ratio',
-  default: 1,
-  from: 0,
-  to: 1,
-  soft: [0, 1],
+const atPoint = {
+  ...shapeValues.feather,
+  name: 'At point',
+  description: 'Softness at the chosen point, beside that of the shape.',
 };
-const soft: NumberSpec = {
-  ...share,
-  name: 'Softness',
-  description: 'Of the edge, to both sides.',
-  unit: 'px',
-  default: 0,
-  to: 4096,
-  soft: [0, 100],
-};
-const transformSpecs = {
-  moveX: {
-    ...soft,
-    name: 'Move x',
-    description: 'To the right.',
-    from: -32768,
-    to: 32768,
-    soft: [-400, 400],
-  },
-  moveY: {
-    ...soft,
-    name: 'Move y',
-    description: 'Upwards.',
-    from: -32768,
-    to: 32768,
-    soft: [-400, 400],
-  },
-  rotate: {
-    ...share,
-    name: 'Rotate',
-    description: 'Counter-clockwise.',
-    unit: 'degrees',
-    default: 0,
-    from: -3600,
-    to: 3600,
-    soft: [-180, 180],
-  },
-  scale: { ...share, name: 'Scale', description: 'Its size.', from: 0.01, to: 100, soft: [0.1, 3] },
-} satisfies Record<string, NumberSpec>;
 
-/** Fields of a drawn shape: its order, edge, transform and keys. */
-export function ShapeFields({ shape, strand, count }: { shape: Shape; strand: Strand; count: number }) {
+type Props = { shape: Shape; strand: Strand; count: number; shot: ShotDetail };
+
+/** Fields of a drawn shape as it is on the frame: its order, edge and transform. */
+export function ShapeFields({ shape, strand, count, shot }: Props) {
   const finish = useShot((s) => s.finish);
   const edit = useShot((s) => s.edit);
   const change = useShot((s) => s.change);
   const frame = useShot((s) => s.frame);
   const points = useShot((s) => s.points);
+  const animates = useShot((s) => s.animates);
   const refusing = useRefusing();
   const at = strand.head.type === 'shapes' ? strand.head.shapes.findIndex((s) => s.id === shape.id) : 0;
-  const keyed = isKeyed(shape, frame);
-  const transform = transformAt(shape, frame);
-  const path = pathAt(shape, frame);
-  const field = (id: string, spec: NumberSpec, value: number, make: (v: number) => Edit) => (
-    <NumberField
-      key={id}
-      id={id}
-      spec={spec}
-      value={value}
-      onPreview={(v) => change({ preview: v === undefined ? undefined : make(v) })}
-      onCommit={(v) => edit(make(v))}
-    />
-  );
+  const { path } = shape;
+  const of = shapeAddress(strand.id, shape.id);
   const [chosen] = points;
-  const frames = [...new Set([...shape.paths, ...shape.transforms].map((k) => k.frame))].sort(
-    (a, b) => a - b,
-  );
+  /** Softness of the chosen points. */
+  const softened = (feather: number) =>
+    setPath(
+      finish,
+      strand.id,
+      shape.id,
+      frame,
+      path.map((p, i) => (points.includes(i) ? { ...p, feather } : p)),
+      animates,
+    );
   return (
     <div className="grid gap-1.5 border-t border-line pt-2">
       <div className="flex items-center">
@@ -172,56 +119,18 @@ export function ShapeFields({ shape, strand, count }: { shape: Shape; strand: St
           <Options of={rules} />
         </select>
       </label>
-      {field('shape-opacity', share, shape.opacity, (v) =>
-        changeShape(finish, strand.id, shape.id, { opacity: v }),
-      )}
-      {field('shape-feather', soft, shape.feather, (v) =>
-        changeShape(finish, strand.id, shape.id, { feather: v }),
-      )}
-      {chosen !== undefined &&
-        path[chosen] &&
-        field(
-          'point-feather',
-          {
-            ...soft,
-            name: 'At point',
-            description: 'Softness at the chosen point, beside that of the shape.',
-          },
-          path[chosen].feather ?? 0,
-          (v) =>
-            setPath(
-              finish,
-              strand.id,
-              shape.id,
-              frame,
-              path.map((p, i) => (points.includes(i) ? { ...p, feather: v } : p)),
-            ),
-        )}
-      {(Object.keys(transformSpecs) as (keyof typeof transformSpecs)[]).map((key) =>
-        field(`transform-${key}`, transformSpecs[key], transform[key], (v) =>
-          transformShape(finish, strand.id, shape.id, frame, { [key]: v }),
-        ),
-      )}
-      <div className="flex flex-wrap items-center gap-1 text-xs text-quiet">
-        <IconButton
-          icon={Diamond}
-          label={keyed ? 'Remove the key of this frame' : 'Add a key on this frame'}
-          pressed={keyed}
-          onClick={() => edit((keyed ? unkeyShape : keyShape)(finish, strand.id, shape.id, frame))}
+      {Object.keys(shapeValues).map((key) => (
+        <AnimatedField key={key} of={of} valueKey={key} shot={shot} />
+      ))}
+      {chosen !== undefined && path[chosen] && (
+        <NumberField
+          id="point-feather"
+          spec={atPoint}
+          value={path[chosen].feather ?? 0}
+          onPreview={(v) => change({ preview: v === undefined ? undefined : softened(v) })}
+          onCommit={(v) => edit(softened(v))}
         />
-        {shape.animated
-          ? frames.map((f) => (
-              <button
-                key={f}
-                type="button"
-                className={`cursor-pointer rounded px-1 ${f === frame ? 'bg-base-300 text-secondary' : 'hover:bg-base-300'}`}
-                onClick={() => change({ frame: f })}
-              >
-                {f}
-              </button>
-            ))
-          : 'No keys: it holds on every frame.'}
-      </div>
+      )}
     </div>
   );
 }

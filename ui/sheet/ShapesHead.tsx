@@ -3,6 +3,7 @@ import { useRef } from 'react';
 import { toast } from 'sonner';
 import type { ShotDetail } from '@/api/shots';
 import { type DrawTool, drawTools, previewed, useShot } from '@/browser/session/store';
+import { shapeOn } from '@/core/finish/animated';
 import type { ShapesHead as Head, Strand } from '@/core/finish/finish';
 import type { Shape } from '@/core/finish/heads';
 import { addShapes, changeShape, freeShapeId, newShape } from '@/core/finish/shape-edits';
@@ -17,7 +18,8 @@ const sorts = { add: 'Add', subtract: 'Subtract', intersect: 'Intersect' } as co
 
 /** The drawn shapes of a matte: tools, the list in its order, and what the chosen one is like. */
 export function ShapesHead({ strand, head, shot }: { strand: Strand; head: Head; shot: ShotDetail }) {
-  const shown = useShot(previewed).strands.find((s) => s.id === strand.id)?.head;
+  const doc = useShot(previewed);
+  const shown = doc.strands.find((s) => s.id === strand.id)?.head;
   const finish = useShot((s) => s.finish);
   const edit = useShot((s) => s.edit);
   const change = useShot((s) => s.change);
@@ -25,7 +27,8 @@ export function ShapesHead({ strand, head, shot }: { strand: Strand; head: Head;
   const chosen = useShot((s) => s.shape);
   const drawing = useShot((s) => (s.tool?.type === 'draw' ? s.tool.with : undefined));
   const file = useRef<HTMLInputElement>(null);
-  const shape = (shown?.type === 'shapes' ? shown : head).shapes.find((s) => s.id === chosen);
+  const drawn = (shown?.type === 'shapes' ? shown : head).shapes.find((s) => s.id === chosen);
+  const shape = drawn && shapeOn(doc, drawn, frame);
   const draw = (tool: DrawTool) =>
     change(
       drawing === tool
@@ -40,9 +43,7 @@ export function ShapesHead({ strand, head, shot }: { strand: Strand; head: Head;
       edit(
         addShapes(
           strand.id,
-          paths.map(({ name, points, ...rest }, i) =>
-            newShape(`shape-${start + i}`, name, frame, points, rest),
-          ),
+          paths.map(({ name, points, ...rest }, i) => newShape(`shape-${start + i}`, name, points, rest)),
         ),
       );
     } catch (error) {
@@ -52,7 +53,7 @@ export function ShapesHead({ strand, head, shot }: { strand: Strand; head: Head;
   const writeSvg = () => {
     const text = toSvg(
       shot,
-      head.shapes.map((s) => ({ ...s, points: transformedPath(s, frame) })),
+      head.shapes.map((s) => ({ ...s, points: transformedPath(shapeOn(finish, s, frame)) })),
     );
     const address = URL.createObjectURL(new Blob([text], { type: 'image/svg+xml' }));
     const link = document.createElement('a');
@@ -111,7 +112,7 @@ export function ShapesHead({ strand, head, shot }: { strand: Strand; head: Head;
             >
               {s.name}
             </button>
-            {s.animated && <Diamond size={11} className="text-secondary" aria-label="has keys" />}
+            {s.animation && <Diamond size={11} className="text-secondary" aria-label="has keys" />}
             <select
               className="select select-xs w-24"
               aria-label={`Operation of ${s.name}`}
@@ -137,7 +138,7 @@ export function ShapesHead({ strand, head, shot }: { strand: Strand; head: Head;
           </li>
         ))}
       </ol>
-      {shape && <ShapeFields shape={shape} strand={strand} count={head.shapes.length} />}
+      {shape && <ShapeFields shape={shape} strand={strand} count={head.shapes.length} shot={shot} />}
     </section>
   );
 }

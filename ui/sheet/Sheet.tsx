@@ -1,17 +1,16 @@
 import { ChevronDown, ChevronUp, Eye, EyeOff, Link2, MapPin, Trash2 } from 'lucide-react';
 import type { ReactNode } from 'react';
 import type { ShotDetail } from '@/api/shots';
-import { previewed, useRefusing, useShot } from '@/browser/session/store';
-import { moveStep, removeStep, setBypass, setValues } from '@/core/finish/edits';
+import { previewed, useShot } from '@/browser/session/store';
+import { moveStep, removeStep, setBypass } from '@/core/finish/edits';
 import { findStep, originalOf, type Strand, stepName } from '@/core/finish/finish';
 import { kindsAlong } from '@/core/finish/flow';
-import { valuesOn } from '@/core/finish/keys';
 import { isRelevant, type Section, type StepSpec, sections, type Value } from '@/core/steps/define';
 import { stepSpec } from '@/core/steps/registry';
 import { IconButton } from '../parts/IconButton';
+import { AnimatedField, useValues } from './AnimatedField';
 import { CoverageChart } from './CoverageChart';
 import { GlarePlot } from './GlarePlot';
-import { KeyMark, TrackFields } from './KeyFields';
 import { LightHistogram } from './LightHistogram';
 import { MistHistogram } from './MistHistogram';
 import { RangeHistogram } from './RangeHistogram';
@@ -19,7 +18,6 @@ import { SlotField } from './SlotField';
 import { StepMenu } from './StepMenu';
 import { StepNote, StepTitle } from './StepWords';
 import { StrandSheet } from './StrandSheet';
-import { ValueField } from './ValueField';
 
 /** The step sheet: the selected step's slots and values by the band they answer. */
 export function Sheet({ shot }: { shot: ShotDetail }) {
@@ -41,47 +39,22 @@ function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; s
   const finish = useShot((s) => s.finish);
   const shown = useShot(previewed);
   const edit = useShot((s) => s.edit);
-  const refusing = useRefusing();
   const change = useShot((s) => s.change);
   const { step } = findStep(shown, stepId)!;
   const spec = stepSpec(step.type)!;
-  const frame = useShot((s) => s.frame);
-  const values = valuesOn(shown, step, frame);
-  const tracks = originalOf(finish, findStep(finish, stepId)!.step).animation;
-  const animates = useShot((s) => s.animates);
-  const previewAll = (to: Record<string, Value> | undefined) =>
-    change({ preview: to && setValues(finish, stepId, to, frame, animates) });
-  const commitAll = (to: Record<string, Value>): string | undefined => {
-    const step = findStep(finish, stepId)?.step;
-    const now = step && valuesOn(finish, step, frame);
-    const same = now && Object.keys(to).every((k) => JSON.stringify(now[k]) === JSON.stringify(to[k]));
-    if (!same) return refusing((doc) => setValues(doc, stepId, to, frame, animates));
-    change({ preview: undefined });
-    return undefined;
-  };
+  const { values, preview: previewAll, commit: commitAll } = useValues(stepId);
   const preview = (key: string) => (value: Value | undefined) =>
     previewAll(value === undefined ? undefined : { [key]: value });
   const commit = (key: string) => (value: Value) => commitAll({ [key]: value });
-  const field = (key: string) => {
-    const value = (
-      <ValueField
-        id={key}
-        spec={spec.values[key]}
-        value={values[key]}
-        onPreview={preview(key)}
-        onCommit={commit(key)}
-        onPick={(adds) => change({ tool: { type: 'pick-colour', step: stepId, key, adds } })}
-      />
-    );
-    const keyed = { stepId, valueKey: key, spec: spec.values[key], track: tracks?.[key] };
-    return (
-      <div key={key} className="grid grid-cols-[minmax(0,1fr)_15px] items-center gap-x-1">
-        {value}
-        <KeyMark {...keyed} />
-        <TrackFields {...keyed} shot={shot} />
-      </div>
-    );
-  };
+  const field = (key: string) => (
+    <AnimatedField
+      key={key}
+      of={stepId}
+      valueKey={key}
+      shot={shot}
+      onPick={(adds) => change({ tool: { type: 'pick-colour', step: stepId, key, adds } })}
+    />
+  );
   const covers = useShot((s) => s.noticed.thumbnails[stepId]?.covers);
   const adds = useShot((s) => s.noticed.thumbnails[stepId]?.share);
   const at = strand.steps.findIndex((s) => s.id === stepId);

@@ -60,13 +60,13 @@ export function StrandSheet({ strand, shot }: { strand: Strand; shot: ShotDetail
       ) : head.type === 'stack' ? (
         <LayersHead strand={strand} head={head} shot={shot} />
       ) : head.type === 'mix' ? (
-        <MixHead strand={strand} head={head} />
+        <MixHead strand={strand} head={head} shot={shot} />
       ) : head.type === 'ids' ? (
         <ObjectsHead strand={strand} head={head} shot={shot} />
       ) : head.type === 'shapes' ? (
         <ShapesHead strand={strand} head={head} shot={shot} />
       ) : (
-        <PlainHead strand={strand} />
+        <PlainHead strand={strand} shot={shot} />
       )}
       {kindAt(finish, strand.id, 'head') === 'matte' && (
         <CoverageChart place={{ strand: strand.id, after: 'head' }} now={covers} shot={shot} />

@@ -1,7 +1,7 @@
 import { Pipette } from 'lucide-react';
 import type { Rgb } from '@/core/math/rgb';
 import type { ColoursSpec, Value, ValueSpec } from '@/core/steps/define';
-import { formatNumber, toHex } from '../parts/format-value';
+import { formatNumber, formatValue, toHex } from '../parts/format-value';
 import { IconButton } from '../parts/IconButton';
 import { Options } from '../parts/Options';
 import { TextField } from '../parts/TextField';
@@ -79,6 +79,13 @@ export function ValueField({ id, spec, value, onPreview, onCommit, onPick }: Pro
           onPreview={onPreview}
           onCommit={onCommit}
         />
+      );
+    case 'path':
+      return (
+        <span className="flex text-[13px]" title={spec.description}>
+          {spec.name}
+          <span className="ml-auto text-quiet">{formatValue(spec, value)}</span>
+        </span>
       );
     case 'colours':
       return <ColoursField spec={spec} value={value as readonly Rgb[]} onCommit={onCommit} onPick={onPick} />;

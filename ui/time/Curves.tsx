@@ -3,11 +3,10 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import type { ShotDetail } from '@/api/shots';
 import { usePlay } from '@/browser/play/use-player';
 import { previewed, useShot, useShotStore } from '@/browser/session/store';
-import { setValues } from '@/core/finish/edits';
-import { findStep } from '@/core/finish/finish';
+import { findAnimated, selectionOf, usualRate } from '@/core/finish/animated';
 import { type KeyAt, setHandle, shiftKeys } from '@/core/finish/key-edits';
 import type { Lane } from '@/core/finish/key-table';
-import { usualRate } from '@/core/finish/keys';
+import { setValues } from '@/core/finish/value-edits';
 import type { NumberSpec, Value } from '@/core/steps/define';
 import { type Key, numberOn } from '@/core/time/keys';
 import { type Track, valueAt, within } from '@/core/time/track';
@@ -53,16 +52,16 @@ export function Curves({ shot, lanes, chosen }: Props) {
 
   const drawn = useMemo((): Drawn[] => {
     const numbers = lanes.filter((l): l is NumberLane => l.spec.type === 'number');
-    const has = (l: Lane) => chosen.some((k) => k.step === l.stepId && k.key === l.key);
+    const has = (l: Lane) => chosen.some((k) => k.of === l.of && k.key === l.key);
     const wanted = numbers.some(has)
       ? numbers.filter(has)
-      : numbers.some((l) => l.stepId === selected)
-        ? numbers.filter((l) => l.stepId === selected)
+      : numbers.some((l) => l.of === selected)
+        ? numbers.filter((l) => l.of === selected)
         : numbers;
     const all = wanted.slice(0, mostCurves).map((lane) => {
-      const step = findStep(shown, lane.stepId)!.step;
-      const track = step.animation![lane.key];
-      const plain = step.values[lane.key];
+      const found = findAnimated(shown, lane.of)!;
+      const track = found.holder.animation![lane.key];
+      const plain = found.plain(lane.key);
       const keys = (track.keys ?? []) as readonly Key<number>[];
       const values = Array.from(
         { length: whole },
@@ -116,7 +115,7 @@ export function Curves({ shot, lanes, chosen }: Props) {
       e.stopPropagation();
       const { curve, at: frame, side } = (e.currentTarget as SVGElement).dataset;
       const d = drawn[Number(curve)];
-      const at: KeyAt = { step: d.lane.stepId, key: d.lane.key, frame: Number(frame) };
+      const at: KeyAt = { of: d.lane.of, key: d.lane.key, frame: Number(frame) };
       const k = d.keys.find((o) => o.frame === at.frame)!;
       if (side)
         return { d, at, keys: [at], side: side as 'in' | 'out', from: handleOf(d, k, side as 'in' | 'out') };
@@ -175,8 +174,8 @@ export function Curves({ shot, lanes, chosen }: Props) {
     const [d] = [...drawn].sort((a, b) => off(a) - off(b));
     if (!d || off(d) > grasp) return;
     const value = d.keys.length > 0 ? numberOn(d.keys, frame) : (d.plain as number);
-    store.getState().edit((doc) => setValues(doc, d.lane.stepId, { [d.lane.key]: value }, frame, true));
-    chooseKeys([{ step: d.lane.stepId, key: d.lane.key, frame }]);
+    store.getState().edit((doc) => setValues(doc, d.lane.of, { [d.lane.key]: value }, frame, true));
+    chooseKeys([{ of: d.lane.of, key: d.lane.key, frame }]);
   };
 
   return (
@@ -184,14 +183,14 @@ export function Curves({ shot, lanes, chosen }: Props) {
       <div className="grid w-52 shrink-0 content-start gap-1 overflow-y-auto text-xs">
         {drawn.map((d, i) => (
           <button
-            key={`${d.lane.stepId}/${d.lane.key}`}
+            key={`${d.lane.of}/${d.lane.key}`}
             type="button"
             className="flex cursor-pointer items-baseline gap-1.5 text-left"
-            onClick={() => change({ selected: d.lane.stepId })}
+            onClick={() => change({ selected: selectionOf(shown, d.lane.of) })}
           >
             <span className="h-[3px] w-3 self-center" style={{ background: tints[i] }} />
             <span className="min-w-0 flex-1 truncate">
-              <span className="text-quiet">{d.lane.step} › </span>
+              <span className="text-quiet">{d.lane.owner} › </span>
               {d.lane.name}
             </span>
             <span className="text-quiet">
@@ -252,7 +251,7 @@ export function Curves({ shot, lanes, chosen }: Props) {
               (_, n) => `${n === 0 ? 'M' : 'L'}${x(first + n)} ${y(d, at(first + n))}`,
             ).join('');
             const fine = smooth(d, x, (v) => y(d, v), first, last);
-            const name = `${d.lane.stepId}/${d.lane.key}`;
+            const name = `${d.lane.of}/${d.lane.key}`;
             return (
               <g key={name}>
                 {d.track.modulators && (
@@ -273,7 +272,7 @@ export function Curves({ shot, lanes, chosen }: Props) {
                   data-curve={name}
                 />
                 {d.keys.flatMap((k) =>
-                  isChosen.has(nameOf({ step: d.lane.stepId, key: d.lane.key, frame: k.frame }))
+                  isChosen.has(nameOf({ of: d.lane.of, key: d.lane.key, frame: k.frame }))
                     ? (['in', 'out'] as const)
                         .filter((s) => hasHandle(d, k, s))
                         .map((s) => {
@@ -308,7 +307,7 @@ export function Curves({ shot, lanes, chosen }: Props) {
         ))}
         {drawn.map((d, i) =>
           d.keys.flatMap((k) => {
-            const at = { step: d.lane.stepId, key: d.lane.key, frame: k.frame };
+            const at = { of: d.lane.of, key: d.lane.key, frame: k.frame };
             const on = isChosen.has(nameOf(at));
             const place = (frame: number, value: number) => ({
               left: `${x(frame)}%`,

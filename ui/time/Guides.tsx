@@ -179,7 +179,7 @@ export function Guides({ shot }: { shot: ShotDetail }) {
               <select
                 className="select select-xs w-36"
                 aria-label={`${h.name} follows`}
-                value={trackOf(finish, found.step, h.x)?.follows?.guide ?? ''}
+                value={trackOf(finish, found.step.id, h.x)?.follows?.guide ?? ''}
                 onChange={(e) =>
                   edit((doc) => follow(doc, found.step.id, { x: h.x, y: h.y }, e.target.value || undefined))
                 }

@@ -19,11 +19,11 @@ const columns = {
 } as const;
 type Column = keyof typeof columns;
 
-const atOf = ({ stepId, key, held }: KeyRow): KeyAt => ({ step: stepId, key, frame: held.frame });
+const atOf = ({ of, key, held }: KeyRow): KeyAt => ({ of, key, frame: held.frame });
 const pair = (h: readonly [number, number] | undefined) => (h ? h.join(' ') : '');
 
 const sorting: Record<Column, (row: KeyRow) => string | number> = {
-  where: (r) => `${r.strand} ${r.step} ${r.name}`,
+  where: (r) => `${r.strand} ${r.owner} ${r.name}`,
   frame: (r) => r.held.frame,
   to: (r) => (typeof r.held.value === 'number' ? r.held.value : cellOf(r.held.value)),
   interpolation: (r) => r.held.interpolation ?? 'ease',
@@ -165,8 +165,8 @@ export function KeyTable({ chosen }: { chosen: readonly KeyAt[] }) {
                     }
                   />
                 </td>
-                <td className="max-w-60 truncate" title={`${row.strand} › ${row.step} › ${row.name}`}>
-                  <span className="text-quiet">{row.step} › </span>
+                <td className="max-w-60 truncate" title={`${row.strand} › ${row.owner} › ${row.name}`}>
+                  <span className="text-quiet">{row.owner} › </span>
                   {row.name}
                 </td>
                 <Cell

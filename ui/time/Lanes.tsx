@@ -2,10 +2,9 @@ import { useMemo, useState } from 'react';
 import type { ShotDetail } from '@/api/shots';
 import { usePlay } from '@/browser/play/use-player';
 import { previewed, useShot, useShotStore } from '@/browser/session/store';
-import { findStep } from '@/core/finish/finish';
+import { findAnimated, selectionOf, usualRate, valueOn } from '@/core/finish/animated';
 import { type KeyAt, moveKeys, toggleKey } from '@/core/finish/key-edits';
 import { cellOf, type Lane } from '@/core/finish/key-table';
-import { usualRate, valuesOn } from '@/core/finish/keys';
 import type { Value } from '@/core/steps/define';
 import { valueAt } from '@/core/time/track';
 import { formatNumber } from '../parts/format-value';
@@ -43,8 +42,8 @@ export function Lanes({ shot, lanes, chosen }: Props) {
   const drag = useDrag<Held>({
     start: (e) => {
       e.stopPropagation();
-      const { step, key, at } = (e.currentTarget as HTMLElement).dataset;
-      const pressed: KeyAt = { step: step!, key: key!, frame: Number(at) };
+      const { of, key, at } = (e.currentTarget as HTMLElement).dataset;
+      const pressed: KeyAt = { of: of!, key: key!, frame: Number(at) };
       const isIn = isChosen.has(nameOf(pressed));
       const keys = isIn ? chosen : e.shiftKey ? [...chosen, pressed] : [pressed];
       if (isIn && e.shiftKey) {
@@ -91,7 +90,7 @@ export function Lanes({ shot, lanes, chosen }: Props) {
         return cx >= left && cx <= right && cy >= top && cy <= bottom;
       });
       chooseKeys(
-        inside.map(({ dataset }) => ({ step: dataset.step!, key: dataset.key!, frame: Number(dataset.at) })),
+        inside.map(({ dataset }) => ({ of: dataset.of!, key: dataset.key!, frame: Number(dataset.at) })),
       );
     },
     cancel: () => setBox(undefined),
@@ -104,9 +103,9 @@ export function Lanes({ shot, lanes, chosen }: Props) {
     if (!lane || under.some((node) => node.dataset?.at !== undefined)) return;
     const box = lane.getBoundingClientRect();
     const at = first + Math.floor(((e.clientX - box.left) / box.width) * count);
-    const [step, key] = lane.dataset.lane!.split('/');
-    store.getState().edit((doc) => toggleKey(doc, step, key, at));
-    chooseKeys([{ step, key, frame: at }]);
+    const [of, key] = lane.dataset.lane!.split('/');
+    store.getState().edit((doc) => toggleKey(doc, of, key, at));
+    chooseKeys([{ of, key, frame: at }]);
   };
 
   /** With the keyboard: a frame to the side, or to the frame of the key. */
@@ -127,49 +126,49 @@ export function Lanes({ shot, lanes, chosen }: Props) {
     <div className="min-h-0 flex-1 overflow-y-auto">
       <div className="relative" onPointerDown={frameBox} onDoubleClick={addKey}>
         {lanes.map((lane, i) => {
-          const { stepId, key: valueKey, spec, name } = lane;
-          const step = findStep(shown, stepId)!.step;
-          const track = step.animation![valueKey];
-          const isNew = i === 0 || lanes[i - 1].stepId !== stepId;
+          const { of, key: valueKey, spec, name } = lane;
+          const found = findAnimated(shown, of)!;
+          const track = found.holder.animation![valueKey];
+          const isNew = i === 0 || lanes[i - 1].of !== of;
           return (
-            <div key={`${stepId}/${valueKey}`} className="flex h-7 items-center gap-4 pr-4 pl-4">
+            <div key={`${of}/${valueKey}`} className="flex h-7 items-center gap-4 pr-4 pl-4">
               <button
                 type="button"
                 className="flex w-52 shrink-0 cursor-pointer items-baseline gap-1 text-left text-xs"
-                title={`${lane.strand} › ${lane.step} › ${name}`}
+                title={`${lane.strand} › ${lane.owner} › ${name}`}
                 onPointerDown={(e) => e.stopPropagation()}
-                onClick={() => change({ selected: stepId })}
+                onClick={() => change({ selected: selectionOf(shown, of) })}
               >
                 <span className={`min-w-0 flex-1 truncate ${isNew ? '' : 'pl-3'}`}>
-                  {isNew && <span className="text-quiet">{lane.step} › </span>}
+                  {isNew && <span className="text-quiet">{lane.owner} › </span>}
                   {name}
                 </span>
                 <span className="max-w-24 truncate text-quiet">
-                  {shownValue(valuesOn(shown, step, frame)[valueKey])}
+                  {shownValue(valueOn(shown, found, valueKey, frame))}
                 </span>
               </button>
               <div
                 className="relative h-full min-w-0 flex-1 border-b border-line/60"
-                data-lane={`${stepId}/${valueKey}`}
+                data-lane={`${of}/${valueKey}`}
                 data-keeps-focus
               >
                 {spec.type === 'number' && (
                   <Curve
                     lane={lane}
                     track={track}
-                    plain={step.values[valueKey]}
+                    plain={found.plain(valueKey)}
                     shot={shot}
                     fps={shown.rate ?? usualRate}
                   />
                 )}
                 {(track.keys ?? []).map((k) => {
-                  const at: KeyAt = { step: stepId, key: valueKey, frame: k.frame };
+                  const at: KeyAt = { of, key: valueKey, frame: k.frame };
                   const on = isChosen.has(nameOf(at));
                   return (
                     <button
                       key={k.frame}
                       type="button"
-                      data-step={stepId}
+                      data-of={of}
                       data-key={valueKey}
                       data-at={k.frame}
                       aria-label={`Key of ${name} on frame ${k.frame}: ${shownValue(k.value)}`}

@@ -34,8 +34,7 @@ export function TimeDrawer({ shot, look }: { shot: ShotDetail; look: DrawerLook 
   const change = useShot((s) => s.change);
   const lanes = useMemo(() => lanesOf(shown), [shown]);
   const all = useMemo(
-    () =>
-      rowsOfKeys(finish).map(({ stepId, key, held }): KeyAt => ({ step: stepId, key, frame: held.frame })),
+    () => rowsOfKeys(finish).map(({ of, key, held }): KeyAt => ({ of, key, frame: held.frame })),
     [finish],
   );
   const names = new Set(all.map(nameOf));
@@ -56,7 +55,7 @@ export function TimeDrawer({ shot, look }: { shot: ShotDetail; look: DrawerLook 
   const paste = () => {
     if (copied.length === 0 || !edit(() => pasteKeys(copied, frame))) return;
     const from = Math.min(...copied.map((c) => c.frame));
-    chooseKeys(copied.map(({ step, key, frame: f }) => ({ step, key, frame: frame + f - from })));
+    chooseKeys(copied.map(({ of, key, frame: f }) => ({ of, key, frame: frame + f - from })));
   };
   const button = (label: string, act: () => void, off: boolean, title = label) => (
     <button

@@ -3,7 +3,7 @@ import type { CopiedKey, KeyAt } from '@/core/finish/key-edits';
 
 /** Keys that are chosen in the time drawer, and those that were copied: the same in all of its looks. */
 
-export const nameOf = ({ step, key, frame }: KeyAt) => `${step}/${key}/${frame}`;
+export const nameOf = ({ of, key, frame }: KeyAt) => `${of}/${key}/${frame}`;
 
 type Chosen = { keys: readonly KeyAt[]; copied: readonly CopiedKey[] };
 const chosen = createStore<Chosen>()(() => ({ keys: [], copied: [] }));

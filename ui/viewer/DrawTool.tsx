@@ -22,7 +22,6 @@ const simplified = 1.5;
 export function DrawTool({ view, type, strand }: { view: View; type: Sort; strand: string }) {
   const store = useShotStore();
   const change = useShot((s) => s.change);
-  const frame = useShot((s) => s.frame);
   const [pulling, setPulling] = useState(false);
   const [line, setLine] = useState<[number, number][]>([]);
   const [path, setPath] = useState<PathPoint[]>([]);
@@ -35,9 +34,7 @@ export function DrawTool({ view, type, strand }: { view: View; type: Sort; stran
     if (points.length < (type === 'ellipse' || type === 'freehand' ? 2 : 3)) return;
     const doc = store.getState().finish;
     const id = freeShapeId(doc, strand);
-    store
-      .getState()
-      .edit(addShapes(strand, [newShape(id, `${names[type]} ${id.split('-').pop()}`, frame, points)]));
+    store.getState().edit(addShapes(strand, [newShape(id, `${names[type]} ${id.split('-').pop()}`, points)]));
     change({ tool: undefined, shape: id, points: [] });
   };
   useKey('enter', () => path.length > 2 && finish(path));

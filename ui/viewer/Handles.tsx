@@ -1,7 +1,7 @@
 import { previewed, useShot } from '@/browser/session/store';
-import { setValues } from '@/core/finish/edits';
 import { findStep } from '@/core/finish/finish';
 import { valuesOn } from '@/core/finish/keys';
+import { setValues } from '@/core/finish/value-edits';
 import { type Handle, isRelevant, type NumberSpec, type Value } from '@/core/steps/define';
 import { stepSpec } from '@/core/steps/registry';
 import { type Hand, useDrag } from '../parts/use-drag';

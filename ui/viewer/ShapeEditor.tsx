@@ -1,5 +1,6 @@
 import type { KeyboardEvent, PointerEvent } from 'react';
 import { previewed, useShot, useShotStore } from '@/browser/session/store';
+import { shapeOn } from '@/core/finish/animated';
 import type { Edit } from '@/core/finish/edit';
 import type { Shape } from '@/core/finish/heads';
 import { removeShape, setPath, shifted } from '@/core/finish/shape-edits';
@@ -18,6 +19,9 @@ type Grip = { of: Shape; from: Point; points: PathPoint[]; svg: Element } & (
   | { type: 'in' | 'out'; index: number }
 );
 
+/** Frames beside this one on which the outline of a shape that moves is shown too, those before in another tint than those after. */
+const neighbours = [-2, -1, 1, 2];
+
 /** As near as this, in pixels of the screen, counts as on the line. */
 const near = 7;
 
@@ -29,13 +33,15 @@ export function ShapeEditor({ view, strandId }: { view: View; strandId: string }
   const chosen = useShot((s) => s.shape);
   const picked = useShot((s) => s.points);
   const change = useShot((s) => s.change);
+  const animates = useShot((s) => s.animates);
   const head = doc.strands.find((s) => s.id === strandId)?.head;
-  const shapes = head?.type === 'shapes' ? head.shapes.filter((s) => !s.hidden) : [];
+  const all = head?.type === 'shapes' ? head.shapes.filter((s) => !s.hidden) : [];
+  const shapes = all.map((s) => shapeOn(doc, s, frame));
   const shape = shapes.find((s) => s.id === chosen);
-  const path = shape ? transformedPath(shape, frame) : [];
+  const path = shape ? transformedPath(shape) : [];
 
   const reshaped = (of: Shape, points: readonly PathPoint[]): Edit =>
-    setPath(store.getState().finish, strandId, of.id, frame, untransformed(of, frame, points));
+    setPath(store.getState().finish, strandId, of.id, frame, untransformed(of, points), animates);
   const after = (g: Grip, p: Point, alone: boolean): PathPoint[] => {
     const [dx, dy] = [p.x - g.from.x, p.y - g.from.y];
     if (!('index' in g)) {
@@ -57,7 +63,7 @@ export function ShapeEditor({ view, strandId }: { view: View; strandId: string }
   /** On the line or inside of a shape, the uppermost first. */
   const shapeUnder = (p: Point) =>
     [...shapes].reverse().find((s) => {
-      const points = transformedPath(s, frame);
+      const points = transformedPath(s);
       return nearestOn(points, p.x, p.y).away * view.k < near || isInside(points, p.x, p.y, s.fillRule);
     });
   /** The pressed thing: a handle or a point by its element's attributes, else the shape under the pointer. */
@@ -76,7 +82,7 @@ export function ShapeEditor({ view, strandId }: { view: View; strandId: string }
     }
     const under = shapeUnder(from);
     change({ shape: under?.id, points: [] });
-    return under && { type: 'shape', of: under, from, points: transformedPath(under, frame), svg };
+    return under && { type: 'shape', of: under, from, points: transformedPath(under), svg };
   };
   const movedBy = (g: Grip, hand: Hand) =>
     reshaped(g.of, after(g, framePoint(hand, g.svg, view), hand.altKey));
@@ -144,8 +150,23 @@ export function ShapeEditor({ view, strandId }: { view: View; strandId: string }
       onKeyDown={key}
     >
       <g transform={`translate(${view.x} ${view.y}) scale(${view.k})`}>
+        {all
+          .filter((s) => s.id === chosen && s.animation)
+          .flatMap((s) =>
+            neighbours.map((by) => (
+              <path
+                key={by}
+                d={toPathData(transformedPath(shapeOn(doc, s, frame + by)))}
+                fill="none"
+                stroke={by < 0 ? '#f2b45f' : '#8fcf9b'}
+                strokeOpacity={0.65 / Math.abs(by)}
+                strokeWidth={size(1)}
+                data-neighbour={by}
+              />
+            )),
+          )}
         {shapes.map((s) => {
-          const data = toPathData(transformedPath(s, frame));
+          const data = toPathData(transformedPath(s));
           const mine = s.id === chosen;
           return (
             <g key={s.id} className="cursor-move" style={{ pointerEvents: 'all' }} data-shape={s.id}>

@@ -1,7 +1,7 @@
 import type { Tool } from '@/browser/session/store';
 import type { Edit } from '@/core/finish/edit';
-import { setValue } from '@/core/finish/edits';
 import { type Finish, findStep, originalOf } from '@/core/finish/finish';
+import { setValue } from '@/core/finish/value-edits';
 import type { Rgb } from '@/core/math/rgb';
 
 /** Puts a colour of the picture, not multiplied by its alpha, into a value of a step. */
