@@ -108,13 +108,15 @@ export const readObject = route('GET', '/api/media/:media/frames/:frame/object',
   answer: objectAnswer,
 });
 
-/** Metadata of a frame's file: names of objects by id matte, and the camera position. */
+/** Metadata of a frame's file: names of objects by id matte, the camera position, and its projection. */
 export const readFrameMetadata = route('GET', '/api/media/:media/frames/:frame/metadata', {
   params: frameAt,
   query: { content },
   answer: v.strictObject({
     objects: v.record(v.string(), v.array(v.string())),
     camera: v.optional(v.pipe(v.tuple([v.number(), v.number(), v.number()]), v.readonly())),
+    /** From the world to the picture: four by four numbers for row vectors. */
+    projection: v.optional(v.pipe(v.array(v.number()), v.length(16), v.readonly())),
   }),
 });
 

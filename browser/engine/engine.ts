@@ -19,6 +19,8 @@ const purposeOf: Record<keyof Asked, Purpose> = {
   stopCoverage: 'coverage',
   middles: 'middles',
   stopMiddles: 'middles',
+  scenePlaces: 'middles',
+  followPatch: 'middles',
   frameKeys: 'keys',
   framePicture: 'ready',
   dropFrames: 'ready',

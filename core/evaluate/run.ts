@@ -1,4 +1,5 @@
 import { FinishError, type PassHead } from '../finish/finish';
+import type { Projection } from '../formats/camera';
 import { mixPasses } from '../kernels/air';
 import { ArenaFull } from '../kernels/arena';
 import { cut } from '../kernels/cut';
@@ -42,8 +43,12 @@ export type FrameSource = {
   metadata(media: string, frame: number): Promise<FrameMetadata>;
 };
 
-/** Names of objects by id matte, and the camera position, if the file has them. */
-export type FrameMetadata = { objects: Record<string, string[]>; camera?: readonly [number, number, number] };
+/** Names of objects by id matte, the camera position, and the way from the world to the picture, if the file has them. */
+export type FrameMetadata = {
+  objects: Record<string, string[]>;
+  camera?: readonly [number, number, number];
+  projection?: Projection;
+};
 
 /** A newer request has made this one pointless. */
 export class Overtaken extends Error {

@@ -1,9 +1,10 @@
 import { type Axis, type Guide, smoothed } from '../time/guides';
 import { type Key, keyOn } from '../time/keys';
-import { animatedAt, animatedOf } from './animated';
+import { animatedAt, animatedOf, findAnimated } from './animated';
 import { type Edit, edit, freeId } from './edit';
-import { type Finish, FinishError } from './finish';
+import { type Finish, FinishError, findStep } from './finish';
 import { changing, setTrack } from './key-edits';
+import type { GuideSource } from './track-schema';
 
 /** Edits of guides, and of what follows them. */
 
@@ -42,18 +43,16 @@ export const moveGuide = (doc: Finish, id: string, frame: number, { x, y }: { x:
     y: keyOn(g.y, frame, round(y)),
   }));
 
-/** The place of a document that a guide was measured of. */
-type Guided = { strand: string; after: string };
 /** Where something was on frames, in their order. */
 export type Measured = readonly { frame: number; x: number; y: number }[];
 
-/** The places that were measured of a strand, in place of its keys. @throws {FinishError} where nothing was found. */
-export function measuredGuide(doc: Finish, id: string, source: Guided, places: Measured): Edit {
+/** The places that were measured, in place of its keys. @throws {FinishError} where nothing was found. */
+export function measuredGuide(doc: Finish, id: string, source: GuideSource, places: Measured): Edit {
   if (places.length === 0)
     throw new FinishError(
       'There is nothing to measure on any frame',
       `guide ${id}`,
-      'Choose a strand that covers something.',
+      'Choose another place or strand.',
     );
   const keys = (axis: Axis): Key<number>[] =>
     places.map((p) => ({ frame: p.frame, value: round(p[axis]), interpolation: 'linear' }));
@@ -100,4 +99,23 @@ export function follow(
       setTrack(changed, key, { ...changed.holder.animation?.[key], follows });
     }
   });
+}
+
+/** Two values that are a place on the picture, or a movement over it: what has them, and what they are called. */
+export type Pair = { of: string; owner: string; name: string; pair: Readonly<Record<Axis, string>> };
+
+/** The pairs that can follow a guide of what is selected: a step, or all that is at a strand's head. */
+export function pairsOf(doc: Finish, selected: string | undefined): Pair[] {
+  const step = selected === undefined ? undefined : findAnimated(doc, selected);
+  const all = step ? [step] : animatedOf(doc).filter((a) => a.strand.id === selected && !findStep(doc, a.id));
+  return all.flatMap(({ id, name, specs }) =>
+    Object.entries(specs).flatMap(([x, spec]): Pair[] => {
+      const y = x.replace(/X$/, 'Y');
+      const other = specs[y];
+      const isPair = y !== x && spec.type === 'number' && other?.type === 'number';
+      return isPair && spec.unit === 'px' && other.unit === 'px'
+        ? [{ of: id, owner: name, name: spec.name.replace(/ x$/, ''), pair: { x, y } }]
+        : [];
+    }),
+  );
 }

@@ -75,18 +75,18 @@ test('a guide is measured, smoothed, renamed; one that is gone is said', () => {
   const places = Array.from({ length: 9 }, (_, i) => ({ frame: 3 + i, x: i * i + (i % 2) * 4, y: -i }));
   const doc = edited(
     guided(),
-    (d) => measuredGuide(d, 'guide', { strand: 'main', after: 'end' }, places),
+    (d) => measuredGuide(d, 'guide', { type: 'middle', strand: 'main', after: 'end' }, places),
     (d) => renameGuide(d, 'guide', 'Lamp'),
   );
   const [guide] = doc.guides as Guide[];
-  expect(guide).toMatchObject({ name: 'Lamp', source: { strand: 'main', after: 'end' } });
+  expect(guide).toMatchObject({ name: 'Lamp', source: { type: 'middle', strand: 'main', after: 'end' } });
   expect(placeOn(guide, 5)).toEqual({ x: 4, y: -2 });
   expect(placeOn(guide, 99)).toEqual({ x: 64, y: -8 });
   const calm = edited(doc, (d) => smoothGuide(d, 'guide')).guides![0] as Guide;
   const bends = (g: Guide) =>
     g.x.slice(2).reduce((sum, k, i) => sum + Math.abs(k.value - 2 * g.x[i + 1].value + g.x[i].value), 0);
   expect(bends(calm)).toBeLessThan(bends(guide) / 2);
-  expect(() => measuredGuide(doc, 'guide', { strand: 'main', after: 'end' }, [])).toThrow(
+  expect(() => measuredGuide(doc, 'guide', { type: 'middle', strand: 'main', after: 'end' }, [])).toThrow(
     'nothing to measure',
   );
   expect(() => renameGuide(doc, 'gone', 'X')).toThrow('This guide is not there any more');

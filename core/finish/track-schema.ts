@@ -22,13 +22,41 @@ const guideKeys = v.pipe(
     'Keys of a guide stand out of order',
   ),
 );
-/** A place that moves, and what it was measured of: the middle of what a strand covers, or of its light. */
+const frames = v.optional(v.array(v.pipe(v.number(), v.integer())));
+/** What a guide was measured of. */
+const guideSource = v.variant('type', [
+  /** The middle of what a strand covers, or of its light. */
+  v.strictObject({ type: v.literal('middle'), strand: id, after }),
+  /** The middle of what a light step takes. */
+  v.strictObject({ type: v.literal('light'), step: id }),
+  /** A place in the world, by the camera in the files; on which frames something is before it, and on which it is outside the picture. */
+  v.strictObject({
+    type: v.literal('scene'),
+    media: name,
+    pass: v.string(),
+    place: v.pipe(v.tuple([finite, finite, finite]), v.readonly()),
+    hidden: frames,
+    outside: frames,
+  }),
+  /** A square of the picture at a point, as it was about a place on a frame, and how sure each frame was, 0 to 1. */
+  v.strictObject({
+    type: v.literal('patch'),
+    strand: id,
+    after,
+    frame: v.pipe(v.number(), v.integer()),
+    side: v.pipe(v.number(), v.integer(), v.minValue(5), v.maxValue(401)),
+    renewed: v.optional(v.literal(true)),
+    confidence: v.array(v.strictObject({ frame: v.pipe(v.number(), v.integer()), value: finite })),
+  }),
+]);
+export type GuideSource = v.InferOutput<typeof guideSource>;
+/** A place that moves, and what it was measured of. */
 export const guideSchema = v.strictObject({
   id,
   name,
   x: guideKeys,
   y: guideKeys,
-  source: v.optional(v.strictObject({ strand: id, after })),
+  source: v.optional(guideSource),
 });
 
 const numberSchema = ({ from, to, whole }: NumberSpec, called: string) => {

@@ -1,6 +1,9 @@
 import { expect, test } from 'vitest';
+import { projected, projectionOf } from '../../core/formats/camera';
+import type { Attributes } from '../../core/formats/exr/types';
 import { bufferBytes, buffersOn, ranks, renderRows, size } from './render';
 import { blocked, sceneAt, sunward, trace } from './scene';
+import { cameraAttributes } from './write';
 
 const rows = { from: 260, to: 272 };
 const pixels = { from: rows.from * size.width, to: rows.to * size.width };
@@ -42,6 +45,31 @@ test('position, depth and the camera agree', () => {
     const along = d[0] * camera.forward[0] + d[1] * camera.forward[1] + d[2] * camera.forward[2];
     expect(Math.abs(along - frame.depth[i])).toBeLessThan(1e-3 * frame.depth[i]);
   }
+});
+
+test('where the camera shows a place is the pixel whose position it is, by each set of attributes that tells of a camera', () => {
+  const all = cameraAttributes(sceneAt(3).camera);
+  const aspect = size.width / size.height;
+  const { worldToNDC, worldToCamera, fieldOfView, ...place } = all;
+  const ways = [{ worldToNDC }, { worldToCamera, fieldOfView }, { ...place, fieldOfView }];
+  const projections = ways.map((attributes) => projectionOf(attributes as unknown as Attributes, aspect)!);
+  expect(projectionOf({ worldToCamera } as Attributes, aspect)).toBeUndefined();
+  let seen = 0;
+  for (let i = pixels.from; i < pixels.to; i += 37) {
+    if (frame.depth[i] === Infinity) continue;
+    const position = Array.from(frame.position.subarray(i * 3, i * 3 + 3));
+    for (const projection of projections) {
+      const at = projected(projection, position, size)!;
+      expect(Math.abs(size.width / 2 + at.x - ((i % size.width) + 0.5))).toBeLessThan(0.02);
+      expect(Math.abs(size.height / 2 - at.y - (Math.floor(i / size.width) + 0.5))).toBeLessThan(0.02);
+    }
+    seen++;
+  }
+  expect(seen).toBeGreaterThan(100);
+  // Nothing behind the camera is in the picture.
+  const { x, y, z, forward } = sceneAt(3).camera;
+  const behind = [x, y, z].map((v, c) => v - forward[c]);
+  for (const projection of projections) expect(projected(projection, behind, size)).toBeUndefined();
 });
 
 test('the sky is infinitely far, seen through the far arch; walls keep the sun out', () => {

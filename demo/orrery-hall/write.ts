@@ -30,6 +30,17 @@ function worldToNdc(camera: Camera): number[] {
   return [0, 4, 8, 12].flatMap((row) => [m[row] * across, m[row + 1] * upward, m[row + 2], -m[row + 2]]);
 }
 
+/** What a file says of its camera. */
+export const cameraAttributes = (camera: Camera): Attributes => ({
+  worldToCamera: { type: 'm44f', value: worldToCamera(camera) },
+  worldToNDC: { type: 'm44f', value: worldToNdc(camera) },
+  cameraPosition: { type: 'v3f', value: [camera.x, camera.y, camera.z] },
+  cameraForward: { type: 'v3f', value: [...camera.forward] },
+  cameraUp: { type: 'v3f', value: [...camera.up] },
+  /** Degrees across the width, as in the standard attributes. */
+  fieldOfView: { type: 'float', value: (Math.atan(camera.tanHalf) * 360) / Math.PI },
+});
+
 /** A frame of Orrery Hall as a multi-layer EXR file: colour as half, data as float, ids as uint. */
 export function writeFrame(frame: number, b: Buffers, zlib: Zlib): Uint8Array {
   const { objects, camera } = sceneAt(frame);
@@ -75,13 +86,7 @@ export function writeFrame(frame: number, b: Buffers, zlib: Zlib): Uint8Array {
       'idobject',
       objects.map((o) => o.name),
     ),
-    worldToCamera: { type: 'm44f', value: worldToCamera(camera) },
-    worldToNDC: { type: 'm44f', value: worldToNdc(camera) },
-    cameraPosition: { type: 'v3f', value: [camera.x, camera.y, camera.z] },
-    cameraForward: { type: 'v3f', value: [...camera.forward] },
-    cameraUp: { type: 'v3f', value: [...camera.up] },
-    /** Degrees across the width, as in the standard attributes. */
-    fieldOfView: { type: 'float', value: (Math.atan(camera.tanHalf) * 360) / Math.PI },
+    ...cameraAttributes(camera),
     framesPerSecond: { type: 'rational', value: [24, 1] },
     imageCounter: { type: 'int', value: frame },
     owner: { type: 'string', value: 'Zafiro demo, Orrery Hall' },

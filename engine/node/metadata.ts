@@ -2,7 +2,7 @@ import { existsSync, readFileSync, statSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { encodeSrgb } from '../../core/colour/srgb';
 import type { FrameMetadata } from '../../core/evaluate/run';
-import { cameraPosition } from '../../core/formats/camera';
+import { cameraPosition, projectionOf } from '../../core/formats/camera';
 import { boxHeight, boxWidth } from '../../core/formats/exr/types';
 import type { FilePart } from '../../core/formats/file-info';
 import { type IdMatte, idMattesOf } from '../../core/formats/id-mattes';
@@ -31,7 +31,10 @@ export function metadataOf(parts: readonly FilePart[], path: string): FrameMetad
   for (const part of parts)
     for (const { layer, names } of idMattesIn(part, path)) objects[layer] = [...(names?.values() ?? [])];
   const camera = parts.map((p) => cameraPosition(p.attributes)).find((c) => c !== undefined);
-  return { objects, camera };
+  const [{ displayWindow }] = parts;
+  const aspect = boxWidth(displayWindow) / boxHeight(displayWindow);
+  const projection = parts.map((p) => projectionOf(p.attributes, aspect)).find((m) => m !== undefined);
+  return { objects, camera, projection };
 }
 
 /** An object of a frame and the share of the frame it covers, 0 where it is known but not in sight. */

@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import type { SavedFinish } from '../../api/finishes';
 import type { ShotDetail } from '../../api/shots';
 import type { Finish } from '../../core/finish/finish';
+import type { Attributes } from '../../core/formats/exr/types';
 import { writeExr } from '../../core/formats/exr/write';
 import { nodeZlib } from '../../engine/node/zlib';
 import { json } from '../server/instance';
@@ -20,8 +21,19 @@ export const dull: Light = (x, y) => {
   return [0.1 + window + x / 3200, 0.15 + window / 2, 0.2 + y / 1800];
 };
 
+/** What a frame may have beside: where its pixels are in the world, and what the file says of its camera. */
+type World = {
+  position: (x: number, y: number) => readonly [number, number, number];
+  attributes: Attributes;
+};
+
 /** A whole frame: colour, depth from 2 on the left to 12 on the right, and ids in stripes of 80 pixels, from 1. */
-export function writeFrame(path: string, light: Light = dull, depth = (x: number) => 2 + x / 32) {
+export function writeFrame(
+  path: string,
+  light: Light = dull,
+  depth = (x: number) => 2 + x / 32,
+  world?: World,
+) {
   const { width, height } = size;
   const plane = (at: (x: number, y: number) => number) =>
     Float32Array.from({ length: width * height }, (_, i) => at(i % width, Math.floor(i / width)));
@@ -33,6 +45,13 @@ export function writeFrame(path: string, light: Light = dull, depth = (x: number
       samples: plane((x, y) => light(x, y)[c]),
     })),
     { name: 'depth.Z', type: 'float' as const, samples: plane(depth) },
+    ...(world
+      ? (['X', 'Y', 'Z'] as const).map((axis, c) => ({
+          name: `position.${axis}`,
+          type: 'float' as const,
+          samples: plane((x, y) => world.position(x, y)[c]),
+        }))
+      : []),
     {
       name: 'id.I',
       type: 'uint' as const,
@@ -40,7 +59,7 @@ export function writeFrame(path: string, light: Light = dull, depth = (x: number
     },
   ];
   const dataWindow = { xMin: 0, yMin: 0, xMax: width - 1, yMax: height - 1 };
-  writeFileSync(path, writeExr({ channels, dataWindow }, nodeZlib));
+  writeFileSync(path, writeExr({ channels, dataWindow, attributes: world?.attributes }, nodeZlib));
 }
 
 /** Writes frames `numbers` of a sequence into a folder; gives its pattern. */

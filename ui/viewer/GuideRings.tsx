@@ -1,4 +1,5 @@
 import { previewed, useShot, useShotStore } from '@/browser/session/store';
+import type { Finish } from '@/core/finish/finish';
 import { moveGuide } from '@/core/finish/guide-edits';
 import { type Guide, placeOn } from '@/core/time/guides';
 import { useDrag } from '../parts/use-drag';
@@ -6,6 +7,8 @@ import { type Extent, framePoint, type View } from './view';
 
 /** Frames to each side of the playhead whose dots are brighter. */
 const near = 10;
+type Measured = NonNullable<Finish['guides']>[number];
+
 /** Dots of a path at most. */
 const mostDots = 600;
 
@@ -14,6 +17,8 @@ export function GuideRings({ view, full }: { view: View; full: Extent }) {
   const guides = useShot((s) => previewed(s).guides);
   const open = useShot((s) => s.drawer === 'guides');
   const frame = useShot((s) => s.frame);
+  // A tool on the picture may be meant for what a ring lies on.
+  const picking = useShot((s) => s.tool !== undefined);
   const change = useShot((s) => s.change);
   const store = useShotStore();
   const onScreen = ({ x, y }: { x: number; y: number }) => ({
@@ -70,7 +75,7 @@ export function GuideRings({ view, full }: { view: View; full: Extent }) {
                 />
               ))}
             <g
-              className="pointer-events-auto cursor-move"
+              className={picking ? '' : 'pointer-events-auto cursor-move'}
               data-guide={g.id}
               data-testid={`guide-${g.name}`}
               onPointerDown={press}
@@ -78,7 +83,15 @@ export function GuideRings({ view, full }: { view: View; full: Extent }) {
               <title>{g.name}</title>
               <circle cx={at.x} cy={at.y} r={14} fill="transparent" />
               <circle cx={at.x} cy={at.y} r={9} fill="none" stroke="#151515" strokeWidth={3.5} />
-              <circle cx={at.x} cy={at.y} r={9} fill="none" stroke="#8fcf9b" strokeWidth={1.75} />
+              <circle
+                cx={at.x}
+                cy={at.y}
+                r={9}
+                fill="none"
+                stroke="#8fcf9b"
+                strokeWidth={1.75}
+                strokeDasharray={isHidden(g, frame) ? '3 3' : undefined}
+              />
             </g>
             <text
               x={at.x + 14}
@@ -97,6 +110,10 @@ export function GuideRings({ view, full }: { view: View; full: Extent }) {
     </svg>
   );
 }
+
+/** Whether what a guide was measured of is behind something there. */
+const isHidden = ({ source }: Measured, frame: number) =>
+  source?.type === 'scene' && source.hidden?.includes(frame) === true;
 
 /** Where a guide is on each frame from its first key to its last. */
 function pathOf(g: Guide): { frame: number; x: number; y: number }[] {

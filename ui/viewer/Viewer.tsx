@@ -16,6 +16,7 @@ import { stepSpec } from '@/core/steps/registry';
 import { FirstLook } from '../help/FirstLook';
 import { RangeInput } from '../parts/RangeInput';
 import { PlayWords } from '../ribbon/PlayBar';
+import { measureGuide } from '../time/measure-guide';
 import { CompareBar } from './CompareBar';
 import { DataRange } from './DataRange';
 import { Journey } from './Journey';
@@ -116,6 +117,12 @@ export function Viewer({ shot }: { shot: ShotDetail }) {
   };
   const pick = (at: Pointed, shift: boolean) => {
     const { tool } = store.getState();
+    if (tool?.type === 'pick-guide') {
+      change({ tool: undefined });
+      if (started)
+        measureGuide(started.engine, store, shot, tool.guide, { type: tool.how, at: { x: at.x, y: at.y } });
+      return;
+    }
     if (tool?.type !== 'pick-position' && tool?.type !== 'pick-colour')
       return ids ? pickObject(at, shift) : setPicked(at);
     change({ tool: undefined });
@@ -240,6 +247,11 @@ export function Viewer({ shot }: { shot: ShotDetail }) {
         {before && <Note>Without {shows === 'finished' ? 'any step' : 'the selected step'}</Note>}
         {tool?.type === 'region' && <Note>Drag a frame: only what is in it is computed. Esc leaves.</Note>}
         {tool?.type === 'pick-position' && <Note>Click a surface on the picture. Esc leaves.</Note>}
+        {tool?.type === 'pick-guide' && (
+          <Note>
+            Click {tool.how === 'scene' ? 'a surface' : 'what is to be followed'} on the picture. Esc leaves.
+          </Note>
+        )}
         {tool?.type === 'pick-colour' && <Note>Click a colour on the picture. Esc leaves.</Note>}
         {tool?.type === 'draw' && <Note>{drawHints[tool.with]} Esc leaves.</Note>}
         {theatre && isPlaying && (

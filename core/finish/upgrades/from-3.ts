@@ -2,7 +2,7 @@ import type { Json, Upgrade } from './upgrades';
 
 /**
  * Paths and transforms of shapes become values with tracks like all others: `paths` and `transforms`, lists of keys, are `path` and `transform`, and
- * where there were several, or the shape was `animated`, keys in `animation`, that go on linearly as they did.
+ * where there were several, or the shape was `animated`, keys in `animation`, that go on linearly as they did. The source of a guide says its type.
  */
 
 const isObject = (given: unknown): given is Json =>
@@ -37,13 +37,19 @@ function shape(given: Json): Json {
   };
 }
 
+const guide = (given: unknown): unknown =>
+  isObject(given) && isObject(given.source)
+    ? { ...given, source: { type: 'middle', ...given.source } }
+    : given;
+
 export const from3: Upgrade = {
   from: 3,
   upgrade(document) {
-    const { strands } = document;
+    const { strands, guides } = document;
     if (!Array.isArray(strands)) return document;
     return {
       ...document,
+      ...(guides === undefined ? {} : { guides: Array.isArray(guides) ? guides.map(guide) : guides }),
       strands: strands.map((strand) => {
         const head = isObject(strand) ? strand.head : undefined;
         if (!isObject(head) || head.type !== 'shapes' || !Array.isArray(head.shapes)) return strand;
