@@ -119,7 +119,7 @@ export const keyHelp: [string, string][] = [
   ['C', 'compare'],
   ['X', 'flip to the other picture'],
   ['S', 'scopes'],
-  ['T', 'time: lanes and table of keys'],
+  ['T', 'time: lanes, curves, keys and guides'],
   ['M', 'matte: tint, outline, on black'],
   ['R', 'compute a region only'],
   ['F', 'fit the picture'],

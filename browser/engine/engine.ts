@@ -18,6 +18,7 @@ const purposeOf: Record<keyof Asked, Purpose> = {
   coverage: 'coverage',
   stopCoverage: 'coverage',
   middles: 'middles',
+  allShares: 'middles',
   stopMiddles: 'middles',
   scenePlaces: 'middles',
   followPatch: 'middles',

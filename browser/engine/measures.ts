@@ -21,6 +21,7 @@ import type { StartFacts } from '../../core/steps/start';
 import type { Measured, Stop } from './answers';
 import { kindOf, matteIn, pointBefore, pointOfLight, smallScale, withRunWorkspace } from './places';
 import type { Queue } from './queue';
+import type { Purpose } from './requests';
 
 type PlaceAt = { width: number; height: number; found: number[] | undefined };
 type SceneFrame = { frame: number; x: number; y: number; state: 'seen' | 'hidden' | 'outside' };
@@ -55,6 +56,50 @@ function stateOf(
 export function measures(queue: Queue, source: FrameSource) {
   /** Shares of frames by what they depend on: an edit that does not change a frame costs no more than planning it. */
   const shares = new LRUCache<string, number>({ max: 20_000 });
+
+  /**
+   * Of each frame the share that a matte covers, or the share of its light that a step adds, reported frame by frame; what cannot be had is left
+   * out.
+   */
+  const sharesFor =
+    (purpose: Purpose) =>
+    (
+      number: number,
+      finish: Finish,
+      point: Tap,
+      frames: number[],
+      report: (frame: number, share: number) => void,
+    ) =>
+      queue(purpose, number, async (run): Promise<[number, number][]> => {
+        const all: [number, number][] = [];
+        const isMatte = kindOf(finish, point) !== 'picture' || point.as !== undefined;
+        const before = isMatte ? undefined : pointBefore(finish, point.after);
+        if (!isMatte && !before) return all;
+        for (const frame of frames) {
+          try {
+            const request = (p: StrandPoint) => ({ finish, point: p, frame, scale: smallScale });
+            const key = `${point.as ?? ''} ${planOf(request(point), source.identity).key} ${
+              before ? planOf(request(before), source.identity).key : ''
+            }`;
+            const known = shares.get(key);
+            const share =
+              known ??
+              (before
+                ? await evaluate(request(before), run, (b) =>
+                    evaluate(request(point), run, (p) => addedShare(b, p)),
+                  )
+                : await evaluate(request(point), run, (p) =>
+                    withRunWorkspace(run, (workspace) => coveredShare(matteIn(workspace, p, point))),
+                  ));
+            shares.set(key, share);
+            all.push([frame, share]);
+            report(frame, share);
+          } catch (error) {
+            if (error instanceof Overtaken) throw error;
+          }
+        }
+        return all;
+      });
 
   return {
     /** The value of one pixel after every place on its way to the end of a strand, through what its steps take too; each place once. */
@@ -197,45 +242,9 @@ export function measures(queue: Queue, source: FrameSource) {
         );
       }),
 
-    /**
-     * Of each frame the share that a matte covers, or the share of its light that a step adds, reported frame by frame; what cannot be had is left
-     * out.
-     */
-    coverage: (
-      number: number,
-      finish: Finish,
-      point: Tap,
-      frames: number[],
-      report: (frame: number, share: number) => void,
-    ) =>
-      queue('coverage', number, async (run) => {
-        const isMatte = kindOf(finish, point) !== 'picture' || point.as !== undefined;
-        const before = isMatte ? undefined : pointBefore(finish, point.after);
-        if (!isMatte && !before) return true;
-        for (const frame of frames) {
-          try {
-            const request = (p: StrandPoint) => ({ finish, point: p, frame, scale: smallScale });
-            const key = `${point.as ?? ''} ${planOf(request(point), source.identity).key} ${
-              before ? planOf(request(before), source.identity).key : ''
-            }`;
-            const known = shares.get(key);
-            const share =
-              known ??
-              (before
-                ? await evaluate(request(before), run, (b) =>
-                    evaluate(request(point), run, (p) => addedShare(b, p)),
-                  )
-                : await evaluate(request(point), run, (p) =>
-                    withRunWorkspace(run, (workspace) => coveredShare(matteIn(workspace, p, point))),
-                  ));
-            shares.set(key, share);
-            report(frame, share);
-          } catch (error) {
-            if (error instanceof Overtaken) throw error;
-          }
-        }
-        return true;
-      }),
+    coverage: sharesFor('coverage'),
+    /** The same for whoever waits for all of them: charts do not overtake it. */
+    allShares: sharesFor('middles'),
     /** The middle of what a place covers, or of its light, on those of the frames where there is any, in pixels of the full frame. */
     middles: (
       number: number,

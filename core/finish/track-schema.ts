@@ -152,6 +152,21 @@ export const modulatorSchema = v.variant(
       phase: finite,
     }),
     v.strictObject({ type: v.literal('drift'), rate: rate('The rate of a drift'), depth, seed }),
+    v.strictObject({
+      type: v.literal('level'),
+      frame: v.pipe(v.number(), v.integer()),
+      shares: v.pipe(
+        v.array(
+          v.pipe(v.tuple([v.pipe(v.number(), v.integer()), v.pipe(finite, v.minValue(0))]), v.readonly()),
+        ),
+        v.minLength(1, 'A level needs a share'),
+        v.check(
+          (list) => list.every(([f], i) => i === 0 || list[i - 1][0] < f),
+          'Shares of a level stand out of order',
+        ),
+        v.readonly(),
+      ),
+    }),
   ],
   'There is no such modulator',
 );

@@ -15,10 +15,20 @@ export type Wave = {
   phase: number;
 };
 export type Drift = { type: 'drift'; rate: number; depth: number; seed: number };
-export type Modulator = Flicker | Wave | Drift;
+/**
+ * Multiplies the value so that what was measured of it, such as the share of light that a step adds, stays as on `frame`: against pumping when a lamp
+ * passes the border. `shares` are frames in their order, and what was measured there.
+ */
+export type Level = { type: 'level'; frame: number; shares: readonly (readonly [number, number])[] };
+export type Modulator = Flicker | Wave | Drift | Level;
 
 export const waveForms = { sine: 'Sine', triangle: 'Triangle', square: 'Square' } as const;
-export const modulatorNames = { flicker: 'Flicker', wave: 'Wave', drift: 'Drift' } as const;
+export const modulatorNames = {
+  flicker: 'Flicker',
+  wave: 'Wave',
+  drift: 'Drift',
+  level: 'Constant level',
+} as const;
 
 /** Samples to each side that a value between them is made of. */
 const reach = 4;
@@ -57,8 +67,32 @@ function wave(form: Wave['form'], turns: number): number {
 /** Octaves of a rough flicker, and of a drift. */
 const octaves = 3;
 
+/** A measured share on a frame: between those that were measured it goes straight, before and after them it rests. */
+function shareOn(shares: Level['shares'], frame: number): number {
+  const next = shares.findIndex(([f]) => f >= frame);
+  if (next < 0) return shares.at(-1)?.[1] ?? 0;
+  const [to, there] = shares[next];
+  if (next === 0 || to === frame) return there;
+  const [from, here] = shares[next - 1];
+  return here + ((there - here) * (frame - from)) / (to - from);
+}
+
+/** A level changes a value no more than so many times, up or down. */
+const mostLevelled = 16;
+
+/** The factor that holds a level; 1 where there is nothing to hold. */
+function levelled({ frame: chosen, shares }: Level, frame: number): number {
+  const [wanted, here] = [shareOn(shares, chosen), shareOn(shares, frame)];
+  if (!(wanted > 0 && here > 0)) return 1;
+  return Math.min(mostLevelled, Math.max(1 / mostLevelled, wanted / here));
+}
+
+/** A number with a modulator on a frame, at `fps` frames a second. */
+export const modulated = (value: number, m: Modulator, frame: number, fps: number): number =>
+  m.type === 'level' ? value * levelled(m, frame) : value + added(m, frame, fps);
+
 /** What a modulator adds on a frame, at `fps` frames a second. */
-export function added(m: Modulator, frame: number, fps: number): number {
+function added(m: Exclude<Modulator, Level>, frame: number, fps: number): number {
   const seconds = frame / fps;
   if (m.type === 'wave') return m.depth * wave(m.form, m.frequency * seconds + m.phase / 360);
   // A flicker gets rougher by faster parts, a drift slower by stronger ones that take longer.

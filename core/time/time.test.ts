@@ -5,7 +5,7 @@ import type { Rgb } from '../math/rgb';
 import type { ColourSpec, NumberSpec, ValueSpec } from '../steps/define';
 import { thinned } from './bake';
 import { inOrder, type Key, keyOn, numberOn } from './keys';
-import { added, bandNoise, type Modulator } from './modulators';
+import { bandNoise, type Modulator, modulated } from './modulators';
 import { valueAt } from './track';
 
 const described = { name: 'Value', description: '', section: 'lay' } as const;
@@ -48,9 +48,9 @@ describe('flicker', () => {
 
   test('is the same whenever it is asked, another by another seed, and stays about its depth', () => {
     const flicker: Modulator = { type: 'flicker', rate: 8, depth: 0.5, roughness: 0.6, seed: 3 };
-    const values = Array.from({ length: 500 }, (_, f) => added(flicker, f - 100, 24));
-    expect(values).toEqual(Array.from({ length: 500 }, (_, f) => added(flicker, f - 100, 24)));
-    expect(values).not.toEqual(values.map((_, f) => added({ ...flicker, seed: 4 }, f - 100, 24)));
+    const values = Array.from({ length: 500 }, (_, f) => modulated(0, flicker, f - 100, 24));
+    expect(values).toEqual(Array.from({ length: 500 }, (_, f) => modulated(0, flicker, f - 100, 24)));
+    expect(values).not.toEqual(values.map((_, f) => modulated(0, { ...flicker, seed: 4 }, f - 100, 24)));
     expect(Math.max(...values.map(Math.abs))).toBeLessThan(0.7);
     expect(Math.max(...values.map(Math.abs))).toBeGreaterThan(0.25);
   });
@@ -65,21 +65,21 @@ test('a wave has its form, frequency and phase', () => {
     phase,
   });
   // At 24 frames a second a wave of 2 hertz takes 12 frames.
-  expect(added(wave('sine'), 3, 24)).toBeCloseTo(3, 6);
-  expect(added(wave('sine', 90), 0, 24)).toBeCloseTo(3, 6);
-  expect([0, 3, 6, 9, 12].map((f) => added(wave('triangle'), f, 24))).toEqual([0, 3, 0, -3, 0]);
-  expect([0, 5, 6, 11, 12].map((f) => added(wave('square'), f, 24))).toEqual([3, 3, -3, -3, 3]);
+  expect(modulated(0, wave('sine'), 3, 24)).toBeCloseTo(3, 6);
+  expect(modulated(0, wave('sine', 90), 0, 24)).toBeCloseTo(3, 6);
+  expect([0, 3, 6, 9, 12].map((f) => modulated(0, wave('triangle'), f, 24))).toEqual([0, 3, 0, -3, 0]);
+  expect([0, 5, 6, 11, 12].map((f) => modulated(0, wave('square'), f, 24))).toEqual([3, 3, -3, -3, 3]);
 });
 
 test('a drift is slower than a flicker of its rate, and comes back', () => {
   const moves = (m: Modulator) => {
-    const v = Array.from({ length: 2400 }, (_, f) => added(m, f, 24));
+    const v = Array.from({ length: 2400 }, (_, f) => modulated(0, m, f, 24));
     return v.reduce((sum, x, i) => sum + (i > 0 ? Math.abs(x - v[i - 1]) : 0), 0);
   };
   const drift: Modulator = { type: 'drift', rate: 1, depth: 1, seed: 2 };
   expect(moves(drift)).toBeLessThan(moves({ type: 'flicker', rate: 1, depth: 1, roughness: 0, seed: 2 }));
   const mean =
-    Array.from({ length: 100_000 }, (_, f) => added(drift, f, 24)).reduce((s, v) => s + v, 0) / 1e5;
+    Array.from({ length: 100_000 }, (_, f) => modulated(0, drift, f, 24)).reduce((s, v) => s + v, 0) / 1e5;
   expect(Math.abs(mean)).toBeLessThan(0.05);
 });
 
@@ -186,4 +186,24 @@ describe('keys', () => {
     // A straight way needs its ends alone.
     expect(thinned([0, 1, 2, 3, 4], 1, 0.001)).toHaveLength(2);
   });
+});
+
+test('a constant level multiplies a value so that what was measured stays as on its frame', () => {
+  const level: Modulator = {
+    type: 'level',
+    frame: 2,
+    shares: [
+      [1, 0.1],
+      [2, 0.2],
+      [4, 0.4],
+      [6, 0],
+      [7, 0.0001],
+    ],
+  };
+  const at = (frame: number) => modulated(0.5, level, frame, 24);
+  expect([1, 2, 3, 4].map(at)).toEqual([1, 0.5, expect.closeTo(0.5 * (0.2 / 0.3)), 0.25]);
+  // Before and after what was measured it rests; where there is nothing to hold, and where it would run away, it ends.
+  expect([-9, 6].map(at)).toEqual([1, 0.5]);
+  expect(at(7)).toBe(0.5 * 16);
+  expect(at(99)).toBe(at(7));
 });

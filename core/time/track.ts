@@ -4,7 +4,7 @@ import type { Rgb } from '../math/rgb';
 import type { NumberSpec, Value, ValueSpec } from '../steps/define';
 import { type Axis, type Guide, placeOn } from './guides';
 import { around, type Key, numberOn, progressOn } from './keys';
-import { added, type Modulator } from './modulators';
+import { type Modulator, modulated } from './modulators';
 
 /** How a value changes over time: keys in the order of their frames, and what moves it on top of them. */
 export type Track = {
@@ -67,7 +67,7 @@ export function valueAt(
     const { follows } = track;
     const guide = follows && guides.find((g) => g.id === follows.guide);
     if (guide) value = placeOn(guide, frame)[follows!.axis] + follows!.offset;
-    for (const m of track.modulators ?? []) value += added(m, frame, fps);
+    for (const m of track.modulators ?? []) value = modulated(value, m, frame, fps);
     return within(spec, value);
   }
   if (keys.length === 0) return plain;

@@ -74,7 +74,7 @@ const planets: { ring: number; at: number; radius: number; name: string; materia
   { ring: 2, at: 100, radius: 0.17, name: 'planet-moss', material: glazed([0.12, 0.24, 0.1]) },
   { ring: 3, at: 165, radius: 0.36, name: 'planet-rust', material: glazed([0.36, 0.18, 0.09]) },
 ];
-const globePlan = [
+export const globePlan = [
   { ring: 1, at: 232, radius: 0.25, name: 'globe-vesper', light: [14.5, 11.6, 7.4] as Rgb },
   { ring: 3, at: 60, radius: 0.2, name: 'globe-lumen', light: [12.2, 12.0, 11.4] as Rgb },
 ];

@@ -109,6 +109,8 @@ function cometOnFire(last: number): Finish {
     amount: 0.4,
     tint: [1, 0.7, 0.45],
   });
+  // It breathes.
+  build.edit((d) => setModulators(d, 'heat', 'amount', [{ type: 'drift', rate: 2.5, depth: 0.14, seed: 6 }]));
 
   step(stone, 'repaint', 'white-hot', {
     appliesTo: 'colours',

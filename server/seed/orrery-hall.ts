@@ -1,12 +1,17 @@
 import { mixedAddress } from '../../core/finish/animated';
 import { chooseObjects, linkPass, newFinish, renameStep } from '../../core/finish/edits';
 import type { Finish, Head } from '../../core/finish/finish';
+import { addGuide, follow, moveGuide } from '../../core/finish/guide-edits';
 import { setModulators } from '../../core/finish/key-edits';
 import { setMixed } from '../../core/finish/mix-edits';
 import { addShapes, newShape } from '../../core/finish/shape-edits';
 import { setValues } from '../../core/finish/value-edits';
+import { projected, projectionOf } from '../../core/formats/camera';
 import { rectangle } from '../../core/math/path';
 import type { Values } from '../../core/steps/define';
+import { size } from '../../demo/orrery-hall/render';
+import { globePlan, sceneAt } from '../../demo/orrery-hall/scene';
+import { cameraAttributes } from '../../demo/orrery-hall/write';
 import { dataPath } from '../data-folder';
 import type { NewShot } from '../media/add-shot';
 import { building } from './building';
@@ -40,8 +45,17 @@ function sunInTheSlots({ strand, step, link, edit }: ReturnType<typeof building>
   return slots;
 }
 
+/** The globe whose light is seen in the air, and where it is on a frame, by the hall's own camera. */
+const leading = globePlan[0];
+function placeOfLeading(frame: number): { x: number; y: number } {
+  const { globes, camera } = sceneAt(frame);
+  const { x, y, z } = globes[0];
+  const projection = projectionOf(cameraAttributes(camera), size.width / size.height)!;
+  return projected(projection, [x, y, z], size)!;
+}
+
 /** A second one, of mattes: rays from the slots of the dome alone, a bloom of the lamps, spikes on the brass alone. */
-function lightInTheHall(): Finish {
+function lightInTheHall(last: number): Finish {
   const build = building(newFinish('orrery-hall-light', 'Light in the hall', pass('')));
   const { strand, step, link } = build;
   const slots = sunInTheSlots(build);
@@ -87,6 +101,32 @@ function lightInTheHall(): Finish {
     amount: 1.2,
   });
   link('spikes', 'lightMask', brass);
+
+  // The light of one globe in the haze of the hall goes with it, as the rings turn and the camera draws near.
+  const lamp = strand(
+    'Leading globe',
+    { type: 'ids', media, pass: 'idobject', idFormat: 'ranked', ranks: 2, objects: [] },
+    'matte',
+  );
+  build.edit((doc) => chooseObjects(doc, lamp, [leading.name]));
+  step('main', 'light-rays', 'globe-rays', {
+    threshold: 0,
+    knee: 0,
+    length: 0.8,
+    falloff: 1,
+    beamContrast: 0.6,
+    beamCount: 60,
+    amount: 2.4,
+    tint: [1, 0.8, 0.55],
+  });
+  build.edit((doc) => renameStep(doc, 'globe-rays', 'Rays of the globe'));
+  build.edit((doc) => linkPass(doc, 'globe-rays', 'light', pass('emission'), 'emission'));
+  link('globe-rays', 'lightMask', lamp);
+  build.edit((doc) => addGuide(doc, 'Globe', { x: 0, y: 0 }, 1));
+  const { id: guide } = build.doc.guides![0];
+  for (let frame = 1; frame <= last; frame++)
+    build.edit((doc) => moveGuide(doc, guide, frame, placeOfLeading(frame)));
+  build.edit((doc) => follow(doc, 'globe-rays', { x: 'centreX', y: 'centreY' }, guide));
   return build.doc;
 }
 
@@ -189,5 +229,5 @@ export const orreryHall = (last: number): { shot: NewShot; others: Finish[] } =>
     height: 540,
     finish: lampsLit(),
   },
-  others: [lightInTheHall(), morningMist()],
+  others: [lightInTheHall(last), morningMist()],
 });

@@ -154,6 +154,33 @@ describe('over time', () => {
     await until('some', async () => /^[23] of 4 keys/.test(await text('[data-testid=chosen-keys]')));
   });
 
+  test('chosen keys are stretched by an end, about the other', async () => {
+    await (await label('Key of Amount on frame 1: 0.00')).click();
+    await browser.driver
+      .actions()
+      .keyDown(Key.SHIFT)
+      .click(await label('Key of Amount on frame 9: 2.00'))
+      .click(await label('Key of Amount on frame 17: 0.50'))
+      .keyUp(Key.SHIFT)
+      .perform();
+    await until('three', async () => /^3 of 4 keys/.test(await text('[data-testid=chosen-keys]')));
+    const { width } = await (await find('[data-lane="bloom/amount"]')).getRect();
+    const end = await label('Stretch the chosen keys by their last frame');
+    const by = Math.round((width / count) * 4);
+    await browser.driver
+      .actions()
+      .move({ origin: end })
+      .press()
+      .move({ origin: end, x: by })
+      .release()
+      .perform();
+    await saved();
+    expect((await keysOf('amount')).map(([f]) => f)).toEqual([1, 11, 21]);
+    await undo();
+    await saved();
+    expect((await keysOf('amount')).map(([f]) => f)).toEqual([1, 9, 17]);
+  });
+
   test('by keyboard alone a key is moved, copied, pasted and removed, and the step stays', async () => {
     await toFrame(21);
     const dot = await label('Key of Amount on frame 9: 2.00');
@@ -383,6 +410,31 @@ describe('guides', () => {
     await undo();
     await saved();
     expect((await guide())!.x[11].value).toBe(found.x[11].value);
+  });
+
+  test('the light that a step adds is seen over time, and held at its level on a frame', async () => {
+    const rays = async () => (await json<SavedFinish>(address)).document.strands[0].steps[0];
+    await (await find('[data-step=rays]')).click();
+    await (await button('Lanes')).click();
+    await choose('Measured over time', 'Added light › Light rays');
+    await until('its course', async () => / %$/.test((await text('[data-testid=measured-lane]')).trim()), 30);
+    await toFrame(6);
+    await (await find('section[aria-label=Time] input[type=checkbox]')).click();
+    const hold = await button('Constant level');
+    await run(`arguments[0].scrollIntoView({ block: 'center' })`, hold);
+    await hold.click();
+    await until('a level', async () => (await rays()).animation?.amount?.modulators?.length === 1, 60);
+    const [level] = (await rays()).animation!.amount.modulators!;
+    if (level.type !== 'level') throw new Error('It is no level.');
+    expect([level.frame, level.shares.length]).toEqual([6, 12]);
+    const shareOn = (n: number) => level.shares.find(([f]) => f === n)![1];
+    expect(shareOn(6)).toBeGreaterThan(0);
+    const plain = (await rays()).values.amount as number;
+    for (const n of [2, 6, 11]) {
+      await toFrame(n);
+      const amount = Number(await attribute('[data-value=amount]', 'value'));
+      expect(Math.abs(amount / ((plain * shareOn(6)) / shareOn(n)) - 1)).toBeLessThan(0.02);
+    }
   });
 
   test('rays follow a place of the scene by the camera of each frame; a patch of the picture is followed as well', async () => {

@@ -2,7 +2,7 @@ type Props = { label: string; title?: string; checked: boolean; onChange(checked
 
 /** A switch with its name before it. */
 export const Toggle = ({ label, title, checked, onChange }: Props) => (
-  <label className="flex cursor-pointer items-center text-[13px]" title={title}>
+  <label className="flex cursor-pointer items-center gap-2 text-[13px]" title={title}>
     {label}
     <input
       type="checkbox"

@@ -38,7 +38,7 @@ export function PlayBar() {
       <PlayMenu />
       <IconButton
         icon={ChartSpline}
-        label="Time: lanes and table of keys"
+        label="Time: lanes, curves, keys and guides"
         keys="T"
         pressed={drawer !== undefined}
         onClick={() => change({ drawer: drawer ? undefined : 'lanes' })}

@@ -1,14 +1,9 @@
-import { useEffect, useMemo, useState } from 'react';
+import { useMemo } from 'react';
 import type { ShotDetail } from '@/api/shots';
-import { useEngine } from '@/browser/engine/use-engine';
+import { useShares } from '@/browser/engine/use-shares';
 import { useShot } from '@/browser/session/store';
 import type { Tap } from '@/core/finish/finish';
 import { axis, Chart } from '../parts/Chart';
-
-/** In longer shots some frames are skipped. */
-const mostFrames = 60;
-/** An edit is seldom the last. */
-const restMillis = 1200;
 
 type Props = {
   place: Tap;
@@ -23,45 +18,9 @@ type Props = {
  * flickers, show at once.
  */
 export function CoverageChart({ place, now, shot, light = false }: Props) {
-  const started = useEngine();
-  const finish = useShot((s) => s.finish);
   const frame = useShot((s) => s.frame);
   const change = useShot((s) => s.change);
-  const [shares, setShares] = useState<Record<number, number>>({});
-  /** How far it is, while it is worked out. */
-  const [progress, setProgress] = useState<{ done: number; of: number }>();
-  const { strand, after, as } = place;
-  useEffect(() => {
-    if (!started) return;
-    let current = true;
-    // So many tell the course; the one that is looked at is among them.
-    const every = Math.ceil((shot.last - shot.first + 1) / mostFrames);
-    const frames = Array.from(
-      { length: Math.floor((shot.last - shot.first) / every) + 1 },
-      (_, i) => shot.first + i * every,
-    );
-    const timer = setTimeout(() => {
-      const fresh: Record<number, number> = {};
-      let over = false;
-      started.engine
-        .coverage(finish, { strand, after, as }, frames, (f, share) => {
-          fresh[f] = share;
-          if (!current) return;
-          setShares({ ...fresh });
-          // The last words of a job may come after its result.
-          if (!over) setProgress({ done: Object.keys(fresh).length, of: frames.length });
-        })
-        .catch(() => undefined)
-        .finally(() => {
-          over = true;
-          if (current) setProgress(undefined);
-        });
-    }, restMillis);
-    return () => {
-      current = false;
-      clearTimeout(timer);
-    };
-  }, [started, finish, strand, after, as, shot.first, shot.last]);
+  const { shares, progress, stop } = useShares(place, shot);
   const color = light ? '#f2b45f' : '#6f9dff';
   const option = useMemo(
     () => ({
@@ -113,11 +72,7 @@ export function CoverageChart({ place, now, shot, light = false }: Props) {
         <p className="flex items-center gap-2 text-xs text-quiet" role="status">
           {progress.done} of {progress.of} frames
           <progress className="progress progress-primary flex-1" value={progress.done} max={progress.of} />
-          <button
-            type="button"
-            className="btn btn-ghost btn-xs"
-            onClick={() => started?.engine.stopCoverage().catch(() => {})}
-          >
+          <button type="button" className="btn btn-ghost btn-xs" onClick={stop}>
             Stop
           </button>
         </p>

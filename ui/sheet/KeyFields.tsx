@@ -9,6 +9,7 @@ import { goesBetween, type Track } from '@/core/time/track';
 import { IconButton } from '../parts/IconButton';
 import { Options } from '../parts/Options';
 import { TextField } from '../parts/TextField';
+import { HoldLevel } from './HoldLevel';
 
 type Props = { of: string; valueKey: string; spec: ValueSpec; track: Track | undefined };
 
@@ -127,7 +128,10 @@ function KeyRow({ of, valueKey, spec, track, keys }: Props & { keys: readonly Ke
   );
 }
 
-const fresh = (type: Modulator['type'], { soft, to, from }: NumberSpec): Modulator => {
+/** Modulators that are made of nothing but numbers. */
+const plain = ['flicker', 'wave', 'drift'] as const;
+
+const fresh = (type: (typeof plain)[number], { soft, to, from }: NumberSpec): Modulator => {
   // A tenth of what the slider spans is seen and does not overdo it.
   const depth = Number((Math.min(to - from, soft[1] - soft[0]) / 10).toPrecision(2));
   if (type === 'flicker') return { type, rate: 8, depth, roughness: 0, seed: 1 };
@@ -136,7 +140,7 @@ const fresh = (type: Modulator['type'], { soft, to, from }: NumberSpec): Modulat
     : { type, form: 'sine', frequency: 1, depth, phase: 0 };
 };
 
-const fieldsOf = {
+const fieldsOf: Record<Modulator['type'], readonly (readonly [string, string, string, string])[]> = {
   flicker: [
     ['rate', 'Rate', 'Hz', 'No part of the flicker is faster.'],
     ['depth', 'Depth', '', 'How far it goes to both sides, in the unit of the value.'],
@@ -153,7 +157,8 @@ const fieldsOf = {
     ['depth', 'Depth', '', 'How far it goes to both sides, in the unit of the value.'],
     ['seed', 'Seed', '', 'Selects another drift.'],
   ],
-} as const;
+  level: [['frame', 'Frame', '', 'The frame whose level is held.']],
+};
 
 /** What moves a number on top of its keys. */
 function Modulators({
@@ -214,8 +219,8 @@ function Modulators({
           </div>
         </div>
       ))}
-      <div className="flex items-center gap-1">
-        {(Object.keys(modulatorNames) as Modulator['type'][]).map((type) => (
+      <div className="flex flex-wrap items-center gap-1">
+        {plain.map((type) => (
           <button
             key={type}
             type="button"
@@ -226,6 +231,7 @@ function Modulators({
             <Plus size={11} /> {modulatorNames[type]}
           </button>
         ))}
+        {valueKey === 'amount' && <HoldLevel stepId={of} shot={shot} />}
         {modulators.length > 0 && (
           <button
             type="button"

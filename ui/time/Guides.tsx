@@ -65,7 +65,7 @@ export function Guides({ shot }: { shot: ShotDetail }) {
           {guides.length > 0 && <PatchFields />}
         </div>
       </div>
-      <div className="grid content-start gap-1.5 border-l border-line pl-4">
+      <div className="grid grid-cols-[minmax(0,1fr)] content-start gap-1.5 border-l border-line pl-4">
         {pairs.length > 0 ? (
           pairs.map(({ of, owner, name, pair }) => (
             <label key={`${of}/${pair.x}`} className="flex items-center gap-2">

@@ -3,12 +3,14 @@ import type { ShotDetail } from '@/api/shots';
 import { usePlay } from '@/browser/play/use-player';
 import { previewed, useShot, useShotStore } from '@/browser/session/store';
 import { findAnimated, selectionOf, usualRate, valueOn } from '@/core/finish/animated';
-import { type KeyAt, moveKeys, toggleKey } from '@/core/finish/key-edits';
+import { type KeyAt, moveKeys, scaleKeys, toggleKey } from '@/core/finish/key-edits';
 import { cellOf, type Lane } from '@/core/finish/key-table';
 import type { Value } from '@/core/steps/define';
 import { valueAt } from '@/core/time/track';
 import { formatNumber } from '../parts/format-value';
 import { type Hand, useDrag } from '../parts/use-drag';
+import { MeasuredLane } from './MeasuredLane';
+import { NoLanes } from './NoLanes';
 import { chooseKeys, nameOf } from './use-chosen-keys';
 
 type Props = { shot: ShotDetail; lanes: readonly Lane[]; chosen: readonly KeyAt[] };
@@ -63,6 +65,39 @@ export function Lanes({ shot, lanes, chosen }: Props) {
       if (by === 0) return change({ preview: undefined });
       if (store.getState().edit((doc) => moveKeys(doc, held.keys, by)))
         chooseKeys(held.keys.map((k) => ({ ...k, frame: k.frame + by })));
+    },
+    cancel: () => change({ preview: undefined }),
+  });
+
+  /** The first and last frame of what is chosen, if there are two. */
+  const [least, most] = [Math.min(...chosen.map((k) => k.frame)), Math.max(...chosen.map((k) => k.frame))];
+  const ends = chosen.length > 1 && most > least ? { first: least, last: most } : undefined;
+  type Stretched = { keys: readonly KeyAt[]; about: number; from: number; wide: number };
+  /** How far from the end that stays; never over it. */
+  const factorOf = ({ about, from, wide }: Stretched, hand: Hand) => {
+    const to = from + Math.round((hand.dx / wide) * count);
+    const span = from - about;
+    return Math.max(1, Math.abs(span) + Math.sign(span) * (to - from)) / Math.abs(span);
+  };
+  const stretch = useDrag<Stretched>({
+    start: (e) => {
+      e.stopPropagation();
+      const isFirst = (e.currentTarget as HTMLElement).dataset.end === 'first';
+      const wide = e.currentTarget.parentElement!.getBoundingClientRect().width;
+      return { keys: chosen, about: isFirst ? most : least, from: isFirst ? least : most, wide };
+    },
+    preview: (held, hand) =>
+      change({ preview: scaleKeys(store.getState().finish, held.keys, held.about, factorOf(held, hand)) }),
+    commit: (held, hand) => {
+      const factor = factorOf(held, hand);
+      if (factor === 1) return change({ preview: undefined });
+      if (store.getState().edit((doc) => scaleKeys(doc, held.keys, held.about, factor)))
+        chooseKeys(
+          held.keys.map((k) => ({
+            ...k,
+            frame: Math.round(held.about + (k.frame - held.about) * factor) + 0,
+          })),
+        );
     },
     cancel: () => change({ preview: undefined }),
   });
@@ -125,6 +160,7 @@ export function Lanes({ shot, lanes, chosen }: Props) {
   return (
     <div className="min-h-0 flex-1 overflow-y-auto">
       <div className="relative" onPointerDown={frameBox} onDoubleClick={addKey}>
+        {lanes.length === 0 && <NoLanes />}
         {lanes.map((lane, i) => {
           const { of, key: valueKey, spec, name } = lane;
           const found = findAnimated(shown, of)!;
@@ -188,11 +224,25 @@ export function Lanes({ shot, lanes, chosen }: Props) {
             </div>
           );
         })}
+        <MeasuredLane shot={shot} share={share} />
         <div className="pointer-events-none absolute inset-0 flex gap-4 px-4">
           {box && <span className="absolute border border-primary/80 bg-primary/10" style={box} />}
           <span className="w-52 shrink-0" />
           <div className="relative flex-1">
             <Playhead share={share} />
+            {ends &&
+              (['first', 'last'] as const).map((end) => (
+                <button
+                  key={end}
+                  type="button"
+                  data-end={end}
+                  aria-label={`Stretch the chosen keys by their ${end} frame`}
+                  title="Drag to stretch the chosen keys."
+                  className="pointer-events-auto absolute inset-y-0 w-[5px] -translate-x-1/2 cursor-col-resize touch-none border-x border-primary/60 bg-primary/15 hover:bg-primary/40"
+                  style={{ left: `${share(ends[end]) + (end === 'first' ? -1 : 1) * (70 / count)}%` }}
+                  onPointerDown={stretch}
+                />
+              ))}
           </div>
         </div>
       </div>

@@ -20,6 +20,7 @@ import { Curves } from './Curves';
 import { Guides } from './Guides';
 import { KeyTable } from './KeyTable';
 import { Lanes } from './Lanes';
+import { NoLanes } from './NoLanes';
 import { chooseKeys, keepKeys, nameOf, useChosenKeys, useCopiedKeys } from './use-chosen-keys';
 
 const easingNames = Object.fromEntries(Object.entries(easings).map(([key, { name }]) => [key, name]));
@@ -158,13 +159,10 @@ export function TimeDrawer({ shot, look }: { shot: ShotDetail; look: DrawerLook 
       </header>
       {look === 'guides' ? (
         <Guides shot={shot} />
-      ) : lanes.length === 0 ? (
-        <p className="m-auto max-w-md text-center text-sm text-quiet">
-          Nothing changes over time yet. Put a key on a value with the diamond beside it, or switch on
-          “Animate while I change” and change values on several frames.
-        </p>
       ) : look === 'lanes' ? (
         <Lanes shot={shot} lanes={lanes} chosen={chosen} />
+      ) : lanes.length === 0 ? (
+        <NoLanes />
       ) : look === 'curves' ? (
         <Curves shot={shot} lanes={lanes} chosen={chosen} />
       ) : (
