@@ -7,7 +7,7 @@ export const rec709: Chromaticities = [0.64, 0.33, 0.3, 0.6, 0.15, 0.06, 0.3127,
 /** 3 by 3, row by row. */
 export type Matrix = readonly number[];
 
-const times = (a: Matrix, b: Matrix): number[] =>
+export const times = (a: Matrix, b: Matrix): number[] =>
   Array.from({ length: 9 }, (_, i) => {
     const [r, c] = [Math.floor(i / 3) * 3, i % 3];
     return a[r] * b[c] + a[r + 1] * b[c + 3] + a[r + 2] * b[c + 6];
@@ -32,7 +32,7 @@ function inverse(m: Matrix): number[] {
 }
 
 /** CIE XYZ of a chromaticity with Y = 1. */
-const xyz = (x: number, y: number) => [x / y, 1, (1 - x - y) / y];
+export const xyz = (x: number, y: number) => [x / y, 1, (1 - x - y) / y];
 
 /** Linear RGB to CIE XYZ: columns are the primaries, scaled so that equal parts give white (SMPTE RP 177-1993). */
 export function toXyz(c: Chromaticities): number[] {
@@ -48,7 +48,8 @@ export const fromXyz = (c: Chromaticities): number[] => inverse(toXyz(c));
 /** Cone responses of Bradford's adaptation (ICC.1:2010, annex E). */
 const bradford = [0.8951, 0.2664, -0.1614, -0.7502, 1.7135, 0.0367, 0.0389, -0.0685, 1.0296];
 
-function adaptation(from: readonly number[], to: readonly number[]): number[] {
+/** CIE XYZ under one white as they look under another, by Bradford. */
+export function adaptation(from: readonly number[], to: readonly number[]): number[] {
   const [a, b] = [apply(bradford, from), apply(bradford, to)];
   const scale = [b[0] / a[0], 0, 0, 0, b[1] / a[1], 0, 0, 0, b[2] / a[2]];
   return times(inverse(bradford), times(scale, bradford));

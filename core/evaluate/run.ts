@@ -2,6 +2,7 @@ import { FinishError, type PassHead } from '../finish/finish';
 import type { Projection } from '../formats/camera';
 import { mixPasses } from '../kernels/air';
 import { ArenaFull } from '../kernels/arena';
+import { type ColourOp, runColour } from '../kernels/colour';
 import { cut } from '../kernels/cut';
 import { forgetSpectra } from '../kernels/fourier';
 import { colourWhere } from '../kernels/plane';
@@ -209,6 +210,8 @@ async function prepare(
   }
 }
 
+const between: readonly ColourOp[] = [{ type: 'between' }];
+
 /** Starts to fetch all that a plan needs and the cache lacks: files come side by side, while the first of them is worked on. */
 export function fetchAhead(plan: Plan, { source, cache, signal }: Pick<Run, 'source' | 'cache' | 'signal'>) {
   if (!source.ahead) return;
@@ -266,6 +269,21 @@ export async function runPlan<T>(
     node.type === 'draft' && node.pass && !held.has(node.input) && !cache.has(node.input)
       ? source.draft?.(node.pass.head, node.pass.frame, node.scale, signal)
       : undefined;
+  /**
+   * Steps that change each pixel by itself, one after the other, as one program: as far up as nobody else takes what is between them, and nothing of it is
+   * here already. Their bits are those of the steps alone.
+   */
+  const pixelRun = (last: Node): { input: string; program: ColourOp[] } | undefined => {
+    const program: ColourOp[] = [];
+    let [input, node] = ['', last];
+    while (node.type === 'step' && node.spec.program && Object.keys(node.slots).length === 0) {
+      program.unshift(...node.spec.program(node.values as never), ...(program.length > 0 ? between : []));
+      input = node.input;
+      if ((uses.get(input) ?? 0) > 1 || held.has(input) || cache.has(input)) break;
+      node = byKey.get(input)!;
+    }
+    return program.length > 0 ? { input, program } : undefined;
+  };
   /** What has to be computed, as far as is known beforehand, and what has been. */
   let [of, done] = [0, 0];
   const count = () => {
@@ -283,12 +301,17 @@ export async function runPlan<T>(
     if (known) return known;
     const node = byKey.get(key)!;
     const small = await fetchedDraft(node);
-    const inputs = small ? [] : inputsOf(node);
+    const pixels = small ? undefined : pixelRun(node);
+    const inputs = small ? [] : pixels ? [pixels.input] : inputsOf(node);
     for (const input of inputs) await need(input);
     run.progress?.({ what: nameOf(node), done: Math.min(done, of - 1), of });
     await breathe?.();
     if (overtaken?.()) throw new Overtaken();
-    const work = small ?? (await prepare(node, run, (k) => held.get(k)!));
+    const work =
+      small ??
+      (pixels
+        ? (workspace: Workspace) => runColour(workspace, held.get(pixels.input)!, pixels.program)
+        : await prepare(node, run, (k) => held.get(k)!));
     if (overtaken?.()) throw new Overtaken();
     const picture = cache.put(key, compute(work, node.type === 'step' ? node.region : undefined));
     held.set(key, picture);

@@ -8,7 +8,7 @@ export type Edge = 'black' | 'continued';
 const rowPiece = 16;
 const columnPiece = 32;
 /** From here on the recursive filter is faster, and its error is below what float halves can show. */
-const recursiveFrom = 12;
+export const recursiveFrom = 12;
 
 /**
  * Half of a sampled Gaussian of standard deviation `sigma` pixels, from its centre outward to 4 σ, of sum 1 over

@@ -1,3 +1,4 @@
+import type { ColourOp } from '../kernels/colour';
 import type { Workspace } from '../kernels/workspace';
 import type { PathPoint } from '../math/path';
 import type { Rgb } from '../math/rgb';
@@ -14,6 +15,7 @@ export const sections = {
   take: 'what shines?',
   place: 'where does it go?',
   spread: 'how does it travel?',
+  change: 'how does it change?',
   keep: 'where may it land?',
   lay: 'how does it go back?',
 } as const;
@@ -159,6 +161,8 @@ export type StepSpec<V extends ValueSpecs = ValueSpecs, S extends SlotSpecs = Sl
   anywhere?: true;
   /** Question of the section Take, if the step does not take light. */
   sourceQuestion?: string;
+  /** What it does to each pixel by itself, where that is all it does: such steps one after the other are worked out as one. */
+  program?(values: ValuesOf<V>): readonly ColourOp[];
   /** True where these values return the input bit for bit; the step is then not run. */
   neutral(values: ValuesOf<V>): boolean;
   /**

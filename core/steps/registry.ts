@@ -3,6 +3,14 @@ import { depthSoftness } from './air/depth-softness';
 import { mistDensity } from './air/mist-density';
 import type { StepSpec } from './define';
 import { backing } from './finish/backing';
+import { curves } from './finish/curves';
+import { gain } from './finish/gain';
+import { grade } from './finish/grade';
+import { grain } from './finish/grain';
+import { levels } from './finish/levels';
+import { saturation } from './finish/saturation';
+import { toneCurve } from './finish/tone-curve';
+import { whiteBalance } from './finish/white-balance';
 import { alphaEdge } from './isolate/alpha-edge';
 import { asMatte } from './isolate/as-matte';
 import { channelRange } from './isolate/channel-range';
@@ -18,6 +26,13 @@ import { luminanceKey } from './isolate/luminance-key';
 import { matteLevels } from './isolate/matte-levels';
 import { positionSolid } from './isolate/position-solid';
 import { temporalFilter } from './isolate/temporal-filter';
+import { blur } from './lens/blur';
+import { defocus } from './lens/defocus';
+import { distortion } from './lens/distortion';
+import { fringe } from './lens/fringe';
+import { motionSmear } from './lens/motion-smear';
+import { sharpen } from './lens/sharpen';
+import { vignette } from './lens/vignette';
 import { warp } from './lens/warp';
 import { apertureSpikes } from './light/aperture-spikes';
 import { bloom } from './light/bloom';
@@ -78,7 +93,22 @@ export const steps: readonly StepSpec[] = [
   apertureSpikes,
   lensReflections,
   lightRays,
+  blur,
+  sharpen,
+  defocus,
+  motionSmear,
+  fringe,
+  distortion,
+  vignette,
   warp,
+  whiteBalance,
+  gain,
+  grade,
+  levels,
+  curves,
+  saturation,
+  toneCurve,
+  grain,
   backing,
 ];
 

@@ -3,12 +3,28 @@
 export { layMist, mistDensity, mistEdges, mixPasses, softened, timesPlane } from './air';
 export { predict, unpredict } from './bytes';
 export { display } from './convert';
+export { colourProgram } from './colour';
 export { cover } from './cover';
 export { fftColours, fftColumns, fftRows, fftRowsBack } from './fourier';
 export { gatherIn } from './gather';
 export { blurInto, gaussianColumns, gaussianRows, recursiveColumns, recursiveRows } from './gaussian';
 export { checker, join, mix, pick, ramp } from './join';
 export { rangeKey, colourKey, facingKey, positionKey } from './key';
+export {
+  confusion,
+  convolveSmall,
+  fringe,
+  grained,
+  layPart,
+  longestVectors,
+  radial,
+  radiusPart,
+  smear,
+  unsharp,
+  vignette,
+  whiteNoise,
+  wholePart,
+} from './lens';
 export { linesIn, linesOut } from './lines';
 export {
   clean,

@@ -17,14 +17,12 @@
   return two * reinterpret<f32>((<i32>whole + 127) << 23);
 }
 
-/** As `power01`, of four numbers; those outside (0, 1) come back as they are. */
+/** Logarithms of base 2 of four positive normal numbers, to about 1e-6. */
 // @ts-expect-error: decorator
-@inline export function powers01(x: v128, p: f32): v128 {
-  const one = f32x4.splat(1), zero = f32x4.splat(0);
-  const inside = v128.and(f32x4.gt(x, zero), f32x4.lt(x, one));
-  const bits = v128.bitselect(x, f32x4.splat(0.5), inside);
-  let e = i32x4.sub(i32x4.shr_s(bits, 23), i32x4.splat(127));
-  let m = v128.or(v128.and(bits, i32x4.splat(0x7fffff)), i32x4.splat(0x3f800000));
+@inline export function logs2(x: v128): v128 {
+  const one = f32x4.splat(1);
+  let e = i32x4.sub(i32x4.shr_s(x, 23), i32x4.splat(127));
+  let m = v128.or(v128.and(x, i32x4.splat(0x7fffff)), i32x4.splat(0x3f800000));
   const large = f32x4.gt(m, f32x4.splat(<f32>1.4142135));
   m = v128.bitselect(f32x4.mul(m, f32x4.splat(0.5)), m, large);
   e = i32x4.sub(e, large);
@@ -33,7 +31,13 @@
   log = f32x4.add(f32x4.mul(log, q), f32x4.splat(<f32>0.577078016));
   log = f32x4.add(f32x4.mul(log, q), f32x4.splat(<f32>0.961796694));
   log = f32x4.add(f32x4.mul(log, q), f32x4.splat(<f32>2.885390082));
-  const t = f32x4.pmax(f32x4.splat(-126), f32x4.mul(f32x4.splat(p), f32x4.add(f32x4.convert_i32x4_s(e), f32x4.mul(z, log))));
+  return f32x4.add(f32x4.convert_i32x4_s(e), f32x4.mul(z, log));
+}
+
+/** Powers of 2 of four numbers, held to −126 … 127, to about 1e-6. */
+// @ts-expect-error: decorator
+@inline export function exps2(x: v128): v128 {
+  const t = f32x4.pmin(f32x4.splat(127), f32x4.pmax(f32x4.splat(-126), x));
   const whole = f32x4.nearest(t), r = f32x4.sub(t, whole);
   let two = f32x4.splat(<f32>0.000154035304);
   two = f32x4.add(f32x4.mul(two, r), f32x4.splat(<f32>0.00133335581));
@@ -41,7 +45,23 @@
   two = f32x4.add(f32x4.mul(two, r), f32x4.splat(<f32>0.0555041087));
   two = f32x4.add(f32x4.mul(two, r), f32x4.splat(<f32>0.240226507));
   two = f32x4.add(f32x4.mul(two, r), f32x4.splat(<f32>0.693147181));
-  two = f32x4.add(f32x4.mul(two, r), one);
-  const exponent = i32x4.shl(i32x4.add(i32x4.trunc_sat_f32x4_s(whole), i32x4.splat(127)), 23);
-  return v128.bitselect(f32x4.mul(two, exponent), x, inside);
+  two = f32x4.add(f32x4.mul(two, r), f32x4.splat(1));
+  return f32x4.mul(two, i32x4.shl(i32x4.add(i32x4.trunc_sat_f32x4_s(whole), i32x4.splat(127)), 23));
+}
+
+/** As `power01`, of four numbers; those outside (0, 1) come back as they are. */
+// @ts-expect-error: decorator
+@inline export function powers01(x: v128, p: f32): v128 {
+  const inside = v128.and(f32x4.gt(x, f32x4.splat(0)), f32x4.lt(x, f32x4.splat(1)));
+  const log = logs2(v128.bitselect(x, f32x4.splat(0.5), inside));
+  return v128.bitselect(exps2(f32x4.mul(f32x4.splat(p), log)), x, inside);
+}
+
+/** x^p of four numbers, of those above 0; others come back as they are. */
+// @ts-expect-error: decorator
+@inline export function powers(x: v128, p: f32): v128 {
+  const least = f32x4.splat(<f32>1.17549435e-38);
+  const inside = v128.and(f32x4.ge(x, least), f32x4.lt(x, f32x4.splat(Infinity)));
+  const log = logs2(v128.bitselect(x, f32x4.splat(1), inside));
+  return v128.bitselect(exps2(f32x4.mul(f32x4.splat(p), log)), x, inside);
 }

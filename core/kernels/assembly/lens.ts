@@ -1,0 +1,322 @@
+/** What a lens, a shutter and film do to a picture. Rows `lo` … `hi` unless stated; pixel centres are at whole numbers. */
+import { add, F, finite, ld, luma, mul, sp, st, sub } from './vector';
+
+/** A pixel of a picture; outside there is nothing, or the border where `held`. */
+// @ts-expect-error: decorator
+@inline function at(from: usize, width: i32, height: i32, x: i32, y: i32, held: bool): v128 {
+  if (held) {
+    x = x < 0 ? 0 : x >= width ? width - 1 : x;
+    y = y < 0 ? 0 : y >= height ? height - 1 : y;
+  } else if (<u32>x >= <u32>width || <u32>y >= <u32>height) return sp(0);
+  return ld(from + (<usize>(y * width + x) << 4));
+}
+
+/** Between four pixels. */
+// @ts-expect-error: decorator
+@inline function between4(from: usize, width: i32, height: i32, x: f32, y: f32, held: bool): v128 {
+  const fx = Mathf.floor(x), fy = Mathf.floor(y), ix = <i32>fx, iy = <i32>fy;
+  const u = sp(x - fx), v = sp(y - fy);
+  if (ix >= 0 && iy >= 0 && ix < width - 1 && iy < height - 1) {
+    const p = from + (<usize>(iy * width + ix) << 4), q = p + (<usize>width << 4);
+    const a = ld(p), b = ld(q), top = add(a, mul(sub(v128.load(p, 16), a), u)), low = add(b, mul(sub(v128.load(q, 16), b), u));
+    return add(top, mul(sub(low, top), v));
+  }
+  const a = at(from, width, height, ix, iy, held), b = at(from, width, height, ix, iy + 1, held);
+  const top = add(a, mul(sub(at(from, width, height, ix + 1, iy, held), a), u));
+  const low = add(b, mul(sub(at(from, width, height, ix + 1, iy + 1, held), b), u));
+  return add(top, mul(sub(low, top), v));
+}
+
+/**
+ * Unsharp masking of pixels `lo` … `hi`: c + amount · w · (c − blurred), with w 0 up to `threshold` of the difference in luminance and one share of it
+ * for all channels; no more than `limit` of the blurred luminance is added or taken (0: no limit). Alpha stays.
+ */
+export function unsharp(out: usize, from: usize, blurred: usize, amount: f32, threshold: f32, limit: f32, lo: i32, hi: i32, scratch: usize): void {
+  for (let i = lo; i < hi; i++) {
+    const p = <usize>i << 4, c = ld(from + p), b = ld(blurred + p), d = sub(c, b), y: f32 = Mathf.abs(luma(d));
+    let s: f32 = y > threshold ? (amount * (y - threshold)) / y : 0;
+    if (limit > 0) {
+      const most: f32 = limit * max(<f32>0, luma(b));
+      if (s * y > most) s = most / y;
+    }
+    st(out + p, f32x4.replace_lane(add(c, mul(d, sp(s))), 3, f32x4.extract_lane(c, 3)));
+  }
+}
+
+/** Light that falls off towards the corners: by cos⁴ of the angle (`mode` 0, `a` the focal length in pixels), or by a smooth edge (1) from distance `a` on over `b`, `amount` of it. */
+export function vignette(out: usize, from: usize, width: i32, x0: f32, y0: f32, sx: f32, sy: f32, mode: i32, a: f32, b: f32, amount: f32, lo: i32, hi: i32, scratch: usize): void {
+  for (let y = lo; y < hi; y++) {
+    const dy = (<f32>y - y0) * sy;
+    for (let x = 0; x < width; x++) {
+      const dx = (<f32>x - x0) * sx, r2 = dx * dx + dy * dy;
+      let gain: f32;
+      if (mode == 0) {
+        const c = (a * a) / (a * a + r2);
+        gain = 1 - amount * (1 - c * c);
+      } else {
+        let t: f32 = (Mathf.sqrt(r2) - a) / b;
+        t = t < 0 ? 0 : t > 1 ? 1 : t;
+        gain = 1 - amount * t * t * (3 - 2 * t);
+      }
+      const p = <usize>(y * width + x) << 4, c = ld(from + p);
+      st(out + p, f32x4.replace_lane(mul(c, sp(gain)), 3, f32x4.extract_lane(c, 3)));
+    }
+  }
+}
+
+/** Weights of four samples a place `t` behind the second (R. G. Keys 1981, a = −1/2). */
+// @ts-expect-error: decorator
+@inline function keys(t: f32): v128 {
+  const s: f32 = 1 - t;
+  return f32x4(-<f32>0.5 * t * s * s, 1 + t * t * (<f32>1.5 * t - <f32>2.5), 1 + s * s * (<f32>1.5 * s - <f32>2.5), -<f32>0.5 * s * t * t);
+}
+
+/**
+ * A picture read at another distance from the middle: `table` says for each `1/perRadius` of a distance by how much it is multiplied. Cubic convolution,
+ * alpha held to 0 … 1; outside there is nothing.
+ */
+export function radial(out: usize, from: usize, width: i32, height: i32, cx: f32, cy: f32, table: usize, size: i32, perRadius: f32, lo: i32, hi: i32, scratch: usize): void {
+  for (let y = lo; y < hi; y++) {
+    for (let x = 0; x < width; x++) {
+      const dx = <f32>x - cx, dy = <f32>y - cy, r: f32 = Mathf.sqrt(dx * dx + dy * dy) * perRadius;
+      const i = min(<i32>r, size - 2), p = table + (<usize>i << 2), by: f32 = F(p) + (F(p + 4) - F(p)) * (r - <f32>i);
+      const fx = cx + dx * by, fy = cy + dy * by;
+      let sum = sp(0);
+      if (fx > -2 && fy > -2 && fx < <f32>(width + 2) && fy < <f32>(height + 2)) {
+        const ix = <i32>Mathf.floor(fx), iy = <i32>Mathf.floor(fy), wx = keys(fx - <f32>ix), wy = keys(fy - <f32>iy);
+        for (let j = 0; j < 4; j++) {
+          const v: f32 = j == 0 ? f32x4.extract_lane(wy, 0) : j == 1 ? f32x4.extract_lane(wy, 1) : j == 2 ? f32x4.extract_lane(wy, 2) : f32x4.extract_lane(wy, 3);
+          let line = mul(at(from, width, height, ix - 1, iy + j - 1, false), sp(f32x4.extract_lane(wx, 0)));
+          line = add(line, mul(at(from, width, height, ix, iy + j - 1, false), sp(f32x4.extract_lane(wx, 1))));
+          line = add(line, mul(at(from, width, height, ix + 1, iy + j - 1, false), sp(f32x4.extract_lane(wx, 2))));
+          line = add(line, mul(at(from, width, height, ix + 2, iy + j - 1, false), sp(f32x4.extract_lane(wx, 3))));
+          sum = add(sum, mul(line, sp(v)));
+        }
+        const a = f32x4.extract_lane(sum, 3);
+        if (a > 1) sum = mul(sum, sp(1 / a));
+        else if (a < 0) sum = sp(0);
+      }
+      st(out + (<usize>(y * width + x) << 4), sum);
+    }
+  }
+}
+
+/** The mean of `count` pictures of it about the middle: each record of `samples` is a scale (four times) and its weights of red, green, blue and alpha. */
+export function fringe(out: usize, from: usize, width: i32, height: i32, cx: f32, cy: f32, samples: usize, count: i32, lo: i32, hi: i32, scratch: usize): void {
+  for (let y = lo; y < hi; y++) {
+    for (let x = 0; x < width; x++) {
+      const dx = <f32>x - cx, dy = <f32>y - cy;
+      let sum = sp(0);
+      for (let k = 0; k < count; k++) {
+        const s = samples + (<usize>k << 5), scale = F(s);
+        sum = add(sum, mul(between4(from, width, height, cx + dx * scale, cy + dy * scale, true), ld(s + 16)));
+      }
+      const a = f32x4.extract_lane(sum, 3);
+      st(out + (<usize>(y * width + x) << 4), f32x4.replace_lane(sum, 3, a > 1 ? 1 : a > 0 ? a : 0));
+    }
+  }
+}
+
+/** Four numbers that look random and have mean 0 and variance 1: sums of four even ones each, of a place and a seed. */
+// @ts-expect-error: decorator
+@inline function scramble(h: u32): u32 {
+  h = (h ^ (h >> 16)) * 0x7feb352d;
+  h = (h ^ (h >> 15)) * 0x846ca68b;
+  return h ^ (h >> 16);
+}
+// @ts-expect-error: decorator
+@inline function normal(key: u32): f32 {
+  const a = scramble(key), b = scramble(a + 0x9e3779b9);
+  const sum = (a & 0xffff) + (a >> 16) + (b & 0xffff) + (b >> 16);
+  // Four numbers of 0 … 65535: mean 131070, variance 4 · (2³² − 1)/12.
+  return (<f32>sum - 131070) * <f32>(1 / 37837.22);
+}
+
+/** White noise of places in the frame: three channels of their own, and one in the fourth. */
+export function whiteNoise(out: usize, width: i32, x0: i32, y0: i32, seed: i32, lo: i32, hi: i32, scratch: usize): void {
+  for (let y = lo; y < hi; y++) {
+    for (let x = 0; x < width; x++) {
+      const place = scramble(<u32>(x + x0) * 0x9e3779b1 ^ scramble(<u32>(y + y0) * 0x85ebca6b + <u32>seed * 0x27d4eb2f));
+      const o = out + (<usize>(y * width + x) << 4);
+      store<f32>(o, normal(place));
+      store<f32>(o, normal(place ^ 0x68bc21eb), 4);
+      store<f32>(o, normal(place ^ 0x02e5be93), 8);
+      store<f32>(o, normal(place ^ 0x967a889b), 12);
+    }
+  }
+}
+
+/**
+ * Light of pixels `lo` … `hi` times 1 + noise, by its brightness: `table` says for each `1/perStop` of a stop from `first` on how strong. `own` is the
+ * share of each channel's own noise, `shared` that of the one they have together.
+ */
+export function grained(out: usize, from: usize, noise: usize, own: f32, shared: f32, table: usize, size: i32, first: f32, perStop: f32, lo: i32, hi: i32, scratch: usize): void {
+  for (let i = lo; i < hi; i++) {
+    const p = <usize>i << 4, c = ld(from + p), n = ld(noise + p), a = f32x4.extract_lane(c, 3);
+    const y: f32 = a > 0 ? luma(c) / a : luma(c);
+    // The stops of a number from its bits: straight between powers of two, off by 0.09 of a stop at the most.
+    const bits = reinterpret<i32>(max(<f32>1e-30, y * <f32>(1 / 0.18)));
+    const stops: f32 = <f32>(bits - 0x3f800000) * <f32>(1.0 / 8388608.0);
+    const t: f32 = min(<f32>(size - 1), max(<f32>0, (stops - first) * perStop));
+    const k = min(<i32>t, size - 2), q = table + (<usize>k << 2), strong: f32 = F(q) + (F(q + 4) - F(q)) * (t - <f32>k);
+    const by = mul(add(mul(n, sp(own)), sp(f32x4.extract_lane(n, 3) * shared)), sp(strong));
+    const gain = f32x4.pmax(sp(0), add(sp(1), by));
+    st(out + p, f32x4.replace_lane(mul(c, gain), 3, a));
+  }
+}
+
+/** The longest vector of squares of `side` pixels, and of the squares around: `out` has two floats a square. One row of squares at a time. */
+export function longestVectors(out: usize, vectors: usize, width: i32, height: i32, side: i32, across: i32, ax: f32, ay: f32, lo: i32, hi: i32, scratch: usize): void {
+  for (let ty = lo; ty < hi; ty++) {
+    for (let tx = 0; tx < across; tx++) {
+      let bx: f32 = 0, by: f32 = 0, most: f32 = 0;
+      for (let y = ty * side; y < min(height, ty * side + side); y++)
+        for (let x = tx * side; x < min(width, tx * side + side); x++) {
+          const p = vectors + (<usize>(y * width + x) << 4), vx = F(p) * ax, vy = F(p + 4) * ay, size = vx * vx + vy * vy;
+          if (finite(size) && size > most) { most = size; bx = vx; by = vy; }
+        }
+      const o = out + (<usize>(ty * across + tx) << 3);
+      store<f32>(o, bx);
+      store<f32>(o, by, 4);
+    }
+  }
+}
+
+/**
+ * What moves while the shutter is open, along the longest vector nearby (after M. McGuire, P. Hennessy, M. Bukowski and B. Osman 2012, *A Reconstruction
+ * Filter for Plausible Motion Blur*): a sample that passes this pixel covers it for its share of the way, and what is left is what stands still.
+ * The way of a vector v goes from v · `begin` to v · `end`. `vectors` 0: all moves by (ax, ay). `squares` are of `longestVectors`.
+ */
+export function smear(
+  out: usize, from: usize, vectors: usize, width: i32, height: i32, ax: f32, ay: f32, begin: f32, end: f32, squares: usize, side: i32, across: i32, down: i32, most: i32, lo: i32, hi: i32, scratch: usize,
+): void {
+  const open: f32 = end - begin;
+  for (let y = lo; y < hi; y++) {
+    for (let x = 0; x < width; x++) {
+      const p = <usize>(y * width + x) << 4, own = ld(from + p);
+      let vx = ax, vy = ay;
+      if (vectors) {
+        vx = 0; vy = 0;
+        let longest: f32 = 0;
+        const tx = x / side, ty = y / side;
+        for (let j = max(0, ty - 1); j <= min(down - 1, ty + 1); j++)
+          for (let i = max(0, tx - 1); i <= min(across - 1, tx + 1); i++) {
+            const q = squares + (<usize>(j * across + i) << 3), ux = F(q), uy = F(q + 4), size = ux * ux + uy * uy;
+            if (size > longest) { longest = size; vx = ux; vy = uy; }
+          }
+      }
+      const length: f32 = Mathf.sqrt(vx * vx + vy * vy) * open;
+      if (length < <f32>0.5) { st(out + p, own); continue; }
+      const count = min(most, <i32>Mathf.ceil(length) + 1), step: f32 = length / <f32>count;
+      const dx = vx / (length / open), dy = vy / (length / open);
+      if (!vectors) {
+        let sum = sp(0);
+        for (let k = 0; k < count; k++) {
+          // What is here at a moment was back along its way.
+          const t: f32 = begin + open * ((<f32>k + <f32>0.5) / <f32>count);
+          sum = add(sum, between4(from, width, height, <f32>x - vx * t, <f32>y - vy * t, true));
+        }
+        st(out + p, mul(sum, sp(1 / <f32>count)));
+        continue;
+      }
+      let moving = sp(0), still = sp(0), covered: f32 = 0, stills: f32 = 0;
+      const ownX = F(vectors + p) * ax, ownY = F(vectors + p + 4) * ay;
+      const ownLength: f32 = finite(ownX) && finite(ownY) ? Mathf.abs(ownX * dx + ownY * dy) * open : 0;
+      // Whatever may come to this pixel comes from no further than the longest way, on either side.
+      const reach: f32 = (length / open) * max(Mathf.abs(begin), Mathf.abs(end));
+      const all = min(2 * most, 2 * <i32>Mathf.ceil(reach) + 1), apart: f32 = (2 * reach) / <f32>(all - 1);
+      for (let k = 0; k < all; k++) {
+        const s: f32 = -reach + apart * <f32>k, fx = <f32>x + dx * s, fy = <f32>y + dy * s;
+        const ix = <i32>nearest<f32>(fx), iy = <i32>nearest<f32>(fy);
+        if (<u32>ix >= <u32>width || <u32>iy >= <u32>height) continue;
+        const q = vectors + (<usize>(iy * width + ix) << 4), ux = F(q) * ax, uy = F(q + 4) * ay;
+        const along: f32 = finite(ux) && finite(uy) ? ux * dx + uy * dy : 0, way: f32 = Mathf.abs(along) * open;
+        const c = between4(from, width, height, fx, fy, true);
+        if (way < <f32>0.5) { still = add(still, c); stills += 1; continue; }
+        // It is here at the moment t at which s + along · t is 0.
+        const t: f32 = -s / along, edge: f32 = (<f32>0.5 * apart) / Mathf.abs(along);
+        const from0 = max(begin, t - edge), to0 = min(end, t + edge);
+        if (to0 <= from0) continue;
+        const share: f32 = (to0 - from0) / open;
+        moving = add(moving, mul(c, sp(share)));
+        covered += share;
+      }
+      let rest = own;
+      if (ownLength >= <f32>0.5) rest = stills > 0 ? mul(still, sp(1 / stills)) : covered > 0 ? mul(moving, sp(1 / covered)) : own;
+      if (covered >= 1) st(out + p, mul(moving, sp(1 / covered)));
+      else st(out + p, add(moving, mul(rest, sp(1 - covered))));
+    }
+  }
+}
+
+/**
+ * Of pixels `lo` … `hi` the part that belongs to a blur: those whose radius in `radii` (near ones below 0) is about `here`, less towards `before` and
+ * `after`; all beyond the ends where those are the same. `cover` gets the share itself, `out` the picture times it.
+ */
+export function radiusPart(out: usize, cover: usize, from: usize, radii: usize, before: f32, here: f32, after: f32, lo: i32, hi: i32, scratch: usize): void {
+  for (let i = lo; i < hi; i++) {
+    const r = F(radii + (<usize>i << 2)), p = <usize>i << 4;
+    let w: f32 = 1;
+    if (r < here) w = before == here ? 1 : 1 - (here - r) / (here - before);
+    else if (r > here) w = after == here ? 1 : 1 - (r - here) / (after - here);
+    if (!(w > 0)) w = 0;
+    st(out + p, mul(ld(from + p), sp(w)));
+    if (cover) st(cover + p, sp(w));
+  }
+}
+
+/** Lays a blurred part over what lies behind it: colours and shares (`cover`; the part's own alpha where there is none) of pixels `lo` … `hi`, both in place. */
+export function layPart(sum: usize, sums: usize, part: usize, cover: usize, lo: i32, hi: i32, scratch: usize): void {
+  for (let i: usize = <usize>lo * 16, e: usize = <usize>hi * 16; i < e; i += 16) {
+    const share = cover ? ld(cover + i) : sp(F(part + i + 12));
+    const w = f32x4.pmin(sp(1), f32x4.pmax(sp(0), share)), rest = sub(sp(1), w);
+    st(sum + i, add(ld(part + i), mul(ld(sum + i), rest)));
+    st(sums + i, add(w, mul(ld(sums + i), rest)));
+  }
+}
+
+/** Colours of pixels `lo` … `hi` divided by their share; where that is nothing, `rest`. */
+export function wholePart(out: usize, sum: usize, sums: usize, rest: usize, lo: i32, hi: i32, scratch: usize): void {
+  for (let i: usize = <usize>lo * 16, e: usize = <usize>hi * 16; i < e; i += 16) {
+    const w = F(sums + i);
+    const c = w > <f32>1e-4 ? mul(ld(sum + i), sp(1 / w)) : ld(rest + i);
+    const a = f32x4.extract_lane(c, 3);
+    st(out + i, f32x4.replace_lane(c, 3, a > 1 ? 1 : a > 0 ? a : 0));
+  }
+}
+
+/**
+ * Radius of the circle of confusion of pixels `lo` … `hi` in pixels, near ones below 0, from their depth d: `scale` · (d − focus)/d, held to `most`. A depth
+ * that is endless, not a number or not above 0 is endlessly far.
+ */
+export function confusion(out: usize, depth: usize, focus: f32, scale: f32, most: f32, lo: i32, hi: i32, scratch: usize): void {
+  for (let i = lo; i < hi; i++) {
+    const d = F(depth + (<usize>i << 4));
+    const r: f32 = finite(d) && d > 0 ? scale * (1 - focus / d) : scale;
+    store<f32>(out + (<usize>i << 2), r > most ? most : r < -most ? -most : r);
+  }
+}
+
+/** Convolution of a picture with a small kernel of `side` by `side` weights; outside there is nothing. */
+export function convolveSmall(out: usize, from: usize, width: i32, height: i32, kernel: usize, side: i32, lo: i32, hi: i32, scratch: usize): void {
+  const half = side >> 1;
+  for (let y = lo; y < hi; y++) {
+    const o = out + (<usize>(y * width) << 4);
+    memory.fill(o, 0, <usize>width << 4);
+    for (let j = 0; j < side; j++) {
+      // A kernel's row is as it reaches: what lies above comes down.
+      const sy = y + half - j;
+      if (<u32>sy >= <u32>height) continue;
+      const line = from + (<usize>(sy * width) << 4);
+      for (let i = 0; i < side; i++) {
+        const w = F(kernel + (<usize>(j * side + i) << 2));
+        if (w == 0) continue;
+        const by = i - half, first = max(0, by), last = min(width, width + by), k = sp(w);
+        for (let x = first; x < last; x++) {
+          const q = o + (<usize>x << 4);
+          st(q, add(ld(q), mul(ld(line + (<usize>(x - by) << 4)), k)));
+        }
+      }
+    }
+  }
+}

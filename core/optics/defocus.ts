@@ -1,0 +1,160 @@
+import { convolve, keptSpectrum, squareSpectrum } from '../kernels/fourier';
+import { confusion, convolvedSmall, layPart, radiusPart, wholePart } from '../kernels/lens';
+import { copy } from '../kernels/point';
+import { resample, shrink } from '../kernels/sample';
+import type { Workspace } from '../kernels/workspace';
+import { cosTurns, sinTurns } from '../math/elementary';
+import type { Picture } from '../picture/picture';
+
+/** Light that is out of focus: every point becomes the shape of the aperture. */
+
+/** An aperture: no blades make a disc; `curvature` bends straight edges (1 is a circle), `rim` makes its edge brighter (0 to 1). */
+export type BlurShape = { blades: number; rotate: number; curvature: number; rim: number };
+
+/** Parts of a pixel each way by which the area of an edge is measured. */
+const parts = 8;
+
+/**
+ * The aperture as a square of weights of sum 1, `side` pixels a side: each pixel has the area that it covers. The radius is that of a circle of the same
+ * area, so that a shape of blades blurs as much as a disc.
+ */
+export function blurKernel(shape: BlurShape, radius: number): { side: number; weights: Float32Array } {
+  const { blades, curvature, rim } = shape;
+  const normals = Array.from({ length: blades }, (_, k) => {
+    const turns = (k + 0.5) / blades + shape.rotate / 360;
+    return [cosTurns(turns), -sinTurns(turns)] as const;
+  });
+  const apothem = blades > 2 ? cosTurns(0.5 / blades) : 1;
+  /** 1 at the edge of the aperture. */
+  const sizeOf = (x: number, y: number) => {
+    const away = Math.sqrt(x * x + y * y);
+    if (blades < 3) return away;
+    let flat = 0;
+    for (const [nx, ny] of normals) flat = Math.max(flat, (x * nx + y * ny) / apothem);
+    return flat + (away - flat) * curvature;
+  };
+  // The area of the shape with a circumradius of 1, by polar integration.
+  const steps = 720;
+  let area = 0;
+  for (let i = 0; i < steps; i++) {
+    const r = 1 / sizeOf(cosTurns(i / steps), sinTurns(i / steps));
+    area += (r * r * Math.PI) / steps;
+  }
+  const circum = radius * Math.sqrt(Math.PI / area);
+  const half = Math.max(0, Math.ceil(circum * 1.001 - 0.5));
+  const side = 2 * half + 1;
+  const weights = new Float32Array(side * side);
+  let sum = 0;
+  for (let y = -half; y <= half; y++)
+    for (let x = -half; x <= half; x++) {
+      let weight = 0;
+      for (let j = 0; j < parts; j++)
+        for (let i = 0; i < parts; i++) {
+          const u = (x + (i + 0.5) / parts - 0.5) / circum;
+          const v = (y + (j + 0.5) / parts - 0.5) / circum;
+          const size = sizeOf(u, v);
+          if (size <= 1) weight += 1 + 3 * rim * size ** 6;
+        }
+      weights[(y + half) * side + x + half] = weight;
+      sum += weight;
+    }
+  if (sum === 0) return { side: 1, weights: Float32Array.of(1) };
+  return { side, weights: weights.map((w) => w / sum) };
+}
+
+/** Up to this radius a sum over the shape is faster than transforms. */
+const smallRadius = 3.6;
+
+/** A picture of which every point is the shape of an aperture of a radius in pixels, black outside. Alpha goes along. */
+export function defocused(workspace: Workspace, picture: Picture, shape: BlurShape, radius: number): Picture {
+  const { width, height } = picture;
+  if (radius < 0.5) return copy(workspace, picture);
+  if (radius <= smallRadius) {
+    const { side, weights } = blurKernel(shape, radius);
+    return convolvedSmall(workspace, picture, weights, side);
+  }
+  const key = JSON.stringify(['defocus', shape, radius, width, height]);
+  const spectrum = keptSpectrum(workspace.runtime, key, () =>
+    squareSpectrum(workspace, blurKernel(shape, radius).weights, width, height),
+  );
+  return convolve(workspace, picture, spectrum);
+}
+
+/**
+ * Diameter of the circle of confusion on the sensor, in the unit of the focal length: |d − s|/d · f²/(N (s − f)) by the thin lens (S. F. Ray 2002, *Applied
+ * Photographic Optics*), of a distance d with the lens focused on s, all in one unit.
+ */
+export const circleOfConfusion = (d: number, s: number, f: number, n: number): number =>
+  (Math.abs(d - s) / d) * ((f * f) / (n * (s - f)));
+
+const isOpaque = ({ data }: Picture) => {
+  for (let i = 3; i < data.length; i += 4) if (data[i] !== 1) return false;
+  return true;
+};
+
+/** From this radius on a part is worked on at half its size: what is finer than its shape is gone anyway. */
+const halvedFrom = 6;
+
+/** A part as it is out of focus; one that is sharp as it is. */
+function softened(workspace: Workspace, part: Picture, shape: BlurShape, radius: number): Picture {
+  if (radius < 0.5) return part;
+  if (radius < halvedFrom) return defocused(workspace, part, shape, radius);
+  const half = shrink(workspace, part, 0.5);
+  const soft = defocused(workspace, half, shape, radius / 2);
+  const { width, height } = part;
+  const [a, e] = [half.width / width, half.height / height];
+  const map = { a, b: 0, c: a / 2 - 0.5, d: 0, e, f: e / 2 - 0.5 };
+  const out = resample(workspace, soft, width, height, map, 'bilinear');
+  for (const taken of [half, soft]) workspace.drop(taken);
+  return out;
+}
+
+/** Radii that parts of a picture are blurred by: each about half as large again as the one before. */
+function radiiUpTo(most: number): number[] {
+  const radii = [0];
+  for (let r = 1; r < most; r *= r < 3 ? 1.7 : 1.55) radii.push(r);
+  if (most > 0.5) radii.push(most);
+  return radii;
+}
+
+/**
+ * A picture out of focus by its depth: the radius of each pixel is `scale` · (1 − focus/depth), near ones below 0, no more than `most`. Parts of about one
+ * radius are blurred each by itself and laid over each other from the far to the near: what is in focus is not bled over from behind, and what is near
+ * spreads over it; behind an edge the far goes on as it is beside it.
+ */
+export function defocusedByDepth(
+  workspace: Workspace,
+  picture: Picture,
+  depth: Picture,
+  shape: BlurShape,
+  lens: { focus: number; scale: number; most: number },
+): Picture {
+  const radii = confusion(workspace, depth, lens);
+  let [least, most] = [0, 0];
+  for (const r of radii.data) {
+    if (r < least) least = r;
+    if (r > most) most = r;
+  }
+  const levels = [
+    ...radiiUpTo(most).reverse(),
+    ...radiiUpTo(-least)
+      .slice(1)
+      .map((r) => -r),
+  ];
+  const { width, height } = picture;
+  const opaque = isOpaque(picture);
+  const onto = { sum: workspace.blank(width, height), sums: workspace.blank(width, height) };
+  for (const [i, here] of levels.entries()) {
+    const [above, below] = [levels[i - 1] ?? here, levels[i + 1] ?? here];
+    const sharp = radiusPart(workspace, picture, radii, [below, here, above], opaque);
+    const soft = {
+      part: softened(workspace, sharp.part, shape, Math.abs(here)),
+      cover: sharp.cover && softened(workspace, sharp.cover, shape, Math.abs(here)),
+    };
+    layPart(workspace, onto, soft);
+    for (const taken of [sharp.part, sharp.cover, soft.part, soft.cover]) if (taken) workspace.drop(taken);
+  }
+  const out = wholePart(workspace, onto, picture);
+  for (const taken of [onto.sum, onto.sums, radii]) workspace.drop(taken);
+  return out;
+}

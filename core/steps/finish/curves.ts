@@ -1,0 +1,106 @@
+import type { ColourOp, StopsTable } from '../../kernels/colour';
+import { type Knot, monotoneCurve } from '../../math/monotone';
+import { defineColourStep } from '../colour-step';
+import type { RowsSpec } from '../define';
+import { number } from '../numbers';
+
+/** Stops that tables reach over, and their entries a stop: straight between them it is off by less than a thousandth of a stop. */
+const [first, last, perStop] = [-16, 20, 64];
+const stop = (name: string, description: string) =>
+  number('ratio', 'change', name, description, 0, { from: -16, to: 20, soft: [-8, 8] });
+
+const curve = (
+  name: string,
+  description: string,
+  out = stop('To', 'Stops from mid-grey that it becomes.'),
+): RowsSpec => ({
+  type: 'rows',
+  section: 'change',
+  name,
+  description,
+  columns: { from: stop('From', 'Stops from mid-grey.'), to: out },
+  sets: {},
+  default: [],
+  most: 16,
+});
+
+type Rows = readonly (readonly number[])[];
+
+/** Points of a curve in the order of their stops, one at each. */
+export const knotsOf = (rows: Rows): Knot[] =>
+  [...rows]
+    .sort((a, b) => a[0] - b[0])
+    .filter(([x], i, all) => i === 0 || x - all[i - 1][0] > 1e-6)
+    .map(([x, y]) => [x, y] as const);
+
+/** Beyond its points a curve goes on as steeply as this at the most: lights do not run away. */
+const steepest = 2;
+
+/** A curve as a table over stops; without points every value is what `rest` says. */
+function tableOf(rows: Rows, rest?: number): StopsTable {
+  const count = (last - first) * perStop + 1;
+  const knots = knotsOf(rows);
+  const curve = monotoneCurve(knots);
+  const at = (x: number) => {
+    const [low, high] = [knots[0], knots[knots.length - 1]];
+    const [start, end] = [curve.slopes[0], curve.slopes[knots.length - 1]].map((s) =>
+      Math.min(steepest, Math.max(0, s)),
+    );
+    if (x < low[0]) return low[1] + start * (x - low[0]);
+    return x > high[0] ? high[1] + end * (x - high[0]) : curve.at(x);
+  };
+  const values = Float64Array.from({ length: count }, (_, i) => {
+    const x = first + i / perStop;
+    return rows.length === 0 ? (rest ?? x) : at(x);
+  });
+  const slope = (values[count - 1] - values[count - 2]) * perStop;
+  return { first, perStop, values, slope };
+}
+
+/** A factor over stops: beyond its points it stays as at the nearest. */
+function factorTable(rows: Rows): StopsTable {
+  const table = tableOf(rows, 1);
+  const knots = knotsOf(rows);
+  if (knots.length === 0) return table;
+  const { at } = monotoneCurve(knots);
+  const [low, high] = [knots[0][0], knots[knots.length - 1][0]];
+  const values = table.values.map((_, i) =>
+    knots.length === 1 ? knots[0][1] : at(Math.min(high, Math.max(low, first + i / perStop))),
+  );
+  return { ...table, values };
+}
+
+export const curves = defineColourStep({
+  id: 'curves',
+  name: 'Curves',
+  stage: 'finish',
+  description:
+    'Curves over stops of light, unbounded above. Luminance lifts highlights and keeps their colour.',
+  version: 1,
+  values: {
+    luminance: curve('Luminance', 'All channels by one factor: hue and saturation stay.'),
+    master: curve('Master', 'Each channel by the same curve.'),
+    red: curve('Red', 'Red alone.'),
+    green: curve('Green', 'Green alone.'),
+    blue: curve('Blue', 'Blue alone.'),
+    saturation: curve(
+      'Saturation',
+      'Saturation by luminance.',
+      number('ratio', 'change', 'Factor', 'Distance from grey.', 1, { from: 0, to: 8, soft: [0, 2] }),
+    ),
+  },
+  neutral: (v) => Object.values({ ...v, invert: [] }).every((rows) => (rows as Rows).length === 0),
+  program(v): ColourOp[] {
+    const each = [v.red, v.green, v.blue];
+    const ops: ColourOp[] = [];
+    if (v.luminance.length > 0) ops.push({ type: 'luminance-curve', curve: tableOf(v.luminance) });
+    if (v.master.length > 0) {
+      const master = tableOf(v.master);
+      ops.push({ type: 'curves', curves: [master, master, master] });
+    }
+    if (each.some((rows) => rows.length > 0))
+      ops.push({ type: 'curves', curves: [tableOf(v.red), tableOf(v.green), tableOf(v.blue)] });
+    if (v.saturation.length > 0) ops.push({ type: 'saturation-curve', curve: factorTable(v.saturation) });
+    return ops;
+  },
+});

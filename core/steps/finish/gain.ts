@@ -1,0 +1,36 @@
+import { defineColourStep } from '../colour-step';
+import { number } from '../numbers';
+
+export const gain = defineColourStep({
+  id: 'gain',
+  name: 'Gain',
+  stage: 'finish',
+  description: 'Multiplies light by stops and by a colour. Use it with a mask to warm or darken one thing.',
+  version: 1,
+  anywhere: true,
+  values: {
+    stops: number('ratio', 'change', 'Exposure', 'Stops: each doubles the light.', 0, {
+      from: -20,
+      to: 20,
+      soft: [-3, 3],
+    }),
+    colour: {
+      type: 'colour',
+      section: 'change',
+      name: 'Colour',
+      description: 'Multiplies each channel. White changes nothing.',
+      default: [1, 1, 1],
+    },
+  },
+  summaryValue: 'stops',
+  neutral: (v) => v.stops === 0 && v.colour.every((c) => c === 1),
+  program(v) {
+    const by = 2 ** v.stops;
+    return [
+      {
+        type: 'matrix',
+        rows: v.colour.flatMap((c, row) => [0, 1, 2, 3].map((k) => (k === row ? c * by : 0))),
+      },
+    ];
+  },
+});

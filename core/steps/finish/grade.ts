@@ -1,0 +1,87 @@
+import type { ColourOp } from '../../kernels/colour';
+import { defineColourStep } from '../colour-step';
+import { number } from '../numbers';
+
+const channels = ['red', 'green', 'blue'] as const;
+const slope = (channel: string) =>
+  number('ratio', 'change', `Slope ${channel}`, `Multiplies ${channel}.`, 1, {
+    from: 0,
+    to: 64,
+    soft: [0, 2],
+  });
+const offset = (channel: string) =>
+  number('light', 'change', `Offset ${channel}`, `Added to ${channel}.`, 0, {
+    from: -64,
+    to: 64,
+    soft: [-0.2, 0.2],
+  });
+const power = (channel: string) =>
+  number('ratio', 'change', `Power ${channel}`, `Exponent of ${channel}: above 1 darkens below 1.`, 1, {
+    from: 0.05,
+    to: 20,
+    soft: [0.5, 2],
+  });
+
+/** The saturation of the ASC CDL, about the luma of Rec. 709. */
+export function saturationMatrix(by: number): number[] {
+  const luma = [0.2126, 0.7152, 0.0722];
+  return [0, 1, 2].flatMap((row) => [...luma.map((w, c) => (1 - by) * w + (row === c ? by : 0)), 0]);
+}
+
+/** ASC CDL version 1.2 (American Society of Cinematographers 2009, *ASC Color Decision List Transfer Functions and Interchange Syntax*). */
+export const grade = defineColourStep({
+  id: 'grade',
+  name: 'Grade',
+  stage: 'finish',
+  description:
+    'Slope, offset, power and saturation of the ASC CDL. Use it to balance a shot, or to read and write .cdl files.',
+  version: 1,
+  values: {
+    slopeRed: slope('red'),
+    slopeGreen: slope('green'),
+    slopeBlue: slope('blue'),
+    offsetRed: offset('red'),
+    offsetGreen: offset('green'),
+    offsetBlue: offset('blue'),
+    powerRed: power('red'),
+    powerGreen: power('green'),
+    powerBlue: power('blue'),
+    saturation: number('ratio', 'change', 'Saturation', 'Distance from luma. 0 is grey.', 1, {
+      from: 0,
+      to: 8,
+      soft: [0, 2],
+    }),
+    clamp: {
+      type: 'toggle',
+      section: 'change',
+      name: 'Clamp',
+      description:
+        'Holds each channel to 0 to 1 before the power and at the end, as the standard does. Lights lose what is above 1.',
+      default: false,
+    },
+  },
+  summaryValue: 'saturation',
+  neutral: (v) =>
+    !v.clamp &&
+    v.saturation === 1 &&
+    [v.slopeRed, v.slopeGreen, v.slopeBlue, v.powerRed, v.powerGreen, v.powerBlue].every((x) => x === 1) &&
+    [v.offsetRed, v.offsetGreen, v.offsetBlue].every((x) => x === 0),
+  program(v): ColourOp[] {
+    const of = (what: 'slope' | 'offset' | 'power') =>
+      channels.map((c) => v[`${what}${c[0].toUpperCase()}${c.slice(1)}` as keyof typeof v] as number);
+    const [slopes, offsets] = [of('slope'), of('offset')];
+    const rows = [0, 1, 2].flatMap((row) => [
+      ...[0, 1, 2].map((c) => (c === row ? slopes[row] : 0)),
+      offsets[row],
+    ]);
+    const exponents = of('power') as unknown as readonly [number, number, number];
+    return [
+      { type: 'matrix', rows },
+      ...(v.clamp || exponents.some((p) => p !== 1)
+        ? [{ type: 'power', exponents, clamps: v.clamp } as const]
+        : []),
+      ...(v.saturation === 1 ? [] : [{ type: 'matrix', rows: saturationMatrix(v.saturation) } as const]),
+      ...(v.clamp ? [{ type: 'power', exponents: [1, 1, 1], clamps: true } as const] : []),
+    ];
+  },
+});

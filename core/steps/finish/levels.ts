@@ -1,0 +1,42 @@
+import type { ColourOp } from '../../kernels/colour';
+import type { Rgb } from '../../math/rgb';
+import { defineColourStep } from '../colour-step';
+import { number } from '../numbers';
+
+const light = (name: string, description: string, initial: number) =>
+  number('light', 'change', name, description, initial, { from: -65504, to: 65504, soft: [-0.5, 2] });
+const diagonal = (by: number, plus: number) =>
+  [0, 1, 2].flatMap((row) => [...[0, 1, 2].map((c) => (c === row ? by : 0)), plus]);
+
+export const levels = defineColourStep({
+  id: 'levels',
+  name: 'Levels',
+  stage: 'finish',
+  description:
+    'Black point, white point and gamma of light. Nothing is clamped: what lies above white goes on above it.',
+  version: 1,
+  values: {
+    black: light('Black point', 'Light that becomes the black of the result.', 0),
+    white: light('White point', 'Light that becomes the white of the result.', 1),
+    gamma: number('ratio', 'change', 'Gamma', 'Above 1 brightens what is between.', 1, {
+      from: 0.05,
+      to: 20,
+      soft: [0.3, 3],
+    }),
+    toBlack: light('Black of the result', 'What the black point becomes.', 0),
+    toWhite: light('White of the result', 'What the white point becomes.', 1),
+  },
+  summaryValue: 'gamma',
+  neutral: (v) => v.black === 0 && v.white === 1 && v.gamma === 1 && v.toBlack === 0 && v.toWhite === 1,
+  program(v): ColourOp[] {
+    const span = v.white - v.black;
+    const by = 1 / (Math.abs(span) < 1e-6 ? 1e-6 : span);
+    const p = 1 / v.gamma;
+    const exponents: Rgb = [p, p, p];
+    return [
+      { type: 'matrix', rows: diagonal(by, -v.black * by) },
+      ...(v.gamma === 1 ? [] : [{ type: 'power', exponents, clamps: false } as const]),
+      { type: 'matrix', rows: diagonal(v.toWhite - v.toBlack, v.toBlack) },
+    ];
+  },
+});

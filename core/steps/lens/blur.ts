@@ -1,0 +1,45 @@
+import { type BlurEdge, blurred } from '../../kernels/blur';
+import { defineStep } from '../define';
+import { keep, keepSlots } from '../light/lay';
+import { maskedBy } from '../masked-by';
+import { number } from '../numbers';
+
+const sigma = (name: string, description: string, onlyIf?: readonly [string, ...string[]]) =>
+  number('px', 'change', name, description, 2, { from: 0, to: 1024, soft: [0, 60], onlyIf });
+
+export const blur = defineStep({
+  id: 'blur',
+  name: 'Blur',
+  stage: 'lens',
+  description: 'A Gaussian. A very slight one at the end makes everything sit together.',
+  version: 1,
+  anywhere: true,
+  slots: keepSlots,
+  values: {
+    radius: sigma('Radius', 'Standard deviation, along x where both differ.'),
+    apart: {
+      type: 'toggle',
+      section: 'change',
+      name: 'x and y apart',
+      description: 'Blurs along y by a radius of its own.',
+      default: false,
+    },
+    radiusY: sigma('Radius along y', 'Standard deviation.', ['apart', 'true']),
+    edge: {
+      type: 'choice',
+      section: 'change',
+      name: 'Outside the frame',
+      description: 'What comes in from beyond the borders.',
+      options: { continued: 'Border repeated', mirrored: 'Mirrored', black: 'Black' },
+      default: 'continued',
+    },
+    ...keep,
+  },
+  summaryValue: 'radius',
+  neutral: (v) => v.radius === 0 && (!v.apart || v.radiusY === 0),
+  reach: (v) => 4 * Math.max(v.radius, v.apart ? v.radiusY : 0) + 2,
+  run(workspace, picture, { mask }, v) {
+    const soft = blurred(workspace, picture, v.radius, v.apart ? v.radiusY : v.radius, v.edge as BlurEdge);
+    return maskedBy(workspace, picture, soft, mask, v.invert);
+  },
+});

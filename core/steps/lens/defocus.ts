@@ -1,0 +1,126 @@
+import { frameOf } from '../../kernels/workspace';
+import { type BlurShape, defocused, defocusedByDepth } from '../../optics/defocus';
+import { defineStep } from '../define';
+import { keep, keepSlots } from '../light/lay';
+import { maskedBy } from '../masked-by';
+import { angle, number } from '../numbers';
+
+const byDepth = ['by', 'lens'] as const;
+
+export const defocus = defineStep({
+  id: 'defocus',
+  name: 'Defocus',
+  stage: 'lens',
+  description:
+    'Out of focus: every light becomes the shape of the aperture. Evenly, or by depth through a lens.',
+  version: 1,
+  slots: {
+    depth: {
+      kind: 'data',
+      section: 'take',
+      name: 'Depth',
+      description: 'Distance along the view. Used by the lens.',
+      onlyIf: byDepth,
+    },
+    ...keepSlots,
+  },
+  values: {
+    by: {
+      type: 'choice',
+      section: 'change',
+      name: 'Radius by',
+      description: 'The same everywhere, or by the depth of each pixel.',
+      options: { even: 'Even', lens: 'Depth and lens' },
+      default: 'even',
+    },
+    radius: number('px', 'change', 'Radius', 'Radius of the circle of confusion.', 6, {
+      from: 0,
+      to: 256,
+      soft: [0, 60],
+      onlyIf: ['by', 'even'],
+    }),
+    focus: number('scene', 'change', 'Focus distance', 'Distance that is sharp, in scene units.', 10, {
+      from: 0.01,
+      to: 1e6,
+      soft: [0.1, 60],
+      onlyIf: byDepth,
+    }),
+    fNumber: number(
+      'ratio',
+      'change',
+      'f-number',
+      'Focal length over the diameter of the aperture. Small numbers blur more.',
+      2.8,
+      {
+        from: 0.5,
+        to: 64,
+        soft: [0.7, 22],
+        onlyIf: byDepth,
+      },
+    ),
+    focalLength: number('ratio', 'change', 'Focal length', 'In millimetres.', 50, {
+      from: 4,
+      to: 1200,
+      soft: [14, 200],
+      onlyIf: byDepth,
+    }),
+    sensorWidth: number('ratio', 'change', 'Sensor width', 'In millimetres.', 36, {
+      from: 1,
+      to: 200,
+      soft: [6, 70],
+      onlyIf: byDepth,
+    }),
+    metres: number('ratio', 'change', 'Scene unit', 'Metres in a unit of the scene.', 1, {
+      from: 0.0001,
+      to: 1000,
+      soft: [0.01, 1],
+      onlyIf: byDepth,
+    }),
+    most: number('px', 'change', 'Largest radius', 'No blur is wider.', 40, {
+      from: 1,
+      to: 256,
+      soft: [4, 80],
+      onlyIf: byDepth,
+    }),
+    blades: number('ratio', 'change', 'Blades', 'Of the diaphragm.', 0, {
+      from: 0,
+      to: 16,
+      soft: [0, 10],
+      whole: true,
+      zeroLabel: 'disc',
+    }),
+    curvature: number('ratio', 'change', 'Curvature', 'Of the blades: 0 straight, 1 a circle.', 0.3, {
+      from: 0,
+      to: 1,
+      soft: [0, 1],
+    }),
+    rotate: angle('change', 'Rotate', 'The diaphragm, counter-clockwise.', 0),
+    rim: number('ratio', 'change', 'Rim', 'How much brighter the edge of the shape is.', 0, {
+      from: 0,
+      to: 1,
+      soft: [0, 1],
+    }),
+    ...keep,
+  },
+  summaryValue: 'radius',
+  neutral: (v) => v.by === 'even' && v.radius < 0.5,
+  // Shapes of straight blades reach a little further than their radius.
+  reach: (v) => 1.6 * (v.by === 'even' ? v.radius : v.most) + 2,
+  run(workspace, picture, { depth, mask }, v) {
+    const shape: BlurShape = {
+      blades: v.blades < 3 ? 0 : v.blades,
+      rotate: v.rotate,
+      curvature: v.curvature,
+      rim: v.rim,
+    };
+    if (v.by === 'even')
+      return maskedBy(workspace, picture, defocused(workspace, picture, shape, v.radius), mask, v.invert);
+    if (!depth) return maskedBy(workspace, picture, picture, mask, v.invert);
+    const focus = v.focus * v.metres * 1000;
+    // f²/(N (s − f)) on the sensor, in millimetres; half of it is the radius.
+    const onSensor = (v.focalLength * v.focalLength) / (v.fNumber * Math.max(1e-3, focus - v.focalLength));
+    const scale = (onSensor / 2 / v.sensorWidth) * frameOf(workspace, picture).width;
+    const soft = defocusedByDepth(workspace, picture, depth, shape, { focus: v.focus, scale, most: v.most });
+    return maskedBy(workspace, picture, soft, mask, v.invert);
+  },
+});

@@ -1,0 +1,44 @@
+import { radially } from '../../kernels/lens';
+import { frameOf } from '../../kernels/workspace';
+import { distortedBy, undistortedBy } from '../../optics/distortion';
+import { defineStep } from '../define';
+import { keep, keepSlots } from '../light/lay';
+import { maskedBy } from '../masked-by';
+import { number } from '../numbers';
+
+const coefficient = (name: string, description: string, initial: number) =>
+  number('ratio', 'change', name, description, initial, { from: -2, to: 2, soft: [-0.4, 0.4] });
+
+export const distortion = defineStep({
+  id: 'distortion',
+  name: 'Distortion',
+  stage: 'lens',
+  description: 'Bends straight lines as a lens does, or straightens them again: undistort, work, distort.',
+  version: 1,
+  slots: keepSlots,
+  values: {
+    direction: {
+      type: 'choice',
+      section: 'change',
+      name: 'Direction',
+      description: 'Both with the same numbers undo each other.',
+      options: { distort: 'Distort', undistort: 'Undistort' },
+      default: 'distort',
+    },
+    k1: coefficient('k1', 'Times r², with r 1 at the corners. Below 0 is a barrel, above a cushion.', -0.05),
+    k2: coefficient('k2', 'Times r⁴.', 0),
+    k3: coefficient('k3', 'Times r⁶.', 0),
+    ...keep,
+  },
+  summaryValue: 'k1',
+  neutral: (v) => v.k1 === 0 && v.k2 === 0 && v.k3 === 0,
+  reach: () => Number.POSITIVE_INFINITY,
+  run(workspace, picture, { mask }, v) {
+    const { width, height } = frameOf(workspace, picture);
+    const half = Math.sqrt(width * width + height * height) / 2;
+    // A pixel of the distorted picture is read where it came from.
+    const factor = v.direction === 'distort' ? undistortedBy : distortedBy;
+    const out = radially(workspace, picture, (r) => factor(v, r / half));
+    return maskedBy(workspace, picture, out, mask, v.invert);
+  },
+});

@@ -1,0 +1,93 @@
+import { smeared } from '../../kernels/lens';
+import { cosTurns, sinTurns } from '../../math/elementary';
+import { defineStep } from '../define';
+import { keep, keepSlots } from '../light/lay';
+import { maskedBy } from '../masked-by';
+import { angle, number } from '../numbers';
+
+const vectors = ['by', 'vectors'] as const;
+
+export const motionSmear = defineStep({
+  id: 'motion-smear',
+  name: 'Motion smear',
+  stage: 'lens',
+  description:
+    'Blurs what moves along its way while the shutter is open. Put glints before it, so that they smear along.',
+  version: 1,
+  slots: {
+    vectors: {
+      kind: 'data',
+      section: 'take',
+      name: 'Motion vectors',
+      description: 'Pixels that each pixel moves in a frame: x in red, y in green.',
+      onlyIf: vectors,
+    },
+    ...keepSlots,
+  },
+  values: {
+    by: {
+      type: 'choice',
+      section: 'change',
+      name: 'Movement by',
+      description: 'A pass of vectors, or the same everywhere.',
+      options: { vectors: 'Vectors', angle: 'Angle and length' },
+      default: 'angle',
+    },
+    angle: angle('change', 'Angle', 'Counter-clockwise from the right.', 0, { onlyIf: ['by', 'angle'] }),
+    length: number('px', 'change', 'Length', 'Of the whole smear.', 20, {
+      from: 0,
+      to: 1024,
+      soft: [0, 200],
+      onlyIf: ['by', 'angle'],
+    }),
+    shutter: {
+      ...angle('change', 'Shutter angle', '360° is open for the whole frame.', 180, {
+        soft: [0, 360],
+        onlyIf: vectors,
+      }),
+      from: 0,
+      to: 720,
+    },
+    phase: angle('change', 'Shutter phase', 'When it opens. −90° at 180° is centred on the frame.', -90, {
+      soft: [-360, 360],
+      onlyIf: vectors,
+    }),
+    scale: number('px', 'change', 'Vector scale', 'Pixels that a vector of 1 stands for.', 1, {
+      from: -8192,
+      to: 8192,
+      soft: [-4, 4],
+      onlyIf: vectors,
+    }),
+    upwards: {
+      type: 'choice',
+      section: 'change',
+      name: 'y counts',
+      description: 'Which way a vector of y above 0 points.',
+      options: { up: 'Upwards', down: 'Downwards' },
+      default: 'up',
+      onlyIf: vectors,
+    },
+    ...keep,
+  },
+  summaryValue: 'length',
+  neutral: (v) => (v.by === 'angle' ? v.length === 0 : v.shutter === 0 || v.scale === 0),
+  reach: (v) => (v.by === 'angle' ? v.length / 2 + 2 : Number.POSITIVE_INFINITY),
+  run(workspace, picture, { vectors: pass, mask }, v) {
+    if (v.by === 'angle') {
+      const turns = v.angle / 360;
+      const vector = [v.length * cosTurns(turns), -v.length * sinTurns(turns)] as const;
+      return maskedBy(
+        workspace,
+        picture,
+        smeared(workspace, picture, { vector }, [-0.5, 0.5]),
+        mask,
+        v.invert,
+      );
+    }
+    if (!pass) return maskedBy(workspace, picture, picture, mask, v.invert);
+    const scale = [v.scale, v.upwards === 'up' ? -v.scale : v.scale] as const;
+    const open = [v.phase / 360, (v.phase + v.shutter) / 360] as const;
+    const smear = smeared(workspace, picture, { vectors: pass, scale }, open);
+    return maskedBy(workspace, picture, smear, mask, v.invert);
+  },
+});
