@@ -82,6 +82,14 @@ const inputs = threadPools.map((threadPool) => {
     }
     return ranks;
   });
+  const vectors = workspace.blank(width, height);
+  for (let y = 0, i = 0; y < height; y++)
+    for (let x = 0; x < width; x++, i += 4) {
+      const [dx, dy] = [x - width / 2, y - height / 2];
+      if (dx * dx + dy * dy > (height / 3) ** 2) continue;
+      vectors.data[i] = (dy * 24) / (height / 3);
+      vectors.data[i + 1] = (dx * 24) / (height / 3);
+    }
   const depth = workspace.picture(width, height);
   for (let i = 0; i < depth.data.length; i++) {
     const [x, y] = [(i >> 2) % width, Math.floor((i >> 2) / width)];
@@ -99,6 +107,7 @@ const inputs = threadPools.map((threadPool) => {
       lamps,
       half: shrink(workspace, lamps, 0.5),
       depth,
+      vectors,
       spectrum: kernelSpectrum(threadPool, kernel, width, height),
     },
   };

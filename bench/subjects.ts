@@ -1,4 +1,6 @@
+import { packCube } from '../core/formats/cube';
 import { mixPasses } from '../core/kernels/air';
+import { runColour } from '../core/kernels/colour';
 import { cover, type Outline } from '../core/kernels/cover';
 import { toDisplay } from '../core/kernels/display';
 import { convolve, type kernelSpectrum } from '../core/kernels/fourier';
@@ -37,6 +39,8 @@ export type Extra = {
   half: Picture;
   /** Metres: a ground that runs away, sky above it, and columns in front. */
   depth: Picture;
+  /** A wheel that turns about the middle, up to 24 pixels a frame; the outside stands still. */
+  vectors: Picture;
 };
 
 /** Shapes of 20 points that fill a good part of the frame together. */
@@ -171,6 +175,80 @@ const airs: Subject[] = [
   },
 ];
 
+/** Lens and finish, on the picture with lamps. */
+const curve = [
+  [-4, -4.4],
+  [0, 0.1],
+  [4, 4.6],
+];
+const colours: [string, string, Values][] = [
+  ['White balance', 'white-balance', { temperature: 5200 }],
+  ['Grade', 'grade', { slopeRed: 1.1, powerGreen: 0.9, saturation: 1.2 }],
+  ['Levels', 'levels', { black: 0.01, gamma: 1.1 }],
+  ['Curves, luminance', 'curves', { luminance: curve }],
+  ['Curves, master and three channels', 'curves', { master: curve, red: curve, green: curve, blue: curve }],
+  ['Saturation in OKLCh', 'saturation', {}],
+  ['Tone curve', 'tone-curve', {}],
+  ['Gain', 'gain', { stops: 0.3 }],
+];
+const identity = packCube({
+  title: '',
+  dimensions: 3,
+  size: 33,
+  low: [0, 0, 0],
+  high: [1, 1, 1],
+  values: Float32Array.from({ length: 3 * 33 ** 3 }, (_, i) => (Math.floor(i / 3 / 33 ** (i % 3)) % 33) / 32),
+});
+const finishing = (
+  name: string,
+  id: string,
+  copies: number,
+  values: Values = {},
+  slots: (extra: { depth: Picture; vectors: Picture }) => Record<string, Picture> = () => ({}),
+): Subject => ({
+  name,
+  copies,
+  run(d, _p, _q, _m, extra) {
+    runStep(d, id, extra.lamps, slots(extra), values);
+  },
+});
+const lens: Subject[] = [
+  ...colours.map(([name, id, values]) => finishing(name, id, 4, values)),
+  {
+    name: 'These eight as one',
+    copies: 8,
+    run(d, _p, _q, _m, { lamps }) {
+      const program = colours.flatMap(([, id, values], i) => [
+        ...(i === 0 ? [] : [{ type: 'between' } as const]),
+        ...stepSpec(id)!.program!({ ...defaultsOf(stepSpec(id)!.values), ...values } as never),
+      ]);
+      runColour(d, lamps, program);
+    },
+  },
+  finishing('Lookup table, 33 a side', 'lookup-table', 6, { table: identity }),
+  finishing('Blur, σ 20', 'blur', 9, { radius: 20 }),
+  finishing('Sharpen', 'sharpen', 9),
+  finishing('Defocus, radius 20, spectrum cached', 'defocus', 30, { radius: 20 }),
+  finishing(
+    'Defocus by depth, up to 20',
+    'defocus',
+    90,
+    { by: 'lens', focus: 20, focalLength: 85, fNumber: 1.4, most: 20 },
+    ({ depth }) => ({ depth }),
+  ),
+  finishing(
+    'Motion smear by vectors',
+    'motion-smear',
+    40,
+    { by: 'vectors', shutter: 360, phase: -180 },
+    ({ vectors }) => ({ vectors }),
+  ),
+  finishing('Fringe, 12 wavelengths', 'fringe', 30),
+  finishing('Distortion', 'distortion', 12),
+  finishing('Vignette', 'vignette', 4),
+  finishing('Grain', 'grain', 10),
+];
+
 const seven = Array.from({ length: 7 }, (_, i) => ({ sigma: 48 / 2 ** i, weight: 1 / 7 }));
 /** Everything that is timed, in the order of the tables. */
 export const subjects: Subject[] = [
@@ -221,6 +299,7 @@ export const subjects: Subject[] = [
   ...lights,
   ...drawings,
   ...airs,
+  ...lens,
   { name: 'to half size, area mean', against: ['shrink', 'OpenCV'], run: (d, p) => shrink(d, p, 0.5) },
   {
     name: 'to 8-bit sRGB, exact',

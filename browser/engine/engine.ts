@@ -8,6 +8,7 @@ const purposeOf: Record<keyof Asked, Purpose> = {
   show: 'viewer',
   stopShowing: 'viewer',
   pixel: 'pick',
+  lookupTable: 'pick',
   start: 'start',
   journey: 'journey',
   histogram: 'histogram',

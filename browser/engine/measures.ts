@@ -1,4 +1,5 @@
 import { LRUCache } from 'lru-cache';
+import { cubeOf, pixelRunAt } from '../../core/evaluate/lookup';
 import { planOf, type StrandPoint } from '../../core/evaluate/plan';
 import { evaluate, type FrameSource, Overtaken } from '../../core/evaluate/run';
 import { newFinish } from '../../core/finish/edits';
@@ -6,6 +7,7 @@ import { type Finish, findStep, pointIndex, type Tap } from '../../core/finish/f
 import { kindsAlong } from '../../core/finish/flow';
 import { headTaps } from '../../core/finish/graph';
 import { projected } from '../../core/formats/camera';
+import type { Cube } from '../../core/formats/cube';
 import type { RangeChannel } from '../../core/kernels/key';
 import { toLookAt } from '../../core/kernels/plane';
 import { takeLight } from '../../core/kernels/point';
@@ -15,6 +17,7 @@ import { coveredShare } from '../../core/scopes/looking';
 import { middleOf } from '../../core/scopes/middle';
 import { type ValueHistogram, valueHistogram } from '../../core/scopes/values';
 import { scopesOf } from '../../core/scopes/waveform';
+import type { TableSpace } from '../../core/steps/finish/lookup-table';
 import { middleOfLight } from '../../core/steps/light/take';
 import { stepSpec } from '../../core/steps/registry';
 import type { StartFacts } from '../../core/steps/start';
@@ -199,6 +202,24 @@ export function measures(queue: Queue, source: FrameSource) {
           return { mean: sum / (p.data.length * 0.75), most };
         });
       }),
+
+    /** What a run of steps of colour makes of a cube of codes, as a table. */
+    lookupTable: (
+      number: number,
+      finish: Finish,
+      stepId: string,
+      frame: number,
+      size: number,
+      space: TableSpace,
+    ) =>
+      queue(
+        'pick',
+        number,
+        async (run): Promise<Cube> =>
+          withRunWorkspace(run, (workspace) =>
+            cubeOf(workspace, pixelRunAt(finish, stepId, frame), size, space),
+          ),
+      ),
 
     /** The distribution of light in the picture at a point. */
     scopes: (number: number, finish: Finish, point: StrandPoint, frame: number) =>

@@ -1,6 +1,6 @@
 import { moveStepTo } from '../finish/edits';
 import { stepName } from '../finish/finish';
-import { fitsAt, stageReasons, usualIndex } from '../finish/usual-place';
+import { fitsAt, reasonFor, usualIndex } from '../finish/usual-place';
 import { stepSpec } from '../steps/registry';
 import type { Rule } from './advice';
 
@@ -19,7 +19,7 @@ export const oddOrder: Rule = (finish) =>
           key: `odd-order/${step.id}/${above.id}`,
           at: step.id,
           title: `${stepName(step)} stands after ${stepName(above)}`,
-          remedy: `Usually it comes before: ${stageReasons[stepSpec(step.type)!.stage]}.`,
+          remedy: `Usually it comes before: ${reasonFor(step.type, above.type)}.`,
           fix: moveStepTo(finish, step.id, strand.id, usual.index),
         },
       ];

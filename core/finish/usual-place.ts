@@ -13,7 +13,18 @@ export const stageReasons: Record<Stage, string> = {
   finish: 'film and sensor come last',
 };
 
-const rank = (type: string) => stages.indexOf(stepSpec(type)?.stage ?? 'finish');
+/** Stages in their order, and within a stage the places that steps say. */
+const rank = (type: string) =>
+  stages.indexOf(stepSpec(type)?.stage ?? 'finish') * 10 + (stepSpec(type)?.order?.place ?? 5);
+
+/** Why a step stands after another one: their stages, or their places in one. */
+export function reasonFor(type: string, beside?: string): string {
+  const [own, other] = [stepSpec(type), beside === undefined ? undefined : stepSpec(beside)];
+  const stage = own?.stage ?? 'finish';
+  if (other?.stage !== stage) return stageReasons[stage];
+  return own?.order?.why ?? other.order?.why ?? stageReasons[stage];
+}
+
 const anywhere = (type: string) => stepSpec(type)?.anywhere === true;
 
 /** The nearest step in a direction that has a place of its own. */
@@ -31,7 +42,7 @@ export function usualIndex(strand: Strand, type: string): { index: number; why: 
     if (!anywhere(s.type) && rank(s.type) <= own) index = i + 1;
   });
   const above = strand.steps[index - 1];
-  const reason = stageReasons[stepSpec(type)?.stage ?? 'finish'];
+  const reason = reasonFor(type, above?.type);
   return { index, why: `${above ? `after ${stepName(above)}` : 'at the top'}: ${reason}` };
 }
 

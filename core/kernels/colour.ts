@@ -60,6 +60,9 @@ export function hable(light: number): number {
   return (x * (a * x + c * b) + d * e) / (x * (a * x + b) + d * f) - e / f;
 }
 
+/** A table with its last entry once more: kernels read two at a time. */
+const padded = (values: ArrayLike<number>): number[] => [...Array.from(values), values[values.length - 1]];
+
 /** The parameters of an operation, and its table. */
 function encoded(op: ColourOp): { parameters: readonly number[]; table?: ArrayLike<number>; size?: number } {
   switch (op.type) {
@@ -73,7 +76,7 @@ function encoded(op: ColourOp): { parameters: readonly number[]; table?: ArrayLi
       const [{ first, perStop, values }] = op.curves;
       return {
         parameters: [first, perStop, grey * pow2(first), ...op.curves.map((c) => c.slope)],
-        table: op.curves.flatMap((c) => Array.from(c.values)),
+        table: op.curves.flatMap((c) => padded(c.values)),
         size: values.length,
       };
     }
@@ -82,7 +85,7 @@ function encoded(op: ColourOp): { parameters: readonly number[]; table?: ArrayLi
       const { first, perStop, values, slope } = op.curve;
       return {
         parameters: [first, perStop, grey * pow2(first), slope],
-        table: values,
+        table: padded(values),
         size: values.length,
       };
     }
@@ -107,7 +110,12 @@ function encoded(op: ColourOp): { parameters: readonly number[]; table?: ArrayLi
     case 'table-1d':
     case 'table-3d': {
       const scale = op.low.map((low, c) => 1 / (op.high[c] - low));
-      return { parameters: [...op.low, ...scale], table: op.table, size: op.size };
+      const rows = [0, 1, 2].map((c) => op.table.subarray(c * op.size, (c + 1) * op.size));
+      return {
+        parameters: [...op.low, ...scale],
+        table: op.type === 'table-1d' ? rows.flatMap(padded) : op.table,
+        size: op.size,
+      };
     }
   }
 }

@@ -197,17 +197,46 @@ export function convolvedSmall(
   kernel: Float32Array,
   side: number,
 ): Picture {
-  const weights = workspace.floats(kernel);
+  const half = side >> 1;
+  const used = Array.from(kernel, (weight, i) => ({
+    weight,
+    x: half - (i % side),
+    y: half - Math.floor(i / side),
+  })).filter((t) => t.weight !== 0);
+  const records = new Float32Array(used.length * 4);
+  const ints = new Int32Array(records.buffer);
+  for (const [i, { weight, x, y }] of used.entries()) {
+    // What lies to the right comes from the left.
+    ints.set([x, y, (y * picture.width + x) * 16], i * 4);
+    records[i * 4 + 3] = weight;
+  }
+  const taps = workspace.ints(ints);
   const out = like(workspace, picture);
   workspace.runtime.run('convolveSmall', picture.height, rowPiece, {
     out: out.at,
     from: picture.at,
     width: picture.width,
     height: picture.height,
-    kernel: weights,
-    side,
+    taps,
+    count: used.length,
+    reach: half,
   });
-  workspace.drop(weights);
+  workspace.drop(taps);
+  return out;
+}
+
+/** A picture made larger, straight between its pixels; the border goes on. */
+export function enlarged(workspace: Workspace, picture: Picture, width: number, height: number): Picture {
+  const out = workspace.picture(width, height);
+  workspace.runtime.run('enlarge', height, rowPiece, {
+    out: out.at,
+    width,
+    from: picture.at,
+    fromWidth: picture.width,
+    fromHeight: picture.height,
+    scaleX: picture.width / width,
+    scaleY: picture.height / height,
+  });
   return out;
 }
 

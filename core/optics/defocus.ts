@@ -1,7 +1,7 @@
 import { convolve, keptSpectrum, squareSpectrum } from '../kernels/fourier';
-import { confusion, convolvedSmall, layPart, radiusPart, wholePart } from '../kernels/lens';
+import { confusion, convolvedSmall, enlarged, layPart, radiusPart, wholePart } from '../kernels/lens';
 import { copy } from '../kernels/point';
-import { resample, shrink } from '../kernels/sample';
+import { shrink } from '../kernels/sample';
 import type { Workspace } from '../kernels/workspace';
 import { cosTurns, sinTurns } from '../math/elementary';
 import type { Picture } from '../picture/picture';
@@ -92,29 +92,39 @@ const isOpaque = ({ data }: Picture) => {
   return true;
 };
 
-/** From this radius on a part is worked on at half its size: what is finer than its shape is gone anyway. */
-const halvedFrom = 6;
+/** From these radii on a part is worked on at half and at a quarter of its size: what is finer than its shape is gone anyway. */
+const [halvedFrom, quarteredFrom] = [3, 14];
 
 /** A part as it is out of focus; one that is sharp as it is. */
 function softened(workspace: Workspace, part: Picture, shape: BlurShape, radius: number): Picture {
   if (radius < 0.5) return part;
   if (radius < halvedFrom) return defocused(workspace, part, shape, radius);
-  const half = shrink(workspace, part, 0.5);
-  const soft = defocused(workspace, half, shape, radius / 2);
-  const { width, height } = part;
-  const [a, e] = [half.width / width, half.height / height];
-  const map = { a, b: 0, c: a / 2 - 0.5, d: 0, e, f: e / 2 - 0.5 };
-  const out = resample(workspace, soft, width, height, map, 'bilinear');
-  for (const taken of [half, soft]) workspace.drop(taken);
+  const scale = radius < quarteredFrom ? 0.5 : 0.25;
+  const small = shrink(workspace, part, scale);
+  const soft = defocused(workspace, small, shape, radius * scale);
+  const out = enlarged(workspace, soft, part.width, part.height);
+  for (const taken of [small, soft]) workspace.drop(taken);
   return out;
 }
 
-/** Radii that parts of a picture are blurred by: each about half as large again as the one before. */
+/** Radii that parts of a picture are blurred by: each about 1.7 times as large as the one before. */
 function radiiUpTo(most: number): number[] {
   const radii = [0];
-  for (let r = 1; r < most; r *= r < 3 ? 1.7 : 1.55) radii.push(r);
+  for (let r = 1; r < most * 0.9; r *= 1.7) radii.push(r);
   if (most > 0.5) radii.push(most);
   return radii;
+}
+
+/** Which of the levels, from the largest down, any radius lies beside. */
+function usedLevels(radii: Float32Array, levels: readonly number[]): boolean[] {
+  const used = levels.map(() => false);
+  for (const r of radii) {
+    let i = 0;
+    while (i < levels.length - 1 && levels[i + 1] >= r) i++;
+    used[i] = true;
+    if (i + 1 < levels.length && r < levels[i]) used[i + 1] = true;
+  }
+  return used;
 }
 
 /**
@@ -144,7 +154,9 @@ export function defocusedByDepth(
   const { width, height } = picture;
   const opaque = isOpaque(picture);
   const onto = { sum: workspace.blank(width, height), sums: workspace.blank(width, height) };
+  const used = usedLevels(radii.data, levels);
   for (const [i, here] of levels.entries()) {
+    if (!used[i]) continue;
     const [above, below] = [levels[i - 1] ?? here, levels[i + 1] ?? here];
     const sharp = radiusPart(workspace, picture, radii, [below, here, above], opaque);
     const soft = {

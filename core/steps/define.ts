@@ -157,6 +157,8 @@ export type StepSpec<V extends ValueSpecs = ValueSpecs, S extends SlotSpecs = Sl
   framesOf?: keyof S & string;
   /** True where its result goes by the number of the frame too. */
   dependsOnFrame?(values: ValuesOf<V>): boolean;
+  /** Its place among the steps of its stage, 5 if it is not said, and why it has it, in one line. */
+  order?: { place: number; why: string };
   /** Stands anywhere in the order of a camera: its stage says only where it is listed. */
   anywhere?: true;
   /** Question of the section Take, if the step does not take light. */

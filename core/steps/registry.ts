@@ -8,6 +8,7 @@ import { gain } from './finish/gain';
 import { grade } from './finish/grade';
 import { grain } from './finish/grain';
 import { levels } from './finish/levels';
+import { lookupTable } from './finish/lookup-table';
 import { saturation } from './finish/saturation';
 import { toneCurve } from './finish/tone-curve';
 import { whiteBalance } from './finish/white-balance';
@@ -107,6 +108,7 @@ export const steps: readonly StepSpec[] = [
   levels,
   curves,
   saturation,
+  lookupTable,
   toneCurve,
   grain,
   backing,

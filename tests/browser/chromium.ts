@@ -1,10 +1,16 @@
-import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Builder, type WebDriver } from 'selenium-webdriver';
 import { Options, ServiceBuilder } from 'selenium-webdriver/chrome';
 
-export type Browser = { driver: WebDriver; shot(path: string): Promise<void>; end(): Promise<void> };
+export type Browser = {
+  driver: WebDriver;
+  /** Where files are saved that a page hands out. */
+  downloads: string;
+  shot(path: string): Promise<void>;
+  end(): Promise<void>;
+};
 
 const flags = [
   '--headless=new',
@@ -37,12 +43,19 @@ export async function openBrowser(fresh = false): Promise<Browser> {
   const metrics = { width: 1280, height: 800, deviceScaleFactor: 1, mobile: false };
   const devTools = driver as unknown as { sendDevToolsCommand(c: string, p: object): Promise<void> };
   await devTools.sendDevToolsCommand('Emulation.setDeviceMetricsOverride', metrics);
+  const downloads = join(profile, 'downloads');
+  mkdirSync(downloads);
+  await devTools.sendDevToolsCommand('Browser.setDownloadBehavior', {
+    behavior: 'allow',
+    downloadPath: downloads,
+  });
   if (!fresh) {
     const source = "try { localStorage.setItem('zafiro-first-look', '1') } catch {}";
     await devTools.sendDevToolsCommand('Page.addScriptToEvaluateOnNewDocument', { source });
   }
   return {
     driver,
+    downloads,
     async shot(path) {
       writeFileSync(path, Buffer.from(await driver.takeScreenshot(), 'base64'));
     },

@@ -25,7 +25,7 @@ const insideCore: Record<string, string[]> = {
   optics: ['math', 'kernels'],
   scopes: ['math', 'colour', 'picture', 'kernels', 'formats'],
   type: ['math'],
-  steps: ['math', 'colour', 'picture', 'kernels', 'optics', 'scopes', 'type'],
+  steps: ['math', 'colour', 'picture', 'formats', 'kernels', 'optics', 'scopes', 'type'],
   time: ['math', 'colour', 'steps'],
   finish: ['math', 'picture', 'kernels', 'formats', 'steps', 'time'],
   mattes: ['math', 'colour', 'picture', 'kernels', 'formats', 'finish'],

@@ -11,6 +11,7 @@ import { transformedPath } from '@/core/finish/shapes';
 import { fromSvg, toSvg } from '@/core/mattes/svg';
 import { IconButton } from '../parts/IconButton';
 import { Options } from '../parts/Options';
+import { saveFile } from '../parts/save-file';
 import { ShapeFields } from './ShapeFields';
 
 const icons = { path: Spline, rectangle: Square, ellipse: Circle, freehand: Pencil } as const;
@@ -55,12 +56,7 @@ export function ShapesHead({ strand, head, shot }: { strand: Strand; head: Head;
       shot,
       head.shapes.map((s) => ({ ...s, points: transformedPath(shapeOn(finish, s, frame)) })),
     );
-    const address = URL.createObjectURL(new Blob([text], { type: 'image/svg+xml' }));
-    const link = document.createElement('a');
-    link.href = address;
-    link.download = `${strand.name}.${frame}.svg`;
-    link.click();
-    URL.revokeObjectURL(address);
+    saveFile(`${strand.name}.${frame}.svg`, text, 'image/svg+xml');
   };
   return (
     <section className="grid gap-1.5 border-b border-line px-4 py-2.5 text-[13px]" aria-label="Shapes">

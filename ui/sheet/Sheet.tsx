@@ -9,7 +9,9 @@ import { isRelevant, type Section, type StepSpec, sections, type Value } from '@
 import { stepSpec } from '@/core/steps/registry';
 import { IconButton } from '../parts/IconButton';
 import { AnimatedField, useValues } from './AnimatedField';
+import { CdlFiles } from './CdlFiles';
 import { CoverageChart } from './CoverageChart';
+import { CurvesEditor } from './CurvesEditor';
 import { GlarePlot } from './GlarePlot';
 import { LightHistogram } from './LightHistogram';
 import { MistHistogram } from './MistHistogram';
@@ -18,6 +20,7 @@ import { SlotField } from './SlotField';
 import { StepMenu } from './StepMenu';
 import { StepNote, StepTitle } from './StepWords';
 import { StrandSheet } from './StrandSheet';
+import { TableFile } from './TableFile';
 
 /** The step sheet: the selected step's slots and values by the band they answer. */
 export function Sheet({ shot }: { shot: ShotDetail }) {
@@ -153,11 +156,29 @@ function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; s
               onCommit={commit('threshold')}
             />
           )}
+          {section === 'change' && spec.id === 'grade' && (
+            <CdlFiles stepId={stepId} values={values} onCommit={commitAll} />
+          )}
+          {section === 'change' && spec.id === 'lookup-table' && (
+            <TableFile table={values.table as string} onCommit={commitAll} />
+          )}
+          {section === 'change' && spec.id === 'curves' && (
+            <CurvesEditor
+              stepId={stepId}
+              values={values}
+              shot={shot}
+              onPreview={previewAll}
+              onCommit={commitAll}
+            />
+          )}
           {section === 'spread' && spec.id === 'glare' && <GlarePlot values={values} />}
           {Object.keys(spec.values)
             .filter((key) => spec.values[key].section === section && isRelevant(spec.values[key], values))
             // The stops of a mist are on its histogram.
             .filter((key) => !(key === 'stops' && 'visibility' in values))
+            // Curves and tables have editors of their own.
+            .filter((key) => spec.id !== 'curves' || spec.values[key].type !== 'rows')
+            .filter((key) => spec.id !== 'lookup-table' || key !== 'table')
             .map(field)}
         </StepSection>
       ))}

@@ -1,18 +1,33 @@
 import { Ellipsis } from 'lucide-react';
+import { toast } from 'sonner';
 import { copiedStep, duplicateHere, keepCopied, pasteHere } from '@/browser/clipboard';
+import { useEngine } from '@/browser/engine/use-engine';
 import { useShot, useShotStore } from '@/browser/session/store';
+import { spaceWords } from '@/core/evaluate/lookup';
 import { copyOf, unlinkCopy } from '@/core/finish/copies';
 import { splitAt } from '@/core/finish/edits';
 import { findStep, type Strand } from '@/core/finish/finish';
+import { writeCube } from '@/core/formats/cube';
+import { type TableSpace, tableSpaces } from '@/core/steps/finish/lookup-table';
+import { stepSpec } from '@/core/steps/registry';
 import { Dropdown } from '../parts/Dropdown';
+import { saveFile } from '../parts/save-file';
 
 /** More actions for a step. */
 export function StepMenu({ stepId, strand }: { stepId: string; strand: Strand }) {
   const store = useShotStore();
+  const started = useEngine();
   const edit = useShot((s) => s.edit);
   const change = useShot((s) => s.change);
   const finish = useShot((s) => s.finish);
   const follows = findStep(finish, stepId)?.step.follows !== undefined;
+  const saveTable = async (space: TableSpace) => {
+    const made = await started?.engine
+      .lookupTable(finish, stepId, store.getState().frame, 33, space)
+      .catch((error) => void toast.error((error as Error).message));
+    if (!made) return;
+    saveFile(`${made.title.replace(/[^\w-]+/g, '-')}.cube`, writeCube(made, [spaceWords[space]]));
+  };
   const items: [string, string, () => void][] = [
     ['Copy', 'Ctrl C', () => keepCopied(copyOf(finish, stepId))],
     ['Paste below', 'Ctrl V', () => pasteHere(store)],
@@ -20,6 +35,13 @@ export function StepMenu({ stepId, strand }: { stepId: string; strand: Strand })
     ['Linked copy', '', () => duplicateHere(store, stepId, true)],
     ...(follows
       ? [['Unlink', '', () => edit((finish) => unlinkCopy(finish, stepId))] as [string, string, () => void]]
+      : []),
+    ...(stepSpec(findStep(finish, stepId)?.step.type ?? '')?.program
+      ? (Object.keys(tableSpaces) as TableSpace[]).map((space): [string, string, () => void] => [
+          `Save as .cube, ${tableSpaces[space].toLowerCase()}`,
+          '',
+          () => saveTable(space),
+        ])
       : []),
     [
       'Split here',
@@ -38,7 +60,7 @@ export function StepMenu({ stepId, strand }: { stepId: string; strand: Strand })
         </summary>
       }
     >
-      <ul className="menu dropdown-content z-20 mt-1 w-48 rounded-box border border-line bg-base-200 p-1 text-[13px] shadow-lg">
+      <ul className="menu dropdown-content z-20 mt-1 w-56 rounded-box border border-line bg-base-200 p-1 text-[13px] shadow-lg">
         {items.map(([name, keys, act]) => (
           <li key={name}>
             <button

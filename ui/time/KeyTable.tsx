@@ -6,6 +6,7 @@ import { cellOf, type KeyRow, pasteTable, rowsOfKeys, toTsv, valueOfCell } from 
 import { type Interpolation, interpolations } from '@/core/time/keys';
 import { goesBetween } from '@/core/time/track';
 import { Options } from '../parts/Options';
+import { saveFile } from '../parts/save-file';
 import { TextField } from '../parts/TextField';
 import { chooseKeys, nameOf } from './use-chosen-keys';
 
@@ -80,11 +81,7 @@ export function KeyTable({ chosen }: { chosen: readonly KeyAt[] }) {
     toast.success('The table is on the clipboard, for a spreadsheet.');
   };
   const save = () => {
-    const link = document.createElement('a');
-    link.href = URL.createObjectURL(new Blob([toTsv(rows).replaceAll('\t', ';')], { type: 'text/csv' }));
-    link.download = `${finish.id}-keys.csv`;
-    link.click();
-    URL.revokeObjectURL(link.href);
+    saveFile(`${finish.id}-keys.csv`, toTsv(rows).replaceAll('\t', ';'), 'text/csv');
   };
   const open = async (file: File | undefined) => file && paste(await file.text());
 

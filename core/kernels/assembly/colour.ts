@@ -53,24 +53,17 @@ function between(s: usize, fours: i32): void {
   }
 }
 
-/** One value of a table at `at` entries from its first, between two by their share; held to its ends. */
-// @ts-expect-error: decorator
-@inline function entry(table: usize, size: i32, at: f32): f32 {
-  if (!(at > 0)) return F(table);
-  const last: f32 = <f32>(size - 1);
-  if (at >= last) return F(table + (<usize>(size - 1) << 2));
-  const i = <i32>at, t: f32 = at - <f32>i, p = table + (<usize>i << 2);
-  return F(p) + (F(p + 4) - F(p)) * t;
-}
-
+/** Four values of a table at `at` entries from its first, each between two by its share; held to its ends. The table has one entry more than `size`. */
 // @ts-expect-error: decorator
 @inline function entries(table: usize, size: i32, at: v128): v128 {
-  return f32x4(
-    entry(table, size, f32x4.extract_lane(at, 0)),
-    entry(table, size, f32x4.extract_lane(at, 1)),
-    entry(table, size, f32x4.extract_lane(at, 2)),
-    entry(table, size, f32x4.extract_lane(at, 3)),
-  );
+  const held = f32x4.pmin(sp(<f32>(size - 1)), f32x4.pmax(sp(0), at));
+  const whole = i32x4.trunc_sat_f32x4_s(held), t = sub(held, f32x4.convert_i32x4_s(whole));
+  const i = i32x4.shl(whole, 2);
+  let low = v128.load64_zero(table + <usize>i32x4.extract_lane(i, 0)), high = v128.load64_zero(table + <usize>i32x4.extract_lane(i, 2));
+  low = v128.load64_lane(table + <usize>i32x4.extract_lane(i, 1), low, 1);
+  high = v128.load64_lane(table + <usize>i32x4.extract_lane(i, 3), high, 1);
+  const a = v128.shuffle<f32>(low, high, 0, 2, 4, 6), b = v128.shuffle<f32>(low, high, 1, 3, 5, 7);
+  return add(a, mul(sub(b, a), t));
 }
 
 /** Mid-grey, from which stops are counted. */
@@ -97,7 +90,7 @@ function curves(op: usize, s: usize, fours: i32): void {
   const table: usize = load<u32>(op + 68), size = load<i32>(op + 72);
   for (let c = 0; c < 3; c++) {
     let q = s + <usize>c * plane;
-    const own = table + (<usize>(c * size) << 2), slope = par(op, 3 + c);
+    const own = table + (<usize>(c * (size + 1)) << 2), slope = par(op, 3 + c);
     for (let i = 0; i < fours; i++, q += 16) st(q, curved(ld(q), op, own, size, slope));
   }
 }
@@ -196,30 +189,59 @@ function tone(op: usize, s: usize, fours: i32): void {
   }
 }
 
-/** Codes from light (`back` 0) or light from codes, by a published curve: 1 sRGB, 2 stops from mid-grey over a range. Mirrored below 0. */
-function transfer(op: usize, s: usize, fours: i32): void {
-  const type = <i32>F(op + 4), back = F(op + 8) != 0, low = par(op, 2), span = par(op, 3);
-  const one = sp(1), signs = i32x4.splat(<i32>0x80000000);
+/** Codes of light by IEC 61966-2-1, mirrored below 0. */
+function srgbCodes(s: usize, fours: i32): void {
+  const signs = i32x4.splat(<i32>0x80000000);
   for (let c = 0; c < 3; c++) {
     let q = s + <usize>c * plane;
     for (let i = 0; i < fours; i++, q += 16) {
-      const x = ld(q), size = f32x4.abs(x), sign = v128.and(x, signs);
-      if (type == 1) {
-        // IEC 61966-2-1.
-        if (back) {
-          const curved = powers(mul(add(size, sp(<f32>0.055)), sp(<f32>(1 / 1.055))), <f32>2.4);
-          st(q, v128.or(sign, v128.bitselect(mul(size, sp(<f32>(1 / 12.92))), curved, f32x4.le(size, sp(<f32>0.04045)))));
-        } else {
-          const curved = sub(mul(powers(size, <f32>(1 / 2.4)), sp(<f32>1.055)), sp(<f32>0.055));
-          st(q, v128.or(sign, v128.bitselect(mul(size, sp(<f32>12.92)), curved, f32x4.le(size, sp(<f32>0.0031308)))));
-        }
-      } else if (back) st(q, mul(exps2(add(mul(x, span), low)), sp(grey)));
-      else {
-        const light = f32x4.pmax(sp(<f32>1e-30), mul(x, sp(1 / grey)));
-        st(q, f32x4.div(sub(logs2(f32x4.pmin(light, sp(<f32>1e30))), low), f32x4.pmax(span, mul(one, sp(<f32>1e-9)))));
-      }
+      const x = ld(q), size = f32x4.abs(x);
+      const curved = sub(mul(powers(size, <f32>(1 / 2.4)), sp(<f32>1.055)), sp(<f32>0.055));
+      st(q, v128.or(v128.and(x, signs), v128.bitselect(mul(size, sp(<f32>12.92)), curved, f32x4.le(size, sp(<f32>0.0031308)))));
     }
   }
+}
+
+/** Light of such codes. */
+function srgbLight(s: usize, fours: i32): void {
+  const signs = i32x4.splat(<i32>0x80000000);
+  for (let c = 0; c < 3; c++) {
+    let q = s + <usize>c * plane;
+    for (let i = 0; i < fours; i++, q += 16) {
+      const x = ld(q), size = f32x4.abs(x);
+      const curved = powers(mul(add(size, sp(<f32>0.055)), sp(<f32>(1 / 1.055))), <f32>2.4);
+      st(q, v128.or(v128.and(x, signs), v128.bitselect(mul(size, sp(<f32>(1 / 12.92))), curved, f32x4.le(size, sp(<f32>0.04045)))));
+    }
+  }
+}
+
+/** Stops from mid-grey as codes from `low` over `span`, and light of such codes. */
+function stopCodes(op: usize, s: usize, fours: i32): void {
+  const low = par(op, 2), scale = f32x4.div(sp(1), par(op, 3));
+  for (let c = 0; c < 3; c++) {
+    let q = s + <usize>c * plane;
+    for (let i = 0; i < fours; i++, q += 16) {
+      const light = f32x4.pmin(sp(<f32>1e30), f32x4.pmax(sp(<f32>1e-30), mul(ld(q), sp(1 / grey))));
+      st(q, mul(sub(logs2(light), low), scale));
+    }
+  }
+}
+function stopLight(op: usize, s: usize, fours: i32): void {
+  const low = par(op, 2), span = par(op, 3);
+  for (let c = 0; c < 3; c++) {
+    let q = s + <usize>c * plane;
+    for (let i = 0; i < fours; i++, q += 16) st(q, mul(exps2(add(mul(ld(q), span), low)), sp(grey)));
+  }
+}
+
+/** Codes from light, or light from codes: 1 sRGB, 2 stops. */
+function transfer(op: usize, s: usize, fours: i32): void {
+  const back = F(op + 8) != 0;
+  if (F(op + 4) == 1) {
+    if (back) srgbLight(s, fours);
+    else srgbCodes(s, fours);
+  } else if (back) stopLight(op, s, fours);
+  else stopCodes(op, s, fours);
 }
 
 /** Three tables of one channel each, one after the other; from `low` to `high` of each channel, held to the ends. */
@@ -228,43 +250,47 @@ function table1(op: usize, s: usize, fours: i32): void {
   for (let c = 0; c < 3; c++) {
     let q = s + <usize>c * plane;
     const low = par(op, c), scale = mul(par(op, 3 + c), sp(<f32>(size - 1)));
-    const own = table + (<usize>(c * size) << 2);
+    const own = table + (<usize>(c * (size + 1)) << 2);
     for (let i = 0; i < fours; i++, q += 16) st(q, entries(own, size, mul(sub(ld(q), low), scale)));
   }
 }
 
+/** A place in a cube along one axis, in entries. */
 // @ts-expect-error: decorator
-@inline function held(v: f32, last: f32): f32 { return v > last ? last : v > 0 ? v : 0; }
+@inline function along(x: v128, op: usize, c: i32, last: v128): v128 {
+  return f32x4.pmin(last, f32x4.pmax(sp(0), mul(mul(sub(x, par(op, c)), par(op, 3 + c)), last)));
+}
+/** The colour of one of four pixels between the four corners of its tetrahedron. */
+// @ts-expect-error: decorator
+@inline function corners(at: usize, a: usize, b: usize, far: usize, w0: f32, w1: f32, w2: f32): v128 {
+  return add(add(mul(ld(at), sp(1 - w0)), mul(ld(at + a), sp(w0 - w1))), add(mul(ld(at + b), sp(w1 - w2)), mul(ld(at + far), sp(w2))));
+}
 
 /**
  * A cube of colours, red running fastest, by the tetrahedron that a colour lies in (J. M. Kasson, S. I. Nin, W. Plouffe and J. L. Hafner 1995,
  * *Performing Color Space Conversions with Three-Dimensional Linear Interpolation*); held to its faces.
  */
-function table3(op: usize, s: usize, count: i32): void {
-  const table: usize = load<u32>(op + 68), size = load<i32>(op + 72), last: f32 = <f32>(size - 1);
-  const up = 16, right: usize = up, deep: usize = <usize>size * up, high: usize = <usize>size * deep;
-  for (let i = 0; i < count; i++) {
-    const q = s + (<usize>i << 2);
-    const x = held((F(q) - F(op + 4)) * F(op + 16) * last, last);
-    const y = held((F(q + plane) - F(op + 8)) * F(op + 20) * last, last);
-    const z = held((F(q + 2 * plane) - F(op + 12)) * F(op + 24) * last, last);
-    const ix = min(<i32>x, max(0, size - 2)), iy = min(<i32>y, max(0, size - 2)), iz = min(<i32>z, max(0, size - 2));
-    const fx = x - <f32>ix, fy = y - <f32>iy, fz = z - <f32>iz;
-    const at = table + <usize>ix * right + <usize>iy * deep + <usize>iz * high;
-    const c0 = ld(at), c7 = ld(at + right + deep + high);
-    let a: usize, b: usize, w0: f32, w1: f32, w2: f32, w3: f32;
-    if (fx >= fy) {
-      if (fy >= fz) { a = right; b = right + deep; w0 = fx; w1 = fy; w2 = fz; }
-      else if (fx >= fz) { a = right; b = right + high; w0 = fx; w1 = fz; w2 = fy; }
-      else { a = high; b = right + high; w0 = fz; w1 = fx; w2 = fy; }
-    } else if (fz > fy) { a = high; b = deep + high; w0 = fz; w1 = fy; w2 = fx; }
-    else if (fz > fx) { a = deep; b = deep + high; w0 = fy; w1 = fz; w2 = fx; }
-    else { a = deep; b = right + deep; w0 = fy; w1 = fx; w2 = fz; }
-    w3 = 1 - w0;
-    const out = add(add(mul(c0, sp(w3)), mul(ld(at + a), sp(w0 - w1))), add(mul(ld(at + b), sp(w1 - w2)), mul(c7, sp(w2))));
-    store<f32>(q, f32x4.extract_lane(out, 0));
-    store<f32>(q + plane, f32x4.extract_lane(out, 1));
-    store<f32>(q + 2 * plane, f32x4.extract_lane(out, 2));
+function table3(op: usize, s: usize, fours: i32): void {
+  const table: usize = load<u32>(op + 68), size = load<i32>(op + 72), last = sp(<f32>(size - 1)), cell = i32x4.splat(size - 2);
+  const right = 16, deep = size * 16, high = size * size * 16, far = right + deep + high;
+  const rights = i32x4.splat(right), deeps = i32x4.splat(deep), highs = i32x4.splat(high), all = i32x4.splat(far);
+  for (let i = 0; i < fours; i++, s += 16) {
+    const x = along(ld(s), op, 0, last), y = along(ld(s + plane), op, 1, last), z = along(ld(s + 2 * plane), op, 2, last);
+    const ix = i32x4.min_s(i32x4.trunc_sat_f32x4_s(x), cell), iy = i32x4.min_s(i32x4.trunc_sat_f32x4_s(y), cell), iz = i32x4.min_s(i32x4.trunc_sat_f32x4_s(z), cell);
+    const fx = sub(x, f32x4.convert_i32x4_s(ix)), fy = sub(y, f32x4.convert_i32x4_s(iy)), fz = sub(z, f32x4.convert_i32x4_s(iz));
+    // The corners on the way from the nearest to the furthest: along the largest part first, along the smallest last.
+    const w0 = f32x4.max(fx, f32x4.max(fy, fz)), w2 = f32x4.min(fx, f32x4.min(fy, fz)), w1 = sub(sub(add(add(fx, fy), fz), w0), w2);
+    const a = v128.bitselect(rights, v128.bitselect(deeps, highs, f32x4.eq(fy, w0)), f32x4.eq(fx, w0));
+    const b = i32x4.sub(all, v128.bitselect(highs, v128.bitselect(deeps, rights, f32x4.eq(fy, w2)), f32x4.eq(fz, w2)));
+    const at = i32x4.add(i32x4.shl(ix, 4), i32x4.add(i32x4.mul(iy, deeps), i32x4.mul(iz, highs)));
+    const p = corners(table + <usize>i32x4.extract_lane(at, 0), <usize>i32x4.extract_lane(a, 0), <usize>i32x4.extract_lane(b, 0), <usize>far, f32x4.extract_lane(w0, 0), f32x4.extract_lane(w1, 0), f32x4.extract_lane(w2, 0));
+    const q = corners(table + <usize>i32x4.extract_lane(at, 1), <usize>i32x4.extract_lane(a, 1), <usize>i32x4.extract_lane(b, 1), <usize>far, f32x4.extract_lane(w0, 1), f32x4.extract_lane(w1, 1), f32x4.extract_lane(w2, 1));
+    const r = corners(table + <usize>i32x4.extract_lane(at, 2), <usize>i32x4.extract_lane(a, 2), <usize>i32x4.extract_lane(b, 2), <usize>far, f32x4.extract_lane(w0, 2), f32x4.extract_lane(w1, 2), f32x4.extract_lane(w2, 2));
+    const t = corners(table + <usize>i32x4.extract_lane(at, 3), <usize>i32x4.extract_lane(a, 3), <usize>i32x4.extract_lane(b, 3), <usize>far, f32x4.extract_lane(w0, 3), f32x4.extract_lane(w1, 3), f32x4.extract_lane(w2, 3));
+    const pq = v128.shuffle<f32>(p, q, 0, 4, 1, 5), rt = v128.shuffle<f32>(r, t, 0, 4, 1, 5);
+    st(s, v128.shuffle<f32>(pq, rt, 0, 1, 4, 5));
+    st(s + plane, v128.shuffle<f32>(pq, rt, 2, 3, 6, 7));
+    st(s + 2 * plane, v128.shuffle<f32>(v128.shuffle<f32>(p, q, 2, 6, 2, 6), v128.shuffle<f32>(r, t, 2, 6, 2, 6), 0, 1, 4, 5));
   }
 }
 
@@ -294,7 +320,7 @@ export function colourProgram(out: usize, from: usize, program: usize, count: i3
       else if (code == 8) tone(op, scratch, fours);
       else if (code == 9) transfer(op, scratch, fours);
       else if (code == 10) table1(op, scratch, fours);
-      else if (code == 11) table3(op, scratch, n);
+      else if (code == 11) table3(op, scratch, fours);
     }
     for (let i = 0; i < fours; i++) {
       const s = scratch + (<usize>i << 4);

@@ -13,6 +13,7 @@ export { rangeKey, colourKey, facingKey, positionKey } from './key';
 export {
   confusion,
   convolveSmall,
+  enlarge,
   fringe,
   grained,
   layPart,

@@ -107,7 +107,18 @@ export function fringe(out: usize, from: usize, width: i32, height: i32, cx: f32
     for (let x = 0; x < width; x++) {
       const dx = <f32>x - cx, dy = <f32>y - cy;
       let sum = sp(0);
-      for (let k = 0; k < count; k++) {
+      // Scales run one way: where the first and the last lie inside, all do.
+      const s0 = F(samples), s1 = F(samples + (<usize>(count - 1) << 5));
+      const x0 = cx + dx * s0, x1 = cx + dx * s1, y0 = cy + dy * s0, y1 = cy + dy * s1;
+      if (min(x0, x1) >= 0 && min(y0, y1) >= 0 && max(x0, x1) < <f32>(width - 1) && max(y0, y1) < <f32>(height - 1)) {
+        for (let k = 0; k < count; k++) {
+          const s = samples + (<usize>k << 5), scale = F(s), fx = cx + dx * scale, fy = cy + dy * scale;
+          const ix = <i32>fx, iy = <i32>fy, u = sp(fx - <f32>ix), v = sp(fy - <f32>iy);
+          const p = from + (<usize>(iy * width + ix) << 4), q = p + (<usize>width << 4);
+          const a = ld(p), b = ld(q), top = add(a, mul(sub(v128.load(p, 16), a), u)), low = add(b, mul(sub(v128.load(q, 16), b), u));
+          sum = add(sum, mul(add(top, mul(sub(low, top), v)), ld(s + 16)));
+        }
+      } else for (let k = 0; k < count; k++) {
         const s = samples + (<usize>k << 5), scale = F(s);
         sum = add(sum, mul(between4(from, width, height, cx + dx * scale, cy + dy * scale, true), ld(s + 16)));
       }
@@ -117,7 +128,6 @@ export function fringe(out: usize, from: usize, width: i32, height: i32, cx: f32
   }
 }
 
-/** Four numbers that look random and have mean 0 and variance 1: sums of four even ones each, of a place and a seed. */
 // @ts-expect-error: decorator
 @inline function scramble(h: u32): u32 {
   h = (h ^ (h >> 16)) * 0x7feb352d;
@@ -125,23 +135,23 @@ export function fringe(out: usize, from: usize, width: i32, height: i32, cx: f32
   return h ^ (h >> 16);
 }
 // @ts-expect-error: decorator
-@inline function normal(key: u32): f32 {
-  const a = scramble(key), b = scramble(a + 0x9e3779b9);
-  const sum = (a & 0xffff) + (a >> 16) + (b & 0xffff) + (b >> 16);
-  // Four numbers of 0 … 65535: mean 131070, variance 4 · (2³² − 1)/12.
-  return (<f32>sum - 131070) * <f32>(1 / 37837.22);
+@inline function scrambles(h: v128): v128 {
+  h = i32x4.mul(v128.xor(h, i32x4.shr_u(h, 16)), i32x4.splat(0x7feb352d));
+  h = i32x4.mul(v128.xor(h, i32x4.shr_u(h, 15)), i32x4.splat(0x846ca68b));
+  return v128.xor(h, i32x4.shr_u(h, 16));
 }
 
-/** White noise of places in the frame: three channels of their own, and one in the fourth. */
+/** White noise of places in the frame, of mean 0 and variance 1, sums of four even numbers each: three channels of their own, and one in the fourth. */
 export function whiteNoise(out: usize, width: i32, x0: i32, y0: i32, seed: i32, lo: i32, hi: i32, scratch: usize): void {
+  const low = i32x4.splat(0xffff), apart = i32x4(0, 0x68bc21eb, 0x02e5be93, 0x167a889b);
+  // Four numbers of 0 … 65535: mean 131070, variance 4 · (2³² − 1)/12.
+  const mean = sp(131070), scale = sp(<f32>(1 / 37837.22));
   for (let y = lo; y < hi; y++) {
+    const line = scramble(<u32>(y + y0) * 0x85ebca6b + <u32>seed * 0x27d4eb2f);
     for (let x = 0; x < width; x++) {
-      const place = scramble(<u32>(x + x0) * 0x9e3779b1 ^ scramble(<u32>(y + y0) * 0x85ebca6b + <u32>seed * 0x27d4eb2f));
-      const o = out + (<usize>(y * width + x) << 4);
-      store<f32>(o, normal(place));
-      store<f32>(o, normal(place ^ 0x68bc21eb), 4);
-      store<f32>(o, normal(place ^ 0x02e5be93), 8);
-      store<f32>(o, normal(place ^ 0x967a889b), 12);
+      const a = scrambles(v128.xor(i32x4.splat(<u32>(x + x0) * 0x9e3779b1 ^ line), apart)), b = scrambles(i32x4.add(a, i32x4.splat(0x9e3779b9)));
+      const sum = i32x4.add(i32x4.add(v128.and(a, low), i32x4.shr_u(a, 16)), i32x4.add(v128.and(b, low), i32x4.shr_u(b, 16)));
+      st(out + (<usize>(y * width + x) << 4), mul(sub(f32x4.convert_i32x4_s(sum), mean), scale));
     }
   }
 }
@@ -231,10 +241,10 @@ export function smear(
         if (<u32>ix >= <u32>width || <u32>iy >= <u32>height) continue;
         const q = vectors + (<usize>(iy * width + ix) << 4), ux = F(q) * ax, uy = F(q + 4) * ay;
         const along: f32 = finite(ux) && finite(uy) ? ux * dx + uy * dy : 0, way: f32 = Mathf.abs(along) * open;
-        const c = between4(from, width, height, fx, fy, true);
+        const c = ld(from + (<usize>(iy * width + ix) << 4));
         if (way < <f32>0.5) { still = add(still, c); stills += 1; continue; }
         // It is here at the moment t at which s + along · t is 0.
-        const t: f32 = -s / along, edge: f32 = (<f32>0.5 * apart) / Mathf.abs(along);
+        const slow: f32 = 1 / along, t: f32 = -s * slow, edge: f32 = Mathf.abs(<f32>0.5 * apart * slow);
         const from0 = max(begin, t - edge), to0 = min(end, t + edge);
         if (to0 <= from0) continue;
         const share: f32 = (to0 - from0) / open;
@@ -297,26 +307,55 @@ export function confusion(out: usize, depth: usize, focus: f32, scale: f32, most
   }
 }
 
-/** Convolution of a picture with a small kernel of `side` by `side` weights; outside there is nothing. */
-export function convolveSmall(out: usize, from: usize, width: i32, height: i32, kernel: usize, side: i32, lo: i32, hi: i32, scratch: usize): void {
-  const half = side >> 1;
+/** Convolution of a picture with `count` taps: records of how far beside, in pixels, and a weight. Outside there is nothing. */
+export function convolveSmall(out: usize, from: usize, width: i32, height: i32, taps: usize, count: i32, reach: i32, lo: i32, hi: i32, scratch: usize): void {
   for (let y = lo; y < hi; y++) {
-    const o = out + (<usize>(y * width) << 4);
-    memory.fill(o, 0, <usize>width << 4);
-    for (let j = 0; j < side; j++) {
-      // A kernel's row is as it reaches: what lies above comes down.
-      const sy = y + half - j;
-      if (<u32>sy >= <u32>height) continue;
-      const line = from + (<usize>(sy * width) << 4);
-      for (let i = 0; i < side; i++) {
-        const w = F(kernel + (<usize>(j * side + i) << 2));
-        if (w == 0) continue;
-        const by = i - half, first = max(0, by), last = min(width, width + by), k = sp(w);
-        for (let x = first; x < last; x++) {
-          const q = o + (<usize>x << 4);
-          st(q, add(ld(q), mul(ld(line + (<usize>(x - by) << 4)), k)));
+    const inside = y >= reach && y < height - reach;
+    let x = 0;
+    while (x < width) {
+      const p = out + (<usize>(y * width + x) << 4);
+      if (inside && x >= reach && x + 3 < width - reach) {
+        const here = from + (<usize>(y * width + x) << 4);
+        let a = sp(0), b = sp(0), c = sp(0), d = sp(0);
+        for (let t = taps, e = taps + (<usize>count << 4); t < e; t += 16) {
+          const q = here + <usize>load<i32>(t, 8), w = v128.load_splat<f32>(t + 12);
+          a = add(a, mul(ld(q), w));
+          b = add(b, mul(v128.load(q, 16), w));
+          c = add(c, mul(v128.load(q, 32), w));
+          d = add(d, mul(v128.load(q, 48), w));
         }
+        st(p, a);
+        v128.store(p, b, 16);
+        v128.store(p, c, 32);
+        v128.store(p, d, 48);
+        x += 4;
+        continue;
       }
+      let sum = sp(0);
+      for (let t = taps, e = taps + (<usize>count << 4); t < e; t += 16)
+        sum = add(sum, mul(at(from, width, height, x + load<i32>(t), y + load<i32>(t, 4), false), v128.load_splat<f32>(t + 12)));
+      st(p, sum);
+      x++;
+    }
+  }
+}
+
+/**
+ * A picture made larger: pixels of the result, `scale` of its size in the other, between four. Rows `lo` … `hi`. Scratch: a row of the smaller one.
+ */
+export function enlarge(out: usize, width: i32, from: usize, fromWidth: i32, fromHeight: i32, scaleX: f32, scaleY: f32, lo: i32, hi: i32, scratch: usize): void {
+  for (let y = lo; y < hi; y++) {
+    const fy = (<f32>y + <f32>0.5) * scaleY - <f32>0.5, iy = <i32>Mathf.floor(fy), v = sp(fy - <f32>iy);
+    const top = from + (<usize>(max(0, min(fromHeight - 1, iy)) * fromWidth) << 4), low = from + (<usize>(max(0, min(fromHeight - 1, iy + 1)) * fromWidth) << 4);
+    for (let x = 0; x < fromWidth; x++) {
+      const q = <usize>x << 4, a = ld(top + q);
+      st(scratch + q, add(a, mul(sub(ld(low + q), a), v)));
+    }
+    let o = out + (<usize>(y * width) << 4);
+    for (let x = 0; x < width; x++, o += 16) {
+      const fx = (<f32>x + <f32>0.5) * scaleX - <f32>0.5, ix = fx < 0 ? -1 : <i32>fx, u = sp(fx - <f32>ix);
+      const a = ld(scratch + (<usize>max(0, ix) << 4)), b = ld(scratch + (<usize>min(fromWidth - 1, ix + 1) << 4));
+      st(o, add(a, mul(sub(b, a), u)));
     }
   }
 }

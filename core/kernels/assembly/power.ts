@@ -38,7 +38,8 @@
 // @ts-expect-error: decorator
 @inline export function exps2(x: v128): v128 {
   const t = f32x4.pmin(f32x4.splat(127), f32x4.pmax(f32x4.splat(-126), x));
-  const whole = f32x4.nearest(t), r = f32x4.sub(t, whole);
+  // Added to 3 · 2²² a number is rounded to the nearest whole one, which stands in its last bits.
+  const large = f32x4.splat(12582912), bits = f32x4.add(t, large), r = f32x4.sub(t, f32x4.sub(bits, large));
   let two = f32x4.splat(<f32>0.000154035304);
   two = f32x4.add(f32x4.mul(two, r), f32x4.splat(<f32>0.00133335581));
   two = f32x4.add(f32x4.mul(two, r), f32x4.splat(<f32>0.00961812911));
@@ -46,7 +47,7 @@
   two = f32x4.add(f32x4.mul(two, r), f32x4.splat(<f32>0.240226507));
   two = f32x4.add(f32x4.mul(two, r), f32x4.splat(<f32>0.693147181));
   two = f32x4.add(f32x4.mul(two, r), f32x4.splat(1));
-  return f32x4.mul(two, i32x4.shl(i32x4.add(i32x4.trunc_sat_f32x4_s(whole), i32x4.splat(127)), 23));
+  return f32x4.mul(two, i32x4.shl(i32x4.add(bits, i32x4.splat(127)), 23));
 }
 
 /** As `power01`, of four numbers; those outside (0, 1) come back as they are. */

@@ -36,38 +36,40 @@ export const knotsOf = (rows: Rows): Knot[] =>
 /** Beyond its points a curve goes on as steeply as this at the most: lights do not run away. */
 const steepest = 2;
 
-/** A curve as a table over stops; without points every value is what `rest` says. */
-function tableOf(rows: Rows, rest?: number): StopsTable {
-  const count = (last - first) * perStop + 1;
+/** A curve over stops: as it is where it has no points. */
+function curveOf(rows: Rows): (x: number) => number {
   const knots = knotsOf(rows);
+  if (knots.length === 0) return (x) => x;
   const curve = monotoneCurve(knots);
-  const at = (x: number) => {
-    const [low, high] = [knots[0], knots[knots.length - 1]];
-    const [start, end] = [curve.slopes[0], curve.slopes[knots.length - 1]].map((s) =>
-      Math.min(steepest, Math.max(0, s)),
-    );
+  const [low, high] = [knots[0], knots[knots.length - 1]];
+  const [start, end] = [curve.slopes[0], curve.slopes[knots.length - 1]].map((s) =>
+    Math.min(steepest, Math.max(0, s)),
+  );
+  return (x) => {
     if (x < low[0]) return low[1] + start * (x - low[0]);
     return x > high[0] ? high[1] + end * (x - high[0]) : curve.at(x);
   };
-  const values = Float64Array.from({ length: count }, (_, i) => {
-    const x = first + i / perStop;
-    return rows.length === 0 ? (rest ?? x) : at(x);
-  });
-  const slope = (values[count - 1] - values[count - 2]) * perStop;
-  return { first, perStop, values, slope };
+}
+
+/** A function of stops as a table. */
+function tableOf(of: (x: number) => number): StopsTable {
+  const count = (last - first) * perStop + 1;
+  const values = Float64Array.from({ length: count }, (_, i) => of(first + i / perStop));
+  return { first, perStop, values, slope: (values[count - 1] - values[count - 2]) * perStop };
+}
+
+/** A curve after another one. */
+function after(one: Rows, other: Rows): StopsTable {
+  const [f, g] = [curveOf(one), curveOf(other)];
+  return tableOf((x) => g(f(x)));
 }
 
 /** A factor over stops: beyond its points it stays as at the nearest. */
 function factorTable(rows: Rows): StopsTable {
-  const table = tableOf(rows, 1);
   const knots = knotsOf(rows);
-  if (knots.length === 0) return table;
   const { at } = monotoneCurve(knots);
   const [low, high] = [knots[0][0], knots[knots.length - 1][0]];
-  const values = table.values.map((_, i) =>
-    knots.length === 1 ? knots[0][1] : at(Math.min(high, Math.max(low, first + i / perStop))),
-  );
-  return { ...table, values };
+  return tableOf((x) => (knots.length === 1 ? knots[0][1] : at(Math.min(high, Math.max(low, x)))));
 }
 
 export const curves = defineColourStep({
@@ -91,15 +93,14 @@ export const curves = defineColourStep({
   },
   neutral: (v) => Object.values({ ...v, invert: [] }).every((rows) => (rows as Rows).length === 0),
   program(v): ColourOp[] {
-    const each = [v.red, v.green, v.blue];
     const ops: ColourOp[] = [];
-    if (v.luminance.length > 0) ops.push({ type: 'luminance-curve', curve: tableOf(v.luminance) });
-    if (v.master.length > 0) {
-      const master = tableOf(v.master);
-      ops.push({ type: 'curves', curves: [master, master, master] });
-    }
-    if (each.some((rows) => rows.length > 0))
-      ops.push({ type: 'curves', curves: [tableOf(v.red), tableOf(v.green), tableOf(v.blue)] });
+    if (v.luminance.length > 0) ops.push({ type: 'luminance-curve', curve: tableOf(curveOf(v.luminance)) });
+    const channels = [v.red, v.green, v.blue];
+    if (v.master.length > 0 || channels.some((rows) => rows.length > 0))
+      ops.push({
+        type: 'curves',
+        curves: [after(v.master, v.red), after(v.master, v.green), after(v.master, v.blue)],
+      });
     if (v.saturation.length > 0) ops.push({ type: 'saturation-curve', curve: factorTable(v.saturation) });
     return ops;
   },

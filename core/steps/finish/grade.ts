@@ -1,5 +1,7 @@
+import type { Cdl } from '../../formats/cdl';
 import type { ColourOp } from '../../kernels/colour';
 import { defineColourStep } from '../colour-step';
+import type { Values } from '../define';
 import { number } from '../numbers';
 
 const channels = ['red', 'green', 'blue'] as const;
@@ -85,3 +87,28 @@ export const grade = defineColourStep({
     ];
   },
 });
+
+const keys = ['Red', 'Green', 'Blue'] as const;
+
+/** A correction of the ASC as values of the step. */
+export function valuesOfCdl({ slope, offset, power, saturation }: Cdl): Values {
+  const values: Values = { saturation };
+  for (const [c, key] of keys.entries()) {
+    values[`slope${key}`] = slope[c];
+    values[`offset${key}`] = offset[c];
+    values[`power${key}`] = power[c];
+  }
+  return values;
+}
+
+export function cdlOf(id: string, values: Values): Cdl {
+  const of = (what: string) =>
+    keys.map((key) => values[what + key] as number) as unknown as readonly [number, number, number];
+  return {
+    id,
+    slope: of('slope'),
+    offset: of('offset'),
+    power: of('power'),
+    saturation: values.saturation as number,
+  };
+}

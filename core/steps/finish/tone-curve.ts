@@ -7,6 +7,10 @@ export const toneCurve = defineColourStep({
   name: 'Tone curve',
   stage: 'finish',
   description: 'Brings scene light into the range of a screen. Use it last, for PNG and movies.',
+  order: {
+    place: 8,
+    why: 'it brings finished light to the screen: what comes after works on codes, not on light',
+  },
   version: 1,
   values: {
     curve: {

@@ -7,6 +7,7 @@ export const whiteBalance = defineColourStep({
   name: 'White balance',
   stage: 'finish',
   description: 'Makes the light of a colour temperature, or a sampled grey, neutral.',
+  order: { place: 1, why: 'colours are judged after the light is neutral' },
   version: 1,
   values: {
     by: {

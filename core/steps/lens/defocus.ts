@@ -13,6 +13,7 @@ export const defocus = defineStep({
   stage: 'lens',
   description:
     'Out of focus: every light becomes the shape of the aperture. Evenly, or by depth through a lens.',
+  order: { place: 2, why: 'the lens throws its shapes before the shutter smears them' },
   version: 1,
   slots: {
     depth: {

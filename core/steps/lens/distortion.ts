@@ -14,6 +14,7 @@ export const distortion = defineStep({
   name: 'Distortion',
   stage: 'lens',
   description: 'Bends straight lines as a lens does, or straightens them again: undistort, work, distort.',
+  order: { place: 7, why: 'what was made on a straight picture is bent with it' },
   version: 1,
   slots: keepSlots,
   values: {

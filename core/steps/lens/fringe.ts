@@ -33,6 +33,7 @@ export const fringe = defineStep({
   name: 'Fringe',
   stage: 'lens',
   description: 'Lateral chromatic aberration: colours part towards the corners, as wavelengths do in a lens.',
+  order: { place: 6, why: 'the lens parts the colours of all that comes through it' },
   version: 1,
   slots: keepSlots,
   values: {

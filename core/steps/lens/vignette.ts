@@ -13,6 +13,7 @@ export const vignette = defineStep({
   name: 'Vignette',
   stage: 'lens',
   description: 'Darkens the corners: by the cos⁴ law of a lens, or by a shape.',
+  order: { place: 8, why: 'the corners darken after all light has come through the lens' },
   version: 1,
   slots: keepSlots,
   values: {

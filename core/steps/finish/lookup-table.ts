@@ -1,0 +1,121 @@
+import { encodeSrgb } from '../../colour/srgb';
+import { type Cube, unpackCube } from '../../formats/cube';
+import type { ColourOp, Transfer } from '../../kernels/colour';
+import { defineColourStep } from '../colour-step';
+import { number } from '../numbers';
+
+type Table = Extract<ColourOp, { type: 'table-1d' | 'table-3d' }>;
+
+/** The table as kernels read it: three rows of one channel each, or colours in fours. */
+function tableOf({ dimensions, size, low, high, values }: Cube): Table {
+  const count = values.length / 3;
+  const table = new Float32Array(dimensions === 1 ? values.length : count * 4);
+  for (let i = 0; i < count; i++)
+    for (let c = 0; c < 3; c++) table[dimensions === 1 ? c * size + i : i * 4 + c] = values[i * 3 + c];
+  return { type: dimensions === 1 ? 'table-1d' : 'table-3d', size, table, low, high };
+}
+
+/** Tables that were read lately: the same one goes for every frame. */
+const kept = new Map<string, Table | undefined>();
+const mostKept = 6;
+function keptTable(text: string): Table | undefined {
+  if (!kept.has(text)) {
+    const [oldest] = kept.keys();
+    if (kept.size >= mostKept) kept.delete(oldest);
+    const cube = unpackCube(text);
+    kept.set(text, cube && tableOf(cube));
+  }
+  return kept.get(text);
+}
+
+const isUnit = ({ low, high }: Table) => [...low, ...high].every((v) => v >= 0 && v <= 1);
+
+/** sRGB codes of light from 0 to 1, off by 2e-5 at the most: what a table of the unit cube is asked for, held to its ends. */
+const shaperSize = 4096;
+const shaper = Float32Array.from({ length: shaperSize }, (_, i) => encodeSrgb(i / (shaperSize - 1)));
+const srgbShaper: ColourOp = {
+  type: 'table-1d',
+  size: shaperSize,
+  table: Float32Array.from([...shaper, ...shaper, ...shaper]),
+  low: [0, 0, 0],
+  high: [1, 1, 1],
+};
+
+/** Codes that a table may be made for. */
+export const tableSpaces = { srgb: 'sRGB codes', linear: 'Linear light', stops: 'Stops' } as const;
+export type TableSpace = keyof typeof tableSpaces;
+
+export const transferOf = (space: TableSpace, low: number, high: number): Transfer | undefined =>
+  space === 'linear'
+    ? undefined
+    : space === 'srgb'
+      ? { type: 'srgb' }
+      : { type: 'stops', low, span: Math.max(0.01, high - low) };
+
+/** How long the text of a packed table may be: a cube of 33 a side has 290,000 letters. */
+const longest = 600_000;
+const stop = (name: string, description: string, initial: number, which: 'input' | 'output') =>
+  number('ratio', 'change', name, description, initial, {
+    from: -30,
+    to: 30,
+    soft: [-14, 14],
+    onlyIf: [which, 'stops'],
+  });
+
+export const lookupTable = defineColourStep({
+  id: 'lookup-table',
+  name: 'Lookup table',
+  stage: 'finish',
+  description:
+    'A .cube file, of one or three dimensions, between four colours of the cube. Say which codes it was made for.',
+  version: 1,
+  order: { place: 7, why: 'a table is made for graded light or for codes of a screen' },
+  values: {
+    table: {
+      type: 'text',
+      section: 'change',
+      name: 'Table',
+      description: 'The numbers of the file, packed.',
+      default: '',
+      longest,
+    },
+    input: {
+      type: 'choice',
+      section: 'change',
+      name: 'It reads',
+      description: 'The codes that the table was made for. Light outside its domain is held to it.',
+      options: tableSpaces,
+      default: 'srgb',
+    },
+    inputLow: stop('Reads from', 'Stops from mid-grey that are 0.', -8, 'input'),
+    inputHigh: stop('Reads to', 'Stops from mid-grey that are 1.', 8, 'input'),
+    output: {
+      type: 'choice',
+      section: 'change',
+      name: 'It gives',
+      description: 'The codes that the table gives.',
+      options: tableSpaces,
+      default: 'srgb',
+    },
+    outputLow: stop('Gives from', 'Stops from mid-grey that 0 stands for.', -8, 'output'),
+    outputHigh: stop('Gives to', 'Stops from mid-grey that 1 stands for.', 8, 'output'),
+  },
+  neutral: (v) => keptTable(v.table) === undefined,
+  program(v): ColourOp[] {
+    const table = keptTable(v.table);
+    if (!table) return [];
+    const reads = transferOf(v.input as TableSpace, v.inputLow, v.inputHigh);
+    const gives = transferOf(v.output as TableSpace, v.outputLow, v.outputHigh);
+    return [
+      ...(reads
+        ? [
+            v.input === 'srgb' && isUnit(table)
+              ? srgbShaper
+              : ({ type: 'transfer', by: reads, back: false } as const),
+          ]
+        : []),
+      table,
+      ...(gives ? [{ type: 'transfer', by: gives, back: true } as const] : []),
+    ];
+  },
+});
