@@ -135,9 +135,6 @@ try {
   await driver.sleep(6000);
   await shot(`${folder}/objects.png`);
   await keys('mmm');
-  await keys('h');
-  await settled();
-  await shot(`${folder}/theatre.png`);
 
   await driver.get(`${address}/shots/1?finish=3`);
   await located('[data-testid=viewer]');
@@ -179,6 +176,16 @@ try {
   await keys(' ');
   await keys('c');
 
+  await driver.get(`${address}/shots/1?finish=2`);
+  await located('[data-testid=viewer]');
+  await settled();
+  await (await located('[aria-label^="Frame 7"]')).click();
+  await (await located('[data-step=curves]')).click();
+  await keys('s');
+  await settled();
+  await shot(`${folder}/curves.png`);
+  await keys('s');
+
   await shotAndWait('/shots/2?finish=5', 'drawings-before');
   await shotAndWait('/shots/2', 'drawings-after');
   await keys('t');
@@ -199,12 +206,6 @@ try {
   const canvas = await located('[data-testid=viewer]');
   await drawnShapes(canvas);
   await driver.actions().move({ origin: canvas, x: -126, y: 22 }).perform();
-
-  await (await located('[data-slot=light]')).sendKeys('emission');
-  await click("//select[option[.='Added light alone']]");
-  await (await located('select:has(option[value=light])')).sendKeys('Added', Key.ENTER);
-  await settled();
-  await shot(`${folder}/added-light.png`);
 
   await click("//button[contains(., 'Export…')]");
   await click("//button[contains(., 'Start export')]");

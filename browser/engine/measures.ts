@@ -11,6 +11,7 @@ import type { Cube } from '../../core/formats/cube';
 import type { RangeChannel } from '../../core/kernels/key';
 import { toLookAt } from '../../core/kernels/plane';
 import { takeLight } from '../../core/kernels/point';
+import type { Region } from '../../core/picture/region';
 import { grayOf, type Located, locate, templateAt } from '../../core/scopes/follow';
 import { addedShare, type LightHistogram, lightHistogram, lightThreshold } from '../../core/scopes/light';
 import { coveredShare } from '../../core/scopes/looking';
@@ -222,10 +223,10 @@ export function measures(queue: Queue, source: FrameSource) {
       ),
 
     /** The distribution of light in the picture at a point. */
-    scopes: (number: number, finish: Finish, point: StrandPoint, frame: number) =>
+    scopes: (number: number, finish: Finish, point: StrandPoint, frame: number, region?: Region) =>
       queue('scopes', number, (run) =>
         evaluate(
-          { finish, point, frame, scale: smallScale },
+          { finish, point, frame, scale: smallScale, region },
           run,
           (p): Measured =>
             withRunWorkspace(run, (workspace) => {

@@ -71,6 +71,7 @@ export function useLook(): Look {
   const look = useShot((s) => s.look);
   const stops = useShot((s) => s.stops);
   const gamma = useShot((s) => s.gamma);
+  const screen = useShot((s) => s.screen);
   const backing = useShot((s) => s.backing);
   const marks = useShot((s) => s.marks);
   const range = useShot((s) => s.dataRange);
@@ -90,7 +91,7 @@ export function useLook(): Look {
     const compared = mode === 'off' ? undefined : comparedWith(other, doc, versions, still);
     return {
       request: { finish: doc, point: { strand, after }, frame: 0, region: region && { ...region, of: full } },
-      view: { look, stops, gamma, backing, marks, range: range && [...range] },
+      view: { look, stops, gamma, screen, backing, marks, range: range && [...range] },
       beside: {
         against: compared && { ...compared, difference: mode === 'difference' ? gain : undefined },
         matte,
@@ -103,6 +104,7 @@ export function useLook(): Look {
     look,
     stops,
     gamma,
+    screen,
     backing,
     marks,
     range,

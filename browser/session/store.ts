@@ -5,7 +5,7 @@ import { applyEdit, type Edit } from '../../core/finish/edit';
 import { type Finish, FinishError, mainStrand } from '../../core/finish/finish';
 import type { Look } from '../../core/kernels/display';
 import type { Size } from '../../core/picture/region';
-import type { Backing, MatteLook } from '../../core/scopes/looking';
+import type { Backing, MatteLook, Screen } from '../../core/scopes/looking';
 import type { Values } from '../../core/steps/define';
 import type { Noticed } from '../engine/answers';
 import { type History, noHistory, type Past, redone, remembered, replaced, undone } from './history';
@@ -75,6 +75,8 @@ export type ShotState = {
   look: Look;
   stops: number;
   gamma: number;
+  /** How light comes to the screen. */
+  screen: Screen;
   /** For data: the values shown as black and white; percentiles of the picture if not set. */
   dataRange?: readonly [number, number];
   backing: Backing;
@@ -144,6 +146,7 @@ export function createShotStore(
       look: 'colour',
       stops: 0,
       gamma: 1,
+      screen: { by: 'plain' },
       backing: 'black',
       marks: false,
       compare: { mode: 'off', with: 'input', gain: 4, angle: 90, at: [0.5, 0.5] },

@@ -12,7 +12,7 @@ function middleIn(workspace: Workspace, picture: Picture) {
 }
 
 /**
- * Unsharp masking: c + amount · (c − blurred), past a `threshold` of the difference in luminance, one share for all channels; at most `limit` of the blurred
+ * Unsharp masking: c + amount · (c − blurred), past a `threshold` of the difference in luminance, one share for all channels; at most `limit` of the pixel's own
  * luminance is added or taken, so that edges get no halo (0: no limit). Alpha stays.
  */
 export const unsharp = (

@@ -62,22 +62,68 @@ export function blurKernel(shape: BlurShape, radius: number): { side: number; we
   return { side, weights: weights.map((w) => w / sum) };
 }
 
+type Kernel = ReturnType<typeof blurKernel>;
+/** Shapes that were made lately: the next frame asks for the same ones. */
+const kept = new Map<string, Kernel>();
+const mostKept = 32;
+function keptKernel(shape: BlurShape, radius: number): Kernel {
+  const key = JSON.stringify([shape, radius]);
+  const known = kept.get(key);
+  if (known) return known;
+  const [oldest] = kept.keys();
+  if (kept.size >= mostKept) kept.delete(oldest);
+  const made = blurKernel(shape, radius);
+  kept.set(key, made);
+  return made;
+}
+
 /** Up to this radius a sum over the shape is faster than transforms. */
 const smallRadius = 3.6;
 
-/** A picture of which every point is the shape of an aperture of a radius in pixels, black outside. Alpha goes along. */
+/** What of a shape lies inside the picture where it is cut off at the borders, as a factor that makes up for it: as if the picture went on as it is there. */
+function continueBorders({ width, height, data }: Picture, { side, weights }: Kernel) {
+  // Sums over the upper left parts of the shape.
+  const sums = new Float64Array((side + 1) * (side + 1));
+  for (let y = 0; y < side; y++)
+    for (let x = 0, row = 0; x < side; x++) {
+      row += weights[y * side + x];
+      sums[(y + 1) * (side + 1) + x + 1] = sums[y * (side + 1) + x + 1] + row;
+    }
+  const half = side >> 1;
+  for (let y = 0; y < height; y++) {
+    const isEdge = y < half || y >= height - half;
+    for (let x = 0; x < width; x++) {
+      if (!isEdge && x === half && width > 2 * half) x = width - half;
+      // A light to the right of a pixel comes to it by what lies left in the shape.
+      const [x0, x1] = [Math.max(0, half - (width - 1 - x)), Math.min(side, half + x + 1)];
+      const [y0, y1] = [Math.max(0, half - (height - 1 - y)), Math.min(side, half + y + 1)];
+      const at = (v: number, u: number) => sums[v * (side + 1) + u];
+      const inside = at(y1, x1) - at(y0, x1) - at(y1, x0) + at(y0, x0);
+      if (inside < 1e-3) continue;
+      const i = (y * width + x) * 4;
+      for (let c = 0; c < 4; c++) data[i + c] /= inside;
+      data[i + 3] = Math.min(1, data[i + 3]);
+    }
+  }
+}
+
+/** A picture of which every point is the shape of an aperture of a radius in pixels; beyond the borders it goes on as it is there. Alpha goes along. */
 export function defocused(workspace: Workspace, picture: Picture, shape: BlurShape, radius: number): Picture {
   const { width, height } = picture;
   if (radius < 0.5) return copy(workspace, picture);
   if (radius <= smallRadius) {
-    const { side, weights } = blurKernel(shape, radius);
-    return convolvedSmall(workspace, picture, weights, side);
+    const kernel = keptKernel(shape, radius);
+    const out = convolvedSmall(workspace, picture, kernel.weights, kernel.side);
+    continueBorders(out, kernel);
+    return out;
   }
   const key = JSON.stringify(['defocus', shape, radius, width, height]);
   const spectrum = keptSpectrum(workspace.runtime, key, () =>
-    squareSpectrum(workspace, blurKernel(shape, radius).weights, width, height),
+    squareSpectrum(workspace, keptKernel(shape, radius).weights, width, height),
   );
-  return convolve(workspace, picture, spectrum);
+  const out = convolve(workspace, picture, spectrum);
+  continueBorders(out, keptKernel(shape, radius));
+  return out;
 }
 
 /**

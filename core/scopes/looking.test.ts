@@ -1,5 +1,6 @@
 import { afterEach, expect, test } from 'vitest';
 import { pictureOf, workspace } from '../../tests/runtime';
+import { packCube } from '../formats/cube';
 import { difference, lookAt } from './looking';
 
 afterEach(() => workspace.clear());
@@ -49,4 +50,22 @@ test('marks tell what is past white, below 0, and not finite', () => {
 test('the difference is that of the numbers, times its gain', () => {
   const [a, b] = [pictureOf(1, 1, (i) => [1, 2, 3, 1][i]), pictureOf(1, 1, (i) => [1, 1.5, 3.25, 0][i])];
   expect(Array.from(difference(workspace, a, b, 4).data)).toEqual([0, 2, 1, 1]);
+});
+
+test('a tone curve brings what is above white into the range of the screen, at the exposure; channels are shown as they are', () => {
+  const p = pictureOf(2, 1, (i) => ((i & 3) === 3 ? 1 : i < 4 ? 4 : 0.18));
+  const base = { stops: 0, gamma: 1, marks: false, backing: 'black' } as const;
+  const at = (o: object) => Array.from(lookAt(workspace, p, { ...base, look: 'colour', ...o }));
+  const plain = at({});
+  expect(plain[0]).toBe(255);
+  const toned = at({ screen: { by: 'reinhard' } });
+  expect(toned[0]).toBeLessThan(250);
+  // Reinhard of 0.18: 0.18 · (1 + 0.18/11.52²)/1.18 = 0.1528, code 108.
+  expect(Math.abs(toned[4] - 108)).toBeLessThanOrEqual(1);
+  expect(at({ screen: { by: 'reinhard' }, stops: 1 })[4]).toBeGreaterThan(toned[4]);
+  expect(at({ look: 'red', screen: { by: 'reinhard' } })[0]).toBe(255);
+  expect(at({ screen: { by: 'table', table: 'none' } })).toEqual(plain);
+  const values = Float32Array.from([1, 1, 1, 0, 0, 0]);
+  const negative = packCube({ title: '', dimensions: 1, size: 2, low: [0, 0, 0], high: [1, 1, 1], values });
+  expect(at({ screen: { by: 'table', table: negative } })[0]).toBe(0);
 });

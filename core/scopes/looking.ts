@@ -1,3 +1,6 @@
+import { midGrey } from '../colour/luminance';
+import { keptTable } from '../formats/cube-op';
+import { type ColourOp, runColour } from '../kernels/colour';
 import { toDisplay, type View } from '../kernels/display';
 import { checker } from '../kernels/join';
 import { fill, over } from '../kernels/point';
@@ -8,11 +11,47 @@ import type { Picture } from '../picture/picture';
 export const backings = { black: 'Black', grey: 'Grey', white: 'White', checker: 'Squares' } as const;
 export type Backing = keyof typeof backings;
 
+export const screens = {
+  plain: 'As it is',
+  reinhard: 'Reinhard',
+  hable: 'Hable',
+  table: 'Lookup table',
+} as const;
+export type Screen = { by: Exclude<keyof typeof screens, 'table'> } | { by: 'table'; table: string };
+
+/** Stops above mid-grey that become white, and how far lights keep their hue. */
+const [screenWhite, screenHue] = [6, 0.4];
+
+/** What happens to light on its way to the screen, at an exposure; nothing where it is shown as it is. */
+function screenProgram(screen: Screen, stops: number): ColourOp[] {
+  const by = 2 ** stops;
+  const rows = [0, 1, 2].flatMap((row) => [0, 1, 2, 3].map((c) => (c === row ? by : 0)));
+  const exposed: ColourOp = { type: 'matrix', rows };
+  if (screen.by === 'plain') return [];
+  if (screen.by !== 'table')
+    return [
+      exposed,
+      { type: 'tone', curve: screen.by, white: midGrey * 2 ** screenWhite, byLuminance: screenHue },
+    ];
+  const table = keptTable(screen.table);
+  const srgb = { type: 'srgb' } as const;
+  return table
+    ? [
+        exposed,
+        { type: 'transfer', by: srgb, back: false },
+        table,
+        { type: 'transfer', by: srgb, back: true },
+      ]
+    : [];
+}
+
 /** How the viewer looks at a picture. */
 export type Looking = View & {
   backing: Backing;
   /** Display gamma on top of the screen's own curve; 1 changes nothing. */
   gamma: number;
+  /** How light comes to the screen: as it is where it is not said, by a published curve, or by a packed table for sRGB codes. */
+  screen?: Screen;
   /** Marks what is past white at this exposure, below 0, or not finite. */
   marks: boolean;
 };
@@ -38,8 +77,10 @@ export function lookAt(workspace: Workspace, picture: Picture, o: Looking): Uint
     o.look === 'colour' && o.backing !== 'black' && !o.range
       ? over(workspace, picture, behind(workspace, picture, o.backing))
       : picture;
-  const pixels = toDisplay(workspace, laid, o);
-  if (laid !== picture) workspace.drop(laid);
+  const program = o.look === 'colour' && !o.range ? screenProgram(o.screen ?? { by: 'plain' }, o.stops) : [];
+  const seen = program.length > 0 ? runColour(workspace, laid, program) : laid;
+  const pixels = toDisplay(workspace, seen, program.length > 0 ? { ...o, stops: 0 } : o);
+  for (const taken of new Set([laid, seen])) if (taken !== picture) workspace.drop(taken);
   if (o.gamma !== 1) {
     const curve = Uint8ClampedArray.from({ length: 256 }, (_, c) => 255 * (c / 255) ** (1 / o.gamma));
     for (let i = 0; i < pixels.length; i++) if ((i & 3) !== 3) pixels[i] = curve[pixels[i]];

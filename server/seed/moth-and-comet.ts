@@ -246,7 +246,29 @@ function cometOnFire(last: number): Finish {
   return build.doc;
 }
 
-/** The demo shot of drawings, and beside its first finish the untouched one. */
+/** The same as if a camera had filmed the drawings: a little soft, the corners darker, with the grain of film. */
+function cometAsFilm(last: number): Finish {
+  const build = building({ ...cometOnFire(last), id: 'comet-as-film', name: 'Comet as film' });
+  build.step('main', 'blur', 'soft', { radius: 0.7 });
+  build.step('main', 'vignette', 'corners', { by: 'shape', amount: 0.45, size: 1.1, softness: 0.7 });
+  build.step('main', 'white-balance', 'warmer', { temperature: 7200 });
+  build.step('main', 'curves', 'curves', {
+    luminance: [
+      [-5, -4.6],
+      [0, 0.1],
+      [2, 2.2],
+    ],
+    saturation: [
+      [-4, 0.85],
+      [0, 1.05],
+      [3, 1],
+    ],
+  });
+  build.step('main', 'grain', 'grain', { amount: 0.07, size: 2, colour: 0.25, hold: 2 });
+  return build.doc;
+}
+
+/** The demo shot of drawings, and beside its first finish the untouched one and one that ends like film. */
 export const mothAndComet = (last: number): { shot: NewShot; others: Finish[] } => ({
   shot: {
     project: 'Moth and Comet',
@@ -264,5 +286,5 @@ export const mothAndComet = (last: number): { shot: NewShot; others: Finish[] } 
     ...size,
     finish: cometOnFire(last),
   },
-  others: [asDrawn()],
+  others: [asDrawn(), cometAsFilm(last)],
 });

@@ -116,7 +116,7 @@ function lightInTheHall(last: number): Finish {
     falloff: 1,
     beamContrast: 0.6,
     beamCount: 60,
-    amount: 2.4,
+    amount: 1.4,
     tint: [1, 0.8, 0.55],
   });
   build.edit((doc) => renameStep(doc, 'globe-rays', 'Rays of the globe'));
@@ -127,6 +127,18 @@ function lightInTheHall(last: number): Finish {
   for (let frame = 1; frame <= last; frame++)
     build.edit((doc) => moveGuide(doc, guide, frame, placeOfLeading(frame)));
   build.edit((doc) => follow(doc, 'globe-rays', { x: 'centreX', y: 'centreY' }, guide));
+
+  // What the camera adds last.
+  step('main', 'fringe', 'fringe', { shift: 1.6 });
+  step('main', 'vignette', 'vignette', { focalLength: 24, amount: 0.8 });
+  step('main', 'curves', 'curves', {
+    luminance: [
+      [-5, -5.3],
+      [-1, -0.9],
+      [2, 2.4],
+    ],
+  });
+  step('main', 'grain', 'grain', { amount: 0.05, size: 1.4 });
   return build.doc;
 }
 

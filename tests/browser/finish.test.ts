@@ -18,7 +18,7 @@ let address: string;
 let shot: number;
 const data = temporaryFolder();
 const frames = temporaryFolder();
-const { attribute, button, find, run, saved, settled, text, undo, waitFor } = onPage(() => browser);
+const { button, find, run, saved, settled, text, undo, waitFor } = onPage(() => browser);
 
 /** An amber light of 5, 2, 0.5 in the middle of a dull picture. */
 const amber = [5, 2, 0.5] as const;
@@ -197,15 +197,20 @@ test('a table is opened and seen; the steps above it are written as one', async 
   expect([cube.title, cube.size]).toEqual(['Grade, Curves', 33]);
 });
 
-test('grain is new on each frame of an export, and the palette says where each belongs', async () => {
+test('grain is enabled over all; a smear is added where one wants it, and advice says where it usually stands', async () => {
   await (await find('[data-step=grain]')).click();
   await (await find('[aria-label="Enable"]')).click();
   await saved();
-  await settled();
-  expect(await attribute('[data-testid=shown]', 'data-scale')).toBe('1');
   await run(`document.activeElement.blur()`);
   await browser.driver.findElement(By.css('body')).sendKeys(Key.INSERT);
   const field = await waitFor('[aria-label="Search steps"]');
-  await field.sendKeys('motion smear');
-  await until('its place', async () => /Motion smear/.test(await text('[role=listbox], [role=dialog]')));
+  await field.sendKeys('motion smear', Key.ENTER);
+  await saved();
+  const { steps } = (await json<SavedFinish>(address)).document.strands[0];
+  expect(steps.map((s) => s.type)).toContain('motion-smear');
+  await settled();
+  if (steps.at(-1)!.type === 'motion-smear')
+    await until('the advice', async () =>
+      /Motion smear stands after Grain/.test(await run<string>('return document.body.textContent')),
+    );
 });

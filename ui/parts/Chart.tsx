@@ -23,11 +23,19 @@ export function Chart({ option, className }: Props) {
     let dispose = () => {};
     (async () => {
       const { init, use } = await import('echarts/core');
-      const { HeatmapChart, LineChart } = await import('echarts/charts');
+      const { HeatmapChart, LineChart, ScatterChart } = await import('echarts/charts');
       const { GridComponent, TooltipComponent, VisualMapComponent } = await import('echarts/components');
       const { CanvasRenderer } = await import('echarts/renderers');
       if (ended || !node.current) return;
-      use([HeatmapChart, LineChart, GridComponent, TooltipComponent, VisualMapComponent, CanvasRenderer]);
+      use([
+        HeatmapChart,
+        LineChart,
+        ScatterChart,
+        GridComponent,
+        TooltipComponent,
+        VisualMapComponent,
+        CanvasRenderer,
+      ]);
       const made = init(node.current);
       const observer = new ResizeObserver(() => made.resize());
       observer.observe(node.current);

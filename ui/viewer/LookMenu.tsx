@@ -1,25 +1,27 @@
 import { SlidersHorizontal } from 'lucide-react';
 import { useShot } from '@/browser/session/store';
-import { type Backing, backings, type MatteLook, matteLooks } from '@/core/scopes/looking';
+import { type Backing, backings, type MatteLook, matteLooks, screens } from '@/core/scopes/looking';
 import { Dropdown } from '../parts/Dropdown';
 import { Options } from '../parts/Options';
 import { RangeInput } from '../parts/RangeInput';
+import { TableFile } from '../sheet/TableFile';
 
 /** How the picture is looked at, beyond channels and exposure; nothing of it is in the picture. */
 export function LookMenu() {
   const gamma = useShot((s) => s.gamma);
+  const screen = useShot((s) => s.screen);
   const backing = useShot((s) => s.backing);
   const marks = useShot((s) => s.marks);
   const matteLook = useShot((s) => s.matteLook);
   const change = useShot((s) => s.change);
-  const changed = gamma !== 1 || backing !== 'black' || marks || matteLook !== 'off';
+  const changed = gamma !== 1 || screen.by !== 'plain' || backing !== 'black' || marks || matteLook !== 'off';
   return (
     <Dropdown
       summary={
         <summary
           className={`btn btn-ghost btn-xs btn-square ${changed ? 'text-primary' : 'text-quiet'}`}
           aria-label="View options"
-          title="Backing, gamma, marks"
+          title="Backing, screen, gamma, marks"
         >
           <SlidersHorizontal size={14} />
         </summary>
@@ -36,6 +38,32 @@ export function LookMenu() {
             <Options of={backings} />
           </select>
         </label>
+        <label
+          className="flex items-center gap-2"
+          title="How light comes to the screen, for viewing only: as it is, or what is above white brought into its range."
+        >
+          Screen
+          <select
+            className="select select-xs ml-auto w-32"
+            aria-label="Screen"
+            value={screen.by}
+            onChange={(e) => {
+              const by = e.target.value as keyof typeof screens;
+              change({ screen: by === 'table' ? { by, table: '' } : { by } });
+            }}
+          >
+            <Options of={screens} />
+          </select>
+        </label>
+        {screen.by === 'table' && (
+          <TableFile
+            table={screen.table}
+            onCommit={({ table }) => {
+              change({ screen: { by: 'table', table: table as string } });
+              return undefined;
+            }}
+          />
+        )}
         <span
           className="flex items-center gap-2"
           title="Display gamma, for viewing only. Double-click for 1."

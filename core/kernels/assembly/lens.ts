@@ -29,14 +29,14 @@ import { add, F, finite, ld, luma, mul, sp, st, sub } from './vector';
 
 /**
  * Unsharp masking of pixels `lo` … `hi`: c + amount · w · (c − blurred), with w 0 up to `threshold` of the difference in luminance and one share of it
- * for all channels; no more than `limit` of the blurred luminance is added or taken (0: no limit). Alpha stays.
+ * for all channels; no more than `limit` of the pixel's own luminance is added or taken (0: no limit). Alpha stays.
  */
 export function unsharp(out: usize, from: usize, blurred: usize, amount: f32, threshold: f32, limit: f32, lo: i32, hi: i32, scratch: usize): void {
   for (let i = lo; i < hi; i++) {
     const p = <usize>i << 4, c = ld(from + p), b = ld(blurred + p), d = sub(c, b), y: f32 = Mathf.abs(luma(d));
     let s: f32 = y > threshold ? (amount * (y - threshold)) / y : 0;
     if (limit > 0) {
-      const most: f32 = limit * max(<f32>0, luma(b));
+      const most: f32 = limit * max(<f32>0, luma(c));
       if (s * y > most) s = most / y;
     }
     st(out + p, f32x4.replace_lane(add(c, mul(d, sp(s))), 3, f32x4.extract_lane(c, 3)));

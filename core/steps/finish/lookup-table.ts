@@ -1,32 +1,8 @@
 import { encodeSrgb } from '../../colour/srgb';
-import { type Cube, unpackCube } from '../../formats/cube';
+import { keptTable, type Table } from '../../formats/cube-op';
 import type { ColourOp, Transfer } from '../../kernels/colour';
 import { defineColourStep } from '../colour-step';
 import { number } from '../numbers';
-
-type Table = Extract<ColourOp, { type: 'table-1d' | 'table-3d' }>;
-
-/** The table as kernels read it: three rows of one channel each, or colours in fours. */
-function tableOf({ dimensions, size, low, high, values }: Cube): Table {
-  const count = values.length / 3;
-  const table = new Float32Array(dimensions === 1 ? values.length : count * 4);
-  for (let i = 0; i < count; i++)
-    for (let c = 0; c < 3; c++) table[dimensions === 1 ? c * size + i : i * 4 + c] = values[i * 3 + c];
-  return { type: dimensions === 1 ? 'table-1d' : 'table-3d', size, table, low, high };
-}
-
-/** Tables that were read lately: the same one goes for every frame. */
-const kept = new Map<string, Table | undefined>();
-const mostKept = 6;
-function keptTable(text: string): Table | undefined {
-  if (!kept.has(text)) {
-    const [oldest] = kept.keys();
-    if (kept.size >= mostKept) kept.delete(oldest);
-    const cube = unpackCube(text);
-    kept.set(text, cube && tableOf(cube));
-  }
-  return kept.get(text);
-}
 
 const isUnit = ({ low, high }: Table) => [...low, ...high].every((v) => v >= 0 && v <= 1);
 

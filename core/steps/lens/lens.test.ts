@@ -48,6 +48,8 @@ describe('a uniform picture stays uniform', () => {
     ['sharpen', { radius: 5, amount: 3 }],
     ['motion-smear', { length: 31, angle: 33 }],
     ['fringe', { shift: 11 }],
+    ['defocus', { radius: 3 }],
+    ['defocus', { radius: 17.4, blades: 5, rotate: 20, rim: 0.6 }],
   ] as [string, Values][])('%s %o', (id, values) => {
     for (const alpha of [1, 0.4]) {
       const out = run(id, flat(0.7, width, height, alpha), values);

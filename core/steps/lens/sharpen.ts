@@ -47,7 +47,7 @@ export const sharpen = defineStep({
       'ratio',
       'change',
       'Halo limit',
-      'The most that is added, of the light around. 0 is no limit.',
+      'The most that is added, of the light that is there. 0 is no limit.',
       0.5,
       {
         from: 0,
