@@ -190,7 +190,7 @@ try {
   await shotAndWait('/shots/2', 'drawings-after');
   await keys('t');
   await click("//button[.='Curves']");
-  await click("//button[@aria-pressed and starts-with(@aria-label, 'Key of')]");
+  await click("(//button[@aria-pressed and starts-with(@aria-label, 'Key of')])[last()]");
   await driver.sleep(6000);
   await shot(`${folder}/time.png`);
   await keys('t');
