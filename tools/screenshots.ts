@@ -213,8 +213,6 @@ try {
   await shot(`${folder}/export.png`);
   await click("//button[@aria-label='Close']");
 
-  for (let i = 0; i < 2; i++) await click("//button[contains(@aria-label, 'Undo')]");
-  await settled();
   await builtBoard();
   await keys('c');
   await settled();
