@@ -29,6 +29,12 @@ export type ColourOp =
   /** Between two steps: multiplied by alpha and divided by it, as the picture between them is. */
   | { type: 'between' };
 
+/** Each channel times a number, and another one added. */
+export const scaled = (by: Rgb, plus: Rgb = [0, 0, 0]): ColourOp => ({
+  type: 'matrix',
+  rows: by.flatMap((v, row) => [0, 1, 2].map((c) => (c === row ? v : 0)).concat(plus[row])),
+});
+
 /** Numbers at every `perStop`th of a stop from `first` on, and how the last goes on. */
 export type StopsTable = { first: number; perStop: number; values: Float64Array; slope: number };
 /** Published curves: E. Reinhard, M. Stark, P. Shirley and J. Ferwerda 2002, extended by a white; J. Hable 2010. */

@@ -4,7 +4,7 @@ export type Knot = readonly [x: number, y: number];
 
 /**
  * A curve through points in the order of their x that never overshoots them (F. N. Fritsch and J. Butland 1984, *A Method for Constructing Local
- * Monotone Piecewise Cubic Interpolants*, the slopes that SciPy's PCHIP has); straight on beyond both ends. One point alone shifts by its y − x.
+ * Monotone Piecewise Cubic Interpolants*, the slopes that SciPy's PCHIP has); straight on beyond both ends. The points lie at least a millionth apart; one alone shifts by its y − x.
  */
 export function monotoneCurve(knots: readonly Knot[]): { at(x: number): number; slopes: number[] } {
   const n = knots.length;

@@ -1,6 +1,6 @@
 import { midGrey } from '../colour/luminance';
 import { keptTable } from '../formats/cube-op';
-import { type ColourOp, runColour } from '../kernels/colour';
+import { type ColourOp, runColour, scaled } from '../kernels/colour';
 import { toDisplay, type View } from '../kernels/display';
 import { checker } from '../kernels/join';
 import { fill, over } from '../kernels/point';
@@ -25,8 +25,7 @@ const [screenWhite, screenHue] = [6, 0.4];
 /** What happens to light on its way to the screen, at an exposure; nothing where it is shown as it is. */
 function screenProgram(screen: Screen, stops: number): ColourOp[] {
   const by = 2 ** stops;
-  const rows = [0, 1, 2].flatMap((row) => [0, 1, 2, 3].map((c) => (c === row ? by : 0)));
-  const exposed: ColourOp = { type: 'matrix', rows };
+  const exposed = scaled([by, by, by]);
   if (screen.by === 'plain') return [];
   if (screen.by !== 'table')
     return [

@@ -32,12 +32,9 @@ function power(op: usize, s: usize, fours: i32): void {
   const clamps = F(op + 4 + 12) != 0, zero = sp(0), one = sp(1);
   for (let c = 0; c < 3; c++) {
     const p: f32 = F(op + 4 + (<usize>c << 2));
-    let q = s + <usize>c * plane;
-    for (let i = 0; i < fours; i++, q += 16) {
-      let x = ld(q);
-      if (clamps) x = f32x4.pmin(one, f32x4.pmax(zero, x));
-      st(q, p == 1 ? x : powers(x, p));
-    }
+    const q = s + <usize>c * plane, end = q + (<usize>fours << 4);
+    if (clamps) for (let t = q; t < end; t += 16) st(t, f32x4.pmin(one, f32x4.pmax(zero, ld(t))));
+    if (p != 1) for (let t = q; t < end; t += 16) st(t, powers(ld(t), p));
   }
 }
 

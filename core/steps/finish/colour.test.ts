@@ -9,6 +9,7 @@ import { monotoneCurve } from '../../math/monotone';
 import type { Rgb } from '../../math/rgb';
 import { defaultsOf, type Values } from '../define';
 import { stepSpec } from '../registry';
+import { knotsOf } from './curves';
 
 /** Steps that change each pixel's colour by itself, against their formulas in double precision and against published numbers. */
 afterEach(() => {
@@ -269,7 +270,7 @@ describe('Curves', () => {
       fc.property(
         points.filter((p) => p.length > 1),
         (list) => {
-          const knots = [...list].sort((a, b) => a[0] - b[0]);
+          const knots = knotsOf(list);
           const { at } = monotoneCurve(knots);
           for (let i = 1; i < knots.length; i++) {
             const [[x0, y0], [x1, y1]] = [knots[i - 1], knots[i]];

@@ -1,3 +1,4 @@
+import { scaled } from '../../kernels/colour';
 import { defineColourStep } from '../colour-step';
 import { number } from '../numbers';
 
@@ -26,11 +27,7 @@ export const gain = defineColourStep({
   neutral: (v) => v.stops === 0 && v.colour.every((c) => c === 1),
   program(v) {
     const by = 2 ** v.stops;
-    return [
-      {
-        type: 'matrix',
-        rows: v.colour.flatMap((c, row) => [0, 1, 2, 3].map((k) => (k === row ? c * by : 0))),
-      },
-    ];
+    const [r, g, b] = v.colour;
+    return [scaled([r * by, g * by, b * by])];
   },
 });

@@ -1,10 +1,9 @@
 import type { Cdl } from '../../formats/cdl';
-import type { ColourOp } from '../../kernels/colour';
+import { type ColourOp, scaled } from '../../kernels/colour';
 import { defineColourStep } from '../colour-step';
 import type { Values } from '../define';
 import { number } from '../numbers';
 
-const channels = ['red', 'green', 'blue'] as const;
 const slope = (channel: string) =>
   number('ratio', 'change', `Slope ${channel}`, `Multiplies ${channel}.`, 1, {
     from: 0,
@@ -69,18 +68,11 @@ export const grade = defineColourStep({
     [v.slopeRed, v.slopeGreen, v.slopeBlue, v.powerRed, v.powerGreen, v.powerBlue].every((x) => x === 1) &&
     [v.offsetRed, v.offsetGreen, v.offsetBlue].every((x) => x === 0),
   program(v): ColourOp[] {
-    const of = (what: 'slope' | 'offset' | 'power') =>
-      channels.map((c) => v[`${what}${c[0].toUpperCase()}${c.slice(1)}` as keyof typeof v] as number);
-    const [slopes, offsets] = [of('slope'), of('offset')];
-    const rows = [0, 1, 2].flatMap((row) => [
-      ...[0, 1, 2].map((c) => (c === row ? slopes[row] : 0)),
-      offsets[row],
-    ]);
-    const exponents = of('power') as unknown as readonly [number, number, number];
+    const { slope, offset, power } = cdlOf('', v);
     return [
-      { type: 'matrix', rows },
-      ...(v.clamp || exponents.some((p) => p !== 1)
-        ? [{ type: 'power', exponents, clamps: v.clamp } as const]
+      scaled(slope, offset),
+      ...(v.clamp || power.some((p) => p !== 1)
+        ? [{ type: 'power', exponents: power, clamps: v.clamp } as const]
         : []),
       ...(v.saturation === 1 ? [] : [{ type: 'matrix', rows: saturationMatrix(v.saturation) } as const]),
       ...(v.clamp ? [{ type: 'power', exponents: [1, 1, 1], clamps: true } as const] : []),

@@ -1,12 +1,11 @@
-import type { ColourOp } from '../../kernels/colour';
+import { type ColourOp, scaled } from '../../kernels/colour';
 import type { Rgb } from '../../math/rgb';
 import { defineColourStep } from '../colour-step';
 import { number } from '../numbers';
 
 const light = (name: string, description: string, initial: number) =>
   number('light', 'change', name, description, initial, { from: -65504, to: 65504, soft: [-0.5, 2] });
-const diagonal = (by: number, plus: number) =>
-  [0, 1, 2].flatMap((row) => [...[0, 1, 2].map((c) => (c === row ? by : 0)), plus]);
+const all = (v: number): Rgb => [v, v, v];
 
 export const levels = defineColourStep({
   id: 'levels',
@@ -31,12 +30,10 @@ export const levels = defineColourStep({
   program(v): ColourOp[] {
     const span = v.white - v.black;
     const by = 1 / (Math.abs(span) < 1e-6 ? 1e-6 : span);
-    const p = 1 / v.gamma;
-    const exponents: Rgb = [p, p, p];
     return [
-      { type: 'matrix', rows: diagonal(by, -v.black * by) },
-      ...(v.gamma === 1 ? [] : [{ type: 'power', exponents, clamps: false } as const]),
-      { type: 'matrix', rows: diagonal(v.toWhite - v.toBlack, v.toBlack) },
+      scaled(all(by), all(-v.black * by)),
+      ...(v.gamma === 1 ? [] : [{ type: 'power', exponents: all(1 / v.gamma), clamps: false } as const]),
+      scaled(all(v.toWhite - v.toBlack), all(v.toBlack)),
     ];
   },
 });

@@ -1,4 +1,5 @@
 import { midGrey } from '../../colour/luminance';
+import { scaled } from '../../kernels/colour';
 import { defineColourStep } from '../colour-step';
 import { number } from '../numbers';
 
@@ -45,14 +46,7 @@ export const toneCurve = defineColourStep({
   program(v) {
     const by = 2 ** v.exposure;
     return [
-      ...(v.exposure === 0
-        ? []
-        : [
-            {
-              type: 'matrix',
-              rows: [0, 1, 2].flatMap((row) => [0, 1, 2, 3].map((k) => (k === row ? by : 0))),
-            } as const,
-          ]),
+      ...(v.exposure === 0 ? [] : [scaled([by, by, by])]),
       { type: 'tone', curve: v.curve, white: midGrey * 2 ** v.white, byLuminance: v.byLuminance },
     ];
   },
