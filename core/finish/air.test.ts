@@ -4,9 +4,9 @@ import type { Pass } from '../formats/passes';
 import { densityAt } from '../steps/air/density';
 import { mistStart } from '../steps/start';
 import { mixedAddress } from './animated';
-import { depthPass, readsDepth, withDepth } from './depth-steps';
 import { addStep, newFinish } from './edits';
 import type { Finish, MixHead } from './finish';
+import { firstLink, withFirstLink } from './first-link';
 import { setMixed, showMix } from './mix-edits';
 import { allBeginnings, startJoined, startStrand } from './new-strand';
 import { startedFrom } from './start-values';
@@ -108,11 +108,9 @@ test('Fresnel reflection is a ready chain: a reflection brought on where surface
 });
 
 test('depth mist begins with the depth pass, from the percentiles of its values, in one step back', () => {
-  expect([readsDepth('depth-mist'), readsDepth('bloom'), readsDepth('light-rays')]).toEqual([
-    true,
-    false,
-    false,
-  ]);
+  expect(
+    ['depth-mist', 'bloom', 'light-rays', 'defocus', 'motion-smear'].map((t) => firstLink(t, media)?.name),
+  ).toEqual(['depth', undefined, undefined, 'depth', undefined]);
   const lies = {
     scale: 'linear' as const,
     from: 1,
@@ -124,7 +122,11 @@ test('depth mist begins with the depth pass, from the percentiles of its values,
     endless: 0.1,
   };
   const added = addStep('main', 0, 'depth-mist', 'mist');
-  const edit = startedFrom(withDepth(added, 'mist', depthPass(media)!), 'mist', { values: lies });
+  const edit = startedFrom(
+    withFirstLink(added, 'mist', 'depth-mist', firstLink('depth-mist', media)!),
+    'mist',
+    { values: lies },
+  );
   expect(edit.label).toBe('add Depth mist');
   const doc = read(edit.apply(plain()));
   expect(doc.strands[0].steps[0].values).toMatchObject({ near: 4.12, far: 30.5, visibility: 52.8 });
@@ -132,6 +134,26 @@ test('depth mist begins with the depth pass, from the percentiles of its values,
   // One depth everywhere still has a far end behind its near one.
   const { near, far } = mistStart({ low: 5, high: 5 });
   expect(far).toBeGreaterThanOrEqual(near);
+});
+
+test('defocus begins with the depth, sharp in its middle; a smear with the motion pass', () => {
+  const motion = [
+    {
+      ...media[0],
+      passes: [{ ...media[0].passes[0], name: 'vectors', label: 'vectors', kind: 'motion' as const }],
+    },
+  ];
+  const add = (type: string, from: typeof media, values?: object) => {
+    const added = withFirstLink(addStep('main', 0, type, type), type, type, firstLink(type, from as never)!);
+    const doc = read(startedFrom(added, type, values ? ({ values } as never) : {}).apply(plain()));
+    return doc.strands[0].steps[0];
+  };
+  const defocus = add('defocus', media, { low: 4, middle: 9.1234, high: 30 });
+  expect(defocus.values).toMatchObject({ by: 'lens', focus: 9.12 });
+  expect(defocus.slots.depth).toBeDefined();
+  const smear = add('motion-smear', motion as never);
+  expect(smear.values.by).toBe('vectors');
+  expect(smear.slots.vectors).toBeDefined();
 });
 
 test('the plot of density is the density that is computed', () => {

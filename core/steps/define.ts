@@ -147,6 +147,8 @@ export type StepSpec<V extends ValueSpecs = ValueSpecs, S extends SlotSpecs = Sl
   picksPosition?: readonly [keyof V & string, keyof V & string, keyof V & string];
   /** Values that a step which is added takes from the picture, in place of their defaults. */
   start?(facts: StartFacts): Values;
+  /** The slot that is linked to a pass of a kind as the step is added, where the shot has one, and the values that it begins with then. */
+  beginsWith?: { slot: keyof S & string; pass: 'depth' | 'motion'; values?: Values };
   /** Handles on the picture. */
   handles?: readonly Handle[];
   /** True where the values `cameraX`, `cameraY` and `cameraZ` are to be those in the frame's file; `linked` are the slots that are linked. */

@@ -14,10 +14,10 @@ import { addFromPicture } from '@/browser/add-from-picture';
 import { useEngine } from '@/browser/engine/use-engine';
 import { useNoticing } from '@/browser/engine/use-noticing';
 import { useShot, useShotStore } from '@/browser/session/store';
-import { depthPass, readsDepth, withDepth } from '@/core/finish/depth-steps';
 import { type Edit, freeId } from '@/core/finish/edit';
 import { addStep } from '@/core/finish/edits';
 import { type Finish, findStep, mainStrand, type Strand, stepName, strandOf } from '@/core/finish/finish';
+import { firstLink, withFirstLink } from '@/core/finish/first-link';
 import { kindsAlong, worksOn } from '@/core/finish/flow';
 import { type Beginning, startJoined } from '@/core/finish/new-strand';
 import { rowsOf } from '@/core/finish/rows';
@@ -68,12 +68,12 @@ export function Board({ shot }: { shot: ShotDetail }) {
     const id = freeId(finish, type);
     const { strand } = inserting;
     setInserting(null);
-    const depth = readsDepth(type) ? depthPass(shot.media) : undefined;
-    /** The step on the document as it is by then, with the depth that there is. */
+    const link = firstLink(type, shot.media);
+    /** The step on the document as it is by then, with the pass that there is. */
     const added = (doc: Finish): Edit => {
       const steps = doc.strands.find((s) => s.id === strand)?.steps.length ?? 0;
       const step = addStep(strand, Math.min(index, steps), type, id, shot.width);
-      return depth ? withDepth(step, id, depth) : step;
+      return link ? withFirstLink(step, id, type, link) : step;
     };
     await addFromPicture(store, started?.engine, added, id);
   };

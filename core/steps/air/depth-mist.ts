@@ -52,6 +52,7 @@ export const depthMist = defineStep({
     },
   },
   summaryValue: 'curve',
+  beginsWith: { slot: 'depth', pass: 'depth' },
   start: ({ values }) => (values ? mistStart(values) : {}),
   neutral: (v) => v.amount === 0 && v.show === 'result',
   dependsOnFrame: (v) => drifting(v),

@@ -1,6 +1,6 @@
 import { frameOf } from '../../kernels/workspace';
 import { type BlurShape, defocused, defocusedByDepth } from '../../optics/defocus';
-import { defineStep } from '../define';
+import { defineStep, type Values } from '../define';
 import { keep, keepSlots } from '../light/lay';
 import { maskedBy } from '../masked-by';
 import { angle, number } from '../numbers';
@@ -103,6 +103,10 @@ export const defocus = defineStep({
     }),
     ...keep,
   },
+  beginsWith: { slot: 'depth', pass: 'depth', values: { by: 'lens' } },
+  // Sharp where half of the picture is nearer.
+  start: ({ values }): Values =>
+    values && values.middle > 0 ? { focus: Number(values.middle.toPrecision(3)) } : {},
   summaryValue: 'radius',
   neutral: (v) => v.by === 'even' && v.radius < 0.5,
   // Shapes of straight blades reach a little further than their radius.

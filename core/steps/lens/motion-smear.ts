@@ -70,6 +70,7 @@ export const motionSmear = defineStep({
     },
     ...keep,
   },
+  beginsWith: { slot: 'vectors', pass: 'motion', values: { by: 'vectors' } },
   summaryValue: 'length',
   neutral: (v) => (v.by === 'angle' ? v.length === 0 : v.shutter === 0 || v.scale === 0),
   reach: (v) => (v.by === 'angle' ? v.length / 2 + 2 : Number.POSITIVE_INFINITY),
