@@ -8,6 +8,7 @@ import type {
   PassHead,
   ShapesHead,
   StackHead,
+  Step,
   Strand,
   Tap,
   TapHead,
@@ -293,7 +294,7 @@ export function planOf(request: Request, identity: (media: string, frame: number
     const values = valuesOn(finish, step, on.frame);
     const inactive = step.bypass || !kindsOf(spec).includes(kindsAlong(finish, strand)[count - 1]);
     if (inactive || spec.neutral(values as never)) return after(strand, count - 1, on);
-    const used = draftValues(spec.values, values, scale);
+    const used = { ...draftValues(spec.values, values, scale), ...speedsOf(spec, step, on.frame) };
     const region = on.region && grown(on.region, spec.reach(used as never));
     const input = after(strand, count - 1, { frame: on.frame, region });
     const looked = spec.frames?.(values as never) ?? [];
@@ -335,6 +336,20 @@ export function planOf(request: Request, identity: (media: string, frame: number
       camera,
     });
     return on.region ? cutTo(strand.id, key, on.region, region) : key;
+  };
+
+  /** How much values change about a frame, from half a frame before to half a frame after it, in the draft. */
+  const speedsOf = (spec: StepSpec, step: Step, frame: number): Values => {
+    if (!spec.speeds) return {};
+    const [before, after] = [-0.5, 0.5].map((by) =>
+      draftValues(spec.values, valuesOn(finish, step, frame + by), scale),
+    );
+    return Object.fromEntries(
+      Object.entries(spec.speeds).map(([name, key]) => [
+        name,
+        (after[key] as number) - (before[key] as number),
+      ]),
+    );
   };
 
   const cameraOf = (strand: Strand, frame: number) => {

@@ -62,7 +62,7 @@ export function blurred(
 ): Picture {
   if (edge !== 'mirrored' && sx === sy && sx > 0) return gaussian(workspace, from, sx, edge);
   if (edge === 'mirrored') {
-    const [mx, my] = [Math.ceil(4 * sx), Math.ceil(4 * sy)];
+    const [mx, my] = [Math.ceil(5 * sx), Math.ceil(5 * sy)];
     const wide = mirrored(workspace, from, mx, my);
     const soft = blurred(workspace, wide, sx, sy, 'continued');
     workspace.drop(wide);

@@ -157,6 +157,8 @@ export type StepSpec<V extends ValueSpecs = ValueSpecs, S extends SlotSpecs = Sl
   frames?(values: ValuesOf<V>): number[];
   /** The slot that it looks at on those frames, where one is linked to it; else what comes to the step. */
   framesOf?: keyof S & string;
+  /** Numbers that it gets besides: how much a value changes in a frame, by the name they get. */
+  speeds?: Readonly<Record<string, keyof V & string>>;
   /** True where its result goes by the number of the frame too. */
   dependsOnFrame?(values: ValuesOf<V>): boolean;
   /** Its place among the steps of its stage, 5 if it is not said, and why it has it, in one line. */

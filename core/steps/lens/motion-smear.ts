@@ -6,6 +6,10 @@ import { maskedBy } from '../masked-by';
 import { angle, number } from '../numbers';
 
 const vectors = ['by', 'vectors'] as const;
+const path = ['by', 'path'] as const;
+const open = ['by', 'vectors', 'path'] as const;
+const place = (name: string, description: string) =>
+  number('px', 'change', name, description, 0, { from: -32768, to: 32768, soft: [-500, 500], onlyIf: path });
 
 export const motionSmear = defineStep({
   id: 'motion-smear',
@@ -30,8 +34,8 @@ export const motionSmear = defineStep({
       type: 'choice',
       section: 'change',
       name: 'Movement by',
-      description: 'A pass of vectors, or the same everywhere.',
-      options: { vectors: 'Vectors', angle: 'Angle and length' },
+      description: 'A pass of vectors, or the same everywhere: along an angle, or along the path of a guide.',
+      options: { vectors: 'Vectors', angle: 'Angle and length', path: 'Path of a guide' },
       default: 'angle',
     },
     angle: angle('change', 'Angle', 'Counter-clockwise from the right.', 0, { onlyIf: ['by', 'angle'] }),
@@ -44,15 +48,20 @@ export const motionSmear = defineStep({
     shutter: {
       ...angle('change', 'Shutter angle', '360° is open for the whole frame.', 180, {
         soft: [0, 360],
-        onlyIf: vectors,
+        onlyIf: open,
       }),
       from: 0,
       to: 720,
     },
     phase: angle('change', 'Shutter phase', 'When it opens. −90° at 180° is centred on the frame.', -90, {
       soft: [-360, 360],
-      onlyIf: vectors,
+      onlyIf: open,
     }),
+    pathX: place(
+      'Path x',
+      'From the middle to the right. It follows a guide or has keys: what counts is how it moves.',
+    ),
+    pathY: place('Path y', 'From the middle upwards.'),
     scale: number('px', 'change', 'Vector scale', 'Pixels that a vector of 1 stands for.', 1, {
       from: -8192,
       to: 8192,
@@ -72,7 +81,10 @@ export const motionSmear = defineStep({
   },
   beginsWith: { slot: 'vectors', pass: 'motion', values: { by: 'vectors' } },
   summaryValue: 'length',
-  neutral: (v) => (v.by === 'angle' ? v.length === 0 : v.shutter === 0 || v.scale === 0),
+  speeds: { speedX: 'pathX', speedY: 'pathY' },
+  handles: [{ type: 'point', name: 'Path', x: 'pathX', y: 'pathY', onlyIf: path }],
+  neutral: (v) =>
+    v.by === 'angle' ? v.length === 0 : v.shutter === 0 || (v.by === 'vectors' && v.scale === 0),
   reach: (v) => (v.by === 'angle' ? v.length / 2 + 2 : Number.POSITIVE_INFINITY),
   run(workspace, picture, { vectors: pass, mask }, v) {
     if (v.by === 'angle') {
@@ -86,10 +98,15 @@ export const motionSmear = defineStep({
         v.invert,
       );
     }
+    const opening = [v.phase / 360, (v.phase + v.shutter) / 360] as const;
+    if (v.by === 'path') {
+      const { speedX = 0, speedY = 0 } = v as { speedX?: number; speedY?: number };
+      const smear = smeared(workspace, picture, { vector: [speedX, -speedY] }, opening);
+      return maskedBy(workspace, picture, smear, mask, v.invert);
+    }
     if (!pass) return maskedBy(workspace, picture, picture, mask, v.invert);
     const scale = [v.scale, v.upwards === 'up' ? -v.scale : v.scale] as const;
-    const open = [v.phase / 360, (v.phase + v.shutter) / 360] as const;
-    const smear = smeared(workspace, picture, { vectors: pass, scale }, open);
+    const smear = smeared(workspace, picture, { vectors: pass, scale }, opening);
     return maskedBy(workspace, picture, smear, mask, v.invert);
   },
 });
