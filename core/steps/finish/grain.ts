@@ -41,14 +41,14 @@ export const grain = defineStep({
       },
     ),
     size: number('px', 'change', 'Size', 'Width of a grain.', 1.8, { from: 0.1, to: 24, soft: [0.5, 8] }),
-    shadows: factor('In shadows', 'How strong it is four stops below mid-grey, of the amount.', 1.7),
-    highlights: factor('In highlights', 'How strong it is four stops above mid-grey, of the amount.', 0.35),
+    shadows: factor('Shadows', 'How strong it is four stops below mid-grey, of the amount.', 1.7),
+    highlights: factor('Highlights', 'How strong it is four stops above mid-grey, of the amount.', 0.35),
     colour: number('ratio', 'change', 'Colour', '0 is the same in all channels, 1 is each by itself.', 0.4, {
       from: 0,
       to: 1,
       soft: [0, 1],
     }),
-    hold: number('ratio', 'change', 'Held for', 'Frames that have the same grain.', 1, {
+    hold: number('ratio', 'change', 'Hold', 'Frames that have the same grain.', 1, {
       from: 1,
       to: 24,
       soft: [1, 4],

@@ -13,7 +13,7 @@ export const saturation = defineColourStep({
     space: {
       type: 'choice',
       section: 'change',
-      name: 'Measured in',
+      name: 'Colour space',
       description: 'Linear light keeps luminance; OKLCh keeps the lightness that is seen.',
       options: { oklch: 'OKLCh', linear: 'Linear light' },
       default: 'oklch',

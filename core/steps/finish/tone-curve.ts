@@ -35,7 +35,7 @@ export const toneCurve = defineColourStep({
     byLuminance: number(
       'ratio',
       'change',
-      'Hue kept',
+      'Hue preservation',
       '1 curves luminance and keeps the colour of lights; 0 curves each channel, so that strong lights turn white.',
       0.4,
       { from: 0, to: 1, soft: [0, 1] },

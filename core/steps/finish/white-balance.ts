@@ -13,7 +13,7 @@ export const whiteBalance = defineColourStep({
     by: {
       type: 'choice',
       section: 'change',
-      name: 'White by',
+      name: 'Reference white',
       description: 'What tells the white of the scene’s light.',
       options: { temperature: 'Temperature', grey: 'Sampled grey' },
       default: 'temperature',

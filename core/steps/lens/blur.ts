@@ -20,7 +20,7 @@ export const blur = defineStep({
     apart: {
       type: 'toggle',
       section: 'change',
-      name: 'x and y apart',
+      name: 'Separate y',
       description: 'Blurs along y by a radius of its own.',
       default: false,
     },
@@ -28,7 +28,7 @@ export const blur = defineStep({
     edge: {
       type: 'choice',
       section: 'change',
-      name: 'Outside the frame',
+      name: 'Edges',
       description: 'What comes in from beyond the borders.',
       options: { continued: 'Border repeated', mirrored: 'Mirrored', black: 'Black' },
       default: 'continued',

@@ -29,7 +29,7 @@ export const defocus = defineStep({
     by: {
       type: 'choice',
       section: 'change',
-      name: 'Radius by',
+      name: 'Model',
       description: 'The same everywhere, or by the depth of each pixel.',
       options: { even: 'Even', lens: 'Depth and lens' },
       default: 'even',

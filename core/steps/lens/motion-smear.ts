@@ -33,7 +33,7 @@ export const motionSmear = defineStep({
     by: {
       type: 'choice',
       section: 'change',
-      name: 'Movement by',
+      name: 'Movement',
       description: 'A pass of vectors, or the same everywhere: along an angle, or along the path of a guide.',
       options: { vectors: 'Vectors', angle: 'Angle and length', path: 'Path of a guide' },
       default: 'angle',
@@ -71,7 +71,7 @@ export const motionSmear = defineStep({
     upwards: {
       type: 'choice',
       section: 'change',
-      name: 'y counts',
+      name: 'y axis',
       description: 'Which way a vector of y above 0 points.',
       options: { up: 'Upwards', down: 'Downwards' },
       default: 'up',

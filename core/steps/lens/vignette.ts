@@ -20,7 +20,7 @@ export const vignette = defineStep({
     by: {
       type: 'choice',
       section: 'change',
-      name: 'Fall-off by',
+      name: 'Model',
       description: 'The natural fall-off of a lens, or an edge of your own.',
       options: { lens: 'cos⁴ law', shape: 'Shape' },
       default: 'lens',
