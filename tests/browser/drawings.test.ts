@@ -89,6 +89,7 @@ test('the demo has this shot with its layers, a finish that burns and one as it 
     'Moth and Comet',
     'Comet on fire',
     'As drawn',
+    'Comet as film',
   ]);
   expect(Object.fromEntries(shot.media.map((m) => [m.name, m.gaps]))).toMatchObject({
     tail: 'hold',

@@ -22,7 +22,7 @@ const insideCore: Record<string, string[]> = {
   colour: ['math'],
   kernels: ['math', 'colour', 'picture'],
   formats: ['math', 'colour', 'picture', 'kernels'],
-  optics: ['math', 'kernels'],
+  optics: ['math', 'picture', 'kernels'],
   scopes: ['math', 'colour', 'picture', 'kernels', 'formats'],
   type: ['math'],
   steps: ['math', 'colour', 'picture', 'formats', 'kernels', 'optics', 'scopes', 'type'],

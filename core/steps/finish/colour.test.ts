@@ -43,11 +43,8 @@ const alphas = fc.constantFrom(1, 0.5, 0.03, 0);
 /** Values of each step over the whole of their range. */
 const stop = fc.double({ min: -8, max: 8, noNaN: true });
 const points = fc.uniqueArray(fc.tuple(stop, stop), { selector: ([x]) => Math.round(x * 8), maxLength: 6 });
-const channel = <T>(a: fc.Arbitrary<T>, what: string) =>
-  ['Red', 'Green', 'Blue'].reduce(
-    (all, c) => ({ ...all, [what + c]: a }),
-    {} as Record<string, fc.Arbitrary<T>>,
-  );
+const channel = <T>(a: fc.Arbitrary<T>, what: string): Record<string, fc.Arbitrary<T>> =>
+  Object.fromEntries(['Red', 'Green', 'Blue'].map((c) => [what + c, a]));
 const ranged = (min: number, max: number) => fc.double({ min, max, noNaN: true });
 const cases: Record<string, fc.Arbitrary<unknown>> = {
   grade: fc.record({
