@@ -312,7 +312,7 @@ export function measures(queue: Queue, source: FrameSource) {
             const found = inside ? Array.from(p.data.subarray(i, i + 3)) : undefined;
             return { width: p.width, height: p.height, found };
           });
-        const { found: place } = await read(at.frame, at.x + 0.5, at.y + 0.5);
+        const { found: place, ...size } = await read(at.frame, at.x + 0.5, at.y + 0.5);
         const isSurface = place?.every(Number.isFinite) && place.some((v) => v !== 0);
         if (!place || !isSurface) return { problem: 'nothing' };
         const places: SceneFrame[] = [];
@@ -320,7 +320,6 @@ export function measures(queue: Queue, source: FrameSource) {
           try {
             const { projection, camera } = await source.metadata(media, frame);
             if (!projection) return { problem: 'camera', frame };
-            const size = await read(frame, 0, 0);
             const seen = projected(projection, place, size);
             if (seen) {
               const { found } = await read(frame, size.width / 2 + seen.x, size.height / 2 - seen.y);

@@ -255,6 +255,17 @@ describe('layers that move', () => {
     }
   });
 
+  test('keep keys that came from a table wherever they are put in the order', () => {
+    const table = 'stack:layer-0\tmoveX\t1\t0\nstack:layer-0\tmoveX\t9\t40';
+    const doc = edited(
+      everything(),
+      (d) => pasteTable(d, table),
+      (d) => moveLayer(d, 'stack', 0, 1),
+    );
+    expect(layers(doc)[1].id).toBe(lanesOf(doc)[0].of);
+    expect(places(doc, 9)[1]).toEqual(['sky', 40, 1]);
+  });
+
   test('are copied with their keys', () => {
     const doc = edited(
       moving(),

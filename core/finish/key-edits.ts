@@ -320,8 +320,8 @@ export function pasteKeys(copied: readonly CopiedKey[], frame: number): Edit {
   const first = Math.min(...copied.map((c) => c.frame));
   return edit(`paste ${counted(copied.length)}`, (draft) => {
     for (const { of: address, key, held } of copied) {
-      const found = findAnimated(draft, address);
-      if (found) putKey(found, key, { ...held, frame: frame + held.frame - first });
+      if (findAnimated(draft, address))
+        putKey(changing(draft, address), key, { ...held, frame: frame + held.frame - first });
     }
   });
 }

@@ -1,9 +1,9 @@
 import type { Value, ValueSpec } from '../steps/define';
 import { type Interpolation, interpolations, type Key } from '../time/keys';
-import { animatedAt, animatedOf, findAnimated } from './animated';
+import { animatedOf, findAnimated } from './animated';
 import { type Edit, edit } from './edit';
 import { type Finish, FinishError } from './finish';
-import { putKey } from './key-edits';
+import { changing, putKey } from './key-edits';
 
 /** Keys as a table, for eyes and for spreadsheets: text with tabs between cells and a line for each key. */
 
@@ -144,6 +144,6 @@ export function pasteTable(doc: Finish, text: string): Edit {
   });
   if (found.length === 0) throw refuse(0, 'There are no keys in this text');
   return edit(`paste ${found.length === 1 ? 'a key' : `${found.length} keys`}`, (draft) => {
-    for (const { address, key, held } of found) putKey(animatedAt(draft, address), key, held);
+    for (const { address, key, held } of found) putKey(changing(draft, address), key, held);
   });
 }

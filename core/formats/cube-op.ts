@@ -1,4 +1,5 @@
 import type { ColourOp } from '../kernels/colour';
+import { kept } from '../math/kept';
 import { type Cube, unpackCube } from './cube';
 
 /** Lookup tables as operations on colour. */
@@ -14,16 +15,8 @@ function tableOf({ dimensions, size, low, high, values }: Cube): Table {
   return { type: dimensions === 1 ? 'table-1d' : 'table-3d', size, table, low, high };
 }
 
-/** Tables that were read lately: the same one goes for every frame. */
-const kept = new Map<string, Table | undefined>();
-const mostKept = 6;
-/** The table of a packed text; undefined where it is none. */
-export function keptTable(text: string): Table | undefined {
-  if (!kept.has(text)) {
-    const [oldest] = kept.keys();
-    if (kept.size >= mostKept) kept.delete(oldest);
-    const cube = unpackCube(text);
-    kept.set(text, cube && tableOf(cube));
-  }
-  return kept.get(text);
-}
+/** The table of a packed text; undefined where it is none. Those that were read lately are kept: the same one goes for every frame. */
+export const keptTable = kept(6, (text): Table | undefined => {
+  const cube = unpackCube(text);
+  return cube && tableOf(cube);
+});

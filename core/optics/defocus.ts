@@ -4,6 +4,7 @@ import { copy } from '../kernels/point';
 import { shrink } from '../kernels/sample';
 import type { Workspace } from '../kernels/workspace';
 import { cosTurns, sinTurns } from '../math/elementary';
+import { kept } from '../math/kept';
 import type { Picture } from '../picture/picture';
 
 /** Light that is out of focus: every point becomes the shape of the aperture. */
@@ -64,18 +65,8 @@ export function blurKernel(shape: BlurShape, radius: number): { side: number; we
 
 type Kernel = ReturnType<typeof blurKernel>;
 /** Shapes that were made lately: the next frame asks for the same ones. */
-const kept = new Map<string, Kernel>();
-const mostKept = 32;
-function keptKernel(shape: BlurShape, radius: number): Kernel {
-  const key = JSON.stringify([shape, radius]);
-  const known = kept.get(key);
-  if (known) return known;
-  const [oldest] = kept.keys();
-  if (kept.size >= mostKept) kept.delete(oldest);
-  const made = blurKernel(shape, radius);
-  kept.set(key, made);
-  return made;
-}
+const made = kept(32, (key): Kernel => blurKernel(...(JSON.parse(key) as [BlurShape, number])));
+const keptKernel = (shape: BlurShape, radius: number): Kernel => made(JSON.stringify([shape, radius]));
 
 /** Up to this radius a sum over the shape is faster than transforms. */
 const smallRadius = 3.6;
@@ -131,7 +122,10 @@ export function defocused(workspace: Workspace, picture: Picture, shape: BlurSha
  * Photographic Optics*), of a distance d with the lens focused on s, all in one unit.
  */
 export const circleOfConfusion = (d: number, s: number, f: number, n: number): number =>
-  (Math.abs(d - s) / d) * ((f * f) / (n * (s - f)));
+  (Math.abs(d - s) / d) * endlessConfusion(s, f, n);
+
+/** The same of what is endlessly far. */
+export const endlessConfusion = (s: number, f: number, n: number): number => (f * f) / (n * (s - f));
 
 const isOpaque = ({ data }: Picture) => {
   for (let i = 3; i < data.length; i += 4) if (data[i] !== 1) return false;

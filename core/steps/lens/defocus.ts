@@ -1,5 +1,5 @@
 import { frameOf } from '../../kernels/workspace';
-import { type BlurShape, defocused, defocusedByDepth } from '../../optics/defocus';
+import { type BlurShape, defocused, defocusedByDepth, endlessConfusion } from '../../optics/defocus';
 import { defineStep, type Values } from '../define';
 import { keep, keepSlots } from '../light/lay';
 import { maskedBy } from '../masked-by';
@@ -122,8 +122,9 @@ export const defocus = defineStep({
       return maskedBy(workspace, picture, defocused(workspace, picture, shape, v.radius), mask, v.invert);
     if (!depth) return maskedBy(workspace, picture, picture, mask, v.invert);
     const focus = v.focus * v.metres * 1000;
-    // f²/(N (s − f)) on the sensor, in millimetres; half of it is the radius.
-    const onSensor = (v.focalLength * v.focalLength) / (v.fNumber * Math.max(1e-3, focus - v.focalLength));
+    // On the sensor, in millimetres; half of it is the radius.
+    // A lens focuses no nearer than its focal length.
+    const onSensor = endlessConfusion(Math.max(focus, v.focalLength + 1e-3), v.focalLength, v.fNumber);
     const scale = (onSensor / 2 / v.sensorWidth) * frameOf(workspace, picture).width;
     const soft = defocusedByDepth(workspace, picture, depth, shape, { focus: v.focus, scale, most: v.most });
     return maskedBy(workspace, picture, soft, mask, v.invert);

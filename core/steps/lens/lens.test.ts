@@ -188,6 +188,19 @@ describe('Defocus', () => {
     expect(at(out, 52, 30)).toBeLessThan(at(out, 50, 30));
     expect(at(out, 75, 30)).toBe(0);
   });
+  test('a far light becomes a disc of the radius that the thin lens says', () => {
+    // 50 mm at f/2.8 on 3 m: at 6 m 0.1513 mm across, on a sensor of 1 mm 97 pixels wide a radius of 7.34 pixels.
+    const far = { ...lens, focus: 3, focalLength: 50, fNumber: 2.8, sensorWidth: 1, most: 40 };
+    const out = run('defocus', dot(48, 30, 500), far, { depth: depthOf(() => 6) });
+    let [all, spread] = [0, 0];
+    for (let y = 0; y < height; y++)
+      for (let x = 0; x < width; x++) {
+        all += at(out, x, y);
+        spread += at(out, x, y) * ((x - 48) ** 2 + (y - 30) ** 2);
+      }
+    // Of a disc the mean square of the distance from its middle is half of the radius squared.
+    expect(Math.abs(Math.sqrt((2 * spread) / all) / ((0.15133 * 97) / 2) - 1)).toBeLessThan(0.08);
+  });
   test('sky, endless or not a number, is far; in focus every bit stays; without a depth too', () => {
     const picture = pictureOf(width, height, (i) => ((i & 3) === 3 ? 1 : noise(4, 3)(i)));
     const sharp = run('defocus', picture, lens, { depth: depthOf(() => 10) });
