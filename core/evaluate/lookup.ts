@@ -1,5 +1,5 @@
+import { valuesOn } from '../finish/animated';
 import { type Finish, FinishError, findStep, stepName } from '../finish/finish';
-import { valuesOn } from '../finish/keys';
 import type { Cube } from '../formats/cube';
 import { type ColourOp, runColour, type Transfer } from '../kernels/colour';
 import type { Workspace } from '../kernels/workspace';

@@ -1,8 +1,9 @@
-import { headOn } from '../finish/animated';
+import { headOn, valuesOn } from '../finish/animated';
 import type {
   Finish,
   Head,
   IdsHead,
+  InputHead,
   LayerTransform,
   MixHead,
   PassHead,
@@ -13,10 +14,10 @@ import type {
   Tap,
   TapHead,
 } from '../finish/finish';
-import { FinishError, layerHead, leadingPass } from '../finish/finish';
+import { FinishError, layerHead, leadingPass, specOf } from '../finish/finish';
 import { kindAt, kindsAlong } from '../finish/flow';
-import { valuesOn } from '../finish/keys';
 import { shownLayers } from '../finish/layers';
+import { isUse, spanOf } from '../finish/uses';
 import type { MatteFrom } from '../kernels/point';
 import type { StackedLayer } from '../kernels/stack';
 import { isIdentity } from '../kernels/transform';
@@ -26,7 +27,6 @@ import { drafted, grown, type Region } from '../picture/region';
 import { draftSize } from '../picture/scale';
 import { kindsOf, type StepSpec, type ValueSpecs, type Values } from '../steps/define';
 import { transformValues } from '../steps/prepare/transform';
-import { stepSpec } from '../steps/registry';
 
 /** A place on a strand: after a step, after its head, or at its end. */
 export type StrandPoint = { strand: string; after: string };
@@ -233,7 +233,12 @@ export function planOf(request: Request, identity: (media: string, frame: number
     return add({ key, type: 'shapes', strand, input, head, scale });
   };
 
-  const wholeHead = (strand: string, given: Exclude<Head, TapHead>, kind: Strand['kind'], frame: number) => {
+  const wholeHead = (
+    strand: string,
+    given: Exclude<Head, TapHead | InputHead>,
+    kind: Strand['kind'],
+    frame: number,
+  ) => {
     const head = headOn(finish, given, frame);
     switch (head.type) {
       case 'pass':
@@ -252,8 +257,26 @@ export function planOf(request: Request, identity: (media: string, frame: number
     }
   };
 
-  const headKey = ({ id, head, kind }: Strand, { frame, region }: At): string =>
-    head.type === 'tap' ? at(head, { frame, region }) : cutTo(id, wholeHead(id, head, kind, frame), region);
+  /** Nothing, as the kind that a strand carries. */
+  const nothing = (strand: string, kind: Kind, frame: number): string =>
+    kind === 'matte'
+      ? shapesKey(strand, { type: 'shapes', shapes: [] }, frame)
+      : plainKey(strand, { type: 'colour', colour: [0, 0, 0], alpha: 0 }, frame);
+
+  const headKey = ({ id, head, kind }: Strand, { frame, region }: At): string => {
+    if (head.type === 'tap') return at(head, { frame, region });
+    if (head.type !== 'input') return cutTo(id, wholeHead(id, head, kind, frame), region);
+    return head.from && !isEmpty(head.from)
+      ? slotKey(head.from, kind, { frame, region })
+      : cutTo(id, nothing(id, kind, frame), region);
+  };
+
+  /** True of a link that leads to a slot of a recipe to which nothing is linked: then nothing is linked here either. */
+  const isEmpty = ({ strand }: Pick<Tap, 'strand'>): boolean => {
+    const head = points.strands.get(strand)?.strand.head;
+    if (head?.type === 'tap') return isEmpty(head);
+    return head?.type === 'input' && (!head.from || isEmpty(head.from));
+  };
 
   const at = (point: StrandPoint, on: At): string => {
     const found = points.strands.get(point.strand);
@@ -290,7 +313,8 @@ export function planOf(request: Request, identity: (media: string, frame: number
 
   const stepKey = (strand: Strand, count: number, on: At): string => {
     const step = strand.steps[count - 1];
-    const spec = stepSpec(step.type)!;
+    const spec = specOf(step)!;
+    if (isUse(step)) return recipeKey(strand, count, on);
     const values = valuesOn(finish, step, on.frame);
     const inactive = step.bypass || !kindsOf(spec).includes(kindsAlong(finish, strand)[count - 1]);
     if (inactive || spec.neutral(values as never)) return after(strand, count - 1, on);
@@ -298,7 +322,8 @@ export function planOf(request: Request, identity: (media: string, frame: number
     const region = on.region && grown(on.region, spec.reach(used as never));
     const input = after(strand, count - 1, { frame: on.frame, region });
     const looked = spec.frames?.(values as never) ?? [];
-    const lookedAt = spec.framesOf === undefined ? undefined : step.slots[spec.framesOf];
+    const linked = Object.entries(step.slots).filter(([, tap]) => !isEmpty(tap));
+    const lookedAt = spec.framesOf === undefined ? undefined : Object.fromEntries(linked)[spec.framesOf];
     const neighbours = looked.flatMap((by) => {
       try {
         const there = { frame: on.frame + by, region };
@@ -311,10 +336,7 @@ export function planOf(request: Request, identity: (media: string, frame: number
       }
     });
     const slots = Object.fromEntries(
-      Object.entries(step.slots).map(([slot, tap]) => [
-        slot,
-        slotKey(tap, spec.slots[slot].kind, { frame: on.frame, region }),
-      ]),
+      linked.map(([slot, tap]) => [slot, slotKey(tap, spec.slots[slot].kind, { frame: on.frame, region })]),
     );
     const camera = spec.camera?.(values as never, Object.keys(slots))
       ? cameraOf(strand, on.frame)
@@ -336,6 +358,38 @@ export function planOf(request: Request, identity: (media: string, frame: number
       camera,
     });
     return on.region ? cutTo(strand.id, key, on.region, region) : key;
+  };
+
+  /** What a recipe gives: the picture that came to it, what its steps made of that, or both by its master amount and its mask. */
+  const recipeKey = (strand: Strand, count: number, on: At): string => {
+    const step = strand.steps[count - 1];
+    const spec = specOf(step)!;
+    const [first] = spanOf(strand, count - 1);
+    const { amount, invert } = valuesOn(finish, step, on.frame);
+    const { mask } = step.slots;
+    const masked = mask !== undefined && !isEmpty(mask);
+    const kinds = kindsAlong(finish, strand);
+    if (step.bypass) return after(strand, first, on);
+    // A recipe that makes a matte of a picture has nothing to fade back to.
+    if ((amount === 1 && !masked) || kinds[first] !== kinds[count - 1] || kinds[first] === 'data')
+      return after(strand, count - 1, on);
+    const input = after(strand, first, on);
+    if (amount === 0) return input;
+    const look = after(strand, count - 1, on);
+    if (look === input) return look;
+    const slots = { input, ...(masked ? { mask: slotKey(mask, 'matte', on) } : {}) };
+    return add({
+      key: contentKey('step', spec.id, spec.version, amount, invert, look, slots, on.region),
+      type: 'step',
+      strand: strand.id,
+      stepId: step.id,
+      spec,
+      values: { amount, invert },
+      input: look,
+      slots,
+      neighbours: [],
+      region: on.region,
+    });
   };
 
   /** How much values change about a frame, from half a frame before to half a frame after it, in the draft. */

@@ -1,10 +1,20 @@
 import type { Value, ValueSpecs, Values } from '../steps/define';
-import { stepSpec } from '../steps/registry';
 import { type Track, valueAt } from '../time/track';
-import { type Finish, FinishError, findStep, originalOf, type Step, type Strand, stepName } from './finish';
+import {
+  type Finish,
+  FinishError,
+  findStep,
+  originalOf,
+  type Step,
+  type Strand,
+  specOf,
+  stepName,
+} from './finish';
+import { driven } from './front';
 import { colourValues, gradientValues, layerValues, mixedValues, shapeValues } from './head-values';
 import type { Head, Layer, LayerTransform, MixedPass, Shape } from './heads';
 import { findLayer } from './layers';
+import { drivingOf } from './uses';
 
 /**
  * Everything whose values can change over time, by one mechanism: steps, layers of a stack, passes of a mix, drawn shapes, colours and gradients.
@@ -34,13 +44,16 @@ export const usualRate = 24;
 export const atRest: LayerTransform = { moveX: 0, moveY: 0, rotate: 0, scale: 1, pivotX: 0, pivotY: 0 };
 export const shapeAtRest = { moveX: 0, moveY: 0, rotate: 0, scale: 1 };
 
+const anywhere = { id: '', name: '' } as Strand;
+
 const ofStep = (strand: Strand, step: Step): Animated => ({
   id: step.id,
   strand,
   name: stepName(step),
-  specs: stepSpec(step.type)?.values ?? {},
+  specs: specOf(step)?.values ?? {},
   holder: step,
-  plain: (key) => step.values[key],
+  // A value that came onto a front later has its default.
+  plain: (key) => step.values[key] ?? specOf(step)!.values[key].default,
   put(key, value) {
     step.values[key] = value;
   },
@@ -146,15 +159,37 @@ export function selectionOf(doc: Finish, address: string): string | undefined {
 /** The value of one key on a frame. */
 export const valueOn = (
   doc: Finish,
-  { holder, specs, plain }: Animated,
+  { id, holder, specs, plain }: Animated,
   key: string,
   frame: number,
 ): Value => {
   const track = holder.animation?.[key];
-  return track
-    ? valueAt(track, plain(key), specs[key], frame, doc.rate ?? usualRate, doc.guides)
+  const drive = driveOn(doc, id, key, frame);
+  return track || drive
+    ? valueAt(track ?? {}, plain(key), specs[key], frame, doc.rate ?? usualRate, doc.guides, drive)
     : plain(key);
 };
+
+/** What the front of a recipe makes of a value of a step on a frame; undefined where none drives it. */
+function driveOn(doc: Finish, id: string, key: string, frame: number): ((own: Value) => Value) | undefined {
+  const driving = drivingOf(doc, id, key);
+  if (!driving) return;
+  const { use, front, drive } = driving;
+  const now = valueOn(doc, ofStep(anywhere, use), front.id, frame);
+  return (own) => driven(front, drive, now, own);
+}
+
+/** The values of a step, or of the one it follows, on a frame. */
+export function valuesOn(doc: Finish, step: Step, frame: number): Values {
+  const original = originalOf(doc, step);
+  const animated = ofStep(anywhere, original);
+  const { values, animation } = original;
+  const now: Values = { ...(values as Values) };
+  for (const key of Object.keys(animated.specs))
+    if (animation?.[key] || !(key in now) || drivingOf(doc, original.id, key))
+      now[key] = valueOn(doc, animated, key, frame);
+  return now;
+}
 
 /** All of its values on a frame. */
 export const allOn = (doc: Finish, animated: Animated, frame: number): Values =>
@@ -170,8 +205,6 @@ function still<T extends Holder>(doc: Finish, part: T, make: (copy: T) => Animat
   for (const key of Object.keys(animation)) after.put(key, valueOn(doc, before, key, frame));
   return copy;
 }
-
-const anywhere = { id: '', name: '' } as Strand;
 
 /** A layer as it is on a frame: with the transform of the one that it follows. */
 export function layerOn(doc: Finish, layer: Layer, frame: number): Layer {

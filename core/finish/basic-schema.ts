@@ -7,7 +7,7 @@ export const name = v.pipe(v.string(), v.trim(), v.minLength(1, 'a name is missi
 export const finite = v.pipe(v.number(), v.finite());
 export const id = v.pipe(
   v.string(),
-  v.regex(/^[a-z0-9][a-z0-9-]{0,63}$/, 'an id is small letters, digits and dashes'),
+  v.regex(/^[a-z0-9][a-z0-9.-]{0,199}$/, 'an id is small letters, digits, dashes and dots'),
 );
 export const share = v.pipe(finite, v.minValue(0), v.maxValue(1));
 /** After a step of a strand, after its head, or at its end. */

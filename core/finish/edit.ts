@@ -15,6 +15,8 @@ export type Edit = {
   change(draft: Finish): void;
   /** The document with the edit done, the old one untouched. @throws {FinishError} */
   apply(doc: Finish): Finish;
+  /** It may change what is inside recipes that are not being edited. */
+  opens?: true;
 };
 
 /** Result of an edit: the new document, and the patches in both directions. */
@@ -40,13 +42,19 @@ export const edit = (label: string, change: (draft: Finish) => void): Edit => ({
 
 /** One edit and then another, as one step back by the name of the first. */
 export const andThen = (first: Edit, next: (doc: Finish) => Edit): Edit =>
-  edit(first.label, (draft) => {
-    first.change(draft);
-    next(current(draft as never) as Finish).change(draft);
+  called(first.label, {
+    ...first,
+    change: (draft) => {
+      first.change(draft);
+      next(current(draft as never) as Finish).change(draft);
+    },
   });
 
 /** The same edit under another name. */
-export const called = (label: string, { change }: Edit): Edit => edit(label, change);
+export const called = (label: string, { change, opens }: Edit): Edit => ({
+  ...edit(label, change),
+  ...(opens ? { opens } : {}),
+});
 
 /** Changes what a part names; what it gives as undefined goes. */
 export function assignPart<T extends object>(target: T, part: Partial<T>) {
@@ -73,8 +81,10 @@ export function freeId(doc: Finish, base: string): string {
     ...layersOf(doc).map((l) => l.id),
     ...(doc.guides ?? []).map((g) => g.id),
   ]);
+  // What is inside a recipe begins with the name of its use, also when the recipe is gone.
+  const stems = new Set([...taken].map((id) => id?.split('.')[0]));
   let id = base;
-  for (let n = 2; taken.has(id); n++) id = `${base}-${n}`;
+  for (let n = 2; taken.has(id) || stems.has(id); n++) id = `${base}-${n}`;
   return id;
 }
 

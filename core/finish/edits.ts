@@ -25,7 +25,9 @@ import {
 } from './finish';
 import { headTaps } from './graph';
 import { releaseLayers } from './layer-edits';
+import { dropInside } from './packed';
 import { finishFormat } from './schema';
+import { contentsOf, isInput, isUse, slotsOf, spanOf } from './uses';
 
 /** A new finish: one strand that begins at a pass. */
 export function newFinish(
@@ -76,18 +78,26 @@ export function joinAt(doc: Finish, strandId: string, index: number, tap: Tap, i
 
 export function removeStep(doc: Finish, stepId: string): Edit {
   return edit(`remove ${stepName(locate(doc, stepId).step)}`, (draft) => {
-    const { strand, index } = locate(draft, stepId);
-    const above = pointAbove(strand, index);
-    const [removed] = strand.steps.splice(index, 1);
-    releaseCopies(draft, [removed]);
-    // What tapped the removed step taps the place it stood at.
-    for (const tap of tapsOf(draft)) if (tap.after === stepId) tap.after = above;
+    const { strand, index, step } = locate(draft, stepId);
+    const inner = isUse(step) ? contentsOf(draft, stepId).strands : [];
+    const [first, last] = spanOf(strand, index);
+    const above = pointAbove(strand, first);
+    if (isUse(step)) dropInside(draft, stepId);
+    const removed = strand.steps.splice(first, last - first + 1);
+    releaseCopies(draft, [...removed, ...inner.flatMap((s) => s.steps)]);
+    // What tapped the removed step taps the place it stood at; of a recipe also what tapped something inside.
+    const gone = new Set([...removed.map((s) => s.id)]);
+    const goneStrands = new Set(inner.map((s) => s.id));
+    for (const tap of tapsOf(draft))
+      if (goneStrands.has(tap.strand)) Object.assign(tap, { strand: strand.id, after: above });
+      else if (gone.has(tap.after)) tap.after = above;
+    undrive(draft, gone);
     dropUnused(draft);
   });
 }
 
 /**
- * Moves a step to `index` of a strand, counted without the step itself. What tapped the place it leaves taps the place above.
+ * Moves a step to `index` of a strand, counted without the step itself; a recipe with all that belongs to it. What tapped the place it leaves taps the place above.
  * @throws {FinishError} where a link would run into itself.
  */
 export function moveStepTo(doc: Finish, stepId: string, strandId: string, index: number): Edit {
@@ -97,16 +107,34 @@ export function moveStepTo(doc: Finish, stepId: string, strandId: string, index:
   return edit(`move ${stepName(step)}${where}`, (draft) => {
     const { strand, index: at } = locate(draft, stepId);
     const target = draft.strands.find((s) => s.id === strandId)!;
-    const above = pointAbove(strand, at);
-    const [moved] = strand.steps.splice(at, 1);
-    if (target.id !== strand.id) {
-      // A tap after the step stays on the strand it named.
-      for (const tap of tapsOf(draft))
-        if (tap.strand === strand.id && tap.after === stepId) tap.after = above;
-    }
-    target.steps.splice(Math.max(0, Math.min(target.steps.length, index)), 0, moved);
+    const [first, last] = spanOf(strand, at);
+    const above = pointAbove(strand, first);
+    const moved = strand.steps.splice(first, last - first + 1);
+    const ids = new Set(moved.map((s) => s.id));
+    if (target.id !== strand.id)
+      for (const tap of tapsOf(draft)) {
+        if (tap.strand !== strand.id || !ids.has(tap.after)) continue;
+        // A tap after the step stays on the strand it named; what taps something inside a recipe goes with it.
+        if (tap.after === stepId) tap.after = above;
+        else tap.strand = target.id;
+      }
+    target.steps.splice(Math.max(0, Math.min(target.steps.length, index)), 0, ...moved);
     dropUnused(draft);
   });
+}
+
+/** Takes steps that are gone off the fronts of recipes; controls that drive nothing any more go with them. */
+function undrive(draft: Finish, gone: ReadonlySet<string>): void {
+  for (const use of draft.strands.flatMap((s) => s.steps)) {
+    if (!use.front?.some((f) => f.drives.some((d) => gone.has(d.step)))) continue;
+    for (const f of use.front) f.drives = f.drives.filter((d) => !gone.has(d.step));
+    for (const { id } of use.front.filter((f) => f.drives.length === 0)) {
+      delete use.values[id];
+      if (use.animation) delete use.animation[id];
+    }
+    use.front = use.front.filter((f) => f.drives.length > 0);
+    if (use.animation && Object.keys(use.animation).length === 0) delete use.animation;
+  }
 }
 
 export function renameStep(doc: Finish, stepId: string, to: string): Edit {
@@ -179,8 +207,17 @@ export function moveStep(doc: Finish, stepId: string, by: number): Edit {
   const name = stepName(locate(doc, stepId).step);
   return edit(`move ${name} ${by < 0 ? 'up' : 'down'}`, (draft) => {
     const { strand, index } = locate(draft, stepId);
-    const to = Math.max(0, Math.min(strand.steps.length - 1, index + by));
-    strand.steps.splice(to, 0, ...strand.steps.splice(index, 1));
+    const [first, last] = spanOf(strand, index);
+    const moved = strand.steps.splice(first, last - first + 1);
+    let to = first;
+    // Past whole recipes, and not out of the one that it is inside of.
+    for (let n = 0; n < Math.abs(by); n++) {
+      const next = strand.steps[by < 0 ? to - 1 : to];
+      if (!next || (by < 0 ? isInput(next) : isUse(next))) break;
+      const [from, until] = spanOf(strand, by < 0 ? to - 1 : to);
+      to += Math.sign(by) * (until - from + 1);
+    }
+    strand.steps.splice(to, 0, ...moved);
   });
 }
 
@@ -265,6 +302,8 @@ export function removeStrand(doc: Finish, strandId: string): Edit {
   }
   return edit(`remove strand ${strand?.name ?? strandId}`, (draft) => {
     const gone = draft.strands.find((s) => s.id === strandId)!;
+    for (const step of gone.steps) if (isUse(step)) dropInside(draft, step.id);
+    undrive(draft, new Set(gone.steps.map((s) => s.id)));
     releaseCopies(draft, gone.steps);
     if (gone.head.type === 'stack') releaseLayers(draft, gone.head.layers);
     draft.strands = draft.strands.filter((s) => s.id !== strandId);
@@ -272,14 +311,21 @@ export function removeStrand(doc: Finish, strandId: string): Edit {
   });
 }
 
+/** Puts a link into a slot of a draft, or takes it out. The slots of a recipe are the strands inside that begin there. */
+export function putLink(draft: Finish, stepId: string, slot: string, tap: Tap | undefined): void {
+  const { step } = locate(draft, stepId);
+  const input = isUse(step) ? slotsOf(draft, stepId).find((s) => s.strand.id === slot) : undefined;
+  if (input) assignPart(input.head, { from: tap });
+  else assignPart(step.slots as Partial<Step['slots']>, { [slot]: tap });
+}
+
 /** Links a slot to a tap, or frees it. */
 export function linkSlot(doc: Finish, stepId: string, slot: string, tap: Tap | undefined): Edit {
   const { step } = locate(doc, stepId);
-  const label = `${stepSpec(step.type)?.slots[slot]?.name ?? slot} of ${stepName(step)}`;
+  const named = slotsOf(doc, stepId).find((s) => s.strand.id === slot)?.strand.name;
+  const label = `${named ?? stepSpec(step.type)?.slots[slot]?.name ?? slot} of ${stepName(step)}`;
   return edit(tap ? `link ${label}` : `free ${label}`, (draft) => {
-    const { slots } = locate(draft, stepId).step;
-    if (tap) slots[slot] = tap;
-    else delete slots[slot];
+    putLink(draft, stepId, slot, tap);
     dropUnused(draft);
   });
 }
@@ -302,7 +348,7 @@ export function linkPass(
   const id = same?.id ?? freeId(doc, 'strand');
   return edit(`take ${slot} from ${label}`, (draft) => {
     if (!same) draft.strands.push({ id, name: freeName(draft, label), kind, forSlot: true, head, steps: [] });
-    locate(draft, stepId).step.slots[slot] = { strand: id, after: 'end', ...(as ? { as } : {}) };
+    putLink(draft, stepId, slot, { strand: id, after: 'end', ...(as ? { as } : {}) });
     dropUnused(draft);
   });
 }

@@ -1,12 +1,14 @@
-import { stepSpec } from '../steps/registry';
 import { FinishError } from './finish-error';
+import { specOf } from './front';
 import type { Head, Layer, PassHead } from './heads';
-import type { Finish, Step, Strand } from './schema';
+import type { Finish, Step, Strand, Tap } from './schema';
 
 export { FinishError } from './finish-error';
+export { specOf } from './front';
 export type {
   Head,
   IdsHead,
+  InputHead,
   Layer,
   LayerTransform,
   MixHead,
@@ -54,10 +56,13 @@ export function leadingPass(doc: Finish): PassHead | undefined {
   const strands = [doc.strands.find((s) => s.id === doc.main)!, ...doc.strands];
   for (const strand of strands) {
     let at: Strand | undefined = strand;
-    // Through splits to where the strand comes from.
-    for (let i = 0; at?.head.type === 'tap' && i < doc.strands.length; i++) {
-      const tapped: string = at.head.strand;
-      at = doc.strands.find((s) => s.id === tapped);
+    // Through splits and slots to where the strand comes from.
+    for (let i = 0; i < doc.strands.length; i++) {
+      const head: Head | undefined = at?.head;
+      const tapped: Pick<Tap, 'strand'> | undefined =
+        head?.type === 'tap' ? head : head?.type === 'input' ? head.from : undefined;
+      if (!tapped) break;
+      at = doc.strands.find((s) => s.id === tapped.strand);
     }
     const [pass] = at ? passesUsed(at.head) : [];
     if (pass) return pass;
@@ -95,4 +100,4 @@ export const originalOf = (doc: Finish, step: Step): Step =>
   (step.follows !== undefined && findStep(doc, step.follows)?.step) || step;
 
 /** Name of the step on the board. */
-export const stepName = (step: Step): string => step.name ?? stepSpec(step.type)?.name ?? step.type;
+export const stepName = (step: Step): string => step.name ?? specOf(step)?.name ?? step.type;

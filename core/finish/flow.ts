@@ -3,6 +3,7 @@ import type { Kind } from '../picture/kind';
 import { kindsOf } from '../steps/define';
 import { stepSpec } from '../steps/registry';
 import type { Finish, Strand } from './finish';
+import { isUse, spanOf } from './uses';
 
 type Known = {
   strands: Map<string, Strand>;
@@ -31,22 +32,21 @@ function along(of: Known, strand: Strand): readonly Kind[] {
   if (before) return before;
   // Should a strand lead back to itself, it carries here what it says.
   of.kinds.set(strand.id, Array(strand.steps.length + 1).fill(strand.kind));
-  let kind = headKind(of, strand);
-  const kinds = [
-    kind,
-    ...strand.steps.map((step) => {
-      const spec = stepSpec(step.type);
-      if (spec?.produces && kindsOf(spec).includes(kind) && !step.bypass) kind = spec.produces;
-      return kind;
-    }),
-  ];
+  const kinds = [headKind(of, strand)];
+  strand.steps.forEach((step, i) => {
+    const spec = stepSpec(step.type);
+    const kind = kinds[i];
+    // A recipe that is bypassed gives what came to it.
+    if (isUse(step) && step.bypass) kinds.push(kinds[spanOf(strand, i)[0]]);
+    else kinds.push(spec?.produces && kindsOf(spec).includes(kind) && !step.bypass ? spec.produces : kind);
+  });
   of.kinds.set(strand.id, kinds);
   return kinds;
 }
 
 function headKind(of: Known, { head, kind }: Strand): Kind {
   if (head.type === 'ids' || head.type === 'shapes') return 'matte';
-  if (head.type === 'pass') return kind;
+  if (head.type === 'pass' || head.type === 'input') return kind;
   if (head.type !== 'tap') return 'picture';
   const tapped = of.strands.get(head.strand);
   return tapped ? kindAfter(of, tapped, head.after) : kind;

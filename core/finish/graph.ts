@@ -81,6 +81,10 @@ export const headTaps = (head: Head): Pick<Tap, 'strand' | 'after'>[] =>
     ? [head]
     : head.type === 'stack'
       ? head.layers.flatMap((l) => l.from ?? [])
-      : head.type === 'mix'
-        ? head.passes.flatMap((p) => p.within ?? [])
-        : [];
+      : head.type === 'input'
+        ? head.from
+          ? [head.from]
+          : []
+        : head.type === 'mix'
+          ? head.passes.flatMap((p) => p.within ?? [])
+          : [];

@@ -1,6 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { planOf } from '../evaluate/plan';
 import { type Guide, placeOn, smoothed } from '../time/guides';
+import { valuesOn } from './animated';
 import { addStep, newFinish } from './edits';
 import { type Finish, findStep } from './finish';
 import {
@@ -12,7 +13,6 @@ import {
   renameGuide,
   smoothGuide,
 } from './guide-edits';
-import { valuesOn } from './keys';
 import { parseFinish } from './validation';
 import { setValues } from './value-edits';
 

@@ -1,4 +1,5 @@
 import * as v from 'valibot';
+import { type PassKind, passKinds } from '../formats/pass-kinds';
 import { coverOperations } from '../kernels/cover';
 import { layerModes } from '../kernels/stack';
 import { fillRules } from '../math/fill-rule';
@@ -6,6 +7,7 @@ import type { ValueSpecs } from '../steps/define';
 import type { Track } from '../time/track';
 import { after, finite, id, name, offset, path, share } from './basic-schema';
 import { colourValues, gradientValues, layerValues, mixedValues, shapeValues } from './head-values';
+import { tapSchema } from './step-schema';
 import { animationSchema } from './track-schema';
 
 /** Heads: the possible starts of a strand. */
@@ -107,6 +109,18 @@ const gradientHead = v.strictObject({
 /** Another strand, split off after one of its places: what is done above it is shared. */
 const tapHead = v.strictObject({ type: v.literal('tap'), strand: id, after });
 
+/**
+ * What is linked here, as the kind that the strand carries; nothing, where nothing is linked. Strands that begin so inside a recipe are its slots.
+ */
+const inputHead = v.strictObject({
+  type: v.literal('input'),
+  from: v.optional(tapSchema),
+  /** What is meant to be linked here, for whoever uses the recipe. */
+  description: v.optional(v.pipe(v.string(), v.maxLength(300))),
+  /** The kind of pass that belongs here. */
+  pass: v.optional(v.picklist(Object.keys(passKinds) as PassKind[])),
+});
+
 /** How an id pass holds its ids: ranked pairs of id and coverage, one number a pixel, or one flat colour a pixel. */
 export const idFormats = ['ranked', 'number', 'colour'] as const;
 
@@ -159,6 +173,7 @@ export const headSchema = v.variant('type', [
   colourHead,
   gradientHead,
   tapHead,
+  inputHead,
   idsHead,
   shapesHead,
 ]);
@@ -169,6 +184,7 @@ export type StackHead = v.InferOutput<typeof stackHead>;
 export type MixHead = v.InferOutput<typeof mixHead>;
 export type MixedPass = MixHead['passes'][number];
 export type TapHead = v.InferOutput<typeof tapHead>;
+export type InputHead = v.InferOutput<typeof inputHead>;
 export type IdsHead = v.InferOutput<typeof idsHead>;
 export type ShapesHead = v.InferOutput<typeof shapesHead>;
 export type Shape = v.InferOutput<typeof shape>;

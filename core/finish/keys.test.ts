@@ -4,6 +4,7 @@ import { describe, expect, test } from 'vitest';
 import { planOf } from '../evaluate/plan';
 import { easedAt } from '../time/bezier';
 import { type Key as AnyKey, nextKey, numberOn } from '../time/keys';
+import { valuesOn } from './animated';
 import { duplicateStep, unlinkCopy } from './copies';
 import type { Edit } from './edit';
 import { addStep, newFinish, removeStep } from './edits';
@@ -27,7 +28,6 @@ import {
   toggleKey,
 } from './key-edits';
 import { pasteTable, rowsOfKeys, toTsv } from './key-table';
-import { valuesOn } from './keys';
 import { parseFinish } from './validation';
 import { setValue, setValues } from './value-edits';
 

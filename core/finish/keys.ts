@@ -1,22 +1,8 @@
-import type { Values } from '../steps/define';
-import { stepSpec } from '../steps/registry';
-import { type Track, valueAt } from '../time/track';
-import { type Animated, animatedOf, findAnimated, usualRate } from './animated';
-import { type Finish, originalOf, type Step } from './finish';
+import type { Track } from '../time/track';
+import { type Animated, animatedOf, findAnimated } from './animated';
+import type { Finish } from './finish';
 
-/** The values of steps over time, and the frames with keys. */
-
-/** The values of a step, or of the one it follows, on a frame. */
-export function valuesOn(doc: Finish, step: Step, frame: number): Values {
-  const { type, values, animation } = originalOf(doc, step);
-  if (!animation) return values as Values;
-  const now: Values = { ...(values as Values) };
-  for (const [key, track] of Object.entries(animation)) {
-    const spec = stepSpec(type)?.values[key];
-    if (spec) now[key] = valueAt(track, values[key], spec, frame, doc.rate ?? usualRate, doc.guides);
-  }
-  return now;
-}
+/** Tracks by their addresses, and the frames with keys. */
 
 /** The track of a value by the address of what has it. */
 export const trackOf = (doc: Finish, address: string, key: string): Track | undefined =>

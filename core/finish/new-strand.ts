@@ -3,7 +3,8 @@ import { type Pass, passTitle, strandKind } from '../formats/passes';
 import type { JoinMode } from '../kernels/join';
 import { defaultsOf, type Values } from '../steps/define';
 import { stepSpec } from '../steps/registry';
-import { andThen, called, type Edit, edit, freeId, freeName, locate } from './edit';
+import { andThen, called, type Edit, edit, freeId, freeName } from './edit';
+import { putLink } from './edits';
 import type { Finish, Head, PassHead, Step, Strand } from './finish';
 
 /** Starts of a new strand: a head, and steps that are added with it. */
@@ -302,7 +303,7 @@ export function startForSlot(doc: Finish, stepId: string, slot: string, from: Be
   const started = startStrand(doc, from);
   const description = `take ${slot} from ${from.name}`;
   const linked = edit(description, (draft) => {
-    locate(draft, stepId).step.slots[slot] = { strand: started.strand, after: 'end' };
+    putLink(draft, stepId, slot, { strand: started.strand, after: 'end' });
   });
   return {
     ...started,

@@ -1,14 +1,16 @@
 import * as v from 'valibot';
 import type { Value } from '../steps/define';
+import { recipeInput } from '../steps/recipe';
 import { stepSpec, steps } from '../steps/registry';
 import type { Track } from '../time/track';
 import { id, name } from './basic-schema';
+import type { Front } from './front';
 import { headSchema } from './heads';
-import { stepFrame, stepSchema, type tapSchema } from './step-schema';
+import { anyRecipeSchema, stepFrame, stepSchema, type tapSchema } from './step-schema';
 import { guideSchema } from './track-schema';
 
 /** The version of the finish format that this program writes; earlier ones are upgraded when they are read. */
-export const finishFormat = 4;
+export const finishFormat = 5;
 
 export type Tap = v.InferOutput<typeof tapSchema>;
 
@@ -18,6 +20,9 @@ export type Step = v.InferOutput<typeof frame> & {
   values: Record<string, Value>;
   /** How values change over time, by their keys. */
   animation?: Record<string, Track>;
+  /** Of a use of a recipe: where it came from, and its front. */
+  recipe?: { id: string; version: number; linked: boolean };
+  front?: Front[];
 };
 
 const unknownStep = v.object({
@@ -53,6 +58,8 @@ const strandOf = <S extends v.GenericSchema<unknown, Step>>(steps: S) =>
     ),
     /** Shown on the board as its head alone. */
     folded: v.optional(v.literal(true)),
+    /** It belongs to a recipe: the step of its use. */
+    inside: v.optional(id),
     head: headSchema,
     steps: v.array(steps),
   });
@@ -79,7 +86,13 @@ export const strandSchema = finishSchema.entries.strands.pipe[0].item;
 
 /** The same with every type of step spelled out, for the JSON Schema that is published. */
 export const publishedFinishSchema = () =>
-  finishOf(v.variant('type', steps.map(stepSchema) as never) as v.GenericSchema<unknown, Step>);
+  finishOf(
+    v.variant('type', [
+      ...steps.map(stepSchema),
+      stepSchema(recipeInput),
+      anyRecipeSchema(),
+    ] as never) as v.GenericSchema<unknown, Step>,
+  );
 
 export type Finish = v.InferOutput<typeof finishSchema>;
 export type Strand = Finish['strands'][number];

@@ -1,6 +1,8 @@
 import * as v from 'valibot';
 import type { StepSpec } from '../steps/define';
+import { recipe } from '../steps/recipe';
 import { after, declared, id, name } from './basic-schema';
+import { frontSchema, recipeSpec } from './front';
 import { animationSchema, valueSchema } from './track-schema';
 
 /**
@@ -36,6 +38,15 @@ export const stepFrame = {
   bypass: v.optional(v.boolean(), false),
 };
 
+/** Fields that a use of a recipe has besides. */
+const recipeFrame = {
+  /** The recipe of the library that it came from, which of its versions, and whether it follows newer ones. */
+  recipe: v.optional(
+    v.strictObject({ id, version: v.pipe(v.number(), v.integer(), v.minValue(1)), linked: v.boolean() }),
+  ),
+  front: v.optional(frontSchema, []),
+};
+
 /** The values of a step by their declarations; what is left out takes its default. */
 const valuesSchema = ({ name, values }: StepSpec) =>
   declared(
@@ -50,13 +61,35 @@ const valuesSchema = ({ name, values }: StepSpec) =>
 
 const made = new WeakMap<StepSpec, v.GenericSchema>();
 
-/** The whole of a step of one type. */
-export function stepSchema(spec: StepSpec): v.GenericSchema {
+/** The whole of a step of one type; a use of a recipe by its front. */
+export const stepSchema = (spec: StepSpec): v.GenericSchema =>
+  spec.id === recipe.id
+    ? v.lazy((given) => {
+        const front = v.safeParse(frontSchema, (given as { front?: unknown } | null)?.front ?? []);
+        return schemaOf(recipeSpec(front.success ? front.output : []), recipeFrame);
+      })
+    : schemaOf(spec);
+
+/** Of a recipe whatever its front is, for the JSON Schema that is published. */
+export const anyRecipeSchema = () => {
+  const any = v.record(v.string(), v.any());
+  return v.strictObject({
+    ...stepFrame,
+    ...recipeFrame,
+    type: v.literal(recipe.id),
+    slots: v.optional(v.strictObject({ mask: v.optional(tapSchema) }), {}),
+    values: v.optional(any, {}),
+    animation: v.optional(any),
+  });
+};
+
+function schemaOf(spec: StepSpec, more: v.ObjectEntries = {}): v.GenericSchema {
   const known = made.get(spec);
   if (known) return known;
   const slots = Object.fromEntries(Object.keys(spec.slots).map((key) => [key, v.optional(tapSchema)]));
   const schema = v.strictObject({
     ...stepFrame,
+    ...more,
     type: v.literal(spec.id),
     slots: v.optional(
       declared(slots, (key) => `${spec.name} has no slot “${key}”`),

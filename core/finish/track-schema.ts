@@ -57,6 +57,8 @@ export const guideSchema = v.strictObject({
   x: guideKeys,
   y: guideKeys,
   source: v.optional(guideSource),
+  /** It belongs to a recipe: the step of its use. */
+  inside: v.optional(id),
 });
 
 const numberSchema = ({ from, to, whole }: NumberSpec, called: string) => {

@@ -5,6 +5,7 @@ import { findLayer } from './layers';
 import { repaired } from './repair';
 import { finishSchema, strandSchema } from './schema';
 import { upgraded } from './upgrades/upgrades';
+import { checkUses } from './use-checks';
 
 /** Validation of documents before they are shown, edited, saved or rendered. Page, server and CLI use this one check. */
 
@@ -122,6 +123,7 @@ export function checkFinish(doc: Finish) {
     soundStrands.add(strand);
   }
   checkReferences(doc);
+  checkUses(doc);
   checkLinks(doc);
 }
 
@@ -133,6 +135,7 @@ function checked(json: unknown): Finish {
   if (!parsed.success) throw refusal(parsed.issues);
   const doc = parsed.output;
   checkReferences(doc);
+  checkUses(doc);
   checkLinks(doc);
   return doc;
 }

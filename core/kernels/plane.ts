@@ -73,17 +73,15 @@ export const mixPlanes = (
   workspace: Workspace,
   before: Picture,
   after: Picture,
-  { mask, invert }: { mask?: Picture; invert: boolean },
+  { mask, invert, amount }: { mask?: Picture; invert: boolean; amount: number },
 ) =>
-  mask
-    ? onPixels(workspace, 'mixPlanes', planeLike(workspace, before), {
-        before: before.at,
-        after: after.at,
-        mask: mask.at,
-        amount: 1,
-        invert: invert ? 1 : 0,
-      })
-    : after;
+  onPixels(workspace, 'mixPlanes', planeLike(workspace, before), {
+    before: before.at,
+    after: after.at,
+    mask: mask?.at ?? 0,
+    amount,
+    invert: invert ? 1 : 0,
+  });
 
 export type Levels = { black: number; white: number; gamma: number; invert: boolean };
 

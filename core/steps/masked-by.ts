@@ -10,12 +10,18 @@ export const maskedBy = (
   after: Picture,
   mask: Picture | undefined,
   invert: boolean,
-): Picture => {
-  if (!mask) return after;
-  return before.channels === 1
-    ? mixPlanes(workspace, before, after, { mask, invert })
-    : mix(workspace, before, after, { mask, invert, amount: 1 });
-};
+): Picture => (mask ? faded(workspace, before, after, { mask, invert, amount: 1 }) : after);
+
+/**
+ * From `before` to `after`, of pictures and of mattes: before + m·a·(after − before) on premultiplied colour and on alpha, with the mask m and the
+ * amount a; the first bit for bit where that is 0, the second where it is 1.
+ */
+export const faded = (
+  workspace: Workspace,
+  before: Picture,
+  after: Picture,
+  by: { mask?: Picture; invert: boolean; amount: number },
+): Picture => (before.channels === 1 ? mixPlanes : mix)(workspace, before, after, by);
 
 /** A key's matte where it may be, nothing elsewhere. */
 export function maskedKey(

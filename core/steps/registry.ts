@@ -49,13 +49,14 @@ import { pickChannels } from './prepare/pick-channels';
 import { premultiply } from './prepare/premultiply';
 import { transform } from './prepare/transform';
 import { unpremultiply } from './prepare/unpremultiply';
+import { recipe, recipeInput } from './recipe';
 import { edgeLight } from './surface/edge-light';
 import { formShade } from './surface/form-shade';
 import { glass } from './surface/glass';
 import { repaint } from './surface/repaint';
 import { warmSpill } from './surface/warm-spill';
 
-/** Every step there is: adding one means adding its file and a line here. */
+/** Every step that can be chosen: adding one means adding its file and a line here. */
 export const steps: readonly StepSpec[] = [
   join,
   opacity,
@@ -114,7 +115,7 @@ export const steps: readonly StepSpec[] = [
   backing,
 ];
 
-const byId = new Map(steps.map((s) => [s.id, s]));
+const byId = new Map([...steps, recipeInput, recipe].map((s) => [s.id, s]));
 
 /** The declaration of step `id`; undefined where this version of Zafiro has no such step. */
 export const stepSpec = (id: string): StepSpec | undefined => byId.get(id);

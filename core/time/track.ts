@@ -51,7 +51,7 @@ export function within({ from, to, whole }: NumberSpec, value: number): number {
 
 /**
  * The value of a track on a frame, at `fps` frames a second; `plain` is what it is without keys. Numbers are held to what is declared. What follows a
- * guide that is none of `guides` has its keys, or its plain value.
+ * guide that is none of `guides` has its keys, or its plain value. `drive` makes another value of that, before modulators.
  */
 export function valueAt(
   track: Track,
@@ -60,6 +60,7 @@ export function valueAt(
   frame: number,
   fps: number,
   guides: readonly Guide[] = [],
+  drive: (own: Value) => Value = (own) => own,
 ): Value {
   const keys = track.keys ?? [];
   if (spec.type === 'number') {
@@ -67,14 +68,15 @@ export function valueAt(
     const { follows } = track;
     const guide = follows && guides.find((g) => g.id === follows.guide);
     if (guide) value = placeOn(guide, frame)[follows!.axis] + follows!.offset;
+    value = drive(value) as number;
     for (const m of track.modulators ?? []) value = modulated(value, m, frame, fps);
     return within(spec, value);
   }
-  if (keys.length === 0) return plain;
+  if (keys.length === 0) return drive(plain);
   const { from, to } = around(keys, frame);
-  if (!to || !goesBetween(spec.type)) return from.value;
+  if (!to || !goesBetween(spec.type)) return drive(from.value);
   const t = progressOn(from, to, frame);
-  if (spec.type === 'colour') return colourBetween(from.value as Rgb, to.value as Rgb, t, track.space);
+  if (spec.type === 'colour') return drive(colourBetween(from.value as Rgb, to.value as Rgb, t, track.space));
   if (spec.type === 'path')
     return pathBetween(from.value as readonly PathPoint[], to.value as readonly PathPoint[], t);
   const rows = rowsBetween(from.value as Rows, to.value as Rows, t);

@@ -30,6 +30,7 @@ const insideCore: Record<string, string[]> = {
   finish: ['math', 'picture', 'kernels', 'formats', 'steps', 'time'],
   mattes: ['math', 'colour', 'picture', 'kernels', 'formats', 'finish'],
   evaluate: ['math', 'picture', 'kernels', 'formats', 'steps', 'finish', 'mattes'],
+  recipes: ['steps', 'time', 'finish'],
   advice: ['formats', 'steps', 'finish'],
 };
 /** Packages the core may use: none of a host, an interface or a database. */

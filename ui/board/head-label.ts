@@ -18,6 +18,10 @@ export function headLabel(doc: Finish, head: Head): string {
       return head.objects.length === 1 ? head.objects[0] : `${head.objects.length} objects`;
     case 'shapes':
       return `${head.shapes.length} ${head.shapes.length === 1 ? 'shape' : 'shapes'}`;
+    case 'input':
+      return head.from
+        ? `from ${doc.strands.find((s) => s.id === head.from?.strand)?.name ?? '?'}`
+        : 'nothing linked';
     case 'tap': {
       const from = doc.strands.find((s) => s.id === head.strand);
       const step = from?.steps.find((s) => s.id === head.after);

@@ -1,6 +1,6 @@
 import { previewed, useShot } from '@/browser/session/store';
+import { valuesOn } from '@/core/finish/animated';
 import { findStep } from '@/core/finish/finish';
-import { valuesOn } from '@/core/finish/keys';
 import { setValues } from '@/core/finish/value-edits';
 import { type Handle, isRelevant, type NumberSpec, type Value } from '@/core/steps/define';
 import { stepSpec } from '@/core/steps/registry';
