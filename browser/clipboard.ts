@@ -1,6 +1,7 @@
 import * as v from 'valibot';
 import { type CopiedStep, duplicateStep, pasteStep } from '../core/finish/copies';
 import { freeId } from '../core/finish/edit';
+import { newFinish } from '../core/finish/edits';
 import { findStep, strandOf } from '../core/finish/finish';
 import { stepSchema } from '../core/finish/step-schema';
 import { stepSpec } from '../core/steps/registry';
@@ -18,12 +19,25 @@ export function copiedStep(): CopiedStep | undefined {
   try {
     const given = JSON.parse(text);
     const spec = stepSpec(String(given?.type));
-    const found = spec && v.safeParse(stepSchema(spec), { ...given, id: 'copied', slots: {} });
+    const { packed, ...own } = given;
+    if (packed) return isPacked(own, packed) ? given : undefined;
+    const found = spec && v.safeParse(stepSchema(spec), { ...own, id: 'copied', slots: {} });
     if (!found?.success) return undefined;
     const { id: _, slots: __, ...step } = found.output as CopiedStep & { id: string; slots: object };
     return step;
   } catch {
     return undefined;
+  }
+}
+
+/** True of what is inside a recipe that can be put onto a strand. */
+function isPacked({ name }: { name?: string }, packed: NonNullable<CopiedStep['packed']>): boolean {
+  try {
+    const doc = newFinish('copied', 'Copied', { type: 'colour', colour: [0, 0, 0], alpha: 1 });
+    pasteStep(doc.main, 0, { ...packed.use, name, packed }, 'copied').apply(doc);
+    return true;
+  } catch {
+    return false;
   }
 }
 

@@ -2,7 +2,7 @@ import type { ShotDetail } from '@/api/shots';
 import { duplicateHere, keepCopied, pasteHere } from '@/browser/clipboard';
 import type { Player } from '@/browser/play/player';
 import { type PlaySettings, withIn, withMark, withOut } from '@/browser/play/settings';
-import { useShotStore } from '@/browser/session/store';
+import { drawnBoard, useShotStore } from '@/browser/session/store';
 import { copyOf } from '@/core/finish/copies';
 import { moveStep, removeStep, setBypass } from '@/core/finish/edits';
 import { findStep, mainStrand, strandOf } from '@/core/finish/finish';
@@ -20,7 +20,7 @@ export function useShotKeys(shot: ShotDetail, player: Player | null) {
     if (selected && findStep(finish, selected)) act(selected);
   };
   /** The strand that is worked on: that of what is selected, else the main one. */
-  const strandNow = () => strandOf(now().finish, now().selected ?? '');
+  const strandNow = () => strandOf(drawnBoard(now()), now().selected ?? '');
   const select = (by: number) => {
     const strand = strandNow();
     const ids = [strand.id, ...strand.steps.map((s) => s.id)];
@@ -28,9 +28,9 @@ export function useShotKeys(shot: ShotDetail, player: Player | null) {
     now().change({ selected: ids[Math.max(0, Math.min(ids.length - 1, at + by))] });
   };
   const selectStrand = (by: number) => {
-    const { finish } = now();
-    const main = mainStrand(finish);
-    const order = [main, ...finish.strands.filter((s) => s !== main)];
+    const board = drawnBoard(now());
+    const main = mainStrand(board);
+    const order = [main, ...board.strands.filter((s) => s !== main)];
     const at = order.indexOf(strandNow());
     now().change({ selected: order[Math.max(0, Math.min(order.length - 1, at + by))].id });
   };

@@ -1,6 +1,7 @@
 import { evaluate } from '../../core/evaluate/run';
 import type { Finish } from '../../core/finish/finish';
 import { kindsAlong } from '../../core/finish/flow';
+import { leadsNowhere } from '../../core/finish/uses';
 import { toDisplay } from '../../core/kernels/display';
 import { toLookAt } from '../../core/kernels/plane';
 import { matteOf } from '../../core/kernels/point';
@@ -43,7 +44,7 @@ export const thumbnails = (queue: Queue) => ({
       for (const strand of finish.strands) {
         for (const step of strand.steps) {
           for (const [slot, tap] of Object.entries(step.slots)) {
-            if (stepSpec(step.type)?.slots[slot]?.kind !== 'matte') continue;
+            if (stepSpec(step.type)?.slots[slot]?.kind !== 'matte' || leadsNowhere(finish, tap)) continue;
             await at(tap.strand, tap.after, (p) =>
               withRunWorkspace(run, (workspace) => {
                 if (coveredShare(matteIn(workspace, p, tap)) !== 0) return;

@@ -5,6 +5,8 @@ import { applyEdit, type Edit } from '../../core/finish/edit';
 import { type Finish, FinishError, mainStrand } from '../../core/finish/finish';
 import type { Look } from '../../core/kernels/display';
 import type { Size } from '../../core/picture/region';
+import { boardOf } from '../../core/recipes/board';
+import { guardRecipes } from '../../core/recipes/guard';
 import type { Backing, MatteLook, Screen } from '../../core/scopes/looking';
 import type { Values } from '../../core/steps/define';
 import type { Noticed } from '../engine/answers';
@@ -69,6 +71,9 @@ export type ShotState = {
   /** Preview of the current drag: shown at once, added to the document on release. */
   preview?: Edit;
   selected?: string;
+  /** Recipes that are unfolded on the board, and the one whose inside may be changed, by the steps of their uses. */
+  unfolded: readonly string[];
+  editing?: string;
   frame: number;
   /** Size of the full frame, in pixels. */
   size: Size;
@@ -161,12 +166,14 @@ export function createShotStore(
       noticed: { thumbnails: {}, broken: {}, emptyMattes: [], byAlpha: [], beyondAlpha: 0 },
       save: { state: 'saved' },
       started: {},
+      unfolded: [],
       selected: mainStrand(finish).steps[0]?.id,
       edit: (given) => {
         const { finish, history } = get();
         try {
           const edit = typeof given === 'function' ? given(finish) : given;
           const done = applyEdit(finish, edit);
+          if (!edit.opens) guardRecipes(finish, done.finish, get().editing);
           if (done.finish === finish) set({ preview: undefined, refusal: undefined });
           else take({ finish: done.finish, history: remembered(history, edit.label, done) }, edit.label);
           return true;
@@ -202,6 +209,10 @@ export const useShotStore = () => useContext(ShotContext)!;
 
 /** Part of the shot screen's state. */
 export const useShot = <T>(part: (s: ShotState) => T): T => useStore(useShotStore(), part);
+
+/** The finish as the board draws it: what its folded recipes hide is not in it. */
+export const drawnBoard = ({ finish, unfolded }: Pick<ShotState, 'finish' | 'unfolded'>): Finish =>
+  boardOf(finish, unfolded);
 
 /** Applies an edit. Returns the reason in words if the document refuses it, for fields that show it. */
 export function useRefusing(): (edit: Parameters<ShotState['edit']>[0]) => string | undefined {

@@ -17,7 +17,7 @@ import type {
 import { FinishError, layerHead, leadingPass, specOf } from '../finish/finish';
 import { kindAt, kindsAlong } from '../finish/flow';
 import { shownLayers } from '../finish/layers';
-import { isUse, spanOf } from '../finish/uses';
+import { isUse, leadsNowhere, spanOf } from '../finish/uses';
 import type { MatteFrom } from '../kernels/point';
 import type { StackedLayer } from '../kernels/stack';
 import { isIdentity } from '../kernels/transform';
@@ -271,12 +271,7 @@ export function planOf(request: Request, identity: (media: string, frame: number
       : cutTo(id, nothing(id, kind, frame), region);
   };
 
-  /** True of a link that leads to a slot of a recipe to which nothing is linked: then nothing is linked here either. */
-  const isEmpty = ({ strand }: Pick<Tap, 'strand'>): boolean => {
-    const head = points.strands.get(strand)?.strand.head;
-    if (head?.type === 'tap') return isEmpty(head);
-    return head?.type === 'input' && (!head.from || isEmpty(head.from));
-  };
+  const isEmpty = (tap: Pick<Tap, 'strand'>): boolean => leadsNowhere(finish, tap);
 
   const at = (point: StrandPoint, on: At): string => {
     const found = points.strands.get(point.strand);

@@ -1,6 +1,6 @@
 import { isDraft } from 'immer';
 import { recipe, recipeInput } from '../steps/recipe';
-import type { Finish, Step, Strand } from './finish';
+import type { Finish, Step, Strand, Tap } from './finish';
 import { FinishError } from './finish-error';
 import type { Drive, Front } from './front';
 import type { InputHead } from './heads';
@@ -120,6 +120,13 @@ export const slotsOf = (doc: Finish, useId: string): Slot[] =>
   doc.strands.flatMap((strand) =>
     strand.inside === useId && strand.head.type === 'input' ? [{ strand, head: strand.head }] : [],
   );
+
+/** True of a link that leads to a slot to which nothing is linked: then nothing is linked here either. */
+export function leadsNowhere(doc: Finish, { strand }: Pick<Tap, 'strand'>): boolean {
+  const head = doc.strands.find((s) => s.id === strand)?.head;
+  if (head?.type === 'tap') return leadsNowhere(doc, head);
+  return head?.type === 'input' && (!head.from || leadsNowhere(doc, head.from));
+}
 
 /** Links of a step: its own, and those of the slots of a recipe, by the ids of the strands that begin there. */
 export function linksOf(doc: Finish, step: Step): Step['slots'] {

@@ -9,24 +9,36 @@ import {
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { Plus } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
+import type { RecipeSummary } from '@/api/recipes';
 import type { ShotDetail } from '@/api/shots';
 import { addFromPicture } from '@/browser/add-from-picture';
 import { useEngine } from '@/browser/engine/use-engine';
 import { useNoticing } from '@/browser/engine/use-noticing';
-import { useShot, useShotStore } from '@/browser/session/store';
+import { drawnBoard, useShot, useShotStore } from '@/browser/session/store';
 import { type Edit, freeId } from '@/core/finish/edit';
 import { addStep } from '@/core/finish/edits';
-import { type Finish, findStep, mainStrand, type Strand, stepName, strandOf } from '@/core/finish/finish';
+import {
+  type Finish,
+  findStep,
+  mainStrand,
+  type Step,
+  type Strand,
+  stepName,
+  strandOf,
+} from '@/core/finish/finish';
 import { firstLink, withFirstLink } from '@/core/finish/first-link';
-import { kindsAlong, worksOn } from '@/core/finish/flow';
+import { kindAt, kindsAlong, worksOn } from '@/core/finish/flow';
 import { type Beginning, startJoined } from '@/core/finish/new-strand';
 import { rowsOf } from '@/core/finish/rows';
+import { isInput } from '@/core/finish/uses';
 import { stepSpec } from '@/core/steps/registry';
 import { useKey } from '../parts/use-key';
+import { addRecipeHere } from '../recipes/use-tools';
 import { dropped, whereDropped } from './drag';
 import { bottomOf, column, columnX, gap, gutter, rowY, stepHeight, threadX } from './geometry';
 import { HeadCard } from './HeadCard';
 import { InsertButton } from './InsertButton';
+import { Bracket, brackets, InputCard, useUnfoldedSelection } from './recipe-cards';
 import { StepCard } from './StepCard';
 import { StepPalette } from './StepPalette';
 import { StrandPalette } from './StrandPalette';
@@ -48,10 +60,18 @@ export function Board({ shot }: { shot: ShotDetail }) {
   // A click is no drag.
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }));
 
-  const rows = rowsOf(finish);
-  const main = mainStrand(finish);
-  const strands = [main, ...finish.strands.filter((s) => s !== main)];
-  const kinds = new Map(strands.map((s) => [s.id, kindsAlong(finish, s)]));
+  const board = useShot(drawnBoard);
+  useUnfoldedSelection();
+  const rows = rowsOf(board);
+  const main = mainStrand(board);
+  const strands = [main, ...board.strands.filter((s) => s !== main)];
+  // What is hidden changes kinds too.
+  const kinds = new Map(
+    strands.map((s) => [
+      s.id,
+      ['head', ...s.steps.map((t) => t.id)].map((after) => kindAt(finish, s.id, after)),
+    ]),
+  );
   const lastRow = Math.max(...rows.values());
   const stepsOf = (s: Strand) => (s.folded ? [] : s.steps);
   const end = bottomOf(rows.get(stepsOf(main).at(-1)?.id ?? main.id)!) + 40;
@@ -76,6 +96,12 @@ export function Board({ shot }: { shot: ShotDetail }) {
       return link ? withFirstLink(step, id, type, link) : step;
     };
     await addFromPicture(store, started?.engine, added, id);
+  };
+  const insertRecipe = async (chosen: RecipeSummary, index: number) => {
+    if (!inserting) return;
+    const { strand } = inserting;
+    setInserting(null);
+    await addRecipeHere(store, shot, chosen, { strand, index });
   };
   const begin = (from: Beginning) => {
     const at = findStep(finish, selected ?? '');
@@ -125,6 +151,8 @@ export function Board({ shot }: { shot: ShotDetail }) {
     looked.current ||= card !== undefined && card !== null;
   }, [selected, drawn]);
 
+  /** The index in the finish of what stands below an item of the board. */
+  const indexAfter = (item: Strand | Step) => ('type' in item ? findStep(finish, item.id)!.index + 1 : 0);
   const stageRows = stepsOf(main).map((s) => ({ id: s.id, stage: stepSpec(s.type)?.stage ?? '' }));
   const inserted = finish.strands.find((s) => s.id === inserting?.strand);
   return (
@@ -169,28 +197,46 @@ export function Board({ shot }: { shot: ShotDetail }) {
                   thumbnail={thumbnails[strand.id]}
                   shot={shot}
                 />
-                {stepsOf(strand).map((step, at) => (
-                  <StepCard
-                    key={step.id}
-                    step={step}
-                    inactive={
-                      worksOn(step.type, kinds.get(strand.id)![at]) ? undefined : kinds.get(strand.id)![at]
-                    }
+                {brackets(strand, stepsOf(strand)).map(({ use, first, last }) => (
+                  <Bracket
+                    key={use}
+                    use={use}
                     x={columnX(i)}
-                    y={rowY(rows.get(step.id)!)}
-                    thumbnail={thumbnails[step.id]}
+                    y={rowY(rows.get(first)!)}
+                    bottom={bottomOf(rows.get(last)!)}
                   />
                 ))}
-                {[strand, ...stepsOf(strand)].map((item, index) => (
+                {stepsOf(strand).map((step, at) =>
+                  isInput(step) ? (
+                    <InputCard
+                      key={step.id}
+                      x={columnX(i)}
+                      y={rowY(rows.get(step.id)!)}
+                      thumbnail={thumbnails[step.id]}
+                    />
+                  ) : (
+                    <StepCard
+                      key={step.id}
+                      step={step}
+                      inactive={
+                        worksOn(step.type, kinds.get(strand.id)![at]) ? undefined : kinds.get(strand.id)![at]
+                      }
+                      x={columnX(i)}
+                      y={rowY(rows.get(step.id)!)}
+                      thumbnail={thumbnails[step.id]}
+                    />
+                  ),
+                )}
+                {[strand, ...stepsOf(strand)].map((item) => (
                   <InsertButton
                     key={item.id}
-                    id={`point:${strand.id}:${index}`}
+                    id={`point:${strand.id}:${indexAfter(item)}`}
                     x={threadX(i)}
                     y={bottomOf(rows.get(item.id)!) + 12}
                     // A strand without steps is mostly there to be taken from: its plus waits for the hand.
                     quiet={strand !== main && strand.steps.length === 0}
                     label={`Add a step after ${'type' in item ? stepName(item) : item.name}`}
-                    onClick={() => setInserting({ strand: strand.id, index })}
+                    onClick={() => setInserting({ strand: strand.id, index: indexAfter(item) })}
                   />
                 ))}
                 {[strand, ...stepsOf(strand)].map((item) => (
@@ -224,9 +270,10 @@ export function Board({ shot }: { shot: ShotDetail }) {
         {inserting && inserted && (
           <StepPalette
             strand={inserted}
-            kind={kinds.get(inserted.id)![inserting.index]}
+            kind={kindsAlong(finish, inserted)[inserting.index]}
             index={inserting.index}
             onPick={insert}
+            onRecipe={insertRecipe}
             onClose={() => setInserting(null)}
           />
         )}

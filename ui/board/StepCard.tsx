@@ -1,14 +1,17 @@
 import { useDraggable, useDroppable } from '@dnd-kit/core';
-import { Diamond, Link2, StickyNote } from 'lucide-react';
+import { Diamond, FoldVertical, Link2, StickyNote, UnfoldVertical } from 'lucide-react';
 import type { Thumbnail } from '@/browser/engine/answers';
-import { previewed, useShot } from '@/browser/session/store';
+import { previewed, useShot, useShotStore } from '@/browser/session/store';
 import { valuesOn } from '@/core/finish/animated';
-import { findStep, originalOf, type Step, stepName } from '@/core/finish/finish';
+import { findStep, originalOf, type Step, specOf, stepName } from '@/core/finish/finish';
+import { isUse } from '@/core/finish/uses';
 import type { Kind } from '@/core/picture/kind';
+import { overridden } from '@/core/recipes/differences';
 import { kindsOf } from '@/core/steps/define';
 import { stepSpec } from '@/core/steps/registry';
 import { formatValue } from '../parts/format-value';
 import { PixelCanvas } from '../parts/PixelCanvas';
+import { toggleFold } from '../recipes/use-tools';
 import { column, stepHeight } from './geometry';
 
 /** `inactive` is the kind that the strand carries where the step does not accept it. */
@@ -22,9 +25,14 @@ const percent = (share: number) =>
 export function StepCard({ step, inactive, x, y, thumbnail }: Props) {
   const selected = useShot((s) => s.selected === step.id);
   const summaryValue = useShot((s) => {
-    const spec = stepSpec(step.type)!;
+    const spec = specOf(step)!;
     const doc = previewed(s);
     const now = valuesOn(doc, findStep(doc, step.id)?.step ?? step, s.frame);
+    if (isUse(step)) {
+      const own = overridden(step).length;
+      const amount = formatValue(spec.values.amount, now.amount);
+      return own > 0 ? `${amount} · ${own} own` : `amount ${amount}`;
+    }
     return spec.summaryValue
       ? formatValue(spec.values[spec.summaryValue], now[spec.summaryValue])
       : spec.stage;
@@ -34,6 +42,7 @@ export function StepCard({ step, inactive, x, y, thumbnail }: Props) {
   const keyed = useShot((s) => originalOf(s.finish, step).animation !== undefined);
   const { setNodeRef: setDrag, listeners, isDragging } = useDraggable({ id: step.id });
   const { setNodeRef: setDrop, isOver } = useDroppable({ id: `step:${step.id}` });
+  const use = isUse(step);
   const off = step.bypass || inactive !== undefined;
   const addsLight = stepSpec(step.type)!.stage === 'light';
   const share = off ? 0 : (thumbnail?.share ?? 0);
@@ -48,48 +57,74 @@ export function StepCard({ step, inactive, x, y, thumbnail }: Props) {
           ? `Adds ${(share * 100).toFixed(1)} % of the light`
           : stepSpec(step.type)!.description;
   return (
-    <button
-      ref={(node) => {
-        setDrag(node);
-        setDrop(node);
-      }}
-      {...listeners}
-      type="button"
-      role="treeitem"
-      aria-selected={selected}
-      data-selected={selected}
-      data-step={step.id}
-      title={[`${stepName(step)}. ${hint}`, step.note].filter(Boolean).join('\n')}
-      className={`absolute flex cursor-pointer items-center gap-1.5 rounded-box border bg-base-300 px-1.5 text-left ${
-        selected ? 'border-primary ring-1 ring-primary' : 'border-line hover:border-[#6a6a6a]'
-      } ${off ? 'border-dashed opacity-55' : ''} ${isOver ? 'ring-1 ring-primary' : ''} ${isDragging ? 'opacity-40' : ''}`}
-      style={{ left: x, top: y, width: column, height: stepHeight }}
-      onClick={() => change({ selected: step.id })}
-    >
-      <PixelCanvas picture={thumbnail} className="h-8 w-9 shrink-0 rounded-sm" />
-      <span className="min-w-0 flex-1">
-        <span className="flex items-center gap-1 text-[13px] leading-tight font-medium">
-          <span className="truncate">{stepName(step)}</span>
-          {follows && <Link2 size={11} className="shrink-0 text-quiet" aria-label="linked copy" />}
-          {keyed && <Diamond size={10} className="shrink-0 text-secondary" aria-label="has keys" />}
-          {step.note && <StickyNote size={11} className="shrink-0 text-secondary" aria-label="has a note" />}
+    <>
+      <button
+        ref={(node) => {
+          setDrag(node);
+          setDrop(node);
+        }}
+        {...listeners}
+        type="button"
+        role="treeitem"
+        aria-selected={selected}
+        data-selected={selected}
+        data-step={step.id}
+        title={[`${stepName(step)}. ${hint}`, step.note].filter(Boolean).join('\n')}
+        className={`absolute flex cursor-pointer items-center gap-1.5 rounded-box border bg-base-300 px-1.5 text-left ${
+          selected ? 'border-primary ring-1 ring-primary' : 'border-line hover:border-[#6a6a6a]'
+        } ${use ? 'pr-6 shadow-[3px_3px_0_-1px_var(--color-base-100),3px_3px_0_0_var(--color-line)]' : ''} ${off ? 'border-dashed opacity-55' : ''} ${isOver ? 'ring-1 ring-primary' : ''} ${isDragging ? 'opacity-40' : ''}`}
+        style={{ left: x, top: y, width: column, height: stepHeight }}
+        onClick={() => change({ selected: step.id })}
+      >
+        <PixelCanvas picture={thumbnail} className="h-8 w-9 shrink-0 rounded-sm" />
+        <span className="min-w-0 flex-1">
+          <span className="flex items-center gap-1 text-[13px] leading-tight font-medium">
+            <span className="truncate">{stepName(step)}</span>
+            {follows && <Link2 size={11} className="shrink-0 text-quiet" aria-label="linked copy" />}
+            {keyed && <Diamond size={10} className="shrink-0 text-secondary" aria-label="has keys" />}
+            {step.note && (
+              <StickyNote size={11} className="shrink-0 text-secondary" aria-label="has a note" />
+            )}
+          </span>
+          <span className="flex gap-1 text-xs leading-tight text-quiet">
+            <span className="truncate">{off ? (inactive ? 'inactive' : 'bypassed') : summaryValue}</span>
+            {covers !== undefined && <span className="shrink-0 text-primary">{percent(covers)}</span>}
+          </span>
         </span>
-        <span className="flex gap-1 text-xs leading-tight text-quiet">
-          <span className="truncate">{off ? (inactive ? 'inactive' : 'bypassed') : summaryValue}</span>
-          {covers !== undefined && <span className="shrink-0 text-primary">{percent(covers)}</span>}
-        </span>
-      </span>
-      {addsLight && (
-        <span
-          className="absolute inset-x-1.5 bottom-1 h-[3px] overflow-hidden rounded bg-[#454545]"
-          aria-hidden="true"
-        >
+        {addsLight && (
           <span
-            className="block h-full bg-secondary"
-            style={{ width: `${Math.min(1, Math.sqrt(share)) * 100}%` }}
-          />
-        </span>
-      )}
+            className="absolute inset-x-1.5 bottom-1 h-[3px] overflow-hidden rounded bg-[#454545]"
+            aria-hidden="true"
+          >
+            <span
+              className="block h-full bg-secondary"
+              style={{ width: `${Math.min(1, Math.sqrt(share)) * 100}%` }}
+            />
+          </span>
+        )}
+      </button>
+      {use && <FoldButton step={step} x={x} y={y} />}
+    </>
+  );
+}
+
+/** Unfolds a recipe in its place on the board, or folds it. */
+function FoldButton({ step, x, y }: { step: Step; x: number; y: number }) {
+  const store = useShotStore();
+  const open = useShot((s) => s.unfolded.includes(step.id));
+  const label = `${open ? 'Fold' : 'Unfold'} ${stepName(step)}`;
+  const Icon = open ? FoldVertical : UnfoldVertical;
+  return (
+    <button
+      type="button"
+      className="absolute grid size-5 cursor-pointer place-content-center rounded text-quiet hover:text-primary"
+      style={{ left: x + column - 23, top: y + stepHeight / 2 - 10 }}
+      aria-label={label}
+      aria-expanded={open}
+      title={label}
+      onClick={() => toggleFold(store, step.id)}
+    >
+      <Icon size={13} />
     </button>
   );
 }

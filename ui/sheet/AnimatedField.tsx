@@ -1,9 +1,13 @@
+import { Pin } from 'lucide-react';
 import { useMemo } from 'react';
 import type { ShotDetail } from '@/api/shots';
 import { previewed, useRefusing, useShot, useShotStore } from '@/browser/session/store';
 import { allOn, findAnimated, valueOn } from '@/core/finish/animated';
+import { drivingOf, usesAround } from '@/core/finish/uses';
 import { setValues } from '@/core/finish/value-edits';
-import type { Value, Values } from '@/core/steps/define';
+import { addFront, canStandInFront } from '@/core/recipes/front-edits';
+import type { Value, ValueSpec, Values } from '@/core/steps/define';
+import { formatValue } from '../parts/format-value';
 import { KeyMark, TrackFields } from './KeyFields';
 import { ValueField } from './ValueField';
 
@@ -65,8 +69,11 @@ export function AnimatedField({ of, valueKey, shot, name, onPick }: Props) {
   const own = found.specs[valueKey];
   const spec = name === undefined ? own : { ...own, name };
   const keyed = { of, valueKey, spec, track: found.holder.animation?.[valueKey] };
+  const driving = drivingOf(shown, found.id, valueKey);
+  if (driving)
+    return <DrivenField spec={spec} value={valueOn(shown, seen, valueKey, frame)} driving={driving} />;
   return (
-    <div className="grid grid-cols-[minmax(0,1fr)_15px] items-center gap-x-1">
+    <div className="grid grid-cols-[minmax(0,1fr)_15px] items-center gap-x-1" data-value={valueKey}>
       <ValueField
         id={name === undefined ? valueKey : `${valueKey}-${name}`}
         spec={spec}
@@ -75,8 +82,61 @@ export function AnimatedField({ of, valueKey, shot, name, onPick }: Props) {
         onCommit={(value) => commit({ [valueKey]: value })}
         onPick={onPick}
       />
-      <KeyMark {...keyed} />
+      <span className="grid gap-0.5">
+        <KeyMark {...keyed} />
+        <FrontPin of={found.id} valueKey={valueKey} spec={spec} />
+      </span>
       <TrackFields {...keyed} shot={shot} />
     </div>
+  );
+}
+
+/** A value inside a recipe that a control on its front drives: it is changed there. */
+function DrivenField({
+  spec,
+  value,
+  driving: { use, front },
+}: {
+  spec: ValueSpec;
+  value: Value;
+  driving: NonNullable<ReturnType<typeof drivingOf>>;
+}) {
+  const change = useShot((s) => s.change);
+  return (
+    <div className="flex items-center gap-2 text-[13px]" title={spec.description}>
+      {spec.name}
+      <button
+        type="button"
+        className="ml-auto flex cursor-pointer items-center gap-1 truncate text-xs text-secondary hover:underline"
+        title={`${front.name} on the front drives it`}
+        onClick={() => change({ selected: use.id })}
+      >
+        <Pin size={11} /> {front.name}
+      </button>
+      <span className="w-12 shrink-0 text-right text-quiet">{formatValue(spec, value)}</span>
+    </div>
+  );
+}
+
+/** Puts a value on the front of the recipe that is edited. */
+function FrontPin({ of, valueKey, spec }: { of: string; valueKey: string; spec: ValueSpec }) {
+  const use = useShot((s) =>
+    s.editing !== undefined && canStandInFront(spec) && usesAround(s.finish, of).includes(s.editing)
+      ? s.editing
+      : undefined,
+  );
+  const edit = useShot((s) => s.edit);
+  if (!use) return null;
+  const label = `Put ${spec.name} on the front`;
+  return (
+    <button
+      type="button"
+      className="cursor-pointer p-0.5 text-quiet/60 hover:text-primary"
+      aria-label={label}
+      title={label}
+      onClick={() => edit((doc) => addFront(doc, use, of, valueKey))}
+    >
+      <Pin size={11} />
+    </button>
   );
 }

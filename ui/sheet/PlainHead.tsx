@@ -4,6 +4,7 @@ import { findAnimated, headAddress } from '@/core/finish/animated';
 import type { Strand } from '@/core/finish/finish';
 import { headLabel } from '../board/head-label';
 import { AnimatedField } from './AnimatedField';
+import { InputHead } from './InputHead';
 
 /** A head that is a colour, a gradient, or split off another strand. */
 export function PlainHead({ strand, shot }: { strand: Strand; shot: ShotDetail }) {
@@ -11,6 +12,7 @@ export function PlainHead({ strand, shot }: { strand: Strand; shot: ShotDetail }
   const { head } = strand;
   if (head.type === 'tap')
     return <p className="border-b border-line px-4 py-3 text-quiet">Split off, {headLabel(finish, head)}.</p>;
+  if (head.type === 'input') return <InputHead strand={strand} head={head} />;
   const of = headAddress(strand.id);
   const keys = Object.keys(findAnimated(finish, of)?.specs ?? {});
   if (keys.length === 0) return null;

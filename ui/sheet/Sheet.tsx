@@ -3,11 +3,14 @@ import type { ReactNode } from 'react';
 import type { ShotDetail } from '@/api/shots';
 import { previewed, useShot } from '@/browser/session/store';
 import { moveStep, removeStep, setBypass } from '@/core/finish/edits';
-import { findStep, originalOf, type Strand, stepName } from '@/core/finish/finish';
+import { type Finish, findStep, originalOf, type Strand, specOf, stepName } from '@/core/finish/finish';
 import { kindsAlong } from '@/core/finish/flow';
+import { isUse, slotsOf, usesAround } from '@/core/finish/uses';
 import { isRelevant, type Section, type StepSpec, sections, type Value } from '@/core/steps/define';
-import { stepSpec } from '@/core/steps/registry';
 import { IconButton } from '../parts/IconButton';
+import { FrontEditor } from '../recipes/FrontEditor';
+import { LockedInside } from '../recipes/LockedInside';
+import { UseFields } from '../recipes/UseFields';
 import { AnimatedField, useValues } from './AnimatedField';
 import { CdlFiles } from './CdlFiles';
 import { CoverageChart } from './CoverageChart';
@@ -26,10 +29,21 @@ import { TableFile } from './TableFile';
 export function Sheet({ shot }: { shot: ShotDetail }) {
   const finish = useShot((s) => s.finish);
   const selected = useShot((s) => s.selected);
+  const editing = useShot((s) => s.editing);
   const found = findStep(finish, selected ?? '');
   if (found)
     return <StepSheet key={found.step.id} stepId={found.step.id} strand={found.strand} shot={shot} />;
   const strand = finish.strands.find((s) => s.id === selected);
+  const locked = strand && lockOf(finish, strand.id, editing);
+  if (strand && locked)
+    return (
+      <div className="h-full overflow-y-auto">
+        <LockedInside use={locked} />
+        <fieldset disabled className="opacity-70">
+          <StrandSheet key={strand.id} strand={strand} shot={shot} />
+        </fieldset>
+      </div>
+    );
   if (strand) return <StrandSheet key={strand.id} strand={strand} shot={shot} />;
   return (
     <aside className="grid content-start gap-3 p-4 text-sm text-quiet" aria-label="Step sheet">
@@ -44,7 +58,9 @@ function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; s
   const edit = useShot((s) => s.edit);
   const change = useShot((s) => s.change);
   const { step } = findStep(shown, stepId)!;
-  const spec = stepSpec(step.type)!;
+  const spec = specOf(step)!;
+  const lock = useShot((s) => lockOf(s.finish, stepId, s.editing));
+  const editing = useShot((s) => s.editing === stepId);
   const { values, preview: previewAll, commit: commitAll } = useValues(stepId);
   const preview = (key: string) => (value: Value | undefined) =>
     previewAll(value === undefined ? undefined : { [key]: value });
@@ -92,7 +108,7 @@ function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; s
             pressed={step.bypass}
             onClick={() => edit((finish) => setBypass(finish, stepId, !step.bypass))}
           />
-          <StepMenu stepId={stepId} strand={strand} />
+          <StepMenu stepId={stepId} strand={strand} shot={shot} />
           <IconButton
             icon={Trash2}
             label="Remove"
@@ -113,75 +129,81 @@ function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; s
           </p>
         )}
       </header>
-      {(Object.keys(sections) as Section[]).map((section) => (
-        <StepSection key={section} section={section} spec={spec}>
-          {Object.entries(spec.slots)
-            .filter(([, slot]) => slot.section === section)
-            .map(([key, slot]) => (
-              <SlotField key={key} slotKey={key} slot={slot} step={step} strand={strand} shot={shot} />
-            ))}
-          {section === 'take' && typeof values.lowSoft === 'number' && (
-            <RangeHistogram
-              stepId={stepId}
-              spec={spec}
-              values={values}
-              onPreview={previewAll as never}
-              onCommit={commitAll as never}
-            />
-          )}
-          {section === 'take' && 'visibility' in values && (
-            <MistHistogram
-              stepId={stepId}
-              slot={spec.slots.depth && 'depth'}
-              values={values}
-              onPreview={previewAll as never}
-              onCommit={commitAll as never}
-            />
-          )}
-          {section === 'take' && spec.picksPosition && (
-            <button
-              type="button"
-              className="btn btn-xs btn-soft"
-              onClick={() => change({ tool: { type: 'pick-position', step: stepId } })}
-            >
-              <MapPin size={13} /> Pick the place on the picture
-            </button>
-          )}
-          {section === 'take' && typeof values.threshold === 'number' && (
-            <LightHistogram
-              stepId={stepId}
-              threshold={values.threshold}
-              knee={values.knee as number}
-              onPreview={preview('threshold')}
-              onCommit={commit('threshold')}
-            />
-          )}
-          {section === 'change' && spec.id === 'grade' && (
-            <CdlFiles stepId={stepId} values={values} onCommit={commitAll} />
-          )}
-          {section === 'change' && spec.id === 'lookup-table' && (
-            <TableFile table={values.table as string} onCommit={commitAll} />
-          )}
-          {section === 'change' && spec.id === 'curves' && (
-            <CurvesEditor
-              stepId={stepId}
-              values={values}
-              shot={shot}
-              onPreview={previewAll}
-              onCommit={commitAll}
-            />
-          )}
-          {section === 'spread' && spec.id === 'glare' && <GlarePlot values={values} />}
-          {Object.keys(spec.values)
-            .filter((key) => spec.values[key].section === section && isRelevant(spec.values[key], values))
-            // The stops of a mist are on its histogram.
-            .filter((key) => !(key === 'stops' && 'visibility' in values))
-            // Curves and tables have editors of their own.
-            .filter((key) => spec.id !== 'curves' || spec.values[key].type !== 'rows')
-            .filter((key) => spec.id !== 'lookup-table' || key !== 'table')
-            .map(field)}
-        </StepSection>
-      ))}
+      {isUse(step) && <UseFields use={step} shot={shot} />}
+      {lock && <LockedInside use={lock} />}
+      {isUse(step) && editing && <FrontEditor use={step} />}
+      <fieldset disabled={lock !== undefined} className={lock ? 'opacity-70' : ''}>
+        {isUse(step) && <RecipeSlots useId={stepId} strand={strand} shot={shot} />}
+        {(Object.keys(sections) as Section[]).map((section) => (
+          <StepSection key={section} section={section} spec={spec}>
+            {Object.entries(spec.slots)
+              .filter(([, slot]) => slot.section === section)
+              .map(([key, slot]) => (
+                <SlotField key={key} slotKey={key} slot={slot} step={step} strand={strand} shot={shot} />
+              ))}
+            {section === 'take' && typeof values.lowSoft === 'number' && (
+              <RangeHistogram
+                stepId={stepId}
+                spec={spec}
+                values={values}
+                onPreview={previewAll as never}
+                onCommit={commitAll as never}
+              />
+            )}
+            {section === 'take' && 'visibility' in values && (
+              <MistHistogram
+                stepId={stepId}
+                slot={spec.slots.depth && 'depth'}
+                values={values}
+                onPreview={previewAll as never}
+                onCommit={commitAll as never}
+              />
+            )}
+            {section === 'take' && spec.picksPosition && (
+              <button
+                type="button"
+                className="btn btn-xs btn-soft"
+                onClick={() => change({ tool: { type: 'pick-position', step: stepId } })}
+              >
+                <MapPin size={13} /> Pick the place on the picture
+              </button>
+            )}
+            {section === 'take' && typeof values.threshold === 'number' && (
+              <LightHistogram
+                stepId={stepId}
+                threshold={values.threshold}
+                knee={values.knee as number}
+                onPreview={preview('threshold')}
+                onCommit={commit('threshold')}
+              />
+            )}
+            {section === 'change' && spec.id === 'grade' && (
+              <CdlFiles stepId={stepId} values={values} onCommit={commitAll} />
+            )}
+            {section === 'change' && spec.id === 'lookup-table' && (
+              <TableFile table={values.table as string} onCommit={commitAll} />
+            )}
+            {section === 'change' && spec.id === 'curves' && (
+              <CurvesEditor
+                stepId={stepId}
+                values={values}
+                shot={shot}
+                onPreview={previewAll}
+                onCommit={commitAll}
+              />
+            )}
+            {section === 'spread' && spec.id === 'glare' && <GlarePlot values={values} />}
+            {Object.keys(spec.values)
+              .filter((key) => spec.values[key].section === section && isRelevant(spec.values[key], values))
+              // The stops of a mist are on its histogram.
+              .filter((key) => !(key === 'stops' && 'visibility' in values))
+              // Curves and tables have editors of their own.
+              .filter((key) => spec.id !== 'curves' || spec.values[key].type !== 'rows')
+              .filter((key) => spec.id !== 'lookup-table' || key !== 'table')
+              .map(field)}
+          </StepSection>
+        ))}
+      </fieldset>
       {kindsAlong(shown, strand)[at + 1] === 'matte' && (
         <CoverageChart place={{ strand: strand.id, after: stepId }} now={covers} shot={shot} />
       )}
@@ -190,6 +212,39 @@ function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; s
       )}
       <StepNote stepId={stepId} note={step.note ?? ''} />
     </aside>
+  );
+}
+
+/** The recipe that a step is inside of, where that is not being edited. */
+export function lockOf(doc: Finish, id: string, editing: string | undefined): string | undefined {
+  const around = usesAround(doc, id);
+  return editing !== undefined && around.includes(editing) ? undefined : around[0];
+}
+
+/** The slots of a recipe beside its mask: what is linked to each. */
+function RecipeSlots({ useId, strand, shot }: { useId: string; strand: Strand; shot: ShotDetail }) {
+  const finish = useShot((s) => s.finish);
+  const step = findStep(finish, useId)!.step;
+  const slots = slotsOf(finish, useId);
+  if (slots.length === 0) return null;
+  return (
+    <section className="grid gap-1.5 border-b border-line px-4 pt-2 pb-2.5" aria-label="slots">
+      <h3 className="flex items-baseline text-[13px]">
+        <span className="font-semibold text-secondary">Slots</span>
+        <span className="ml-auto text-xs text-quiet">what does it need?</span>
+      </h3>
+      {slots.map(({ strand: inner, head }) => (
+        <SlotField
+          key={inner.id}
+          slotKey={inner.id}
+          slot={{ kind: inner.kind, section: 'take', name: inner.name, description: head.description ?? '' }}
+          pass={head.pass}
+          step={step}
+          strand={strand}
+          shot={shot}
+        />
+      ))}
+    </section>
   );
 }
 

@@ -6,18 +6,28 @@ import { linkPass, linkSlot } from '@/core/finish/edits';
 import { pointAbove, type Step, type Strand, stepName } from '@/core/finish/finish';
 import { kindAt, kindsAlong } from '@/core/finish/flow';
 import { matteBeginnings, startForSlot } from '@/core/finish/new-strand';
+import { isInput, linksOf, usesAround } from '@/core/finish/uses';
+import { type PassKind, passKinds } from '@/core/formats/pass-kinds';
 import { strandKind } from '@/core/formats/passes';
 import type { SlotSpec } from '@/core/steps/define';
 
-type Props = { slotKey: string; slot: SlotSpec; step: Step; strand: Strand; shot: ShotDetail };
+type Props = {
+  slotKey: string;
+  slot: SlotSpec;
+  step: Step;
+  strand: Strand;
+  shot: ShotDetail;
+  /** The kind of pass that is meant for it. */
+  pass?: PassKind;
+};
 
 /** The source of a slot: the strand itself, or a pass; and how a picture is read as a matte. */
-export function SlotField({ slotKey, slot, step, strand, shot }: Props) {
+export function SlotField({ slotKey, slot, step, strand, shot, pass: wanted }: Props) {
   const finish = useShot((s) => s.finish);
   const store = useShotStore();
   const edit = useShot((s) => s.edit);
   const engine = useEngine();
-  const tap = step.slots[slotKey];
+  const tap = linksOf(finish, step)[slotKey];
   const tapped = finish.strands.find((s) => s.id === tap?.strand);
   const none =
     slotKey === 'mask' || slotKey === 'lightMask'
@@ -62,9 +72,13 @@ export function SlotField({ slotKey, slot, step, strand, shot }: Props) {
   };
   const fresh = slot.kind === 'matte' ? matteBeginnings(shot.media, above) : [];
   const wantsData = slot.kind === 'data';
+  // What is inside other recipes is their own.
+  const around = usesAround(finish, step.id);
   const places = finish.strands.filter(
     (s) =>
-      kindsAlong(finish, s).some((k) => (k === 'data') === wantsData) && !(s.forSlot && s.steps.length === 0),
+      (s.inside === undefined || around.includes(s.inside)) &&
+      kindsAlong(finish, s).some((k) => (k === 'data') === wantsData) &&
+      !(s.forSlot && s.steps.length === 0),
   );
   return (
     <div className="grid gap-1.5">
@@ -89,11 +103,13 @@ export function SlotField({ slotKey, slot, step, strand, shot }: Props) {
           {places.map((s) => (
             <optgroup key={s.id} label={`Strand ${s.name}`}>
               <option value={`point:${s.id}:head`}>{s.name}, head</option>
-              {s.steps.map((t) => (
-                <option key={t.id} value={`point:${s.id}:${t.id}`} disabled={t.id === step.id}>
-                  {s.name}, after {stepName(t)}
-                </option>
-              ))}
+              {s.steps
+                .filter((t) => !isInput(t))
+                .map((t) => (
+                  <option key={t.id} value={`point:${s.id}:${t.id}`} disabled={t.id === step.id}>
+                    {s.name}, after {stepName(t)}
+                  </option>
+                ))}
               {s.id !== strand.id && <option value={`point:${s.id}:end`}>{s.name}, end</option>}
             </optgroup>
           ))}
@@ -110,6 +126,7 @@ export function SlotField({ slotKey, slot, step, strand, shot }: Props) {
           ))}
         </select>
       </label>
+      {wanted && !tap && <NeededPass pass={wanted} shot={shot} />}
       {tap && slot.kind === 'matte' && kindAt(finish, tap.strand, tap.after) !== 'matte' && (
         <label className="flex items-center gap-2 text-[13px]">
           Read as matte
@@ -129,3 +146,26 @@ export function SlotField({ slotKey, slot, step, strand, shot }: Props) {
     </div>
   );
 }
+
+/** What a slot of a recipe needs that nothing is linked to yet: the pass, where the shot has it, or what could stand in. */
+function NeededPass({ pass, shot }: { pass: PassKind; shot: ShotDetail }) {
+  const there = shot.media.some((m) => m.passes.some((p) => p.kind === pass));
+  return (
+    <p className="text-xs text-secondary">
+      {there
+        ? `It needs a ${passKinds[pass]} pass. Choose one above.`
+        : `It needs a ${passKinds[pass]} pass, which this shot lacks. ${standIns[pass] ?? 'Choose another pass or strand, or leave it empty.'}`}
+    </p>
+  );
+}
+
+/** What does in the place of a pass that a shot lacks. */
+const standIns: Partial<Record<PassKind, string>> = {
+  depth: 'A gradient or a drawn matte can stand in: near is dark, far is bright.',
+  mist: 'A gradient can stand in: clear is dark, dense is bright.',
+  emission: 'A key of the bright parts can stand in.',
+  'id-matte': 'Drawn shapes can stand in.',
+  id: 'Drawn shapes can stand in.',
+  normal: 'Edge of alpha can stand in where a drawing has an alpha.',
+  facing: 'Edge of alpha can stand in where a drawing has an alpha.',
+};

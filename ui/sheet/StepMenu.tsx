@@ -1,5 +1,7 @@
 import { Ellipsis } from 'lucide-react';
+import { useState } from 'react';
 import { toast } from 'sonner';
+import type { ShotDetail } from '@/api/shots';
 import { copiedStep, duplicateHere, keepCopied, pasteHere } from '@/browser/clipboard';
 import { useEngine } from '@/browser/engine/use-engine';
 import { useShot, useShotStore } from '@/browser/session/store';
@@ -7,20 +9,24 @@ import { spaceWords } from '@/core/evaluate/lookup';
 import { copyOf, unlinkCopy } from '@/core/finish/copies';
 import { splitAt } from '@/core/finish/edits';
 import { findStep, type Strand } from '@/core/finish/finish';
+import { isUse } from '@/core/finish/uses';
 import { writeCube } from '@/core/formats/cube';
 import { type TableSpace, tableSpaces } from '@/core/steps/finish/lookup-table';
 import { stepSpec } from '@/core/steps/registry';
 import { Dropdown } from '../parts/Dropdown';
 import { saveFile } from '../parts/save-file';
+import { MakeRecipe } from '../recipes/MakeRecipe';
 
 /** More actions for a step. */
-export function StepMenu({ stepId, strand }: { stepId: string; strand: Strand }) {
+export function StepMenu({ stepId, strand, shot }: { stepId: string; strand: Strand; shot: ShotDetail }) {
+  const [making, setMaking] = useState(false);
   const store = useShotStore();
   const started = useEngine();
   const edit = useShot((s) => s.edit);
   const change = useShot((s) => s.change);
   const finish = useShot((s) => s.finish);
-  const follows = findStep(finish, stepId)?.step.follows !== undefined;
+  const step = findStep(finish, stepId)!.step;
+  const follows = step.follows !== undefined;
   const saveTable = async (space: TableSpace) => {
     const made = await started?.engine
       .lookupTable(finish, stepId, store.getState().frame, 33, space)
@@ -32,11 +38,14 @@ export function StepMenu({ stepId, strand }: { stepId: string; strand: Strand })
     ['Copy', 'Ctrl C', () => keepCopied(copyOf(finish, stepId))],
     ['Paste below', 'Ctrl V', () => pasteHere(store)],
     ['Duplicate', 'Ctrl D', () => duplicateHere(store, stepId, false)],
-    ['Linked copy', '', () => duplicateHere(store, stepId, true)],
+    ...(isUse(step)
+      ? []
+      : [['Linked copy', '', () => duplicateHere(store, stepId, true)] as [string, string, () => void]]),
+    ['Make a recipe …', '', () => setMaking(true)],
     ...(follows
       ? [['Unlink', '', () => edit((finish) => unlinkCopy(finish, stepId))] as [string, string, () => void]]
       : []),
-    ...(stepSpec(findStep(finish, stepId)?.step.type ?? '')?.program
+    ...(stepSpec(step.type)?.program
       ? (Object.keys(tableSpaces) as TableSpace[]).map((space): [string, string, () => void] => [
           `Save as .cube, ${tableSpaces[space].toLowerCase()}`,
           '',
@@ -53,30 +62,35 @@ export function StepMenu({ stepId, strand }: { stepId: string; strand: Strand })
     ],
   ];
   return (
-    <Dropdown
-      summary={
-        <summary className="btn btn-ghost btn-sm btn-square" aria-label="More for this step" title="More">
-          <Ellipsis size={16} />
-        </summary>
-      }
-    >
-      <ul className="menu dropdown-content z-20 mt-1 w-56 rounded-box border border-line bg-base-200 p-1 text-[13px] shadow-lg">
-        {items.map(([name, keys, act]) => (
-          <li key={name}>
-            <button
-              type="button"
-              disabled={name === 'Paste below' && !copiedStep()}
-              onClick={(e) => {
-                e.currentTarget.closest('details')!.open = false;
-                act();
-              }}
-            >
-              {name}
-              <span className="ml-auto text-xs text-quiet">{keys}</span>
-            </button>
-          </li>
-        ))}
-      </ul>
-    </Dropdown>
+    <>
+      {making && (
+        <MakeRecipe strandId={strand.id} stepId={stepId} shot={shot} onClose={() => setMaking(false)} />
+      )}
+      <Dropdown
+        summary={
+          <summary className="btn btn-ghost btn-sm btn-square" aria-label="More for this step" title="More">
+            <Ellipsis size={16} />
+          </summary>
+        }
+      >
+        <ul className="menu dropdown-content z-20 mt-1 w-56 rounded-box border border-line bg-base-200 p-1 text-[13px] shadow-lg">
+          {items.map(([name, keys, act]) => (
+            <li key={name}>
+              <button
+                type="button"
+                disabled={name === 'Paste below' && !copiedStep()}
+                onClick={(e) => {
+                  e.currentTarget.closest('details')!.open = false;
+                  act();
+                }}
+              >
+                {name}
+                <span className="ml-auto text-xs text-quiet">{keys}</span>
+              </button>
+            </li>
+          ))}
+        </ul>
+      </Dropdown>
+    </>
   );
 }

@@ -1,0 +1,6 @@
+import { importRecipe as route } from '@/api/recipes';
+import { answer } from '@/server/answer';
+import { importRecipe } from '@/server/recipes/recipes';
+
+/** Takes in a recipe from a file. */
+export const POST = answer(route, ({ body }) => importRecipe(body.recipe));

@@ -1,0 +1,218 @@
+import type { RecipeDetail, RecipeSummary, RecipeUse } from '../../api/recipes';
+import type { Step } from '../../core/finish/finish';
+import { openRecipe, type Recipe, type RecipeWords } from '../../core/recipes/recipe';
+import { NotFound, Refused } from '../answer';
+import { type Connection, type Row, rows, transaction } from '../db/connect';
+import { needSpace } from '../free-space';
+
+/** The library of recipes. Documents are stored as files have them, without the picture, which is beside them. */
+
+const gone = 'This recipe is not there any more.';
+
+type Stored = { id: string; edition: number; document: unknown; picture: number; saved_at: Date };
+
+const newest = `SELECT r.id, r.edition, v.document, v.picture IS NOT NULL AS picture, v.saved_at
+  FROM recipe r JOIN recipe_version v ON v.recipe_id = r.id AND v.edition = r.edition`;
+
+/** A use of a recipe in a finish, as its document says it. */
+const usesOf = (document: unknown): NonNullable<Step['recipe']>[] => {
+  const { strands = [] } = document as { strands?: { steps?: { recipe?: Step['recipe'] }[] }[] };
+  return strands.flatMap(({ steps = [] }) => steps.flatMap((s) => s.recipe ?? []));
+};
+
+type FinishRow = Omit<RecipeUse, 'editions' | 'linked'> & { document: unknown };
+
+/** Finishes whose newest version has recipes, the newest first. */
+const finishesWithRecipes = () =>
+  rows<FinishRow>(
+    `SELECT s.id AS shot, s.name AS shotName, p.name AS project, f.id AS finish, f.name AS finishName, v.document
+     FROM finish f JOIN finish_version v ON v.finish_id = f.id AND v.version = f.version
+       JOIN shot s ON s.id = f.shot_id JOIN project p ON p.id = s.project_id
+     WHERE v.document LIKE '%"recipe":{"id":%' ORDER BY f.id DESC`,
+  );
+
+const wordsOf = ({ name, description, tags, licence }: RecipeWords): RecipeWords => ({
+  name,
+  description,
+  tags,
+  licence,
+});
+
+const summaryOf = ({ id, edition, document, picture, saved_at }: Stored, uses: number): RecipeSummary => {
+  const { name, description = '', tags = [], licence = '' } = document as RecipeWords;
+  return {
+    id,
+    edition,
+    name,
+    description,
+    tags,
+    licence,
+    picture: picture === 1,
+    savedAt: saved_at.toISOString(),
+    uses,
+  };
+};
+
+/** All recipes, by their names. */
+export async function listRecipes(): Promise<RecipeSummary[]> {
+  const [found, finishes] = [
+    await rows<Stored>(`${newest} ORDER BY r.name, r.id`),
+    await finishesWithRecipes(),
+  ];
+  const counts = new Map<string, number>();
+  for (const { document } of finishes)
+    for (const id of new Set(usesOf(document).map((u) => u.id))) counts.set(id, (counts.get(id) ?? 0) + 1);
+  return found.map((r) => summaryOf(r, counts.get(r.id) ?? 0));
+}
+
+/** A recipe with its versions, the newest first, and where it is used. @throws {NotFound} */
+export async function recipeDetail(id: string): Promise<RecipeDetail> {
+  const [found] = await rows<Stored>(`${newest} WHERE r.id = ?`, [id]);
+  if (!found) throw new NotFound(gone);
+  const versions = await rows<{ edition: number; note: string; saved_at: Date }>(
+    'SELECT edition, note, saved_at FROM recipe_version WHERE recipe_id = ? ORDER BY edition DESC',
+    [id],
+  );
+  const usedIn = (await finishesWithRecipes()).flatMap(({ document, ...at }): RecipeUse[] => {
+    const uses = usesOf(document).filter((u) => u.id === id);
+    if (uses.length === 0) return [];
+    const editions = [...new Set(uses.map((u) => u.version))].sort((a, b) => b - a);
+    return [{ ...at, editions, linked: uses.filter((u) => u.linked).length }];
+  });
+  return {
+    ...summaryOf(found, usedIn.length),
+    versions: versions.map(({ saved_at, ...version }) => ({ ...version, savedAt: saved_at.toISOString() })),
+    usedIn,
+  };
+}
+
+/** One version with its picture, upgraded to today's format. @throws {NotFound} */
+export async function loadRecipe(id: string, edition: number): Promise<Recipe> {
+  const [found] = await rows<{ document: object; picture: Buffer | null }>(
+    'SELECT document, picture FROM recipe_version WHERE recipe_id = ? AND edition = ?',
+    [id, edition],
+  );
+  if (!found) throw new NotFound(gone);
+  const { recipe } = openRecipe(found.document, true);
+  return found.picture ? { ...recipe, picture: found.picture.toString('base64') } : recipe;
+}
+
+/** The picture of a version. @throws {NotFound} */
+export async function recipePicture(id: string, edition: number): Promise<Buffer> {
+  const [found] = await rows<{ picture: Buffer | null }>(
+    'SELECT picture FROM recipe_version WHERE recipe_id = ? AND edition = ?',
+    [id, edition],
+  );
+  if (!found?.picture) throw new NotFound('This recipe has no picture.');
+  return found.picture;
+}
+
+async function insertVersion(c: Connection, { picture, ...recipe }: Recipe, note: string): Promise<void> {
+  await c.query(
+    'INSERT INTO recipe_version (recipe_id, edition, note, document, picture) VALUES (?, ?, ?, ?, ?)',
+    [
+      recipe.id,
+      recipe.edition,
+      note,
+      JSON.stringify(recipe),
+      picture ? Buffer.from(picture, 'base64') : null,
+    ],
+  );
+}
+
+/** The first of `base`, `base-2`, `base-3` … that no recipe has. */
+async function freeRecipeId(c: Connection, base: string): Promise<string> {
+  for (let n = 1; ; n++) {
+    const id = n === 1 ? base : `${base.slice(0, 190)}-${n}`;
+    const [[taken]] = await c.query<Row[]>('SELECT 1 FROM recipe WHERE id = ? FOR UPDATE', [id]);
+    if (!taken) return id;
+  }
+}
+
+async function insertRecipe(
+  c: Connection,
+  recipe: Recipe,
+  note: string,
+): Promise<{ id: string; edition: number }> {
+  const id = await freeRecipeId(c, recipe.id);
+  const { edition, name } = recipe;
+  await c.query('INSERT INTO recipe (id, edition, name) VALUES (?, ?, ?)', [id, edition, name]);
+  await insertVersion(c, { ...recipe, id }, note);
+  return { id, edition };
+}
+
+/**
+ * Keeps a recipe: a new one, or the version after `after`. Committed to disk when this resolves.
+ * @throws {Refused} `conflict` with the newest version where somebody else saved one in between.
+ */
+export async function saveRecipe(given: unknown, note: string, after?: number) {
+  await needSpace('Free some space, then save the recipe again.');
+  const { recipe } = openRecipe(given);
+  return transaction(async (c) => {
+    if (after === undefined) return insertRecipe(c, { ...recipe, edition: 1 }, note);
+    const [[found]] = await c.query<Row[]>('SELECT edition FROM recipe WHERE id = ? FOR UPDATE', [recipe.id]);
+    if (!found) return insertRecipe(c, { ...recipe, edition: after + 1 }, note);
+    if (found.edition !== after)
+      throw new Refused(
+        'conflict',
+        `Version ${found.edition} of ${recipe.name} was saved in the meantime.`,
+        'Take it first, or save yours as a recipe of its own.',
+        found.edition,
+      );
+    const edition = after + 1;
+    await insertVersion(c, { ...recipe, edition }, note);
+    await c.query('UPDATE recipe SET edition = ?, name = ? WHERE id = ?', [edition, recipe.name, recipe.id]);
+    return { id: recipe.id, edition };
+  });
+}
+
+/** What tells recipes apart: all but their number and picture. */
+const contentOf = ({ edition: _, picture: __, ...rest }: Recipe) => JSON.stringify(rest);
+
+/** Takes in a recipe from a file: what is here already is left, another content of the same recipe is its next version. */
+export async function importRecipe(given: unknown) {
+  await needSpace('Free some space, then import the recipe again.');
+  const { recipe } = openRecipe(given);
+  const { id, name } = recipe;
+  return transaction(async (c) => {
+    const [[here]] = await c.query<Row[]>('SELECT edition FROM recipe WHERE id = ? FOR UPDATE', [id]);
+    if (!here) {
+      const made = await insertRecipe(c, recipe, 'imported');
+      return { ...made, name, became: 'recipe' as const };
+    }
+    const [versions] = await c.query<Row[]>(
+      'SELECT edition, document FROM recipe_version WHERE recipe_id = ? ORDER BY edition DESC',
+      [id],
+    );
+    const same = versions.find((v) => contentOf(openRecipe(v.document, true).recipe) === contentOf(recipe));
+    if (same) return { id, edition: same.edition as number, name, became: 'known' as const };
+    const edition = Math.max(here.edition + 1, recipe.edition);
+    await insertVersion(c, { ...recipe, edition }, 'imported');
+    await c.query('UPDATE recipe SET edition = ?, name = ? WHERE id = ?', [edition, name, id]);
+    return { id, edition, name, became: 'version' as const };
+  });
+}
+
+/** Changes the words of the newest version. @throws {NotFound} */
+export async function changeRecipe(id: string, words: Partial<RecipeWords>): Promise<void> {
+  await transaction(async (c) => {
+    const [[found]] = await c.query<Row[]>(`${newest} WHERE r.id = ? FOR UPDATE`, [id]);
+    if (!found) throw new NotFound(gone);
+    const before = openRecipe(found.document, true).recipe;
+    const after = { ...before, ...wordsOf({ ...before, ...words }) };
+    await c.query('UPDATE recipe_version SET document = ? WHERE recipe_id = ? AND edition = ?', [
+      JSON.stringify(after),
+      id,
+      found.edition,
+    ]);
+    await c.query('UPDATE recipe SET name = ? WHERE id = ?', [after.name, id]);
+  });
+}
+
+/** Takes a recipe out of the library. Finishes that use it have all of it inside, and go on. @throws {NotFound} */
+export async function deleteRecipe(id: string): Promise<void> {
+  await transaction(async (c) => {
+    const [done] = await c.query('DELETE FROM recipe WHERE id = ?', [id]);
+    if ((done as { affectedRows: number }).affectedRows === 0) throw new NotFound(gone);
+  });
+}

@@ -1,0 +1,157 @@
+import { type FormEvent, useMemo, useState } from 'react';
+import type { ShotDetail } from '@/api/shots';
+import { passKindsOf } from '@/browser/recipes';
+import { useShot, useShotStore } from '@/browser/session/store';
+import { andThen } from '@/core/finish/edit';
+import { type Finish, specOf, stepName } from '@/core/finish/finish';
+import { isInput, spanOf } from '@/core/finish/uses';
+import { addFront, canStandInFront } from '@/core/recipes/front-edits';
+import { chosenSpan, makeRecipe } from '@/core/recipes/make';
+import { isRelevant, type Values } from '@/core/steps/define';
+import { Modal } from '../parts/Modal';
+
+type Props = { strandId: string; stepId: string; shot: ShotDetail; onClose(): void };
+
+/** Makes steps of a strand a recipe: which, its name, and what stands on its front. */
+export function MakeRecipe({ strandId, stepId, shot, onClose }: Props) {
+  const store = useShotStore();
+  const finish = useShot((s) => s.finish);
+  const [name, setName] = useState('');
+  const [ends, setEnds] = useState<[string, string]>([stepId, stepId]);
+  const [front, setFront] = useState<readonly string[]>([]);
+  const [problem, setProblem] = useState('');
+  const strand = finish.strands.find((s) => s.id === strandId);
+  const [first, last] = useMemo(() => {
+    try {
+      return chosenSpan(finish, strandId, ends);
+    } catch {
+      return [0, -1];
+    }
+  }, [finish, strandId, ends]);
+  if (!strand) return null;
+  const chosen = strand.steps.slice(first, last + 1).filter((s) => !isInput(s));
+  /** A recipe counts as one. */
+  const listed = strand.steps.flatMap((step, i) => {
+    if (isInput(step)) return [];
+    const isHidden = strand.steps.some((_, k) => {
+      const [from, to] = spanOf(strand, k);
+      return from < i && i < to;
+    });
+    return isHidden ? [] : [{ step, index: i }];
+  });
+  const toggle = (id: string, index: number) => {
+    const [a, b] = [first, last];
+    if (index < a) setEnds([id, ends[1]]);
+    else if (index > b) setEnds([ends[0], id]);
+    // Inside: the nearer end goes there.
+    else if (index === a && a < b) setEnds([strand.steps[index + 1].id, strand.steps[b].id]);
+    else if (index === b && a < b)
+      setEnds([strand.steps[a].id, strand.steps[spanOf(strand, index)[0] - 1].id]);
+    else setEnds([id, id]);
+  };
+  const make = (e: FormEvent) => {
+    e.preventDefault();
+    const called = name.trim();
+    if (!called) return setProblem('A name is missing.');
+    const doc = store.getState().finish;
+    const made = makeRecipe(doc, strandId, ends, called, passKindsOf(shot));
+    const withFront = front
+      .map((f) => f.split('/'))
+      .filter(([step]) => chosen.some((s) => s.id === step))
+      .reduce(
+        (done, [step, key]) => andThen(done, (d: Finish) => addFront(d, made.id, step, key)),
+        made.edit,
+      );
+    if (!store.getState().edit(withFront)) {
+      setProblem(store.getState().refusal?.problem ?? 'This cannot be made a recipe.');
+      return;
+    }
+    store.getState().change({ selected: made.id, refusal: undefined });
+    onClose();
+  };
+  return (
+    <Modal label="Make a recipe" box="w-[34rem]" onClose={onClose}>
+      <form className="grid gap-3" onSubmit={make}>
+        <h2 className="text-lg font-semibold">Make a recipe</h2>
+        <label className="grid gap-1 text-[13px]">
+          Name
+          <input
+            className="input input-sm w-full"
+            placeholder="What it is called"
+            value={name}
+            onChange={(e) => {
+              setName(e.target.value);
+              setProblem('');
+            }}
+          />
+        </label>
+        <fieldset className="grid gap-0.5">
+          <legend className="mb-1 text-[13px]">Steps of {strand.name}</legend>
+          {listed.map(({ step, index }) => (
+            <label
+              key={step.id}
+              className="flex items-center gap-2 rounded px-1 py-0.5 text-[13px] hover:bg-base-300"
+            >
+              <input
+                type="checkbox"
+                className="checkbox checkbox-xs"
+                checked={index >= first && index <= last}
+                onChange={() => toggle(step.id, index)}
+              />
+              {stepName(step)}
+            </label>
+          ))}
+        </fieldset>
+        <fieldset>
+          <legend className="mb-1 text-[13px]">On its front, beside the amount</legend>
+          <div className="grid max-h-52 grid-cols-2 gap-x-3 gap-y-0.5 overflow-y-auto">
+            {chosen.flatMap((step) => {
+              const specs = specOf(step)?.values ?? {};
+              return Object.entries(specs)
+                .filter(([, spec]) => canStandInFront(spec) && isRelevant(spec, step.values as Values))
+                .map(([key, spec]) => {
+                  const id = `${step.id}/${key}`;
+                  return (
+                    <label
+                      key={id}
+                      className="flex min-w-0 items-center gap-2 rounded px-1 py-0.5 text-[13px] hover:bg-base-300"
+                      title={spec.description}
+                    >
+                      <input
+                        type="checkbox"
+                        className="checkbox checkbox-xs shrink-0"
+                        checked={front.includes(id)}
+                        onChange={(e) =>
+                          setFront(e.target.checked ? [...front, id] : front.filter((f) => f !== id))
+                        }
+                      />
+                      <span className="truncate">
+                        {spec.name} <span className="text-quiet">of {stepName(step)}</span>
+                      </span>
+                    </label>
+                  );
+                });
+            })}
+          </div>
+        </fieldset>
+        <p className="text-xs text-quiet">
+          The picture stays as it is. What is linked from elsewhere becomes a slot; strands that only these
+          steps need go inside.
+        </p>
+        {problem && (
+          <p role="alert" className="text-sm text-error">
+            {problem}
+          </p>
+        )}
+        <div className="flex justify-end gap-2">
+          <button type="button" className="btn btn-sm" onClick={onClose}>
+            Cancel
+          </button>
+          <button type="submit" className="btn btn-sm btn-primary" disabled={chosen.length === 0}>
+            Make it
+          </button>
+        </div>
+      </form>
+    </Modal>
+  );
+}

@@ -1,0 +1,68 @@
+import { type FormEvent, useState } from 'react';
+import type { ShotDetail } from '@/api/shots';
+import { useEngine } from '@/browser/engine/use-engine';
+import { useRecipes, useRefreshedRecipes } from '@/browser/recipes';
+import { useShot, useShotStore } from '@/browser/session/store';
+import { findStep, stepName } from '@/core/finish/finish';
+import { Modal } from '../parts/Modal';
+import { saveUse } from './use-tools';
+import { typedWords, WordsFields, wordsTyped } from './WordsFields';
+
+type Props = { useId: string; shot: ShotDetail; asNew: boolean; onClose(): void };
+
+/** Keeps a recipe in the library: its words, and a note on what is new. */
+export function SaveRecipe({ useId, shot, asNew, onClose }: Props) {
+  const store = useShotStore();
+  const engine = useEngine()?.engine;
+  const use = useShot((s) => findStep(s.finish, useId)?.step);
+  const refresh = useRefreshedRecipes();
+  const { recipes } = useRecipes();
+  const known = asNew ? undefined : recipes.find((r) => r.id === use?.recipe?.id);
+  const [typed, setTyped] = useState<ReturnType<typeof typedWords>>();
+  const [note, setNote] = useState('');
+  const [problem, setProblem] = useState('');
+  const [busy, setBusy] = useState(false);
+  if (!use) return null;
+  const words = typed ?? typedWords(stepName(use), known);
+  const save = async (e: FormEvent) => {
+    e.preventDefault();
+    if (!words.name.trim()) return setProblem('A name is missing.');
+    setBusy(true);
+    const why = await saveUse(store, engine, shot, useId, { ...wordsTyped(words), note, asNew: !known });
+    setBusy(false);
+    if (why) return setProblem(why);
+    await refresh();
+    onClose();
+  };
+  return (
+    <Modal label={known ? 'Update the recipe' : 'Save to the library'} box="w-[30rem]" onClose={onClose}>
+      <form className="grid gap-3" onSubmit={save}>
+        <h2 className="text-lg font-semibold">
+          {known ? `Version ${(use.recipe?.version ?? 0) + 1} of ${known.name}` : 'Save to the library'}
+        </h2>
+        <WordsFields words={words} onChange={setTyped} />
+        <label className="grid gap-1 text-[13px]">
+          {known ? 'What is new' : 'Note'}
+          <input className="input input-sm w-full" value={note} onChange={(e) => setNote(e.target.value)} />
+        </label>
+        <p className="text-xs text-quiet">
+          Its picture is made of the frame that is shown now.
+          {known && known.uses > 1 && ` ${known.uses} finishes use it: they are offered the new version.`}
+        </p>
+        {problem && (
+          <p role="alert" className="text-sm text-error">
+            {problem}
+          </p>
+        )}
+        <div className="flex justify-end gap-2">
+          <button type="button" className="btn btn-sm" onClick={onClose}>
+            Cancel
+          </button>
+          <button type="submit" className="btn btn-sm btn-primary" disabled={busy}>
+            {busy ? 'Saving…' : 'Save'}
+          </button>
+        </div>
+      </form>
+    </Modal>
+  );
+}
