@@ -187,7 +187,7 @@ const unlinked = ({ from: _, ...head }: Extract<Head, { type: 'input' }>): Head 
  */
 export function unpack(
   draft: Finish,
-  packed: Packed,
+  given: Packed,
   at: { strand: string; index: number },
   useId: string,
   {
@@ -197,6 +197,8 @@ export function unpack(
 ): void {
   const host = draft.strands.find((s) => s.id === at.strand)!;
   const input = inputIdOf(useId);
+  // The same may be unpacked again, into another draft.
+  const packed = structuredClone(given);
   const by: Renaming = {
     id: idOf,
     point: ({ strand, after }) =>

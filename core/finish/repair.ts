@@ -1,6 +1,7 @@
+import * as v from 'valibot';
 import type { Rgb } from '../math/rgb';
 import type { NumberSpec, StepSpec, ValueSpec } from '../steps/define';
-import { stepSpec } from '../steps/registry';
+import { frontSchema, specOf } from './front';
 import type { Json } from './upgrades/upgrades';
 
 /**
@@ -90,6 +91,13 @@ function repairedStep(step: Json, spec: StepSpec, say: (what: string) => void): 
   return out;
 }
 
+/** The declaration of a step; of a recipe with what its front declares. */
+function declared({ type, front }: Json): StepSpec | undefined {
+  if (typeof type !== 'string') return undefined;
+  const found = v.safeParse(frontSchema, front ?? []);
+  return specOf({ type, front: found.success ? found.output : [] });
+}
+
 /** The document with every value inside today's bounds, and a sentence for each that had to be changed. */
 export function repaired(document: Json): { document: Json; repairs: string[] } {
   const repairs: string[] = [];
@@ -98,7 +106,7 @@ export function repaired(document: Json): { document: Json; repairs: string[] } 
     ? document.strands.map((strand) => {
         if (!isRecord(strand) || !Array.isArray(strand.steps)) return strand;
         const steps = strand.steps.map((step) => {
-          const spec = isRecord(step) && typeof step.type === 'string' ? stepSpec(step.type) : undefined;
+          const spec = isRecord(step) ? declared(step) : undefined;
           return spec ? repairedStep(step, spec, say) : step;
         });
         return { ...strand, steps };

@@ -6,6 +6,7 @@ import { planOf, type StrandPoint } from '../evaluate/plan';
 import { evaluate, type FrameSource } from '../evaluate/run';
 import { valuesOn } from '../finish/animated';
 import { copyOf, duplicateStep, duplicateStrand, pasteStep } from '../finish/copies';
+import { andThen } from '../finish/edit';
 import {
   addStep,
   addStrand,
@@ -21,7 +22,7 @@ import { type Finish, findStep, mainStrand } from '../finish/finish';
 import { addGuide, follow } from '../finish/guide-edits';
 import { setModulators, toggleKey } from '../finish/key-edits';
 import { contentsOf, inputIdOf, isUse, linksOf, slotsOf } from '../finish/uses';
-import { parseFinish } from '../finish/validation';
+import { openFinish, parseFinish } from '../finish/validation';
 import { setValues } from '../finish/value-edits';
 import type { Workspace } from '../kernels/workspace';
 import { closeUse } from './close';
@@ -349,6 +350,8 @@ describe('the front', () => {
     expect([now(doc, 'a', 'size'), now(doc, 'b', 'radius')]).toEqual([40, 10]);
     const wide = setValues(doc, id, { size: 80 }).apply(doc);
     expect([now(wide, 'a', 'size'), now(wide, 'b', 'radius')]).toEqual([80, 20]);
+    // Stored and opened again it is the same; nothing is mended.
+    expect(openFinish(JSON.parse(JSON.stringify(wide)))).toEqual({ finish: wide, repairs: [] });
     // Bounds of what is driven hold.
     const none = setValues(doc, id, { size: 0.5 }).apply(doc);
     expect(now(none, 'b', 'radius')).toBe(1);
@@ -532,6 +535,23 @@ test('half a recipe, a recipe inside itself, and strands of none are refused', (
   const looped = json();
   looped.strands[0].inside = id;
   expect(() => parseFinish(looped)).toThrow();
+});
+
+test('a recipe can be used again and again, and its slots linked in the same edit', () => {
+  const doc = tangled([0, 4], [1, 0]);
+  const { edit, id } = makeRecipe(doc, 'main', ['s0', 's1'], 'Glowing');
+  const { recipe } = openRecipe(JSON.parse(JSON.stringify(recipeFrom(edit.apply(doc), id))));
+  let shot = addStrand(newFinish('b', 'B', pass('')), pass('depth'), 'data', 'Depth').apply(
+    newFinish('b', 'B', pass('')),
+  );
+  for (const n of [1, 2, 3]) {
+    const used = addRecipe(shot, recipe, { strand: 'main', index: 0 }, { linked: true });
+    const [slot] = slotsOf(used.edit.apply(shot), used.id);
+    shot = andThen(used.edit, (d) =>
+      linkSlot(d, used.id, slot.strand.id, { strand: 'strand', after: 'end' }),
+    ).apply(shot);
+    expect(mainStrand(shot).steps.filter(isUse)).toHaveLength(n);
+  }
 });
 
 test('what is made twice by itself is closed once', () => {

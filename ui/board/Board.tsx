@@ -14,6 +14,7 @@ import type { ShotDetail } from '@/api/shots';
 import { addFromPicture } from '@/browser/add-from-picture';
 import { useEngine } from '@/browser/engine/use-engine';
 import { useNoticing } from '@/browser/engine/use-noticing';
+import { useRecipes } from '@/browser/recipes';
 import { drawnBoard, useShot, useShotStore } from '@/browser/session/store';
 import { type Edit, freeId } from '@/core/finish/edit';
 import { addStep } from '@/core/finish/edits';
@@ -30,7 +31,7 @@ import { firstLink, withFirstLink } from '@/core/finish/first-link';
 import { kindAt, kindsAlong, worksOn } from '@/core/finish/flow';
 import { type Beginning, startJoined } from '@/core/finish/new-strand';
 import { rowsOf } from '@/core/finish/rows';
-import { isInput } from '@/core/finish/uses';
+import { isInput, isUse } from '@/core/finish/uses';
 import { stepSpec } from '@/core/steps/registry';
 import { useKey } from '../parts/use-key';
 import { addRecipeHere } from '../recipes/use-tools';
@@ -52,6 +53,8 @@ export function Board({ shot }: { shot: ShotDetail }) {
   const selected = useShot((s) => s.selected);
   const started = useEngine();
   useNoticing();
+  // Asked for before the palette opens: who types a recipe’s name and presses Enter shall find it.
+  useRecipes();
   const { thumbnails } = useShot((s) => s.noticed);
   const [inserting, setInserting] = useState<{ strand: string; index: number } | null>(null);
   const [starting, setStarting] = useState(false);
@@ -153,7 +156,10 @@ export function Board({ shot }: { shot: ShotDetail }) {
 
   /** The index in the finish of what stands below an item of the board. */
   const indexAfter = (item: Strand | Step) => ('type' in item ? findStep(finish, item.id)!.index + 1 : 0);
-  const stageRows = stepsOf(main).map((s) => ({ id: s.id, stage: stepSpec(s.type)?.stage ?? '' }));
+  const stageRows = stepsOf(main).map((s) => ({
+    id: s.id,
+    stage: isUse(s) ? 'recipe' : isInput(s) ? '' : (stepSpec(s.type)?.stage ?? ''),
+  }));
   const inserted = finish.strands.find((s) => s.id === inserting?.strand);
   return (
     <DndContext

@@ -31,7 +31,7 @@ export function StepCard({ step, inactive, x, y, thumbnail }: Props) {
     if (isUse(step)) {
       const own = overridden(step).length;
       const amount = formatValue(spec.values.amount, now.amount);
-      return own > 0 ? `${amount} · ${own} own` : `amount ${amount}`;
+      return own > 0 ? `${own} own` : `amount ${amount}`;
     }
     return spec.summaryValue
       ? formatValue(spec.values[spec.summaryValue], now[spec.summaryValue])

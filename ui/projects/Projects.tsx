@@ -1,6 +1,6 @@
 'use client';
 
-import { Clapperboard, Plus, Trash2 } from 'lucide-react';
+import { BookOpen, Clapperboard, Plus, Trash2 } from 'lucide-react';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useEffect, useState } from 'react';
@@ -28,7 +28,10 @@ export function Projects({ projects }: { projects: ProjectSummary[] }) {
       <header className="flex h-16 items-center gap-3">
         <Mark size={24} />
         <h1 className="text-lg font-semibold tracking-tight">Zafiro</h1>
-        <Link href="/import" className="btn btn-sm btn-primary ml-auto">
+        <Link href="/recipes" className="btn btn-sm btn-ghost ml-auto">
+          <BookOpen size={16} /> Recipes
+        </Link>
+        <Link href="/import" className="btn btn-sm btn-primary">
           <Plus size={16} /> Import frames
         </Link>
       </header>

@@ -24,7 +24,7 @@ export function FrontEditor({ use }: { use: Step }) {
     <section className="grid gap-2 border-b border-line px-4 py-2.5" aria-label="Front of the recipe">
       <h3 className="flex items-baseline text-[13px]">
         <span className="font-semibold text-secondary">Front</span>
-        <span className="ml-auto text-xs text-quiet">what stands before it?</span>
+        <span className="ml-auto text-xs text-quiet">what stands on it?</span>
       </h3>
       {front.map((f, i) => (
         <Control key={f.id} use={use} front={f} isFirst={i === 0} isLast={i === front.length - 1} />

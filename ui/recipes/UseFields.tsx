@@ -27,6 +27,9 @@ export function UseFields({ use, shot }: { use: Step; shot: ShotDetail }) {
   const button = 'btn btn-xs btn-soft font-normal';
   return (
     <section className="grid gap-2 border-b border-line px-4 py-2.5 text-[13px]" aria-label="Recipe">
+      <p className="text-xs text-quiet">
+        {newest?.description || 'Its steps as one, with one amount for all of them.'}
+      </p>
       <div className="flex flex-wrap gap-1.5">
         <button
           type="button"

@@ -1,11 +1,13 @@
-import { Pin } from 'lucide-react';
+import { Pin, RotateCcw } from 'lucide-react';
 import { useMemo } from 'react';
 import type { ShotDetail } from '@/api/shots';
 import { previewed, useRefusing, useShot, useShotStore } from '@/browser/session/store';
 import { allOn, findAnimated, valueOn } from '@/core/finish/animated';
-import { drivingOf, usesAround } from '@/core/finish/uses';
+import { findStep } from '@/core/finish/finish';
+import { drivingOf, isUse, usesAround } from '@/core/finish/uses';
 import { setValues } from '@/core/finish/value-edits';
-import { addFront, canStandInFront } from '@/core/recipes/front-edits';
+import { overridden } from '@/core/recipes/differences';
+import { addFront, canStandInFront, takeBack } from '@/core/recipes/front-edits';
 import type { Value, ValueSpec, Values } from '@/core/steps/define';
 import { formatValue } from '../parts/format-value';
 import { KeyMark, TrackFields } from './KeyFields';
@@ -73,7 +75,7 @@ export function AnimatedField({ of, valueKey, shot, name, onPick }: Props) {
   if (driving)
     return <DrivenField spec={spec} value={valueOn(shown, seen, valueKey, frame)} driving={driving} />;
   return (
-    <div className="grid grid-cols-[minmax(0,1fr)_15px] items-center gap-x-1" data-value={valueKey}>
+    <div className="grid grid-cols-[minmax(0,1fr)_15px] items-center gap-x-1">
       <ValueField
         id={name === undefined ? valueKey : `${valueKey}-${name}`}
         spec={spec}
@@ -85,6 +87,7 @@ export function AnimatedField({ of, valueKey, shot, name, onPick }: Props) {
       <span className="grid gap-0.5">
         <KeyMark {...keyed} />
         <FrontPin of={found.id} valueKey={valueKey} spec={spec} />
+        <OwnMark of={found.id} valueKey={valueKey} name={spec.name} />
       </span>
       <TrackFields {...keyed} shot={shot} />
     </div>
@@ -137,6 +140,28 @@ function FrontPin({ of, valueKey, spec }: { of: string; valueKey: string; spec: 
       onClick={() => edit((doc) => addFront(doc, use, of, valueKey))}
     >
       <Pin size={11} />
+    </button>
+  );
+}
+
+/** A value on the front of a recipe that is the shot's own, and the way back to the recipe's. */
+function OwnMark({ of, valueKey, name }: { of: string; valueKey: string; name: string }) {
+  const own = useShot((s) => {
+    const step = findStep(s.finish, of)?.step;
+    return step !== undefined && isUse(step) && overridden(step).includes(valueKey);
+  });
+  const edit = useShot((s) => s.edit);
+  if (!own) return null;
+  const label = `Take back ${name}`;
+  return (
+    <button
+      type="button"
+      className="cursor-pointer p-0.5 text-secondary hover:text-primary"
+      aria-label={label}
+      title={`${name} is this shot’s own. Take it back to the recipe’s value.`}
+      onClick={() => edit((doc) => takeBack(doc, of, valueKey))}
+    >
+      <RotateCcw size={11} />
     </button>
   );
 }

@@ -1,5 +1,5 @@
 import { ChevronDown, ChevronUp, Eye, EyeOff, Link2, MapPin, Trash2 } from 'lucide-react';
-import type { ReactNode } from 'react';
+import { Fragment, type ReactNode } from 'react';
 import type { ShotDetail } from '@/api/shots';
 import { previewed, useShot } from '@/browser/session/store';
 import { moveStep, removeStep, setBypass } from '@/core/finish/edits';
@@ -116,7 +116,7 @@ function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; s
             onClick={() => edit((finish) => removeStep(finish, stepId))}
           />
         </div>
-        <p className="pr-2 text-xs text-quiet">{spec.description}</p>
+        {!isUse(step) && <p className="pr-2 text-xs text-quiet">{spec.description}</p>}
         {fromPicture.length > 0 && (
           <p className="pt-1 pr-2 text-xs text-secondary" data-testid="from-picture">
             From the picture of frame {begun?.frame}:{' '}
@@ -129,79 +129,81 @@ function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; s
           </p>
         )}
       </header>
-      {isUse(step) && <UseFields use={step} shot={shot} />}
+      {isUse(step) && <UseFields use={findStep(finish, stepId)!.step} shot={shot} />}
       {lock && <LockedInside use={lock} />}
-      {isUse(step) && editing && <FrontEditor use={step} />}
+      {isUse(step) && editing && <FrontEditor use={findStep(finish, stepId)!.step} />}
       <fieldset disabled={lock !== undefined} className={lock ? 'opacity-70' : ''}>
-        {isUse(step) && <RecipeSlots useId={stepId} strand={strand} shot={shot} />}
         {(Object.keys(sections) as Section[]).map((section) => (
-          <StepSection key={section} section={section} spec={spec}>
-            {Object.entries(spec.slots)
-              .filter(([, slot]) => slot.section === section)
-              .map(([key, slot]) => (
-                <SlotField key={key} slotKey={key} slot={slot} step={step} strand={strand} shot={shot} />
-              ))}
-            {section === 'take' && typeof values.lowSoft === 'number' && (
-              <RangeHistogram
-                stepId={stepId}
-                spec={spec}
-                values={values}
-                onPreview={previewAll as never}
-                onCommit={commitAll as never}
-              />
-            )}
-            {section === 'take' && 'visibility' in values && (
-              <MistHistogram
-                stepId={stepId}
-                slot={spec.slots.depth && 'depth'}
-                values={values}
-                onPreview={previewAll as never}
-                onCommit={commitAll as never}
-              />
-            )}
-            {section === 'take' && spec.picksPosition && (
-              <button
-                type="button"
-                className="btn btn-xs btn-soft"
-                onClick={() => change({ tool: { type: 'pick-position', step: stepId } })}
-              >
-                <MapPin size={13} /> Pick the place on the picture
-              </button>
-            )}
-            {section === 'take' && typeof values.threshold === 'number' && (
-              <LightHistogram
-                stepId={stepId}
-                threshold={values.threshold}
-                knee={values.knee as number}
-                onPreview={preview('threshold')}
-                onCommit={commit('threshold')}
-              />
-            )}
-            {section === 'change' && spec.id === 'grade' && (
-              <CdlFiles stepId={stepId} values={values} onCommit={commitAll} />
-            )}
-            {section === 'change' && spec.id === 'lookup-table' && (
-              <TableFile table={values.table as string} onCommit={commitAll} />
-            )}
-            {section === 'change' && spec.id === 'curves' && (
-              <CurvesEditor
-                stepId={stepId}
-                values={values}
-                shot={shot}
-                onPreview={previewAll}
-                onCommit={commitAll}
-              />
-            )}
-            {section === 'spread' && spec.id === 'glare' && <GlarePlot values={values} />}
-            {Object.keys(spec.values)
-              .filter((key) => spec.values[key].section === section && isRelevant(spec.values[key], values))
-              // The stops of a mist are on its histogram.
-              .filter((key) => !(key === 'stops' && 'visibility' in values))
-              // Curves and tables have editors of their own.
-              .filter((key) => spec.id !== 'curves' || spec.values[key].type !== 'rows')
-              .filter((key) => spec.id !== 'lookup-table' || key !== 'table')
-              .map(field)}
-          </StepSection>
+          <Fragment key={section}>
+            {isUse(step) && section === 'keep' && <RecipeSlots useId={stepId} strand={strand} shot={shot} />}
+            <StepSection section={section} spec={spec}>
+              {Object.entries(spec.slots)
+                .filter(([, slot]) => slot.section === section)
+                .map(([key, slot]) => (
+                  <SlotField key={key} slotKey={key} slot={slot} step={step} strand={strand} shot={shot} />
+                ))}
+              {section === 'take' && typeof values.lowSoft === 'number' && (
+                <RangeHistogram
+                  stepId={stepId}
+                  spec={spec}
+                  values={values}
+                  onPreview={previewAll as never}
+                  onCommit={commitAll as never}
+                />
+              )}
+              {section === 'take' && 'visibility' in values && (
+                <MistHistogram
+                  stepId={stepId}
+                  slot={spec.slots.depth && 'depth'}
+                  values={values}
+                  onPreview={previewAll as never}
+                  onCommit={commitAll as never}
+                />
+              )}
+              {section === 'take' && spec.picksPosition && (
+                <button
+                  type="button"
+                  className="btn btn-xs btn-soft"
+                  onClick={() => change({ tool: { type: 'pick-position', step: stepId } })}
+                >
+                  <MapPin size={13} /> Pick the place on the picture
+                </button>
+              )}
+              {section === 'take' && typeof values.threshold === 'number' && (
+                <LightHistogram
+                  stepId={stepId}
+                  threshold={values.threshold}
+                  knee={values.knee as number}
+                  onPreview={preview('threshold')}
+                  onCommit={commit('threshold')}
+                />
+              )}
+              {section === 'change' && spec.id === 'grade' && (
+                <CdlFiles stepId={stepId} values={values} onCommit={commitAll} />
+              )}
+              {section === 'change' && spec.id === 'lookup-table' && (
+                <TableFile table={values.table as string} onCommit={commitAll} />
+              )}
+              {section === 'change' && spec.id === 'curves' && (
+                <CurvesEditor
+                  stepId={stepId}
+                  values={values}
+                  shot={shot}
+                  onPreview={previewAll}
+                  onCommit={commitAll}
+                />
+              )}
+              {section === 'spread' && spec.id === 'glare' && <GlarePlot values={values} />}
+              {Object.keys(spec.values)
+                .filter((key) => spec.values[key].section === section && isRelevant(spec.values[key], values))
+                // The stops of a mist are on its histogram.
+                .filter((key) => !(key === 'stops' && 'visibility' in values))
+                // Curves and tables have editors of their own.
+                .filter((key) => spec.id !== 'curves' || spec.values[key].type !== 'rows')
+                .filter((key) => spec.id !== 'lookup-table' || key !== 'table')
+                .map(field)}
+            </StepSection>
+          </Fragment>
         ))}
       </fieldset>
       {kindsAlong(shown, strand)[at + 1] === 'matte' && (
@@ -254,15 +256,20 @@ function StepSection({ section, spec, children }: { section: Section; spec: Step
     (x) => x.section === section,
   );
   if (!used) return null;
+  const isFront = section === 'change' && isUse({ type: spec.id });
   return (
     <section
       className="grid gap-1.5 border-b border-line px-4 pt-2 pb-2.5 last:border-0"
       aria-label={section}
     >
       <h3 className="flex items-baseline text-[13px]">
-        <span className="font-semibold text-secondary capitalize">{section}</span>
+        <span className="font-semibold text-secondary capitalize">{isFront ? 'front' : section}</span>
         <span className="ml-auto text-xs text-quiet">
-          {section === 'take' && spec.sourceQuestion ? spec.sourceQuestion : sections[section]}
+          {isFront
+            ? 'what can be changed?'
+            : section === 'take' && spec.sourceQuestion
+              ? spec.sourceQuestion
+              : sections[section]}
         </span>
       </h3>
       {children}

@@ -1,0 +1,44 @@
+import { importRecipe } from '@/api/recipes';
+import { fetchRecipe } from '@/browser/recipes';
+import { request } from '@/browser/request';
+import { saveFile } from '../parts/save-file';
+
+/** Recipes as files. */
+
+export const recipeFileEnding = '.zafiro-recipe.json';
+
+/** Hands a version of a recipe to the browser as a file. @throws {Error} in words. */
+export async function exportRecipe(id: string, edition: number): Promise<void> {
+  const recipe = await fetchRecipe(id, edition);
+  saveFile(`${id}${recipeFileEnding}`, `${JSON.stringify(recipe, null, 1)}\n`, 'application/json');
+}
+
+/** What became of the files that were given, one sentence each. */
+export type Imported = { name: string; words: string; failed: boolean; id?: string };
+
+/** Takes recipes from files into the library; what cannot be taken says why. */
+export async function importFiles(files: readonly File[]): Promise<Imported[]> {
+  const out: Imported[] = [];
+  for (const file of files) {
+    try {
+      const text = await file.text();
+      let recipe: unknown;
+      try {
+        recipe = JSON.parse(text);
+      } catch {
+        throw new Error('It is no JSON. Export the recipe again.');
+      }
+      const { name, edition, became, id } = await request(importRecipe, { body: { recipe } });
+      const words =
+        became === 'recipe'
+          ? `${name} is in the library.`
+          : became === 'version'
+            ? `${name} was here already: this is its version ${edition}.`
+            : `${name} is here already, as version ${edition}.`;
+      out.push({ name: file.name, words, failed: false, id });
+    } catch (error) {
+      out.push({ name: file.name, words: `${file.name}: ${(error as Error).message}`, failed: true });
+    }
+  }
+  return out;
+}
