@@ -1,7 +1,7 @@
 import * as v from 'valibot';
 import type { Knot } from '../math/monotone';
 import { monotoneCurve } from '../math/monotone';
-import type { StepSpec, Value, ValueSpec, ValueSpecs } from '../steps/define';
+import type { Handle, StepSpec, Value, ValueSpec, ValueSpecs } from '../steps/define';
 import { recipe } from '../steps/recipe';
 import { stepSpec } from '../steps/registry';
 import { within } from '../time/track';
@@ -80,6 +80,15 @@ export function specOfFront({ name, description = '', value }: Front): ValueSpec
   return { ...value, name, description, section: 'change' } as ValueSpec;
 }
 
+/** Two controls in pixels whose ids end in -x and -y are a point on the picture. */
+const handlesOf = (front: readonly Front[]): Handle[] =>
+  front.flatMap(({ id: x, name, value }): Handle[] => {
+    const y = x.replace(/-x$/, '-y');
+    const other = front.find((f) => f.id === y && y !== x);
+    const isPoint = [value, other?.value].every((v) => v?.type === 'number' && v.unit === 'px');
+    return isPoint ? [{ type: 'point', name: name.replace(/ x$/i, ''), x, y }] : [];
+  });
+
 const made = new WeakMap<readonly Front[], StepSpec>();
 
 /** The declaration of a use of a recipe: its front, then its master amount. */
@@ -87,7 +96,7 @@ export function recipeSpec(front: readonly Front[] = []): StepSpec {
   const known = made.get(front);
   if (known) return known;
   const own: ValueSpecs = Object.fromEntries(front.map((f) => [f.id, specOfFront(f)]));
-  const spec = { ...recipe, values: { ...own, ...recipe.values } };
+  const spec = { ...recipe, values: { ...own, ...recipe.values }, handles: handlesOf(front) };
   made.set(front, spec);
   return spec;
 }

@@ -110,7 +110,7 @@ export function pairsOf(doc: Finish, selected: string | undefined): Pair[] {
   const all = step ? [step] : animatedOf(doc).filter((a) => a.strand.id === selected && !findStep(doc, a.id));
   return all.flatMap(({ id, name, specs }) =>
     Object.entries(specs).flatMap(([x, spec]): Pair[] => {
-      const y = x.replace(/X$/, 'Y');
+      const y = x.replace(/X$/, 'Y').replace(/-x$/, '-y');
       const other = specs[y];
       const isPair = y !== x && spec.type === 'number' && other?.type === 'number';
       return isPair && spec.unit === 'px' && other.unit === 'px'

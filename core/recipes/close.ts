@@ -90,12 +90,14 @@ function slotLinks(draft: Finish, useId: string, passKind: PassKindOf): void {
   const made = new Map<string, string>();
   const slot = (tap: Pick<Tap, 'strand' | 'after'>): Pick<Tap, 'strand' | 'after'> => {
     if (isInput(tap)) return { strand: host.id, after: input };
-    const key = `${tap.strand}/${tap.after}`;
+    const source = draft.strands.find((s) => s.id === tap.strand)!;
+    const after = source.steps.length === 0 ? 'end' : tap.after;
+    const key = `${tap.strand}/${after}`;
     let id = made.get(key);
     if (id === undefined) {
       id = freeId(draft, 'slot');
       made.set(key, id);
-      const from = draft.strands.find((s) => s.id === tap.strand)!;
+      const from = source;
       const pass =
         from.head.type === 'pass' && from.steps.length === 0
           ? passKind(from.head.media, from.head.pass)
@@ -107,7 +109,7 @@ function slotLinks(draft: Finish, useId: string, passKind: PassKindOf): void {
         inside: useId,
         head: {
           type: 'input',
-          from: { strand: tap.strand, after: tap.after },
+          from: { strand: tap.strand, after },
           ...(pass ? { pass } : {}),
         },
         steps: [],
@@ -119,13 +121,7 @@ function slotLinks(draft: Finish, useId: string, passKind: PassKindOf): void {
     isInside(tap) ? tap : { ...tap, ...slot(plainOf(tap)) };
   for (const strand of strands) {
     const { head } = strand;
-    if (head.type === 'tap' && !isInside(head)) {
-      if (isInput(head)) head.after = input;
-      else {
-        strand.kind = kindAt(draft, head.strand, head.after);
-        strand.head = { type: 'input', from: { strand: head.strand, after: head.after } };
-      }
-    }
+    if (head.type === 'tap' && !isInside(head)) Object.assign(head, slot(plainOf(head)));
     // The slots of a recipe further inside take from what is inside this one.
     if (head.type === 'input' && strand.inside !== useId && head.from) head.from = slotted(head.from);
     if (head.type === 'mix') for (const p of head.passes) if (p.within) p.within = slotted(p.within);

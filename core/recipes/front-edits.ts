@@ -61,13 +61,17 @@ function frontValue(spec: ValueSpec, value: unknown): Front['value'] {
   return { type: spec.type, default: value } as Front['value'];
 }
 
-/** Puts a value of a step inside on the front, under its own name. */
-export function addFront(doc: Finish, useId: string, stepId: string, key: string): Edit {
+/** Puts a value of a step inside on the front, under its own name or another one. */
+export function addFront(doc: Finish, useId: string, stepId: string, key: string, as?: string): Edit {
   const { spec, name } = valueInside(doc, stepId, key);
   return changeFront(doc, useId, `put ${spec.name} of ${name} on the front`, (use, draft) => {
     const inner = valueInside(plainOf(draft), stepId, key);
     const front = use.front ?? [];
-    const base = key.replace(/[A-Z]/g, (c) => `-${c.toLowerCase()}`).replace(/[^a-z0-9-]/g, '');
+    const base =
+      (as ?? key.replace(/[A-Z]/g, (c) => `-${c}`))
+        .toLowerCase()
+        .replace(/[^a-z0-9]+/g, '-')
+        .replace(/^-+|-+$/g, '') || 'value';
     let id = base;
     for (let n = 2; front.some((f) => f.id === id) || id === 'amount' || id === 'invert'; n++)
       id = `${base}-${n}`;
@@ -76,9 +80,11 @@ export function addFront(doc: Finish, useId: string, stepId: string, key: string
       ...front,
       {
         id,
-        name: names.has(inner.spec.name)
-          ? `${inner.spec.name} of ${inner.name}`.slice(0, 200)
-          : inner.spec.name,
+        name:
+          as ??
+          (names.has(inner.spec.name)
+            ? `${inner.spec.name} of ${inner.name}`.slice(0, 200)
+            : inner.spec.name),
         description: inner.spec.description.slice(0, 300),
         value: frontValue(inner.spec, inner.value),
         drives: [{ step: stepId, value: key }],

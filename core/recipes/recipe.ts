@@ -40,6 +40,8 @@ const frame = v.strictObject({
   /** Which of its versions this is, from 1. */
   edition: v.pipe(v.number(), v.integer(), v.minValue(1), v.maxValue(1_000_000)),
   ...recipeWords,
+  /** How wide the pictures are that its lengths in pixels are meant for. */
+  width: v.optional(v.pipe(v.number(), v.integer(), v.minValue(1), v.maxValue(65_536))),
   /** A PNG, in base64. */
   picture: v.optional(
     v.pipe(
@@ -62,6 +64,7 @@ export type Recipe = RecipeWords & {
   version: typeof finishFormat;
   id: string;
   edition: number;
+  width?: number;
   picture?: string;
   front: NonNullable<Step['front']>;
   inside: { main: 'main'; strands: Finish['strands']; guides?: NonNullable<Finish['guides']> };
@@ -131,7 +134,7 @@ export function openRecipe(json: unknown, stored = false): { recipe: Recipe; rep
 }
 
 /** What people read of a recipe, its number and picture: all but what is made from the use. */
-export type About = RecipeWords & Pick<Recipe, 'id' | 'edition' | 'picture'>;
+export type About = RecipeWords & Pick<Recipe, 'id' | 'edition' | 'picture' | 'width'>;
 
 /** The recipe that a use is, on its own. It stands by itself (`closeUse`). */
 export function recipeOf(doc: Finish, useId: string, about: About): Recipe {
@@ -145,10 +148,17 @@ export function recipeOf(doc: Finish, useId: string, about: About): Recipe {
   };
 }
 
-/** The recipe as it is put onto a strand. */
-export function packedOf(recipe: Recipe, linked: boolean): Packed {
+/** The recipe as it is put onto a strand of a shot whose pictures are `width` pixels wide. */
+export function packedOf(recipe: Recipe, linked: boolean, width = recipe.width): Packed {
   const { id, edition, name, front, inside } = recipe;
   const values = defaultsOf(recipeSpec(front).values) as Step['values'];
+  // Lengths on the front are as long, in parts of the picture, in one of another width.
+  if (width && recipe.width && width !== recipe.width)
+    for (const { id: key, value } of front)
+      if (value.type === 'number' && value.unit === 'px') {
+        const long = Number(((value.default * width) / recipe.width).toPrecision(3));
+        values[key] = Math.min(value.to, Math.max(value.from, long));
+      }
   return {
     use: { type: 'recipe', name, bypass: false, values, front, recipe: { id, version: edition, linked } },
     main: packedMain,

@@ -14,12 +14,14 @@ export function addRecipe(
   doc: Finish,
   recipe: Recipe,
   at: { strand: string; index: number },
-  { linked, links }: { linked: boolean; links?: Step['slots'] },
+  { linked, links, width }: { linked: boolean; links?: Step['slots']; width?: number },
 ): { edit: Edit; id: string } {
   const id = freeId(doc, recipe.id);
   return {
     id,
-    edit: edit(`add ${recipe.name}`, (draft) => unpack(draft, packedOf(recipe, linked), at, id, { links })),
+    edit: edit(`add ${recipe.name}`, (draft) =>
+      unpack(draft, packedOf(recipe, linked, width), at, id, { links }),
+    ),
   };
 }
 

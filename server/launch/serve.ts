@@ -9,6 +9,7 @@ import { migrate, NewerData } from '../db/migrate';
 import { seedDemo } from '../seed/demo';
 import { mothAndCometFolder } from '../seed/moth-and-comet';
 import { orreryHallFolder } from '../seed/orrery-hall';
+import { seedRecipes } from '../seed/recipes';
 import { type Child, LaunchError, start, stop } from './child';
 import { startMariaDb } from './mariadb';
 
@@ -229,6 +230,7 @@ async function main() {
     await migrate('server/db/migrations').catch((error) => {
       throw error instanceof NewerData ? new LaunchError(error.message) : error;
     });
+    await seedRecipes();
     if (demo) await seedDemo(frames);
     const env: NodeJS.ProcessEnv = {
       ...process.env,

@@ -170,14 +170,14 @@ export async function saveRecipe(given: unknown, note: string, after?: number) {
 const contentOf = ({ edition: _, picture: __, ...rest }: Recipe) => JSON.stringify(rest);
 
 /** Takes in a recipe from a file: what is here already is left, another content of the same recipe is its next version. */
-export async function importRecipe(given: unknown) {
+export async function importRecipe(given: unknown, note = 'imported') {
   await needSpace('Free some space, then import the recipe again.');
   const { recipe } = openRecipe(given);
   const { id, name } = recipe;
   return transaction(async (c) => {
     const [[here]] = await c.query<Row[]>('SELECT edition FROM recipe WHERE id = ? FOR UPDATE', [id]);
     if (!here) {
-      const made = await insertRecipe(c, recipe, 'imported');
+      const made = await insertRecipe(c, recipe, note);
       return { ...made, name, became: 'recipe' as const };
     }
     const [versions] = await c.query<Row[]>(
@@ -187,7 +187,7 @@ export async function importRecipe(given: unknown) {
     const same = versions.find((v) => contentOf(openRecipe(v.document, true).recipe) === contentOf(recipe));
     if (same) return { id, edition: same.edition as number, name, became: 'known' as const };
     const edition = Math.max(here.edition + 1, recipe.edition);
-    await insertVersion(c, { ...recipe, edition }, 'imported');
+    await insertVersion(c, { ...recipe, edition }, note);
     await c.query('UPDATE recipe SET edition = ?, name = ? WHERE id = ?', [edition, name, id]);
     return { id, edition, name, became: 'version' as const };
   });

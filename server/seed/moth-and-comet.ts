@@ -7,6 +7,7 @@ import { addShapes, newShape } from '../../core/finish/shape-edits';
 import { setValue, setValues } from '../../core/finish/value-edits';
 import { ellipse } from '../../core/math/path';
 import type { Rgb } from '../../core/math/rgb';
+import { building } from '../../demo/building';
 import { layers, patternOf } from '../../demo/moth-and-comet/layers';
 import { lantern } from '../../demo/moth-and-comet/moth';
 import { size } from '../../demo/moth-and-comet/paint';
@@ -14,7 +15,6 @@ import { cometAtRest, drawings, frameOf, poseOf } from '../../demo/moth-and-come
 import { glassColour } from '../../demo/moth-and-comet/scenery';
 import { dataPath } from '../data-folder';
 import type { NewShot } from '../media/add-shot';
-import { building } from './building';
 
 export const mothAndCometFolder = () => dataPath('demo', 'moth-and-comet');
 

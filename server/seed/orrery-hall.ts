@@ -9,12 +9,14 @@ import { setValues } from '../../core/finish/value-edits';
 import { projected, projectionOf } from '../../core/formats/camera';
 import { rectangle } from '../../core/math/path';
 import type { Values } from '../../core/steps/define';
+import { building } from '../../demo/building';
 import { size } from '../../demo/orrery-hall/render';
 import { globePlan, sceneAt } from '../../demo/orrery-hall/scene';
 import { cameraAttributes } from '../../demo/orrery-hall/write';
+import { onHall } from '../../demo/recipes/on-shots';
+import { shippedRecipes } from '../../demo/recipes/recipes';
 import { dataPath } from '../data-folder';
 import type { NewShot } from '../media/add-shot';
-import { building } from './building';
 
 export const orreryHallFolder = () => dataPath('demo', 'orrery-hall');
 
@@ -228,6 +230,20 @@ function morningMist(): Finish {
   return build.doc;
 }
 
+/** A fourth: one globe by a recipe of the library, whose rays go with it. */
+function radiantGlobe(last: number): Finish {
+  const recipe = shippedRecipes().find((r) => r.id === 'radiant-object')!;
+  const { finish, use } = onHall(recipe);
+  const build = building({ ...finish, id: 'orrery-hall-radiant', name: 'Radiant globe' });
+  build.edit((doc) => addGuide(doc, 'Globe', { x: 0, y: 0 }, 1));
+  const { id: guide } = build.doc.guides![0];
+  for (let frame = 1; frame <= last; frame++)
+    build.edit((doc) => moveGuide(doc, guide, frame, placeOfLeading(frame)));
+  build.edit((doc) => follow(doc, use, { x: 'centre-x', y: 'centre-y' }, guide));
+  build.step('main', 'vignette', 'vignette', { focalLength: 24, amount: 0.8 });
+  return build.doc;
+}
+
 /** The demo shot of rendered frames, and the finishes beside its first. */
 export const orreryHall = (last: number): { shot: NewShot; others: Finish[] } => ({
   shot: {
@@ -241,5 +257,5 @@ export const orreryHall = (last: number): { shot: NewShot; others: Finish[] } =>
     height: 540,
     finish: lampsLit(),
   },
-  others: [lightInTheHall(last), morningMist()],
+  others: [lightInTheHall(last), morningMist(), radiantGlobe(last)],
 });

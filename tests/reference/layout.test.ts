@@ -10,7 +10,7 @@ const below: Record<string, string[]> = {
   demo: ['core', 'engine'],
   api: ['core'],
   server: ['core', 'engine', 'demo', 'api'],
-  cli: ['core', 'engine'],
+  cli: ['core', 'engine', 'api'],
   browser: ['core', 'engine', 'api'],
   ui: ['core', 'browser', 'api'],
   app: ['core', 'engine', 'api', 'server', 'ui', 'browser'],

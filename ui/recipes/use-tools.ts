@@ -42,7 +42,7 @@ export function toggleEditing(store: ShotStore, useId: string): void {
  */
 export async function addRecipeHere(
   store: ShotStore,
-  shot: Pick<ShotDetail, 'media'>,
+  shot: Pick<ShotDetail, 'media' | 'width'>,
   { id, edition, name }: Pick<RecipeSummary, 'id' | 'edition' | 'name'>,
   at: { strand: string; index: number },
 ): Promise<void> {
@@ -53,7 +53,12 @@ export async function addRecipeHere(
     let use = '';
     const done = apply((doc) => {
       const steps = doc.strands.find((s) => s.id === at.strand)?.steps.length ?? 0;
-      const added = addRecipe(doc, recipe, { ...at, index: Math.min(at.index, steps) }, { linked: true });
+      const added = addRecipe(
+        doc,
+        recipe,
+        { ...at, index: Math.min(at.index, steps) },
+        { linked: true, width: shot.width },
+      );
       use = added.id;
       const links = linkedPasses(added.edit.apply(doc), added.id, shot);
       missing = links.missing;
@@ -96,7 +101,12 @@ export async function saveUse(
   const origin = contentsOf(finish, useId).use.recipe;
   const picture = engine && (await pictureOf(engine, finish, frame, shot.width).catch(() => undefined));
   const known = asNew ? undefined : origin;
-  const about = { ...words, id: known?.id ?? slug(words.name), edition: (known?.version ?? 0) + 1 };
+  const about = {
+    ...words,
+    id: known?.id ?? slug(words.name),
+    edition: (known?.version ?? 0) + 1,
+    width: shot.width,
+  };
   try {
     const recipe = recipeOf(finish, useId, picture ? { ...about, picture } : about);
     const saved = await request(saveRecipe, {

@@ -1,0 +1,124 @@
+import { readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { parseArgs } from 'node:util';
+import * as v from 'valibot';
+import { type AnswerOf, addressOf, errorSchema, type Given, type Route } from '../api/contract';
+import { importRecipe, listRecipes, readRecipe, readRecipeVersion } from '../api/recipes';
+import { passKinds } from '../core/formats/pass-kinds';
+import { openRecipe } from '../core/recipes/recipe';
+import { UsageError } from './usage';
+
+const usage =
+  'zafiro recipe list | import FILE… | export ID [--version N] [--out FILE] | check FILE…  (list, import and export ask the Zafiro that runs on this data folder)';
+
+/** The address of what runs on the data folder. @throws {UsageError} */
+function runningAt(): string {
+  const folder = process.env.ZAFIRO_DATA ?? '.zafiro';
+  try {
+    return JSON.parse(readFileSync(join(folder, 'run.json'), 'utf8')).address;
+  } catch {
+    throw new UsageError(`Nothing runs on ${folder}. Start it with ./zafiro start, or set ZAFIRO_DATA.`);
+  }
+}
+
+/** Asks the server by the contract. @throws {Error} in its words. */
+async function ask<R extends Route>(route: R, given: Given<R>): Promise<AnswerOf<R>> {
+  const body = (given as { body?: unknown }).body;
+  const response = await fetch(`${runningAt()}${addressOf(route, given as object)}`, {
+    method: route.method,
+    ...(body === undefined
+      ? {}
+      : { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } }),
+  }).catch(() => {
+    throw new Error(`Zafiro does not answer at ${runningAt()}. Start it again.`);
+  });
+  const answer = await response.json();
+  if (response.ok) return v.parse(route.answer as v.GenericSchema, answer) as AnswerOf<R>;
+  const { message, remedy = '' } = v.parse(errorSchema, answer).error;
+  throw new Error(`${message} ${remedy}`.trim());
+}
+
+function readJson(path: string): unknown {
+  let text: string;
+  try {
+    text = readFileSync(path, 'utf8');
+  } catch {
+    throw new Error(`${path} cannot be read. Name a file that is there.`);
+  }
+  try {
+    return JSON.parse(text);
+  } catch {
+    throw new Error(`${path} is not JSON. Export the recipe again.`);
+  }
+}
+
+const line = (text: string) => process.stdout.write(`${text}\n`);
+
+async function list() {
+  for (const { id, edition, name, uses } of await ask(listRecipes, {}))
+    line(`${id.padEnd(28)} version ${edition}, used ${uses} ×  ${name}`);
+  return 0;
+}
+
+/** Each file by itself: one that is refused does not keep the others out. */
+async function take(paths: readonly string[]) {
+  let failed = 0;
+  for (const path of paths)
+    try {
+      const { id, edition, name, became } = await ask(importRecipe, { body: { recipe: readJson(path) } });
+      const words = { recipe: 'is in the library', version: 'has a new version', known: 'is here already' }[
+        became
+      ];
+      line(`${name} ${words}: ${id}, version ${edition}`);
+    } catch (error) {
+      failed++;
+      process.stderr.write(`zafiro: ${path}: ${(error as Error).message}\n`);
+    }
+  return failed > 0 ? 1 : 0;
+}
+
+async function give(id: string, version: string | undefined, out = `${id}.zafiro-recipe.json`) {
+  if (version !== undefined && !/^\d{1,9}$/.test(version))
+    throw new UsageError('--version takes a whole number.');
+  const edition =
+    version === undefined ? (await ask(readRecipe, { params: { recipe: id } })).edition : Number(version);
+  const recipe = await ask(readRecipeVersion, { params: { recipe: id, edition } });
+  writeFileSync(out, `${JSON.stringify(recipe, null, 1)}\n`);
+  line(out);
+  return 0;
+}
+
+/** What is in a file, without a server. */
+function check(paths: readonly string[]) {
+  for (const path of paths) {
+    const { recipe, repairs } = openRecipe(readJson(path), true);
+    const { id, edition, name, tags, front, inside } = recipe;
+    const slots = inside.strands.flatMap(({ id, name, kind, head }) =>
+      head.type === 'input' && id !== inside.main
+        ? [`${name} (${head.pass ? `${passKinds[head.pass]} pass` : kind})`]
+        : [],
+    );
+    const steps = inside.strands.flatMap((s) => s.steps).length;
+    line(`${path}: ${name}, ${id} version ${edition}${tags.length > 0 ? `, ${tags.join(', ')}` : ''}`);
+    line(`  ${steps} steps on ${inside.strands.length} strands`);
+    line(`  front: ${front.map((f) => f.name).join(', ') || 'the amount alone'}`);
+    line(`  slots: ${slots.join(', ') || 'none'}`);
+    for (const words of repairs) line(`  ${words}`);
+  }
+  return 0;
+}
+
+/** `zafiro recipe`: the library of recipes from the command line. */
+export async function recipe(args: string[]): Promise<number> {
+  const { values, positionals } = parseArgs({
+    args,
+    options: { version: { type: 'string' }, out: { type: 'string' } },
+    allowPositionals: true,
+  });
+  const [what, ...rest] = positionals;
+  if (what === 'list' && rest.length === 0) return list();
+  if (what === 'import' && rest.length > 0) return take(rest);
+  if (what === 'export' && rest.length === 1) return give(rest[0], values.version, values.out);
+  if (what === 'check' && rest.length > 0) return check(rest);
+  throw new UsageError(`Usage: ${usage}`);
+}
