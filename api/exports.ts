@@ -43,6 +43,8 @@ export const createExport = route('POST', '/api/exports', {
     frames: v.string(),
     /** A named output in place of the finished picture. */
     output: v.optional(v.string()),
+    /** Whether frames carry the finish that they were made by, where their format can. */
+    carriesFinish: v.optional(v.boolean(), true),
     format,
     name: v.pipe(
       v.string(),

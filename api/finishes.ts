@@ -50,6 +50,19 @@ export const copyFinish = route('POST', '/api/finishes', {
   answer: v.strictObject({ finish: id }),
 });
 
+/** A document as another finish of a shot. Its name gets a number where the shot has that name already. */
+export const addFinish = route('POST', '/api/shots/:shot/finishes', {
+  params: { shot: wholeNumber },
+  body: v.strictObject({
+    document: v.unknown(),
+    label: v.pipe(
+      v.string(),
+      v.transform((s) => s.slice(0, 500)),
+    ),
+  }),
+  answer: v.strictObject({ finish: id }),
+});
+
 /** A saved version, and what its edit did. */
 export const version = v.strictObject({
   version: id,

@@ -1,5 +1,6 @@
 import { createHash } from 'node:crypto';
 import { parseArgs } from 'node:util';
+import { originFrom, originTextIn } from '../core/finish/frame-origin';
 import { channelSize } from '../core/formats/exr/blocks';
 import { type Attributes, type Box, boxHeight, boxWidth } from '../core/formats/exr/types';
 import { FileError } from '../core/formats/file-error';
@@ -97,10 +98,23 @@ async function describePart(file: OpenFile, part: FilePart, index: number, wante
   };
 }
 
+/** How a frame was made, where it knows. */
+function originOf(bytes: Uint8Array) {
+  const text = originTextIn(bytes);
+  if (text === undefined) return;
+  try {
+    return originFrom(text);
+  } catch (error) {
+    return { problem: (error as Error).message };
+  }
+}
+
 /** Output of `zafiro inspect --json` for one file. */
 async function describe(path: string, wanted: Wanted) {
   try {
-    const file = await openMediaFile(path, readBytes(path, ''));
+    const bytes = readBytes(path, '');
+    const file = await openMediaFile(path, bytes);
+    const origin = originOf(bytes);
     const { format, parts, passes } = file.info;
     const described = [];
     for (const [i, part] of parts.entries()) described.push(await describePart(file, part, i, wanted));
@@ -110,6 +124,7 @@ async function describe(path: string, wanted: Wanted) {
       format,
       parts: described,
       passes: passes.map(({ name, kind, channels }) => ({ name, kind, channels })),
+      ...(origin ? { origin } : {}),
     };
   } catch (error) {
     if (!(error instanceof MediaError || error instanceof FileError)) throw error;
@@ -136,6 +151,12 @@ function inWords(d: Described): string {
       `  ${(p.name || 'beauty').padEnd(16)} ${p.kind.padEnd(9)} ${[...new Set(types)].join('+').padEnd(6)} ${p.channels.join(' ')}`,
     );
   }
+  if (d.origin)
+    lines.push(
+      'finish' in d.origin
+        ? `  made by the finish “${d.origin.finish.name}”, frame ${d.origin.frame}, Zafiro ${d.origin.zafiro}, of ${Object.values(d.origin.media).join(', ')}`
+        : `  ${d.origin.problem}`,
+    );
   return `${lines.join('\n')}\n`;
 }
 

@@ -13,7 +13,7 @@ import { renderPool } from '../engine/node/pool';
 import { UsageError } from './usage';
 
 const usage =
-  'zafiro run FINISH.json --media NAME=PATTERN --frames 1-24 --out PATTERN [--scale 1] [--format exr|exr32|png16|png8|tiff16|tiff32] [--encoding NAME=srgb] [--gaps NAME=hold] [--output NAME]';
+  'zafiro run FINISH.json --media NAME=PATTERN --frames 1-24 --out PATTERN [--scale 1] [--format exr|exr32|png16|png8|tiff16|tiff32] [--encoding NAME=srgb] [--gaps NAME=hold] [--output NAME] [--without-finish]';
 
 function readJson(path: string): unknown {
   let text: string;
@@ -91,6 +91,7 @@ export async function run(args: string[]): Promise<number> {
       encoding: { type: 'string', multiple: true, default: [] },
       gaps: { type: 'string', multiple: true, default: [] },
       output: { type: 'string' },
+      'without-finish': { type: 'boolean', default: false },
     },
   });
   if (positionals.length !== 1 || !values.out) throw new UsageError(`Use: ${usage}`);
@@ -138,7 +139,15 @@ export async function run(args: string[]): Promise<number> {
   const pool = renderPool();
   try {
     const jobs = frames.map((frame) =>
-      pool.render({ finish, media, frame, scale, out: pathOf(out, frame), format }),
+      pool.render({
+        finish,
+        media,
+        frame,
+        scale,
+        out: pathOf(out, frame),
+        format,
+        bare: values['without-finish'],
+      }),
     );
     // The first that fails ends the run; others that do are not asked any more.
     for (const job of jobs) job.catch(() => {});

@@ -13,6 +13,7 @@ import { useSavedVersions, VersionsContext } from '@/browser/session/versions';
 import { addStrand } from '@/core/finish/edits';
 import { passTitle, strandKind } from '@/core/formats/passes';
 import { Board } from './board/Board';
+import { ShotDrops } from './drops/ShotDrops';
 import { ExportPanel } from './exports/ExportPanel';
 import { KeyHelp } from './help/KeyHelp';
 import { HistoryPanel } from './history/HistoryPanel';
@@ -158,6 +159,7 @@ function Panels({ initial }: { initial: ShotDetail }) {
             </div>
           </div>
           <KeyHelp />
+          <ShotDrops shot={shot} />
           <Toaster theme="dark" position="bottom-left" offset={96} />
           {history && <HistoryPanel onClose={() => setHistory(false)} />}
           {exporting && <ExportPanel shot={shot} diskFull={diskFull} onClose={() => setExporting(false)} />}

@@ -167,7 +167,8 @@ export function createShotStore(
       save: { state: 'saved' },
       started: {},
       unfolded: [],
-      selected: mainStrand(finish).steps[0]?.id,
+      // The first card of the board: a recipe opens folded.
+      selected: mainStrand(boardOf(finish, [])).steps[0]?.id,
       edit: (given) => {
         const { finish, history } = get();
         try {

@@ -96,7 +96,11 @@ export function recipeSpec(front: readonly Front[] = []): StepSpec {
   const known = made.get(front);
   if (known) return known;
   const own: ValueSpecs = Object.fromEntries(front.map((f) => [f.id, specOfFront(f)]));
-  const spec = { ...recipe, values: { ...own, ...recipe.values }, handles: handlesOf(front) };
+  const spec = {
+    ...recipe,
+    values: { amount: recipe.values.amount, ...own, ...recipe.values },
+    handles: handlesOf(front),
+  };
   made.set(front, spec);
   return spec;
 }

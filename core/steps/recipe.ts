@@ -38,7 +38,7 @@ export const recipe = defineStep({
   slots: keepSlots,
   values: {
     ...keep,
-    amount: number('ratio', 'lay', 'Amount', 'Fades all of it: 0 gives the picture that came to it.', 1, {
+    amount: number('ratio', 'change', 'Amount', 'Fades all of it: 0 gives the picture that came to it.', 1, {
       from: 0,
       to: 1,
       soft: [0, 1],

@@ -1,10 +1,13 @@
+import { deflateSync } from 'node:zlib';
 import sharp from 'sharp';
 import { dithered } from '../../core/colour/dither';
 import { encodeSrgb } from '../../core/colour/srgb';
+import { originKey } from '../../core/finish/frame-origin';
 import type { ExportFormat } from '../../core/formats/export-formats';
 import type { Attributes, Box } from '../../core/formats/exr/types';
 import { writeExr } from '../../core/formats/exr/write';
 import type { FilePart } from '../../core/formats/file-info';
+import { withPngText } from '../../core/formats/png-text';
 import { writeTiff } from '../../core/formats/tiff';
 import { halvesOf } from '../../core/kernels/halves';
 import type { Runtime } from '../../core/kernels/runtime';
@@ -20,12 +23,16 @@ type Picture = Pick<Whole, 'width' | 'height' | 'data'>;
 
 /** Attributes that describe the source file, or its colours before conversion, and are not valid for the finished frame. */
 const ofTheFile =
-  /^(cryptomatte\/|(type|name|version|chunkCount|tiles|view|multiView|preview|chromaticities|screenWindow(Center|Width))$)/;
+  /^(zafiro$|cryptomatte\/|(type|name|version|chunkCount|tiles|view|multiView|preview|chromaticities|screenWindow(Center|Width))$)/;
 
-/** Attributes of the source that still hold for the finished frame. */
-function carried(source: FilePart | undefined): Attributes {
+/** Attributes of the source that still hold for the finished frame, and the words on how it was made. */
+function carried(source: FilePart | undefined, origin: string | undefined): Attributes {
   const kept = Object.entries(source?.attributes ?? {}).filter(([name]) => !ofTheFile.test(name));
-  return { ...Object.fromEntries(kept), software: { type: 'string', value: 'Zafiro' } };
+  return {
+    ...Object.fromEntries(kept),
+    software: { type: 'string', value: 'Zafiro' },
+    ...(origin === undefined ? {} : { [originKey]: { type: 'string', value: origin } }),
+  };
 }
 
 /** A channel of a picture. */
@@ -44,6 +51,7 @@ function encodeExr(
   source: FilePart | undefined,
   type: 'half' | 'float',
   runtime: Runtime,
+  origin: string | undefined,
 ): Encoded {
   const { width, height } = picture;
   const { planes, held } =
@@ -63,7 +71,7 @@ function encodeExr(
       pixelAspectRatio: source?.pixelAspectRatio,
       screenWindowCenter: centre?.type === 'v2f' ? [centre.value[0], centre.value[1]] : undefined,
       screenWindowWidth: wide?.type === 'float' ? wide.value : undefined,
-      attributes: carried(source),
+      attributes: carried(source, origin),
     },
     nodeZlib,
   );
@@ -104,7 +112,7 @@ function straight<Codes extends Uint16Array | Uint8Array>(
 }
 
 /** PNG, straight alpha, sRGB: of 16 bits, or of 8 with an ordered dither, so that dark slopes do not band. */
-async function encodePng(picture: Picture, bits: 8 | 16): Promise<Encoded> {
+async function encodePng(picture: Picture, bits: 8 | 16, origin: string | undefined): Promise<Encoded> {
   const { width, height, data } = picture;
   const { codes, lost } =
     bits === 16
@@ -114,7 +122,9 @@ async function encodePng(picture: Picture, bits: 8 | 16): Promise<Encoded> {
     .toColourspace(bits === 16 ? 'rgb16' : 'srgb')
     .png({ compressionLevel: 6 })
     .toBuffer();
-  return { bytes, note: lostNote(lost, 'PNG') };
+  const whole =
+    origin === undefined ? bytes : withPngText(bytes, originKey, origin, (data) => deflateSync(data));
+  return { bytes: whole, note: lostNote(lost, 'PNG') };
 }
 
 /** TIFF: 16 bits, straight, sRGB; or floats as they are, premultiplied and linear, as Zafiro reads them. */
@@ -129,22 +139,26 @@ function encodeTiff({ width, height, data }: Picture, type: 'uint16' | 'float'):
   };
 }
 
-/** A finished frame in a format; `source` is the file that it begins at, whose attributes an EXR keeps. */
+/**
+ * A finished frame in a format; `source` is the file that it begins at, whose attributes an EXR keeps. `origin` are the words on how it was made, which EXR
+ * and PNG carry.
+ */
 export async function encode(
   picture: Picture,
   format: ExportFormat,
   source?: FilePart,
   runtime: Runtime = threadRuntime(),
+  origin?: string,
 ): Promise<Encoded> {
   switch (format) {
     case 'exr':
-      return encodeExr(picture, source, 'half', runtime);
+      return encodeExr(picture, source, 'half', runtime, origin);
     case 'exr32':
-      return encodeExr(picture, source, 'float', runtime);
+      return encodeExr(picture, source, 'float', runtime, origin);
     case 'png16':
-      return encodePng(picture, 16);
+      return encodePng(picture, 16, origin);
     case 'png8':
-      return encodePng(picture, 8);
+      return encodePng(picture, 8, origin);
     case 'tiff16':
       return encodeTiff(picture, 'uint16');
     case 'tiff32':

@@ -2,6 +2,8 @@ import { availableParallelism } from 'node:os';
 import { PictureCache } from '../../core/evaluate/cache';
 import { evaluate } from '../../core/evaluate/run';
 import { type Finish, leadingPass } from '../../core/finish/finish';
+import { originText } from '../../core/finish/frame-origin';
+import { programVersion } from '../../core/finish/program';
 import type { ExportFormat } from '../../core/formats/export-formats';
 import { toLookAt } from '../../core/kernels/plane';
 import type { Runtime } from '../../core/kernels/runtime';
@@ -25,6 +27,8 @@ export type FrameJob = {
   scale: number;
   out: string;
   format: ExportFormat;
+  /** Leaves out of the frame how it was made; else an EXR and a PNG carry the finish. */
+  bare?: boolean;
   /** Folders that frames may be read from; any where none are given. */
   roots?: readonly string[];
   /** Threads that may work on it: one where other frames are rendered beside it. */
@@ -79,9 +83,10 @@ export async function renderFrame(job: FrameJob, reading?: (path?: string) => vo
     workspace.clear();
     return copied;
   });
+  const origin = job.bare ? undefined : originText(finish, job.media, frame, programVersion);
   const leading = leadingPass(finish);
   const part = leading && (await source.partOf(leading, frame));
-  const { bytes, note } = await encode(picture, job.format, part, runtime);
+  const { bytes, note } = await encode(picture, job.format, part, runtime, origin);
   try {
     await writeWhole(job.out, bytes);
   } catch (error) {

@@ -42,14 +42,22 @@ export async function createExport(
   frames: readonly number[],
   format: ExportFormat,
   baseName: string,
+  carriesFinish = true,
 ): Promise<number> {
   await needSpace('Free some space, then start the export.');
   const media = await mediaOfShot(shot);
   const run = await changing(async (c, note) => {
     const [made] = await c.query<Row[]>(
-      `INSERT INTO export_run (shot_id, document, media, format, folder, file_name)
-       VALUES (?, ?, ?, ?, '', ?) RETURNING id`,
-      [shot, JSON.stringify(finish), JSON.stringify(media), format, `${baseName}.####.${extensions[format]}`],
+      `INSERT INTO export_run (shot_id, document, media, format, folder, file_name, carries_finish)
+       VALUES (?, ?, ?, ?, '', ?, ?) RETURNING id`,
+      [
+        shot,
+        JSON.stringify(finish),
+        JSON.stringify(media),
+        format,
+        `${baseName}.####.${extensions[format]}`,
+        carriesFinish,
+      ],
     );
     const id = made[0].id as number;
     await c.query('UPDATE export_run SET folder = ? WHERE id = ?', [dataPath('exports', String(id)), id]);

@@ -125,14 +125,21 @@ export async function nameVersion(id: number, version: number, name: string | nu
 /** A copy of a finish beside it: its id. Its name gets a number where the shot has that name already. @throws {NotFound} */
 export async function copyFinish(id: number, name: string): Promise<number> {
   const from = await loadFinish(id);
+  return addFinish(from.shot, { ...from.document, name }, `copy ${from.document.name}`);
+}
+
+/** A document as another finish of a shot: its id. Its name gets a number where the shot has that name already. @throws {NotFound} */
+export async function addFinish(shot: number, document: Finish, label: string): Promise<number> {
+  await needSpace('Free some space, then try it again.');
   return changing(async (c, note) => {
-    const [others] = await c.query<Row[]>('SELECT name FROM finish WHERE shot_id = ? FOR UPDATE', [
-      from.shot,
-    ]);
+    const [[there]] = await c.query<Row[]>('SELECT 1 FROM shot WHERE id = ? FOR UPDATE', [shot]);
+    if (!there) throw new NotFound('This shot is not there any more.');
+    const [others] = await c.query<Row[]>('SELECT name FROM finish WHERE shot_id = ? FOR UPDATE', [shot]);
     const taken = new Set(others.map((o) => o.name));
+    const { name } = document;
     let free = name;
     for (let n = 2; taken.has(free); n++) free = `${name.slice(0, 190)} ${n}`;
-    note(from.shot, { what: 'shot' });
-    return insertFinish(c, from.shot, { ...from.document, name: free }, `copy ${from.document.name}`);
+    note(shot, { what: 'shot' });
+    return insertFinish(c, shot, { ...document, name: free }, label);
   });
 }

@@ -2,8 +2,10 @@ import { mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { By, Key, type WebElement } from 'selenium-webdriver';
 import { afterAll, beforeAll, expect, test } from 'vitest';
+import type { ExportRun } from '../../api/exports';
 import type { SavedFinish } from '../../api/finishes';
 import type { RecipeSummary } from '../../api/recipes';
+import type { ShotDetail } from '../../api/shots';
 import { addStep, addStrand, linkSlot, newFinish } from '../../core/finish/edits';
 import type { Finish, Step } from '../../core/finish/finish';
 import { setValues } from '../../core/finish/value-edits';
@@ -313,4 +315,67 @@ test('freed it is steps again, and undo brings it back', async () => {
   await undo();
   await saved();
   expect(useOf(await documentOf(0))).toEqual(useOf(doc));
+});
+
+/** Drops a file onto the page, as the hand of a user does. */
+async function dropFile(path: string) {
+  const input = await run<WebElement>(`
+    const input = document.createElement('input');
+    input.type = 'file';
+    input.style.position = 'fixed';
+    document.body.append(input);
+    input.addEventListener('change', () => {
+      const data = new DataTransfer();
+      data.items.add(input.files[0]);
+      for (const type of ['dragover', 'drop'])
+        document.querySelector('[data-testid=viewer]').dispatchEvent(
+          new DragEvent(type, { bubbles: true, cancelable: true, dataTransfer: data }));
+      input.remove();
+    });
+    return input;`);
+  await input.sendKeys(path);
+}
+
+test('a finished frame that is dropped opens the finish that it was made by; another file is refused by name', async () => {
+  const made = await json<{ run: number }>(`${zaf.address}/api/exports`, {
+    method: 'POST',
+    body: JSON.stringify({
+      shot: first,
+      document: await documentOf(0),
+      frames: '1',
+      format: 'png8',
+      name: 'dusk',
+    }),
+  });
+  let file = '';
+  await until('the frame', async () => {
+    const runs = await json<ExportRun[]>(`${zaf.address}/api/exports?shot=${first}`);
+    const done = runs.find((r) => r.id === made.run)?.frames[0].state === 'done';
+    if (done) file = join(data, 'exports', String(made.run), 'dusk.0001.png');
+    return done;
+  });
+  await open(second);
+  await dropFile(join(frames, 'hall', 'hall.0001.exr'));
+  await until('a refusal', async () =>
+    (await text('[data-sonner-toaster]')).includes('hall.0001.exr carries no finish'),
+  );
+  await dropFile(file);
+  await until('what it says', async () =>
+    /First finish[\s\S]*frame 1[\s\S]*hall\.####\.exr/.test(
+      await text('dialog[aria-label="The finish of a frame"]'),
+    ),
+  );
+  await (await button('Open it in this shot')).click();
+  await until(
+    'the other finish',
+    async () => (await json<ShotDetail>(`${zaf.address}/api/shots/${second}`)).finishes.length === 2,
+  );
+  await until('its board', async () => (await cards()).includes('gain'));
+});
+
+test('a recipe that is dropped on a shot is used there', async () => {
+  await open(second);
+  const before = (await cards()).length;
+  await dropFile(join(browser.downloads, 'soft-evening-glow.zafiro-recipe.json'));
+  await until('one card more', async () => (await cards()).length === before + 1);
 });

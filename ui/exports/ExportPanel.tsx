@@ -31,11 +31,19 @@ export function ExportPanel({ shot, diskFull, onClose }: Props) {
     event.preventDefault();
     setProblem('');
     const given = Object.fromEntries(new FormData(event.currentTarget)) as Record<string, string>;
-    const { frames, name, output } = given;
+    const { frames, name, output, carries } = given;
     const format = given.format as ExportFormat;
     try {
       const document = store.getState().finish;
-      const body = { shot: shot.id, document, frames, format, name, ...(output ? { output } : {}) };
+      const body = {
+        shot: shot.id,
+        document,
+        frames,
+        format,
+        name,
+        ...(output ? { output } : {}),
+        carriesFinish: carries === 'on',
+      };
       await request(createExport, { body });
     } catch (error) {
       setProblem((error as Error).message);
@@ -97,6 +105,14 @@ export function ExportPanel({ shot, diskFull, onClose }: Props) {
             defaultValue={plain(`${shot.name}_${finish.name}_v${autosave.version()}`)}
             required
           />
+        </label>
+        <label
+          className="flex items-center gap-2"
+          title="EXR and PNG frames know how they were made: drop one onto a shot to open its finish."
+        >
+          <input type="checkbox" name="carries" className="checkbox checkbox-xs" defaultChecked />
+          Keep the finish in each frame
+          <span className="ml-auto text-xs text-quiet">EXR, PNG</span>
         </label>
         {(problem || error) && (
           <p role="alert" className="text-error">

@@ -21,7 +21,10 @@ import { TextField } from '../parts/TextField';
 export function FrontEditor({ use }: { use: Step }) {
   const front = use.front ?? [];
   return (
-    <section className="grid gap-2 border-b border-line px-4 py-2.5" aria-label="Front of the recipe">
+    <section
+      className="grid grid-cols-[minmax(0,1fr)] gap-2 border-b border-line px-4 py-2.5"
+      aria-label="Front of the recipe"
+    >
       <h3 className="flex items-baseline text-[13px]">
         <span className="font-semibold text-secondary">Front</span>
         <span className="ml-auto text-xs text-quiet">what stands on it?</span>
@@ -53,7 +56,7 @@ function Control({ use, front, isFirst, isLast }: Props) {
   };
   return (
     <div
-      className="grid gap-1 rounded border border-line p-1.5 text-xs"
+      className="grid grid-cols-[minmax(0,1fr)] gap-1 rounded border border-line p-1.5 text-xs"
       role="group"
       aria-label={`Control ${name}`}
     >
@@ -87,14 +90,14 @@ function Control({ use, front, isFirst, isLast }: Props) {
           From
           <TextField
             label={`Lower end of ${name}`}
-            className="input input-xs w-14 text-right"
+            className="input input-xs w-13 px-1.5 text-right text-xs"
             value={formatNumber(value.soft[0])}
             onCommit={(t) => bound(0, t)}
           />
           to
           <TextField
             label={`Upper end of ${name}`}
-            className="input input-xs w-14 text-right"
+            className="input input-xs w-13 px-1.5 text-right text-xs"
             value={formatNumber(value.soft[1])}
             onCommit={(t) => bound(1, t)}
           />
@@ -138,7 +141,7 @@ function DriveRow({ use, front, index }: { use: Step; front: Front; index: numbe
     return refusing((d) => setDrive(d, use.id, front.id, index, { curve }));
   };
   return (
-    <div className="grid gap-1 pl-1">
+    <div className="grid grid-cols-[minmax(0,1fr)] gap-1 pl-1">
       <div className="flex items-center gap-1">
         <span className="min-w-0 flex-1 truncate" title={what}>
           {what}
@@ -167,7 +170,7 @@ function DriveRow({ use, front, index }: { use: Step; front: Front; index: numbe
         {front.value.type === 'number' && !drive.curve && (
           <TextField
             label={`Factor of ${what}`}
-            className="input input-xs w-14 text-right"
+            className="input input-xs w-13 px-1.5 text-right text-xs"
             value={formatNumber(drive.factor ?? 1)}
             onCommit={(text) => {
               const factor = Number(text.replace(',', '.'));

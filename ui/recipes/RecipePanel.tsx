@@ -43,7 +43,7 @@ export function RecipePanel({ recipe, onClose }: { recipe: RecipeSummary; onClos
           className="w-full"
         />
       )}
-      <div className="grid gap-2.5 p-4">
+      <div className="grid grid-cols-[minmax(0,1fr)] gap-2.5 p-4">
         <div className="flex items-center">
           <TextField
             label="Name of the recipe"

@@ -14,7 +14,14 @@ export async function exportRecipe(id: string, edition: number): Promise<void> {
 }
 
 /** What became of the files that were given, one sentence each. */
-export type Imported = { name: string; words: string; failed: boolean; id?: string };
+export type Imported = {
+  name: string;
+  words: string;
+  failed: boolean;
+  id?: string;
+  edition?: number;
+  recipe?: string;
+};
 
 /** Takes recipes from files into the library; what cannot be taken says why. */
 export async function importFiles(files: readonly File[]): Promise<Imported[]> {
@@ -35,7 +42,7 @@ export async function importFiles(files: readonly File[]): Promise<Imported[]> {
           : became === 'version'
             ? `${name} was here already: this is its version ${edition}.`
             : `${name} is here already, as version ${edition}.`;
-      out.push({ name: file.name, words, failed: false, id });
+      out.push({ name: file.name, words, failed: false, id, edition, recipe: name });
     } catch (error) {
       out.push({ name: file.name, words: `${file.name}: ${(error as Error).message}`, failed: true });
     }

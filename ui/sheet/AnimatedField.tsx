@@ -84,7 +84,7 @@ export function AnimatedField({ of, valueKey, shot, name, onPick }: Props) {
         onCommit={(value) => commit({ [valueKey]: value })}
         onPick={onPick}
       />
-      <span className="grid gap-0.5">
+      <span className="-my-1 grid">
         <KeyMark {...keyed} />
         <FrontPin of={found.id} valueKey={valueKey} spec={spec} />
         <OwnMark of={found.id} valueKey={valueKey} name={spec.name} />

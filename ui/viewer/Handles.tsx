@@ -1,9 +1,9 @@
 import { previewed, useShot } from '@/browser/session/store';
 import { valuesOn } from '@/core/finish/animated';
-import { findStep } from '@/core/finish/finish';
+import { findStep, specOf } from '@/core/finish/finish';
+import { usesAround } from '@/core/finish/uses';
 import { setValues } from '@/core/finish/value-edits';
 import { type Handle, isRelevant, type NumberSpec, type Value } from '@/core/steps/define';
-import { stepSpec } from '@/core/steps/registry';
 import { type Hand, useDrag } from '../parts/use-drag';
 import { type Extent, framePoint, type View } from './view';
 
@@ -18,6 +18,11 @@ export function Handles({ view, full }: { view: View; full: Extent }) {
   const finish = useShot(previewed);
   const selected = useShot((s) => s.selected);
   const found = findStep(finish, selected ?? '');
+  // What is inside a recipe is moved there only while it is edited.
+  const locked = useShot((s) => {
+    const around = usesAround(s.finish, selected ?? '');
+    return around.length > 0 && !(s.editing !== undefined && around.includes(s.editing));
+  });
   const change = useShot((s) => s.change);
   const edit = useShot((s) => s.edit);
   const tool = useShot((s) => s.tool);
@@ -33,10 +38,10 @@ export function Handles({ view, full }: { view: View; full: Extent }) {
     cancel: () => change({ preview: undefined }),
   });
   const step = found?.step;
-  const spec = step && stepSpec(step.type);
+  const spec = step && specOf(step);
   const values = step ? valuesOn(finish, step, frame) : {};
   const handles = (spec?.handles ?? []).filter((h) => isRelevant(h, values));
-  if (!step || tool || step.bypass || handles.length === 0) return null;
+  if (!step || locked || tool || step.bypass || handles.length === 0) return null;
   const number = (key: string) => values[key] as number;
   const middle = { x: full.width / 2, y: full.height / 2 };
   const along = (pairs: readonly (readonly [string, string])[]): Point =>
