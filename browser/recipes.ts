@@ -5,7 +5,7 @@ import { andThen, type Edit } from '../core/finish/edit';
 import { linkPass } from '../core/finish/edits';
 import type { Finish } from '../core/finish/finish';
 import { slotsOf } from '../core/finish/uses';
-import { passKinds } from '../core/formats/pass-kinds';
+import { aPass } from '../core/formats/pass-kinds';
 import { strandKind } from '../core/formats/passes';
 import type { PassKindOf } from '../core/recipes/close';
 import { openRecipe, type Recipe } from '../core/recipes/recipe';
@@ -56,7 +56,7 @@ export const passKindsOf =
   (media, pass) =>
     shot.media.find((m) => m.name === media)?.passes.find((p) => p.name === pass)?.kind;
 
-/** A slot of a recipe that needs a pass which the shot lacks: what it is called, and what pass would do. */
+/** A slot of a recipe that needs a pass which the shot lacks: what it is called, and “a depth pass”. */
 export type Missing = { slot: string; pass: string };
 
 /**
@@ -76,7 +76,7 @@ export function linkedPasses(
       m.passes.filter((p) => p.kind === head.pass).map((p) => ({ media: m.name, pass: p })),
     )[0];
     if (!found) {
-      missing.push({ slot: strand.name, pass: passKinds[head.pass] });
+      missing.push({ slot: strand.name, pass: aPass(head.pass) });
       continue;
     }
     const { media, pass } = found;

@@ -4,7 +4,7 @@ import type { ShotEvent } from '../../api/events';
 import { type ExportRun, listExports } from '../../api/exports';
 import type { FrameState, MediaDetail } from '../../api/media';
 import { readShot, type ShotDetail } from '../../api/shots';
-import type { MediaEntry, MediaIndex } from '../engine/pass-source';
+import type { MediaIndex } from '../engine/pass-source';
 import { request } from '../request';
 import { followEvents } from './events';
 import type { Session } from './session';
@@ -106,19 +106,25 @@ export function useExports(shot: number) {
   });
 }
 
-/** The frames of the shot for the engine; the same object until a frame arrives or changes. */
-export function useMediaIndex(shot: ShotDetail): MediaIndex {
-  const key = JSON.stringify(
+/** The media of a shot for the engine. */
+export const mediaIndexOf = (shot: Pick<ShotDetail, 'media'>): MediaIndex =>
+  Object.fromEntries(
     shot.media.map((m) => [
       m.name,
-      { id: m.id, still: m.still, gaps: m.gaps, read: JSON.stringify([m.encoding, m.kinds]) },
-      m.frames.filter((f) => f.state !== 'failed').map((f) => [f.frame, f.content]),
+      {
+        id: m.id,
+        still: m.still,
+        gaps: m.gaps,
+        read: JSON.stringify([m.encoding, m.kinds]),
+        contents: Object.fromEntries(
+          m.frames.filter((f) => f.state !== 'failed').map((f) => [f.frame, f.content]),
+        ),
+      },
     ]),
   );
-  return useMemo(() => {
-    const media = JSON.parse(key) as [string, Omit<MediaEntry, 'contents'>, [number, string][]][];
-    return Object.fromEntries(
-      media.map(([name, entry, frames]) => [name, { ...entry, contents: Object.fromEntries(frames) }]),
-    );
-  }, [key]);
+
+/** The same as a hook: the same object until a frame arrives or changes. */
+export function useMediaIndex(shot: ShotDetail): MediaIndex {
+  const key = JSON.stringify(mediaIndexOf(shot));
+  return useMemo(() => JSON.parse(key), [key]);
 }

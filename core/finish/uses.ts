@@ -20,6 +20,9 @@ export const inputIdOf = (useId: string): string => `${useId}.input`;
 export const localId = (useId: string, id: string): string =>
   id.startsWith(`${useId}.`) ? id.slice(useId.length + 1) : id;
 
+/** All uses of a finish, in the order of its strands. */
+export const usesOf = (doc: Finish): Step[] => doc.strands.flatMap((s) => s.steps.filter(isUse));
+
 /** The indexes of the first and last step of what stands at an index: of a recipe from its input to its use, else that step. */
 export function spanOf({ steps }: Pick<Strand, 'steps'>, index: number): [number, number] {
   const step = steps[index];

@@ -17,6 +17,10 @@ export const passKinds = {
 } as const;
 export type PassKind = keyof typeof passKinds;
 
+/** A pass of a kind in a sentence: “a depth pass”. */
+export const aPass = (kind: PassKind): string =>
+  `${/^[aeiou]/.test(passKinds[kind]) ? 'an' : 'a'} ${passKinds[kind]} pass`;
+
 /** Use of a pass of each kind, in one line. */
 export const passUses: Record<PassKind, string> = {
   picture: 'A strand’s picture, or the light of a light step.',

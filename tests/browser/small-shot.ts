@@ -87,3 +87,10 @@ export async function giveFinish(address: string, shot: number, document: Finish
   await json(finish, { method: 'PUT', body: saveOf(version, document) });
   return finish;
 }
+
+/** Frames of a sequence `hall`, from 1, each with its light. */
+export function saveFrames(folder: string, lights: readonly Light[]): void {
+  lights.forEach((light, i) => {
+    writeFrame(join(folder, `hall.${String(i + 1).padStart(4, '0')}.exr`), light);
+  });
+}

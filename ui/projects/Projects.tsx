@@ -1,6 +1,6 @@
 'use client';
 
-import { BookOpen, Clapperboard, Plus, Trash2 } from 'lucide-react';
+import { BookOpen, Clapperboard, LayoutGrid, Plus, Trash2 } from 'lucide-react';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useEffect, useState } from 'react';
@@ -28,7 +28,12 @@ export function Projects({ projects }: { projects: ProjectSummary[] }) {
       <header className="flex h-16 items-center gap-3">
         <Mark size={24} />
         <h1 className="text-lg font-semibold tracking-tight">Zafiro</h1>
-        <Link href="/recipes" className="btn btn-sm btn-ghost ml-auto">
+        {projects.length > 0 && (
+          <Link href="/sheet" className="btn btn-sm btn-ghost ml-auto">
+            <LayoutGrid size={16} /> Contact sheet
+          </Link>
+        )}
+        <Link href="/recipes" className={`btn btn-sm btn-ghost ${projects.length > 0 ? '' : 'ml-auto'}`}>
           <BookOpen size={16} /> Recipes
         </Link>
         <Link href="/import" className="btn btn-sm btn-primary">
@@ -50,7 +55,17 @@ export function Projects({ projects }: { projects: ProjectSummary[] }) {
       )}
       {projects.map((project) => (
         <section key={project.id} className="mt-8">
-          <h2 className="mb-3 text-base font-semibold">{project.name}</h2>
+          <div className="mb-3 flex items-baseline gap-4">
+            <h2 className="text-base font-semibold">{project.name}</h2>
+            {project.shots.length > 1 && (
+              <Link
+                href={`/sheet?project=${project.id}`}
+                className="text-[13px] text-quiet hover:text-base-content hover:underline"
+              >
+                Contact sheet
+              </Link>
+            )}
+          </div>
           <ul className="grid grid-cols-[repeat(auto-fill,minmax(19rem,1fr))] gap-5">
             {project.shots.map((shot) => (
               <li key={shot.id} className="relative">

@@ -67,7 +67,7 @@ export async function addRecipeHere(
     if (!done) return;
     change({ selected: use });
     for (const { slot, pass } of missing)
-      toast.warning(`${name} needs a ${pass} pass for ${slot}, which this shot lacks.`, {
+      toast.warning(`${name} needs ${pass} for ${slot}, which this shot lacks.`, {
         description: 'Link another pass or strand on its sheet, or leave it empty.',
         duration: 12_000,
       });

@@ -7,7 +7,7 @@ import { pointAbove, type Step, type Strand, stepName } from '@/core/finish/fini
 import { kindAt, kindsAlong } from '@/core/finish/flow';
 import { matteBeginnings, startForSlot } from '@/core/finish/new-strand';
 import { isInput, linksOf, usesAround } from '@/core/finish/uses';
-import { type PassKind, passKinds } from '@/core/formats/pass-kinds';
+import { aPass, type PassKind } from '@/core/formats/pass-kinds';
 import { strandKind } from '@/core/formats/passes';
 import type { SlotSpec } from '@/core/steps/define';
 
@@ -153,8 +153,8 @@ function NeededPass({ pass, shot }: { pass: PassKind; shot: ShotDetail }) {
   return (
     <p className="text-xs text-secondary">
       {there
-        ? `It needs a ${passKinds[pass]} pass. Choose one above.`
-        : `It needs a ${passKinds[pass]} pass, which this shot lacks. ${standIns[pass] ?? 'Choose another pass or strand, or leave it empty.'}`}
+        ? `It needs ${aPass(pass)}. Choose one above.`
+        : `It needs ${aPass(pass)}, which this shot lacks. ${standIns[pass] ?? 'Choose another pass or strand, or leave it empty.'}`}
     </p>
   );
 }

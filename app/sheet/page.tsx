@@ -1,0 +1,13 @@
+import { listProjects } from '@/server/shots/shots';
+import { ContactSheet } from '@/ui/contact/ContactSheet';
+
+export const dynamic = 'force-dynamic';
+
+/** The contact sheet of all shots, or of those of a project (`?project=`). */
+export default async function Page({ searchParams }: { searchParams: Promise<{ project?: string }> }) {
+  const { project } = await searchParams;
+  const all = await listProjects();
+  const found = all.find((p) => String(p.id) === project);
+  const shots = (found ? [found] : all).flatMap((p) => p.shots.map((s) => s.id));
+  return <ContactSheet name={found?.name ?? 'All shots'} shots={shots} />;
+}
