@@ -33,7 +33,7 @@ export const recipeWords = {
 /** The largest picture of a recipe, in characters of base64: a small PNG. */
 const longestPicture = 400_000;
 
-const frame = v.strictObject({
+export const recipeFrame = v.strictObject({
   format: v.literal('zafiro-recipe'),
   version: v.literal(finishFormat),
   id,
@@ -102,7 +102,7 @@ export function openRecipe(json: unknown, stored = false): { recipe: Recipe; rep
     throw new FinishError('The recipe has nothing inside', 'inside', 'Export it again.');
   const doc = asFinish(given as never);
   const { finish, repairs } = stored ? openFinish(doc) : { finish: parseFinish(doc), repairs: [] };
-  const parsed = v.safeParse(frame, { ...given, version: finishFormat });
+  const parsed = v.safeParse(recipeFrame, { ...given, version: finishFormat });
   if (!parsed.success) {
     const [issue] = parsed.issues;
     throw new FinishError(issue.message, v.getDotPath(issue) ?? 'recipe', 'Correct the recipe there.');

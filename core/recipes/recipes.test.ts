@@ -1,3 +1,5 @@
+import { readFileSync } from 'node:fs';
+import { toJsonSchema } from '@valibot/to-json-schema';
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { noise, plainRuntime } from '../../tests/runtime';
@@ -21,6 +23,7 @@ import {
 import { type Finish, findStep, mainStrand } from '../finish/finish';
 import { addGuide, follow } from '../finish/guide-edits';
 import { setModulators, toggleKey } from '../finish/key-edits';
+import { finishFormat } from '../finish/schema';
 import { contentsOf, inputIdOf, isUse, linksOf, slotsOf } from '../finish/uses';
 import { openFinish, parseFinish } from '../finish/validation';
 import { setValues } from '../finish/value-edits';
@@ -30,6 +33,7 @@ import { differences, overridden } from './differences';
 import { freeRecipe } from './free';
 import { addDrive, addFront, removeFront, setDrive, setFrontDefault, takeBack } from './front-edits';
 import { makeRecipe } from './make';
+import { publishedRecipeSchema } from './published-schema';
 import { openRecipe, type Recipe, recipeOf } from './recipe';
 import { addRecipe, frontChanges, updateUse } from './use';
 
@@ -519,6 +523,94 @@ test('a recipe that is wrong is refused by name', () => {
     ],
   };
   expect(() => openRecipe(driving)).toThrow('not there');
+});
+
+test('a recipe of an earlier version of the format is upgraded with what is inside', () => {
+  const old = {
+    format: 'zafiro-recipe',
+    version: 3,
+    id: 'spot',
+    edition: 2,
+    name: 'Spot',
+    front: [],
+    inside: {
+      main: 'main',
+      strands: [
+        {
+          id: 'main',
+          name: 'Recipe',
+          kind: 'picture',
+          head: { type: 'input' },
+          steps: [{ id: 'glow', type: 'glow', slots: { mask: { strand: 'spot', after: 'end' } } }],
+        },
+        {
+          id: 'spot',
+          name: 'Spot',
+          kind: 'matte',
+          // As version 3 wrote shapes: lists of keys of paths.
+          head: {
+            type: 'shapes',
+            shapes: [
+              {
+                id: 's',
+                name: 'Spot',
+                paths: [
+                  {
+                    frame: 1,
+                    points: [
+                      { x: 0, y: 0 },
+                      { x: 9, y: 0 },
+                      { x: 0, y: 9 },
+                    ],
+                  },
+                ],
+              },
+            ],
+          },
+          steps: [],
+        },
+      ],
+    },
+  };
+  const { recipe } = openRecipe(old);
+  expect(recipe).toMatchObject({ version: finishFormat, edition: 2, description: '', tags: [] });
+  expect(recipe.inside.strands[1].head).toMatchObject({
+    shapes: [
+      {
+        path: [
+          { x: 0, y: 0 },
+          { x: 9, y: 0 },
+          { x: 0, y: 9 },
+        ],
+      },
+    ],
+  });
+  const used = addRecipe(
+    newFinish('b', 'B', pass('')),
+    recipe,
+    { strand: 'main', index: 0 },
+    { linked: true },
+  );
+  expect(() => used.edit.apply(newFinish('b', 'B', pass('')))).not.toThrow();
+});
+
+test('values of a stored recipe that are out of bounds by now are brought inside, and said', () => {
+  const doc = tangled([0], [1]);
+  const { edit, id } = makeRecipe(doc, 'main', ['s0'], 'Glowing');
+  const stored = JSON.parse(JSON.stringify(recipeFrom(edit.apply(doc), id)));
+  stored.inside.strands[0].steps[0].values.size = 99_999;
+  expect(() => openRecipe(stored)).toThrow('Size of Glow');
+  const { recipe, repairs } = openRecipe(stored, true);
+  expect(repairs).toEqual([expect.stringMatching(/^Size of Glow was 99999, now /)]);
+  expect(recipe.inside.strands[0].steps[0].values.size).toBeLessThan(99_999);
+});
+
+test('the published JSON Schema is the one that the declarations give', () => {
+  const published = JSON.parse(
+    readFileSync(new URL('../../docs/recipe.schema.json', import.meta.url), 'utf8'),
+  );
+  // After a change of a declaration: node_modules/.bin/tsx tools/finish-schema.ts
+  expect(publishedRecipeSchema(toJsonSchema)).toEqual(published);
 });
 
 test('half a recipe, a recipe inside itself, and strands of none are refused', () => {
