@@ -143,10 +143,35 @@ try {
   await settled();
   await driver.sleep(6000);
   await shot(`${folder}/mist.png`);
-  await click("//button[@aria-label='Strand Frame']");
-  await click("//button[@aria-label='Open emission']");
-  await driver.sleep(2500);
-  await shot(`${folder}/mix.png`);
+  await driver.get(`${address}/shots/1?finish=4`);
+  await located('[data-testid=viewer]');
+  await settled();
+  await click("//*[@data-step='radiant-object']");
+  await keys('u');
+  await settled();
+  await driver.sleep(6000);
+  await shot(`${folder}/recipe.png`);
+
+  await driver.get(`${address}/recipes`);
+  await click("//li//button[contains(., 'Radiant object')]");
+  await driver.sleep(1500);
+  await shot(`${folder}/recipes.png`);
+
+  await driver.get(`${address}/sheet`);
+  await driver.wait(until.elementLocated(By.css('[data-ready=true]')), 60_000);
+  await driver.executeScript(
+    `const list = [...document.querySelectorAll('[data-shot] select')];
+     for (const [i, words] of ['Light in the hall', 'Comet on fire'].entries()) {
+       const option = [...list[i].options].find((o) => o.textContent === words) ?? list[i].options[0];
+       Object.getOwnPropertyDescriptor(HTMLSelectElement.prototype, 'value').set.call(list[i], option.value);
+       list[i].dispatchEvent(new Event('change', { bubbles: true }));
+     }`,
+  );
+  await click("//button[contains(., 'Choose all')]");
+  await (await located('[aria-label="Add a recipe"]')).sendKeys('Soft night', Key.ENTER);
+  await click("//button[.='Both']");
+  await driver.sleep(15_000);
+  await shot(`${folder}/sheet.png`);
 
   const shotAndWait = async (path: string, name: string) => {
     await driver.get(`${address}${path}`);
@@ -186,7 +211,6 @@ try {
   await shot(`${folder}/curves.png`);
   await keys('s');
 
-  await shotAndWait('/shots/2?finish=5', 'drawings-before');
   await shotAndWait('/shots/2', 'drawings-after');
   await keys('t');
   await click("//button[.='Curves']");
@@ -194,12 +218,6 @@ try {
   await driver.sleep(6000);
   await shot(`${folder}/time.png`);
   await keys('t');
-  await driver.executeScript("document.querySelector('[role=tree]').scrollTo(800, 0)");
-  await click("//button[@aria-label='Strand Moth']");
-  await click("//button[@aria-label='Open wing_far']");
-  await settled();
-  await shot(`${folder}/layers.png`);
-
   await driver.get(`${address}/shots/1`);
   await located('[data-testid=viewer]');
   await settled();

@@ -7,8 +7,10 @@ import { copyOf } from '@/core/finish/copies';
 import { moveStep, removeStep, setBypass } from '@/core/finish/edits';
 import { findStep, mainStrand, strandOf } from '@/core/finish/finish';
 import { keyedFramesOf } from '@/core/finish/keys';
+import { isUse, usesAround } from '@/core/finish/uses';
 import { type MatteLook, matteLooks } from '@/core/scopes/looking';
 import { useKey } from './parts/use-key';
+import { toggleEditing, toggleFold } from './recipes/use-tools';
 import { beside } from './ribbon/keyed-frames';
 
 /** Keys of the shot screen. They rest while a field is typed in. */
@@ -73,6 +75,15 @@ export function useShotKeys(shot: ShotDetail, player: Player | null) {
   useKey('y', () =>
     withStep((id) => now().edit((doc) => setBypass(doc, id, !findStep(doc, id)!.step.bypass))),
   );
+  /** The recipe that is selected, or the one that what is selected is inside of. */
+  const withUse = (act: (use: string) => void) => {
+    const { finish, selected = '' } = now();
+    const step = findStep(finish, selected)?.step;
+    const use = step && isUse(step) ? selected : usesAround(finish, selected)[0];
+    if (use) act(use);
+  };
+  useKey('u', () => withUse((use) => toggleFold(store, use)));
+  useKey('e', () => withUse((use) => toggleEditing(store, use)));
   useKey('mod+c', () => withStep((id) => keepCopied(copyOf(now().finish, id))));
   useKey('mod+v', () => pasteHere(store));
   useKey('mod+d', () => withStep((id) => duplicateHere(store, id, false)), true);
@@ -107,6 +118,8 @@ export const keyHelp: [string, string][] = [
   ['Alt ↑ ↓', 'move the step'],
   ['Y', 'bypass'],
   ['Del', 'remove'],
+  ['U', 'unfold, fold the recipe'],
+  ['E', 'edit inside the recipe'],
   ['Space', 'play, stop'],
   ['Shift Space', 'play backwards'],
   ['← →', 'frame'],

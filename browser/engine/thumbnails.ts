@@ -27,6 +27,7 @@ export const thumbnails = (queue: Queue) => ({
       let beyondAlpha = 0;
       const at = <T>(strand: string, after: string, use: (p: Picture) => T | Promise<T>) =>
         evaluate({ finish, point: { strand, after }, frame, scale: smallScale }, run, use);
+      const strandOf = (id: string) => finish.strands.find((s) => s.id === id);
       const lastOf = new Map(finish.strands.map((s) => [s.id, s.steps.at(-1)?.id]));
       const put = (id: string, shown: Picture, data: boolean, share?: number) =>
         withRunWorkspace(run, (workspace) => {
@@ -44,7 +45,7 @@ export const thumbnails = (queue: Queue) => ({
       for (const strand of finish.strands) {
         for (const step of strand.steps) {
           for (const [slot, tap] of Object.entries(step.slots)) {
-            if (stepSpec(step.type)?.slots[slot]?.kind !== 'matte' || leadsNowhere(finish, tap)) continue;
+            if (stepSpec(step.type)?.slots[slot]?.kind !== 'matte' || leadsNowhere(strandOf, tap)) continue;
             await at(tap.strand, tap.after, (p) =>
               withRunWorkspace(run, (workspace) => {
                 if (coveredShare(matteIn(workspace, p, tap)) !== 0) return;

@@ -271,7 +271,8 @@ export function planOf(request: Request, identity: (media: string, frame: number
       : cutTo(id, nothing(id, kind, frame), region);
   };
 
-  const isEmpty = (tap: Pick<Tap, 'strand'>): boolean => leadsNowhere(finish, tap);
+  const isEmpty = (tap: Pick<Tap, 'strand'>): boolean =>
+    leadsNowhere((id) => points.strands.get(id)?.strand, tap);
 
   const at = (point: StrandPoint, on: At): string => {
     const found = points.strands.get(point.strand);

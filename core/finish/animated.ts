@@ -14,7 +14,7 @@ import { driven } from './front';
 import { colourValues, gradientValues, layerValues, mixedValues, shapeValues } from './head-values';
 import type { Head, Layer, LayerTransform, MixedPass, Shape } from './heads';
 import { findLayer } from './layers';
-import { drivingOf } from './uses';
+import { drivingOf, drivingsOf, isUse } from './uses';
 
 /**
  * Everything whose values can change over time, by one mechanism: steps, layers of a stack, passes of a mix, drawn shapes, colours and gradients.
@@ -182,11 +182,13 @@ function driveOn(doc: Finish, id: string, key: string, frame: number): ((own: Va
 /** The values of a step, or of the one it follows, on a frame. */
 export function valuesOn(doc: Finish, step: Step, frame: number): Values {
   const original = originalOf(doc, step);
-  const animated = ofStep(anywhere, original);
   const { values, animation } = original;
+  const drivings = drivingsOf(doc, original.id);
+  if (!animation && !drivings && !isUse(original)) return values as Values;
+  const animated = ofStep(anywhere, original);
   const now: Values = { ...(values as Values) };
   for (const key of Object.keys(animated.specs))
-    if (animation?.[key] || !(key in now) || drivingOf(doc, original.id, key))
+    if (animation?.[key] || drivings?.has(key) || !(key in now))
       now[key] = valueOn(doc, animated, key, frame);
   return now;
 }

@@ -13,7 +13,7 @@ export function checkUses(doc: Finish): void {
   }
   if (uses.size === 0 && !doc.strands.some((s) => s.inside) && !doc.guides?.some((g) => g.inside)) return;
   for (const { id, name, inside } of [...doc.strands, ...(doc.guides ?? [])])
-    if (inside !== undefined && (!uses.has(inside) || id === doc.main))
+    if (inside !== undefined && !uses.has(inside))
       throw new FinishError(`${name} belongs to a recipe that is not there`, `${id}`, 'Remove “inside”.');
   for (const use of uses) checkDepth(doc, use);
   checkFronts(doc);

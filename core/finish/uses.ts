@@ -125,10 +125,13 @@ export const slotsOf = (doc: Finish, useId: string): Slot[] =>
   );
 
 /** True of a link that leads to a slot to which nothing is linked: then nothing is linked here either. */
-export function leadsNowhere(doc: Finish, { strand }: Pick<Tap, 'strand'>): boolean {
-  const head = doc.strands.find((s) => s.id === strand)?.head;
-  if (head?.type === 'tap') return leadsNowhere(doc, head);
-  return head?.type === 'input' && (!head.from || leadsNowhere(doc, head.from));
+export function leadsNowhere(
+  strandOf: (id: string) => Strand | undefined,
+  { strand }: Pick<Tap, 'strand'>,
+): boolean {
+  const head = strandOf(strand)?.head;
+  if (head?.type === 'tap') return leadsNowhere(strandOf, head);
+  return head?.type === 'input' && (!head.from || leadsNowhere(strandOf, head.from));
 }
 
 /** Links of a step: its own, and those of the slots of a recipe, by the ids of the strands that begin there. */
@@ -140,19 +143,29 @@ export function linksOf(doc: Finish, step: Step): Step['slots'] {
   return { ...step.slots, ...Object.fromEntries(inputs) };
 }
 
-type Driving = { use: Step; front: Front; drive: Drive };
-const known = new WeakMap<Finish, Map<string, Driving>>();
+export type Driving = { use: Step; front: Front; drive: Drive };
+type Drivings = ReadonlyMap<string, ReadonlyMap<string, Driving>>;
+const known = new WeakMap<Finish, Drivings>();
 
-/** What drives a value of a step, if something does: a control on the front of a recipe. */
-export function drivingOf(doc: Finish, stepId: string, key: string): Driving | undefined {
-  let all = isDraft(doc) ? undefined : known.get(doc);
-  if (!all) {
-    all = new Map();
-    for (const { steps } of doc.strands)
-      for (const use of steps)
-        for (const front of use.front ?? [])
-          for (const drive of front.drives) all.set(`${drive.step}/${drive.value}`, { use, front, drive });
-    if (!isDraft(doc)) known.set(doc, all);
-  }
-  return all.size === 0 ? undefined : all.get(`${stepId}/${key}`);
+function drivingsIn(doc: Finish): Drivings {
+  const before = isDraft(doc) ? undefined : known.get(doc);
+  if (before) return before;
+  const all = new Map<string, Map<string, Driving>>();
+  for (const { steps } of doc.strands)
+    for (const use of steps)
+      for (const front of use.front ?? [])
+        for (const drive of front.drives) {
+          const of = all.get(drive.step) ?? new Map<string, Driving>();
+          all.set(drive.step, of.set(drive.value, { use, front, drive }));
+        }
+  if (!isDraft(doc)) known.set(doc, all);
+  return all;
 }
+
+/** What controls on fronts of recipes drive the values of a step, by the values' keys. */
+export const drivingsOf = (doc: Finish, stepId: string): ReadonlyMap<string, Driving> | undefined =>
+  drivingsIn(doc).get(stepId);
+
+/** What drives a value of a step, if something does. */
+export const drivingOf = (doc: Finish, stepId: string, key: string): Driving | undefined =>
+  drivingsOf(doc, stepId)?.get(key);

@@ -32,7 +32,7 @@ export const recipe = defineStep({
   name: 'Recipe',
   stage: 'prepare',
   anywhere: true,
-  accepts: ['picture', 'matte'],
+  accepts: ['picture', 'matte', 'data'],
   description: 'A set of steps with chosen controls on its front and one master amount.',
   version: 1,
   slots: keepSlots,

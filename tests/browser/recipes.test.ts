@@ -166,6 +166,15 @@ test('it unfolds in its place; what is inside is shown, and stays as it is until
     value: { soft: [0, 4] },
   });
   await (await button('Done')).click();
+  // By keys: what is selected inside goes with its recipe.
+  await (await find('[data-step=glow]')).click();
+  await press('u');
+  await until('one card', async () => !(await cards()).includes('glow'));
+  expect(await attribute(`[data-step="${use}"]`, 'data-selected')).toBe('true');
+  await press('e');
+  await until('the inside, to be changed', async () => (await cards()).includes('glow'));
+  expect(await text('aside[aria-label="Step sheet"]')).toContain('Done');
+  await press('e');
 });
 
 test('saved to the library with words and a picture', async () => {

@@ -6,7 +6,7 @@ import { fetchRecipe, linkedPasses, type Missing, passKindsOf, pictureOf } from 
 import { request } from '@/browser/request';
 import type { ShotStore } from '@/browser/session/store';
 import { andThen, edit } from '@/core/finish/edit';
-import { contentsOf } from '@/core/finish/uses';
+import { contentsOf, usesAround } from '@/core/finish/uses';
 import { closeUse } from '@/core/recipes/close';
 import { type RecipeWords, recipeOf } from '@/core/recipes/recipe';
 import { addRecipe, setOrigin } from '@/core/recipes/use';
@@ -22,9 +22,13 @@ export const slug = (name: string): string =>
 
 /** Folds or unfolds a recipe on the board. */
 export function toggleFold(store: ShotStore, useId: string): void {
-  const { unfolded, change, editing } = store.getState();
+  const { unfolded, change, editing, selected, finish } = store.getState();
   const open = unfolded.includes(useId);
   change({
+    // What is selected inside would unfold it again.
+    ...(open && selected !== undefined && usesAround(finish, selected).includes(useId)
+      ? { selected: useId }
+      : {}),
     unfolded: open ? unfolded.filter((u) => u !== useId) : [...unfolded, useId],
     ...(open && editing === useId ? { editing: undefined } : {}),
   });

@@ -5,7 +5,7 @@ import { useShot, useShotStore } from '@/browser/session/store';
 import { linkPass, linkSlot } from '@/core/finish/edits';
 import { pointAbove, type Step, type Strand, stepName } from '@/core/finish/finish';
 import { kindAt, kindsAlong } from '@/core/finish/flow';
-import { matteBeginnings, startForSlot } from '@/core/finish/new-strand';
+import { type Beginning, matteBeginnings, startForSlot } from '@/core/finish/new-strand';
 import { isInput, linksOf, usesAround } from '@/core/finish/uses';
 import { aPass, type PassKind } from '@/core/formats/pass-kinds';
 import { strandKind } from '@/core/formats/passes';
@@ -126,7 +126,13 @@ export function SlotField({ slotKey, slot, step, strand, shot, pass: wanted }: P
           ))}
         </select>
       </label>
-      {wanted && !tap && <NeededPass pass={wanted} shot={shot} />}
+      {wanted && !tap && (
+        <NeededPass
+          pass={wanted}
+          shot={shot}
+          onGradient={() => edit((doc) => startForSlot(doc, step.id, slotKey, depthGradient).edit)}
+        />
+      )}
       {tap && slot.kind === 'matte' && kindAt(finish, tap.strand, tap.after) !== 'matte' && (
         <label className="flex items-center gap-2 text-[13px]">
           Read as matte
@@ -148,16 +154,30 @@ export function SlotField({ slotKey, slot, step, strand, shot, pass: wanted }: P
 }
 
 /** What a slot of a recipe needs that nothing is linked to yet: the pass, where the shot has it, or what could stand in. */
-function NeededPass({ pass, shot }: { pass: PassKind; shot: ShotDetail }) {
+function NeededPass({ pass, shot, onGradient }: { pass: PassKind; shot: ShotDetail; onGradient(): void }) {
   const there = shot.media.some((m) => m.passes.some((p) => p.kind === pass));
   return (
     <p className="text-xs text-secondary">
       {there
         ? `It needs ${aPass(pass)}. Choose one above.`
         : `It needs ${aPass(pass)}, which this shot lacks. ${standIns[pass] ?? 'Choose another pass or strand, or leave it empty.'}`}
+      {!there && (pass === 'depth' || pass === 'mist') && (
+        <button type="button" className="btn btn-xs ml-1" onClick={onGradient}>
+          Make a gradient
+        </button>
+      )}
     </p>
   );
 }
+
+/** Distances for a picture that has none: the lower, the nearer. */
+const depthGradient: Beginning = {
+  key: 'depth-gradient',
+  name: 'Depth by height',
+  description: '',
+  head: { type: 'gradient', from: [10, 10, 10], fromAlpha: 1, to: [70, 70, 70], toAlpha: 1, angle: 90 },
+  kind: 'data',
+};
 
 /** What does in the place of a pass that a shot lacks. */
 const standIns: Partial<Record<PassKind, string>> = {
