@@ -10,7 +10,7 @@ const note = v.pipe(v.string(), v.trim(), v.maxLength(1000, 'A note has at most 
 const params = { recipe: recipeId };
 
 /** A recipe as lists show it. */
-export const recipeSummary = v.strictObject({
+const recipeSummary = v.strictObject({
   id: recipeId,
   /** Its newest version. */
   edition: id,
@@ -24,7 +24,7 @@ export type RecipeSummary = v.InferOutput<typeof recipeSummary>;
 export const listRecipes = route('GET', '/api/recipes', { answer: v.array(recipeSummary) });
 
 /** Where a recipe is used: the newest version of a finish, and which versions of the recipe. */
-export const recipeUse = v.strictObject({
+const recipeUse = v.strictObject({
   shot: id,
   shotName: v.string(),
   project: v.string(),

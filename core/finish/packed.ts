@@ -1,5 +1,5 @@
 import type { Track } from '../time/track';
-import { type Edit, edit, freeId, plainOf } from './edit';
+import { plainOf } from './edit';
 import { type Finish, type Head, originalOf, type Step, type Strand, type Tap } from './finish';
 import { kindsAlong } from './flow';
 import { contentsOf, inputIdOf, localId, slotsOf } from './uses';
@@ -242,18 +242,6 @@ export const packedLinks = (doc: Finish, useId: string): Step['slots'] => ({
     ),
   ),
 });
-
-/** Puts what was packed onto a strand as one step, under a name. */
-export function pastePacked(
-  doc: Finish,
-  packed: Packed,
-  at: { strand: string; index: number },
-  name: string,
-) {
-  const id = freeId(doc, 'recipe');
-  const pasted: Edit = edit(`paste ${name}`, (draft) => unpack(draft, packed, at, id));
-  return { id, edit: pasted };
-}
 
 /** Takes what belongs to a use out of a draft, beside its steps: its strands and guides. */
 export function dropInside(draft: Finish, useId: string): void {

@@ -37,7 +37,7 @@ export function spanOf({ steps }: Pick<Strand, 'steps'>, index: number): [number
 }
 
 /** The innermost use between whose steps something at an index of a strand would stand; else the one that the strand belongs to. */
-export function recipeAround(
+function recipeAround(
   { steps, inside }: Pick<Strand, 'steps' | 'inside'>,
   index: number,
 ): string | undefined {
@@ -143,7 +143,7 @@ export function linksOf(doc: Finish, step: Step): Step['slots'] {
   return { ...step.slots, ...Object.fromEntries(inputs) };
 }
 
-export type Driving = { use: Step; front: Front; drive: Drive };
+type Driving = { use: Step; front: Front; drive: Drive };
 type Drivings = ReadonlyMap<string, ReadonlyMap<string, Driving>>;
 const known = new WeakMap<Finish, Drivings>();
 

@@ -26,7 +26,7 @@ export function addRecipe(
 }
 
 /** Front controls that another version of a recipe does not have any more, and new ones, by their names. */
-export type FrontChanges = { gone: string[]; fresh: string[] };
+type FrontChanges = { gone: string[]; fresh: string[] };
 
 export function frontChanges(before: Step['front'] = [], after: Step['front'] = []): FrontChanges {
   const has = (list: NonNullable<Step['front']>, id: string) => list.some((f) => f.id === id);

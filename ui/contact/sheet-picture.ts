@@ -2,7 +2,7 @@ import { saveFile } from '../parts/save-file';
 
 /** A picture of a contact sheet, to be kept or shown elsewhere. */
 
-export type SheetCell = { name: string; words: string; bitmap?: ImageBitmap };
+type SheetCell = { name: string; words: string; bitmap?: ImageBitmap };
 
 const [cellWidth, gap, margin, caption] = [640, 24, 40, 44];
 

@@ -10,6 +10,7 @@ import { useSession } from '@/browser/session/use-session';
 import { findStep, strandOf } from '@/core/finish/finish';
 import { type FrameOrigin, originFrom, originTextIn } from '@/core/finish/frame-origin';
 import { matchedMedia, mediaNames, withMedia } from '@/core/finish/media-names';
+import { DialogEnd } from '../parts/DialogEnd';
 import { Modal } from '../parts/Modal';
 import { importFiles, recipeFileEnding } from '../recipes/recipe-files';
 import { addRecipeHere } from '../recipes/use-tools';
@@ -141,19 +142,11 @@ function OpenOrigin({
           ))}
         </fieldset>
       )}
-      {problem && (
-        <p role="alert" className="mt-2 text-sm text-error">
-          {problem}
-        </p>
-      )}
-      <div className="mt-4 flex justify-end gap-2">
-        <button type="button" className="btn btn-sm" onClick={onClose}>
-          Cancel
-        </button>
+      <DialogEnd problem={problem} onCancel={onClose}>
         <button type="button" className="btn btn-sm btn-primary" onClick={open}>
           Open it in this shot
         </button>
-      </div>
+      </DialogEnd>
     </Modal>
   );
 }

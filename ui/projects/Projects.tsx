@@ -8,6 +8,7 @@ import { addressOf } from '@/api/contract';
 import { readThumbnail } from '@/api/media';
 import { deleteShot, type ProjectSummary, type ShotSummary } from '@/api/shots';
 import { request } from '@/browser/request';
+import { DialogEnd } from '../parts/DialogEnd';
 import { IconButton } from '../parts/IconButton';
 import { Mark } from '../parts/Mark';
 import { Modal } from '../parts/Modal';
@@ -150,19 +151,11 @@ function DeleteShot({ shot, onClose }: { shot: ShotSummary & { project: string }
         Its finishes with all their versions and its exported frames are deleted for good. Frames that were
         imported from a folder stay there; uploaded ones are deleted.
       </p>
-      {problem && (
-        <p role="alert" className="mt-2 text-sm text-error">
-          {problem}
-        </p>
-      )}
-      <div className="mt-4 flex justify-end gap-2">
-        <button type="button" className="btn btn-sm" onClick={onClose}>
-          Keep it
-        </button>
+      <DialogEnd problem={problem} cancel="Keep it" onCancel={onClose}>
         <button type="button" className="btn btn-sm btn-error" onClick={remove}>
           Delete
         </button>
-      </div>
+      </DialogEnd>
     </Modal>
   );
 }

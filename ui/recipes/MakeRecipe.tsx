@@ -8,6 +8,7 @@ import { isInput, spanOf } from '@/core/finish/uses';
 import { addFront, canStandInFront } from '@/core/recipes/front-edits';
 import { chosenSpan, makeRecipe } from '@/core/recipes/make';
 import { isRelevant, type Values } from '@/core/steps/define';
+import { DialogEnd } from '../parts/DialogEnd';
 import { Modal } from '../parts/Modal';
 
 type Props = { strandId: string; stepId: string; shot: ShotDetail; onClose(): void };
@@ -138,19 +139,11 @@ export function MakeRecipe({ strandId, stepId, shot, onClose }: Props) {
           The picture stays as it is. What is linked from elsewhere becomes a slot; strands that only these
           steps need go inside.
         </p>
-        {problem && (
-          <p role="alert" className="text-sm text-error">
-            {problem}
-          </p>
-        )}
-        <div className="flex justify-end gap-2">
-          <button type="button" className="btn btn-sm" onClick={onClose}>
-            Cancel
-          </button>
+        <DialogEnd problem={problem} onCancel={onClose}>
           <button type="submit" className="btn btn-sm btn-primary" disabled={chosen.length === 0}>
             Make it
           </button>
-        </div>
+        </DialogEnd>
       </form>
     </Modal>
   );

@@ -7,6 +7,7 @@ import { addressOf } from '@/api/contract';
 import { changeRecipe, deleteRecipe, type RecipeSummary, readRecipe, readRecipePicture } from '@/api/recipes';
 import { useRefreshedRecipes } from '@/browser/recipes';
 import { request } from '@/browser/request';
+import { DialogEnd } from '../parts/DialogEnd';
 import { IconButton } from '../parts/IconButton';
 import { Modal } from '../parts/Modal';
 import { TextField } from '../parts/TextField';
@@ -184,19 +185,11 @@ function DeleteRecipe({
         All of its {recipe.edition === 1 ? '' : `${recipe.edition} `}versions go from the library. Finishes
         that use it have all of it inside, and stay as they are. Export it first to keep a file.
       </p>
-      {problem && (
-        <p role="alert" className="mt-2 text-sm text-error">
-          {problem}
-        </p>
-      )}
-      <div className="mt-4 flex justify-end gap-2">
-        <button type="button" className="btn btn-sm" onClick={onClose}>
-          Keep it
-        </button>
+      <DialogEnd problem={problem} cancel="Keep it" onCancel={onClose}>
         <button type="button" className="btn btn-sm btn-error" onClick={remove}>
           Delete
         </button>
-      </div>
+      </DialogEnd>
     </Modal>
   );
 }

@@ -4,6 +4,7 @@ import { useEngine } from '@/browser/engine/use-engine';
 import { useRecipes, useRefreshedRecipes } from '@/browser/recipes';
 import { useShot, useShotStore } from '@/browser/session/store';
 import { findStep, stepName } from '@/core/finish/finish';
+import { DialogEnd } from '../parts/DialogEnd';
 import { Modal } from '../parts/Modal';
 import { saveUse } from './use-tools';
 import { typedWords, WordsFields, wordsTyped } from './WordsFields';
@@ -49,19 +50,11 @@ export function SaveRecipe({ useId, shot, asNew, onClose }: Props) {
           Its picture is made of the frame that is shown now.
           {known && known.uses > 1 && ` ${known.uses} finishes use it: they are offered the new version.`}
         </p>
-        {problem && (
-          <p role="alert" className="text-sm text-error">
-            {problem}
-          </p>
-        )}
-        <div className="flex justify-end gap-2">
-          <button type="button" className="btn btn-sm" onClick={onClose}>
-            Cancel
-          </button>
+        <DialogEnd problem={problem} onCancel={onClose}>
           <button type="submit" className="btn btn-sm btn-primary" disabled={busy}>
             {busy ? 'Saving…' : 'Save'}
           </button>
-        </div>
+        </DialogEnd>
       </form>
     </Modal>
   );

@@ -1,6 +1,6 @@
 import type { RecipeWords } from '@/core/recipes/recipe';
 
-export type TypedWords = Omit<RecipeWords, 'tags'> & { tags: string };
+type TypedWords = Omit<RecipeWords, 'tags'> & { tags: string };
 
 export const typedWords = (name: string, from: Partial<RecipeWords> = {}): TypedWords => ({
   name,

@@ -12,7 +12,7 @@ import { type RecipeWords, recipeOf } from '@/core/recipes/recipe';
 import { addRecipe, setOrigin } from '@/core/recipes/use';
 
 /** Letters of a name that an id can have. */
-export const slug = (name: string): string =>
+const slug = (name: string): string =>
   name
     .normalize('NFKD')
     .toLowerCase()
