@@ -1,8 +1,10 @@
 import * as v from 'valibot';
 import { id, name } from '../finish/basic-schema';
+import { edit } from '../finish/edit';
+import { newFinish } from '../finish/edits';
 import { type Finish, FinishError, type Step } from '../finish/finish';
 import { frontSchema, recipeSpec } from '../finish/front';
-import { type Packed, packedMain, packedUse } from '../finish/packed';
+import { type Packed, packedMain, packedUse, unpack } from '../finish/packed';
 import { finishFormat } from '../finish/schema';
 import { openFinish, parseFinish } from '../finish/validation';
 import { defaultsOf } from '../steps/define';
@@ -124,13 +126,20 @@ export function openRecipe(json: unknown, stored = false): { recipe: Recipe; rep
           'Remove it.',
         );
   const { strands, guides } = finish;
-  return {
-    recipe: {
-      ...parsed.output,
-      inside: { main: packedMain, strands, ...(guides ? { guides } : {}) },
-    },
-    repairs,
+  const recipe: Recipe = {
+    ...parsed.output,
+    inside: { main: packedMain, strands, ...(guides ? { guides } : {}) },
   };
+  tryOut(recipe);
+  return { recipe, repairs };
+}
+
+/** Uses a recipe once, so that what its front must not drive is refused with the file. @throws {FinishError} */
+function tryOut(recipe: Recipe): void {
+  const bare = newFinish('tried', 'Tried', { type: 'colour', colour: [0, 0, 0], alpha: 1 });
+  edit('try', (draft) =>
+    unpack(draft, packedOf(recipe, false), { strand: bare.main, index: 0 }, 'tried'),
+  ).apply(bare);
 }
 
 /** What people read of a recipe, its number and picture: all but what is made from the use. */

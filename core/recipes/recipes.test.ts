@@ -523,6 +523,24 @@ test('a recipe that is wrong is refused by name', () => {
     ],
   };
   expect(() => openRecipe(driving)).toThrow('not there');
+  const wrongType = (value: string) => ({
+    ...good,
+    front: [
+      { id: 'x', name: 'X', value: { type: 'toggle', default: true }, drives: [{ step: 's0', value }] },
+    ],
+  });
+  expect(() => openRecipe(wrongType('size'))).toThrow('X cannot drive Size of Glow');
+  expect(() => openRecipe(wrongType('__proto__'))).toThrow('cannot drive');
+  const twice = {
+    ...good,
+    front: ['x', 'y'].map((id) => ({
+      id,
+      name: id,
+      value: { type: 'toggle', default: true },
+      drives: [{ step: 's0', value: 'invert' }],
+    })),
+  };
+  expect(() => openRecipe(twice)).toThrow('driven twice');
 });
 
 test('a recipe of an earlier version of the format is upgraded with what is inside', () => {

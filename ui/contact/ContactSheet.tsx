@@ -52,7 +52,7 @@ function Sheet({ name, shots }: Props) {
   const [moment, setMoment] = useState(0);
   const [frame, setFrame] = useState(1);
   const [chosen, setChosen] = useState<readonly number[]>([]);
-  const [wide, setWide] = useState(320);
+  const [wide, setWide] = useState(shots.length <= 2 ? 580 : shots.length <= 6 ? 400 : 320);
   const [change, setChange] = useState<Change>();
   const [look, setLook] = useState<SheetLook>('after');
   const [comparing, setComparing] = useState(false);
