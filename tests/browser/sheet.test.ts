@@ -169,7 +169,7 @@ test('a finish of one shot becomes one more of another; two are compared, and th
     'it is shown',
     async () =>
       (await run<string>(
-        `return document.querySelector('[data-shot="${shots[2]}"] select').selectedOptions[0].textContent`,
+        `return document.querySelector('[data-shot="${shots[2]}"] select')?.selectedOptions[0].textContent`,
       )) === 'First finish 2',
   );
   await ready(3);
