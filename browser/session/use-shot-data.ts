@@ -7,6 +7,7 @@ import { readShot, type ShotDetail } from '../../api/shots';
 import type { MediaIndex } from '../engine/pass-source';
 import { request } from '../request';
 import { followEvents } from './events';
+import { heard } from './heard';
 import type { Session } from './session';
 import type { Versions } from './versions';
 
@@ -62,18 +63,15 @@ export function useShotData(
   hear.current = (event) => {
     switch (event.type) {
       case 'frames':
-        client.setQueryData<ShotDetail>(
-          key,
-          (known) =>
-            known &&
-            withMedia(known, event.media, (m) => ({ ...m, frames: withFrames(m.frames, event.frames) })),
+        heard<ShotDetail>(client, key, (known) =>
+          withMedia(known, event.media, (m) => ({ ...m, frames: withFrames(m.frames, event.frames) })),
         );
         return;
       case 'shot':
         client.invalidateQueries({ queryKey: key });
         return;
       case 'export':
-        client.setQueryData<ExportRun[]>(exportsKey(initial.id), (runs) => runs && withRun(runs, event.run));
+        heard<ExportRun[]>(client, exportsKey(initial.id), (runs) => withRun(runs, event.run));
         return;
       case 'version':
         if (event.finish !== session.finish) return;
