@@ -1,10 +1,10 @@
 import * as v from 'valibot';
-import { type ExportFormat, exportFormats } from '../core/formats/export-formats';
+import { exportSettings } from '../core/formats/export-formats';
 import { nothing, route, wholeNumber } from './contract';
 
 /** Export runs, with a state for every frame. */
 
-const format = v.picklist(Object.keys(exportFormats) as [ExportFormat, ...ExportFormat[]]);
+const { format, compression, quality, carriesFinish } = exportSettings.entries;
 
 export const exportFrame = v.strictObject({
   frame: v.number(),
@@ -43,9 +43,10 @@ export const createExport = route('POST', '/api/exports', {
     frames: v.string(),
     /** A named output in place of the finished picture. */
     output: v.optional(v.string()),
-    /** Whether frames carry the finish that they were made by, where their format can. */
-    carriesFinish: v.optional(v.boolean(), true),
     format,
+    compression,
+    quality,
+    carriesFinish,
     name: v.pipe(
       v.string(),
       v.regex(/^[\w.-]{1,120}$/, 'A file name has letters, digits, dots, dashes and underscores.'),

@@ -1,10 +1,17 @@
 import { readFileSync, statSync } from 'node:fs';
 import { resolve } from 'node:path';
 import { parseArgs } from 'node:util';
+import * as v from 'valibot';
 import { encodings } from '../core/colour/encoding';
 import { forOutput, leadingPass } from '../core/finish/finish';
 import { parseFinish } from '../core/finish/validation';
-import { type ExportFormat, exportFormats, extensions } from '../core/formats/export-formats';
+import {
+  type ExportFormat,
+  exportFormats,
+  exportSettings,
+  exrCompressions,
+  extensions,
+} from '../core/formats/export-formats';
 import { parseFrames, parsePattern, pathOf } from '../core/formats/frame-pattern';
 import { gapRules } from '../core/formats/gap-rules';
 import { framesOnDisk, type MediaSpecs } from '../engine/node/media';
@@ -13,7 +20,7 @@ import { renderPool } from '../engine/node/pool';
 import { UsageError } from './usage';
 
 const usage =
-  'zafiro run FINISH.json --media NAME=PATTERN --frames 1-24 --out PATTERN [--scale 1] [--format exr|exr32|png16|png8|tiff16|tiff32] [--encoding NAME=srgb] [--gaps NAME=hold] [--output NAME] [--without-finish]';
+  'zafiro run FINISH.json --media NAME=PATTERN --frames 1-24 --out PATTERN [--scale 1] [--format exr|exr32|png16|png8|tiff16|tiff32|jpeg] [--encoding NAME=srgb] [--gaps NAME=hold] [--output NAME] [--compression zip|zips|piz|rle|none] [--quality 95] [--without-finish]';
 
 function readJson(path: string): unknown {
   let text: string;
@@ -92,19 +99,28 @@ export async function run(args: string[]): Promise<number> {
       gaps: { type: 'string', multiple: true, default: [] },
       output: { type: 'string' },
       'without-finish': { type: 'boolean', default: false },
+      compression: { type: 'string' },
+      quality: { type: 'string' },
     },
   });
   if (positionals.length !== 1 || !values.out) throw new UsageError(`Use: ${usage}`);
   const scale = Number(values.scale);
   if (!(scale > 0 && scale <= 1)) throw new UsageError('--scale takes a number above 0, up to 1.');
   const ending = values.out.split('.').pop();
-  const byEnding = (['png16', 'tiff16'] as const).find((f) => extensions[f] === ending);
+  const byEnding = (['png16', 'tiff16', 'jpeg'] as const).find((f) => extensions[f] === ending);
   const format = (values.format ?? byEnding ?? 'exr') as ExportFormat;
   if (!Object.hasOwn(exportFormats, format))
     throw new UsageError(`--format takes ${Object.keys(exportFormats).join(' or ')}.`);
   if (!values.out.endsWith(`.${extensions[format]}`)) {
     throw new UsageError(`--out ends in .${extensions[format]} for the format ${format}.`);
   }
+  const settings = v.safeParse(exportSettings, {
+    format,
+    compression: oneOf('compression', values.compression, exrCompressions),
+    quality: values.quality === undefined ? undefined : Number(values.quality),
+    carriesFinish: !values['without-finish'],
+  });
+  if (!settings.success) throw new UsageError(`--quality: ${settings.issues[0].message}`);
   const [encoding, gaps] = [named('encoding', values.encoding), named('gaps', values.gaps)];
   const media: MediaSpecs = {};
   for (const [name, pattern] of Object.entries(named('media', values.media))) {
@@ -139,15 +155,7 @@ export async function run(args: string[]): Promise<number> {
   const pool = renderPool();
   try {
     const jobs = frames.map((frame) =>
-      pool.render({
-        finish,
-        media,
-        frame,
-        scale,
-        out: pathOf(out, frame),
-        format,
-        bare: values['without-finish'],
-      }),
+      pool.render({ finish, media, frame, scale, out: pathOf(out, frame), settings: settings.output }),
     );
     // The first that fails ends the run; others that do are not asked any more.
     for (const job of jobs) job.catch(() => {});

@@ -1,11 +1,15 @@
+import * as v from 'valibot';
+import { type Written, written } from './exr/compression/chunk';
+
 /** Formats of finished frames, with their labels. */
 export const exportFormats = {
-  exr: 'EXR — half float, ZIP, premultiplied, linear',
-  exr32: 'EXR — 32-bit float, ZIP, premultiplied, linear',
+  exr: 'EXR — half float, premultiplied, linear',
+  exr32: 'EXR — 32-bit float, premultiplied, linear',
   png16: 'PNG — 16 bit, straight alpha, sRGB',
   png8: 'PNG — 8 bit, dithered, straight alpha, sRGB',
   tiff16: 'TIFF — 16 bit, straight alpha, sRGB',
   tiff32: 'TIFF — 32-bit float, premultiplied, linear',
+  jpeg: 'JPEG — 8 bit, dithered, over black, sRGB',
 } as const;
 export type ExportFormat = keyof typeof exportFormats;
 
@@ -16,4 +20,40 @@ export const extensions = {
   png8: 'png',
   tiff16: 'tif',
   tiff32: 'tif',
+  jpeg: 'jpg',
 } as const satisfies Record<ExportFormat, string>;
+
+/** Compressions of an EXR, with their labels. All of them keep every bit. */
+export const exrCompressions = {
+  zip: 'ZIP, blocks of 16 lines',
+  zips: 'ZIP, single lines',
+  piz: 'PIZ, wavelets',
+  rle: 'Run lengths',
+  none: 'None',
+} as const satisfies Record<Written, string>;
+
+/** Formats of EXR, and those whose files can carry the finish that they were made by. */
+export const isExr = (format: ExportFormat): boolean => extensions[format] === 'exr';
+export const canCarryFinish = (format: ExportFormat): boolean =>
+  isExr(format) || extensions[format] === 'png';
+
+/** How finished frames are written. What a format has no use for is left aside. */
+export const exportSettings = v.strictObject({
+  format: v.picklist(Object.keys(exportFormats) as [ExportFormat, ...ExportFormat[]]),
+  /** Of an EXR. */
+  compression: v.optional(v.picklist(written), 'zip'),
+  /** Of a JPEG, from 1 to 100. */
+  quality: v.optional(
+    v.pipe(
+      v.number(),
+      v.integer('The quality is a whole number.'),
+      v.minValue(1, 'The quality is at least 1.'),
+      v.maxValue(100, 'The quality is at most 100.'),
+    ),
+    95,
+  ),
+  /** Whether frames carry the finish that they were made by, where their format can. */
+  carriesFinish: v.optional(v.boolean(), true),
+});
+export type ExportSettings = v.InferOutput<typeof exportSettings>;
+export type GivenSettings = v.InferInput<typeof exportSettings>;

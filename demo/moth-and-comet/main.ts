@@ -19,7 +19,7 @@ for (let frame = 1; frame <= last; frame++)
     const path = join(folder, fileOf(layer, frame));
     if (existsSync(path)) continue;
     const picture = withWorkspace(runtime, (workspace) => painted(workspace, strokesOn(layer, frame)));
-    const { bytes } = await encode(picture, 'png16');
+    const { bytes } = await encode(picture, { format: 'png16' });
     runtime.arena.give(picture.at);
     await writeWhole(path, bytes);
   }

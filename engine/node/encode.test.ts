@@ -6,7 +6,7 @@ import { readExr } from '../../core/formats/exr/read';
 import { encode } from './encode';
 import { nodeZlib } from './zlib';
 
-const encodePng16 = (p: Parameters<typeof encode>[0]) => encode(p, 'png16');
+const encodePng16 = (p: Parameters<typeof encode>[0]) => encode(p, { format: 'png16' });
 const picture = (...rgba: number[]) => ({ width: 1, height: 1, data: Float32Array.from(rgba) });
 
 test('a PNG warns of light without alpha where it would have been visible, and not where it is fainter than a code', async () => {
@@ -26,8 +26,8 @@ describe('a finished frame knows its finish', () => {
   test.each(['exr', 'exr32', 'png16', 'png8'] as const)(
     '%s carries it, and nothing of it where it is left out',
     async (format) => {
-      const { bytes } = await encode(frame, format, undefined, undefined, words);
-      const bare = await encode(frame, format);
+      const { bytes } = await encode(frame, { format }, undefined, undefined, words);
+      const bare = await encode(frame, { format });
       expect(originFrom(originTextIn(bytes)!)).toEqual({
         format: 'zafiro-frame',
         zafiro: '0.1.0',
@@ -52,7 +52,7 @@ describe('a finished frame knows its finish', () => {
     const part = {
       attributes: { zafiro: { type: 'string', value: 'old' }, capDate: { type: 'string', value: 'x' } },
     };
-    const { bytes } = await encode(frame, 'exr', part as never);
+    const { bytes } = await encode(frame, { format: 'exr' }, part as never);
     expect(originTextIn(bytes)).toBeUndefined();
     expect(() => originFrom('{}')).toThrow('damaged');
     expect(() => originFrom(words.replace('"version":5', '"version":99'))).toThrow('newer Zafiro');

@@ -1,9 +1,11 @@
 import { deflateSync } from 'node:zlib';
 import sharp from 'sharp';
+import * as v from 'valibot';
 import { dithered } from '../../core/colour/dither';
 import { encodeSrgb } from '../../core/colour/srgb';
 import { originKey } from '../../core/finish/frame-origin';
-import type { ExportFormat } from '../../core/formats/export-formats';
+import { type ExportSettings, exportSettings, type GivenSettings } from '../../core/formats/export-formats';
+import type { Written } from '../../core/formats/exr/compression/chunk';
 import type { Attributes, Box } from '../../core/formats/exr/types';
 import { writeExr } from '../../core/formats/exr/write';
 import type { FilePart } from '../../core/formats/file-info';
@@ -43,13 +45,14 @@ function channelOf({ data }: Picture, c: number): Float32Array {
 }
 
 /**
- * EXR: R, G, B, A as half or as float of 32 bits, premultiplied, scene-linear, ZIP. At full size its data window is the source's display
+ * EXR: R, G, B, A as half or as float of 32 bits, premultiplied, scene-linear. At full size its data window is the source's display
  * window.
  */
 function encodeExr(
   picture: Picture,
   source: FilePart | undefined,
   type: 'half' | 'float',
+  compression: Written,
   runtime: Runtime,
   origin: string | undefined,
 ): Encoded {
@@ -67,6 +70,7 @@ function encodeExr(
   const bytes = writeExr(
     {
       channels,
+      compression,
       dataWindow,
       pixelAspectRatio: source?.pixelAspectRatio,
       screenWindowCenter: centre?.type === 'v2f' ? [centre.value[0], centre.value[1]] : undefined,
@@ -127,6 +131,21 @@ async function encodePng(picture: Picture, bits: 8 | 16, origin: string | undefi
   return { bytes: whole, note: lostNote(lost, 'PNG') };
 }
 
+/** JPEG: 8 bits with an ordered dither, sRGB, over black, colour as fine as luminance. */
+async function encodeJpeg({ width, height, data }: Picture, quality: number): Promise<Encoded> {
+  const codes = new Uint8Array((data.length / 4) * 3);
+  let covered = true;
+  for (let p = 0, o = 0; p < data.length; p += 4, o += 3) {
+    const [x, y] = [(p >> 2) % width, Math.floor((p >> 2) / width)];
+    for (let c = 0; c < 3; c++) codes[o + c] = dithered(encodeSrgb(Math.max(0, data[p + c])), x, y);
+    covered &&= data[p + 3] >= 1;
+  }
+  const bytes = await sharp(codes, { raw: { width, height, channels: 3 } })
+    .jpeg({ quality, chromaSubsampling: '4:4:4' })
+    .toBuffer();
+  return { bytes, note: covered ? undefined : 'JPEG has no alpha: the picture lies over black.' };
+}
+
 /** TIFF: 16 bits, straight, sRGB; or floats as they are, premultiplied and linear, as Zafiro reads them. */
 function encodeTiff({ width, height, data }: Picture, type: 'uint16' | 'float'): Encoded {
   const file = { width, height, software: 'Zafiro' };
@@ -145,16 +164,17 @@ function encodeTiff({ width, height, data }: Picture, type: 'uint16' | 'float'):
  */
 export async function encode(
   picture: Picture,
-  format: ExportFormat,
+  given: GivenSettings,
   source?: FilePart,
   runtime: Runtime = threadRuntime(),
   origin?: string,
 ): Promise<Encoded> {
+  const { format, compression, quality }: ExportSettings = v.parse(exportSettings, given);
   switch (format) {
     case 'exr':
-      return encodeExr(picture, source, 'half', runtime, origin);
+      return encodeExr(picture, source, 'half', compression, runtime, origin);
     case 'exr32':
-      return encodeExr(picture, source, 'float', runtime, origin);
+      return encodeExr(picture, source, 'float', compression, runtime, origin);
     case 'png16':
       return encodePng(picture, 16, origin);
     case 'png8':
@@ -163,5 +183,7 @@ export async function encode(
       return encodeTiff(picture, 'uint16');
     case 'tiff32':
       return encodeTiff(picture, 'float');
+    case 'jpeg':
+      return encodeJpeg(picture, quality);
   }
 }

@@ -4,7 +4,7 @@ import { evaluate } from '../../core/evaluate/run';
 import { type Finish, leadingPass } from '../../core/finish/finish';
 import { originText } from '../../core/finish/frame-origin';
 import { programVersion } from '../../core/finish/program';
-import type { ExportFormat } from '../../core/formats/export-formats';
+import type { GivenSettings } from '../../core/formats/export-formats';
 import { toLookAt } from '../../core/kernels/plane';
 import type { Runtime } from '../../core/kernels/runtime';
 import { openWorkspace } from '../../core/kernels/workspace';
@@ -26,9 +26,8 @@ export type FrameJob = {
   frame: number;
   scale: number;
   out: string;
-  format: ExportFormat;
-  /** Leaves out of the frame how it was made; else an EXR and a PNG carry the finish. */
-  bare?: boolean;
+  /** How it is written. */
+  settings: GivenSettings;
   /** Folders that frames may be read from; any where none are given. */
   roots?: readonly string[];
   /** Threads that may work on it: one where other frames are rendered beside it. */
@@ -83,10 +82,11 @@ export async function renderFrame(job: FrameJob, reading?: (path?: string) => vo
     workspace.clear();
     return copied;
   });
-  const origin = job.bare ? undefined : originText(finish, job.media, frame, programVersion);
+  const carries = job.settings.carriesFinish ?? true;
+  const origin = carries ? originText(finish, job.media, frame, programVersion) : undefined;
   const leading = leadingPass(finish);
   const part = leading && (await source.partOf(leading, frame));
-  const { bytes, note } = await encode(picture, job.format, part, runtime, origin);
+  const { bytes, note } = await encode(picture, job.settings, part, runtime, origin);
   try {
     await writeWhole(job.out, bytes);
   } catch (error) {

@@ -39,7 +39,7 @@ export async function claimFrame(): Promise<Claim | undefined> {
     if (!found) return;
     const { run_id: run, frame, attempt } = found;
     const [[r]] = await c.query<Row[]>(
-      'SELECT shot_id, document, media, format, folder, file_name, carries_finish FROM export_run WHERE id = ?',
+      'SELECT shot_id, document, media, format, settings, folder, file_name FROM export_run WHERE id = ?',
       [run],
     );
     note(r.shot_id, { what: 'export', subject: run, part: frame });
@@ -48,7 +48,7 @@ export async function claimFrame(): Promise<Claim | undefined> {
          lease_until = NOW(3) + INTERVAL ${leaseSeconds} SECOND WHERE run_id = ? AND frame = ?`,
       [run, frame],
     );
-    const { shot_id: shot, document, media, format, folder, file_name, carries_finish } = r;
+    const { shot_id: shot, document, media, format, settings, folder, file_name } = r;
     const out = `${folder}/${fileOf(file_name, frame)}`;
     return {
       run,
@@ -61,8 +61,7 @@ export async function claimFrame(): Promise<Claim | undefined> {
         frame,
         scale: 1,
         out,
-        format,
-        bare: !carries_finish,
+        settings: settings ?? { format },
         roots: mediaRoots(),
         decoded: decodedPlace(),
       },

@@ -1,6 +1,12 @@
+import * as v from 'valibot';
 import type { ExportFrame, ExportRun } from '../../api/exports';
 import type { Finish } from '../../core/finish/finish';
-import { type ExportFormat, extensions } from '../../core/formats/export-formats';
+import {
+  type ExportFormat,
+  exportSettings,
+  extensions,
+  type GivenSettings,
+} from '../../core/formats/export-formats';
 import { pathOf } from '../../core/formats/frame-pattern';
 import { announce } from '../changes/bus';
 import { changing } from '../changes/changes';
@@ -40,23 +46,24 @@ export async function createExport(
   shot: number,
   finish: Finish,
   frames: readonly number[],
-  format: ExportFormat,
+  given: GivenSettings,
   baseName: string,
-  carriesFinish = true,
 ): Promise<number> {
+  const settings = v.parse(exportSettings, given);
+  const { format } = settings;
   await needSpace('Free some space, then start the export.');
   const media = await mediaOfShot(shot);
   const run = await changing(async (c, note) => {
     const [made] = await c.query<Row[]>(
-      `INSERT INTO export_run (shot_id, document, media, format, folder, file_name, carries_finish)
-       VALUES (?, ?, ?, ?, '', ?, ?) RETURNING id`,
+      `INSERT INTO export_run (shot_id, document, media, format, settings, folder, file_name)
+       VALUES (?, ?, ?, ?, ?, '', ?) RETURNING id`,
       [
         shot,
         JSON.stringify(finish),
         JSON.stringify(media),
         format,
+        JSON.stringify(settings),
         `${baseName}.####.${extensions[format]}`,
-        carriesFinish,
       ],
     );
     const id = made[0].id as number;

@@ -4,7 +4,12 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, describe, expect, test } from 'vitest';
 import { encodeSrgb } from '../../core/colour/srgb';
-import { type ExportFormat, exportFormats, extensions } from '../../core/formats/export-formats';
+import {
+  type ExportFormat,
+  exportFormats,
+  exrCompressions,
+  extensions,
+} from '../../core/formats/export-formats';
 import { passPicture } from '../../core/formats/pass-picture';
 import { openWorkspace } from '../../core/kernels/workspace';
 import { encode } from '../../engine/node/encode';
@@ -51,12 +56,16 @@ function byOpenImageIO(file: string) {
   };
 }
 
-const formats = Object.keys(exportFormats) as ExportFormat[];
+/** Those that keep alpha and every code; JPEG keeps neither. */
+const formats = (Object.keys(exportFormats) as ExportFormat[]).filter((f) => f !== 'jpeg') as Exclude<
+  ExportFormat,
+  'jpeg'
+>[];
 describe.each(formats)('%s', (format) => {
   const file = join(folder, `frame-${format}.${extensions[format]}`);
 
   test('says what it is, and has the numbers, by OpenImageIO', async () => {
-    const { bytes, note } = await encode(picture, format);
+    const { bytes, note } = await encode(picture, { format });
     writeFileSync(file, bytes);
     const found = byOpenImageIO(file);
     const straight = /png|tiff16/.test(format);
@@ -96,7 +105,7 @@ describe.each(formats)('%s', (format) => {
   });
 
   test('comes back as it was, as far as the format can say it', async () => {
-    const { bytes } = await encode(picture, format);
+    const { bytes } = await encode(picture, { format });
     const opened = await openFile(Buffer.from(bytes));
     const [pass] = opened.info.passes;
     const { planes } = await opened.read(pass.part, pass.channels);
@@ -120,4 +129,63 @@ describe.each(formats)('%s', (format) => {
     }
     workspace.clear();
   });
+});
+
+test.each(Object.keys(exrCompressions) as (keyof typeof exrCompressions)[])(
+  'an EXR in %s has the same numbers, and says how it is packed',
+  async (compression) => {
+    for (const format of ['exr', 'exr32'] as const) {
+      const [file, plain] = [
+        join(folder, `${format}-${compression}.exr`),
+        join(folder, `${format}-plain.exr`),
+      ];
+      writeFileSync(file, (await encode(picture, { format, compression })).bytes);
+      writeFileSync(plain, (await encode(picture, { format })).bytes);
+      const found = byOpenImageIO(file);
+      expect(found.compression).toBe(compression);
+      expect(found.pixels).toEqual(byOpenImageIO(plain).pixels);
+    }
+  },
+);
+
+test('a JPEG is the picture over black in sRGB, as good as its quality', async () => {
+  // Slopes, as JPEG is meant for, of partial alpha.
+  const slopes = {
+    width,
+    height,
+    data: Float32Array.from({ length: width * height * 4 }, (_, i) => {
+      const [x, y] = [(i >> 2) % width, Math.floor((i >> 2) / width)];
+      return [0.5 * (x / width), 0.4 * (y / height), 0.3, 0.75][i & 3];
+    }),
+  };
+  const errorAt = async (quality: number) => {
+    const file = join(folder, `frame-${quality}.jpg`);
+    const { bytes, note } = await encode(slopes, { format: 'jpeg', quality });
+    expect(note).toBe('JPEG has no alpha: the picture lies over black.');
+    writeFileSync(file, bytes);
+    const found = byOpenImageIO(file);
+    expect([found.width, found.height, found.channels, found.format]).toEqual([
+      width,
+      height,
+      ['R', 'G', 'B'],
+      'uint8',
+    ]);
+    let worst = 0;
+    for (let p = 0, o = 0; p < slopes.data.length; p += 4, o += 3)
+      for (let c = 0; c < 3; c++)
+        worst = Math.max(worst, Math.abs(found.pixels[o + c] - encodeSrgb(slopes.data[p + c])));
+    return worst;
+  };
+  // A code of dither; rounded luminance and colour differences give back up to 1.8 times as much; and the transform rounds.
+  expect(await errorAt(100)).toBeLessThan(5 / 255);
+  expect(await errorAt(10)).toBeGreaterThan(await errorAt(100));
+  expect(
+    (
+      await encode(
+        { ...slopes, data: slopes.data.map((v, i) => ((i & 3) === 3 ? 1 : v)) },
+        { format: 'jpeg' },
+      )
+    ).note,
+  ).toBeUndefined();
+  await expect(encode(slopes, { format: 'jpeg', quality: 101 })).rejects.toThrow('at most 100');
 });

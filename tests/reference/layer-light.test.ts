@@ -19,7 +19,7 @@ test('light on a layer keeps its alpha right through a PNG, wherever its colour 
   });
   const values = { ...defaultsOf(glow.values), size: 5, amount: 0.8 } as never;
   const lit = glow.run(workspace, layer, {}, values);
-  const { bytes } = await encode({ width, height, data: lit.data.slice() }, 'png16');
+  const { bytes } = await encode({ width, height, data: lit.data.slice() }, { format: 'png16' });
   const raw = await sharp(Buffer.from(bytes)).toColourspace('rgb16').raw({ depth: 'ushort' }).toBuffer();
   const codes = new Uint16Array(raw.buffer, raw.byteOffset, raw.length / 2);
   let [compared, worst] = [0, 0];

@@ -124,7 +124,7 @@ describe('changes of a shot', () => {
     const from = await newestChange(shot);
     const { version } = await loadFinish(finish);
     expect(await save(version, 2)).toBe(version + 1);
-    const run = await createExport(shot, first, [1, 2, 3], 'exr', 'hall');
+    const run = await createExport(shot, first, [1, 2, 3], { format: 'exr' }, 'hall');
     const claim = (await claimFrame())!;
     await reportFrame(claim, { state: 'done', millis: 3, bytes: 9 });
     await copyFinish(finish, 'Another');
@@ -296,7 +296,7 @@ describe('frames that arrive', () => {
   test('whole make exports go on that had failed for want of them', async () => {
     writeHalf(4);
     await registerArrivals(await media());
-    const run = await createExport(shot, first, [4, 5], 'exr', 'hall');
+    const run = await createExport(shot, first, [4, 5], { format: 'exr' }, 'hall');
     for (let i = 0; i < 2; i++)
       await reportFrame((await claimFrame())!, {
         state: 'failed',

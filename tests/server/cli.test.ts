@@ -433,6 +433,14 @@ test('run writes floats, 8 and 16 bits, TIFF and PNG, by --format or by the endi
   expect(await run('e.png', '--format', 'png8')).toMatchObject({ code: 0 });
   for (const [i, code] of (await first('e.png')).entries())
     expect(Math.abs(code - [...straight, 32768][i] / 257)).toBeLessThan(1);
+  expect(await run('j.jpg', '--quality', '100')).toMatchObject({ code: 0 });
+  expect((await openFile(readFileSync(`${folder}/j.jpg`))).info.format).toBe('jpeg');
+  expect((await run('j.jpg', '--quality', '0')).err).toMatch(/--quality: The quality is at least 1/);
+  expect(await run('p.exr', '--compression', 'piz')).toMatchObject({ code: 0 });
+  expect((await openFile(readFileSync(`${folder}/p.exr`))).info.parts[0].compression).toBe('piz');
+  expect((await run('p.exr', '--compression', 'zap')).err).toMatch(
+    /--compression takes zip, zips, piz, rle, none/,
+  );
   expect((await run('g.png', '--format', 'tiff16')).err).toMatch(/--out ends in \.tif for the format tiff16/);
   expect((await run('g.png', '--format', 'gif')).err).toMatch(/--format takes exr or exr32 or png16/);
 });

@@ -119,7 +119,7 @@ describe('the export queue', () => {
     (await Promise.all(Array.from({ length: count }, () => claimFrame()))).filter((c) => c !== undefined);
 
   test('hands every frame to one taker, however many ask at once', async () => {
-    const run = await createExport(shot, finish, [1, 2, 3, 4, 5], 'exr', 'hall');
+    const run = await createExport(shot, finish, [1, 2, 3, 4, 5], { format: 'exr' }, 'hall');
     const taken = await claimAll(8);
     expect(taken.map((c) => c.frame).sort()).toEqual([1, 2, 3, 4, 5]);
     expect(taken.find((c) => c.frame === 1)!.job.out).toMatch(/hall\.0001\.exr$/);
@@ -129,7 +129,7 @@ describe('the export queue', () => {
   });
 
   test('gives a frame out again when its lease ran out, and listens to the new holder only', async () => {
-    const run = await createExport(shot, finish, [7], 'png16', 'hall');
+    const run = await createExport(shot, finish, [7], { format: 'png16' }, 'hall');
     const [dead] = await claimAll(1);
     await database().query(
       'UPDATE export_frame SET lease_until = NOW(3) - INTERVAL 1 SECOND WHERE run_id = ?',
@@ -149,7 +149,7 @@ describe('the export queue', () => {
   });
 
   test('blames no frame for the death of whoever held it, and gives up what ended its own process twice', async () => {
-    const run = await createExport(shot, finish, [8, 9], 'exr', 'hall');
+    const run = await createExport(shot, finish, [8, 9], { format: 'exr' }, 'hall');
     const died = () =>
       database().query('UPDATE export_frame SET lease_until = NOW(3) - INTERVAL 1 SECOND WHERE run_id = ?', [
         run,
@@ -178,7 +178,7 @@ describe('the export queue', () => {
   });
 
   test('hands out a frame whose document nobody can open: who renders it says so, and others go on', async () => {
-    const run = await createExport(shot, finish, [3], 'exr', 'hall');
+    const run = await createExport(shot, finish, [3], { format: 'exr' }, 'hall');
     await database().query('UPDATE export_run SET document = \'{"version": 1}\' WHERE id = ?', [run]);
     const [claim] = await claimAll(1);
     expect(claim).toMatchObject({ run, frame: 3 });
@@ -186,7 +186,7 @@ describe('the export queue', () => {
   });
 
   test('cancelled: what waits is cancelled at once, what is rendered loses its lease', async () => {
-    const run = await createExport(shot, finish, [1, 2], 'exr', 'hall');
+    const run = await createExport(shot, finish, [1, 2], { format: 'exr' }, 'hall');
     const [held] = await claimAll(1);
     await cancelExport(run);
     expect(await renewLease(held)).toBe(false);

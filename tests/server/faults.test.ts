@@ -63,7 +63,8 @@ const over = (id: number) =>
 
 beforeAll(async () => {
   zaf = await start();
-  await until('two frames', async () => (await shot()).media[0].frames.length === 2);
+  // Other tests may be rendering too.
+  await until('two frames', async () => (await shot()).media[0].frames.length === 2, 150);
 });
 afterAll(async () => {
   await zaf.stop();

@@ -46,7 +46,7 @@ test('processes that end while they have nothing to do are no frame’s fault', 
     frame,
     scale: 1,
     out: join(small, `small.${frame}.exr`),
-    format: 'exr' as const,
+    settings: { format: 'exr' as const },
   });
   await sharp({ create: { width: 8, height: 8, channels: 3, background: '#336699' } }).toFile(
     join(small, 'small.png'),
@@ -86,7 +86,14 @@ test('frames are rendered side by side where they fit into memory, else one afte
     await Promise.all(
       outs.map(async (out, i) => {
         const media = { lit: { pattern: join(small, 'lit.png') } };
-        await pool.render({ finish, media, frame: i + 1, scale: 1, out, format: 'exr', bare: true });
+        await pool.render({
+          finish,
+          media,
+          frame: i + 1,
+          scale: 1,
+          out,
+          settings: { format: 'exr', carriesFinish: false },
+        });
         count();
       }),
     );

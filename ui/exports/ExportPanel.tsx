@@ -8,7 +8,13 @@ import { request } from '@/browser/request';
 import { useShotStore } from '@/browser/session/store';
 import { useSession } from '@/browser/session/use-session';
 import { exportsKey, useExports } from '@/browser/session/use-shot-data';
-import { type ExportFormat, exportFormats } from '@/core/formats/export-formats';
+import {
+  canCarryFinish,
+  type ExportFormat,
+  exportFormats,
+  exrCompressions,
+  isExr,
+} from '@/core/formats/export-formats';
 import { Options } from '../parts/Options';
 
 /** Writes a range of finished frames, and shows how far each export is. */
@@ -20,6 +26,7 @@ export function ExportPanel({ shot, diskFull, onClose }: Props) {
   const outputs = finish.strands.flatMap((s) => s.output ?? []);
   const client = useQueryClient();
   const [problem, setProblem] = useState('');
+  const [format, setFormat] = useState<ExportFormat>('exr');
   const { data: runs = [], error } = useExports(shot.id);
   useEffect(() => {
     const close = (e: KeyboardEvent) => e.key === 'Escape' && onClose();
@@ -31,8 +38,7 @@ export function ExportPanel({ shot, diskFull, onClose }: Props) {
     event.preventDefault();
     setProblem('');
     const given = Object.fromEntries(new FormData(event.currentTarget)) as Record<string, string>;
-    const { frames, name, output, carries } = given;
-    const format = given.format as ExportFormat;
+    const { frames, name, output, carries, compression, quality } = given;
     try {
       const document = store.getState().finish;
       const body = {
@@ -41,8 +47,10 @@ export function ExportPanel({ shot, diskFull, onClose }: Props) {
         frames,
         format,
         name,
-        ...(output ? { output } : {}),
         carriesFinish: carries === 'on',
+        ...(compression ? { compression: compression as keyof typeof exrCompressions } : {}),
+        ...(quality ? { quality: Number(quality) } : {}),
+        ...(output ? { output } : {}),
       };
       await request(createExport, { body });
     } catch (error) {
@@ -69,7 +77,7 @@ export function ExportPanel({ shot, diskFull, onClose }: Props) {
         </button>
       </header>
       <form className="grid gap-3 border-b border-line p-4 text-[13px]" onSubmit={submit}>
-        <label className="grid grid-cols-[64px_1fr] items-center">
+        <label className="grid grid-cols-[88px_1fr] items-center">
           Frames
           <input
             name="frames"
@@ -79,7 +87,7 @@ export function ExportPanel({ shot, diskFull, onClose }: Props) {
           />
         </label>
         {outputs.length > 0 && (
-          <label className="grid grid-cols-[64px_1fr] items-center">
+          <label className="grid grid-cols-[88px_1fr] items-center">
             Picture
             <select name="output" className="select select-sm w-full">
               <option value="">Finished picture</option>
@@ -91,13 +99,40 @@ export function ExportPanel({ shot, diskFull, onClose }: Props) {
             </select>
           </label>
         )}
-        <label className="grid grid-cols-[64px_1fr] items-center">
+        <label className="grid grid-cols-[88px_1fr] items-center">
           Format
-          <select name="format" className="select select-sm w-full">
+          <select
+            name="format"
+            className="select select-sm w-full"
+            value={format}
+            onChange={(e) => setFormat(e.target.value as ExportFormat)}
+          >
             <Options of={exportFormats} />
           </select>
         </label>
-        <label className="grid grid-cols-[64px_1fr] items-center">
+        {isExr(format) && (
+          <label className="grid grid-cols-[88px_1fr] items-center">
+            Compression
+            <select name="compression" className="select select-sm w-full">
+              <Options of={exrCompressions} />
+            </select>
+          </label>
+        )}
+        {format === 'jpeg' && (
+          <label className="grid grid-cols-[88px_1fr] items-center">
+            Quality
+            <input
+              name="quality"
+              type="number"
+              min={1}
+              max={100}
+              className="input input-sm w-24"
+              defaultValue={95}
+              required
+            />
+          </label>
+        )}
+        <label className="grid grid-cols-[88px_1fr] items-center">
           Name
           <input
             name="name"
@@ -106,14 +141,15 @@ export function ExportPanel({ shot, diskFull, onClose }: Props) {
             required
           />
         </label>
-        <label
-          className="flex items-center gap-2"
-          title="EXR and PNG frames know how they were made: drop one onto a shot to open its finish."
-        >
-          <input type="checkbox" name="carries" className="checkbox checkbox-xs" defaultChecked />
-          Keep the finish in each frame
-          <span className="ml-auto text-xs text-quiet">EXR, PNG</span>
-        </label>
+        {canCarryFinish(format) && (
+          <label
+            className="flex items-center gap-2"
+            title="EXR and PNG frames know how they were made: drop one onto a shot to open its finish."
+          >
+            <input type="checkbox" name="carries" className="checkbox checkbox-xs" defaultChecked />
+            Keep the finish in each frame
+          </label>
+        )}
         {(problem || error) && (
           <p role="alert" className="text-error">
             {problem || error?.message}
