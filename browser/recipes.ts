@@ -1,4 +1,5 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useCallback } from 'react';
 import { listRecipes, type RecipeSummary, readRecipeVersion } from '../api/recipes';
 import type { ShotDetail } from '../api/shots';
 import { andThen, type Edit } from '../core/finish/edit';
@@ -30,7 +31,7 @@ export function useRecipes(): { recipes: readonly RecipeSummary[]; problem?: str
 /** Asks for the recipes anew, after one was saved here. */
 export function useRefreshedRecipes(): () => Promise<void> {
   const client = useQueryClient();
-  return () => client.invalidateQueries({ queryKey: key });
+  return useCallback(() => client.invalidateQueries({ queryKey: key }), [client]);
 }
 
 /** A version of a recipe, checked. @throws {Error} in words. */

@@ -210,4 +210,34 @@ describe('somebody else', () => {
     expect(now().state).toBe('saved');
     expect(versions).toHaveLength(2);
   });
+
+  test.each([
+    ['by its number', 3],
+    ['without one', Number.POSITIVE_INFINITY],
+  ])('and once more, %s, while the first is still asked for: both are taken in', async (_, second) => {
+    const theServer = server();
+    const store = createShotStore(first, 1);
+    // Answers as the server knew them when it was asked, a second later.
+    let asked = 0;
+    const newest = async () => {
+      asked++;
+      const known = await theServer.newest();
+      await new Promise((done) => setTimeout(done, 1000));
+      return known;
+    };
+    const autosave = startAutosave(store, 1, { ...theServer, newest });
+    const elsewhere = (amount: number) =>
+      theServer.versions.push({
+        document: setValue(first, 'bloom', 'amount', amount).apply(first),
+        save: `${amount}`,
+      });
+    elsewhere(0.1);
+    autosave.hear(Number.isFinite(second) ? 2 : second);
+    await passes(500);
+    elsewhere(0.2);
+    autosave.hear(second);
+    await passes(5000);
+    expect([autosave.version(), asked]).toEqual([3, 2]);
+    expect(store.getState().finish.strands[0].steps[0].values.amount).toBe(0.2);
+  });
 });

@@ -34,8 +34,9 @@ export function startAutosave(store: ShotStore, version: number, channel: Channe
   let failures = 0;
   let refused: Finish | undefined;
   let timer: ReturnType<typeof setTimeout> | undefined;
-  /** The newest version that is known. */
+  /** The newest version that is known, and how often one was heard of. */
   let heardOf = version;
+  let heard = 0;
   let ended = false;
 
   const { change } = store.getState();
@@ -113,17 +114,20 @@ export function startAutosave(store: ShotStore, version: number, channel: Channe
 
   /** Takes in what was saved elsewhere, once nothing of this page waits. */
   async function catchUp() {
-    if (heardOf <= base || !isClean() || ended) return;
     try {
-      const theirs = await channel.newest();
-      heardOf = theirs.version;
-      if (theirs.version <= base || !isClean() || ended) return;
-      base = theirs.version;
-      if (!dequal(theirs.document, committed)) {
-        committed = theirs.document;
-        store.getState().replace(theirs.document, 'changes made elsewhere');
+      while (heardOf > base && isClean() && !ended) {
+        const before = heard;
+        const theirs = await channel.newest();
+        // What was heard meanwhile may be newer than the answer: it is asked for once more.
+        if (heard === before) heardOf = theirs.version;
+        if (theirs.version <= base || !isClean() || ended) continue;
+        base = theirs.version;
+        if (!dequal(theirs.document, committed)) {
+          committed = theirs.document;
+          store.getState().replace(theirs.document, 'changes made elsewhere');
+        }
+        channel.saved?.(base);
       }
-      channel.saved?.(base);
     } catch {
       // Told again with the next event, or found by the next save.
     }
@@ -158,6 +162,7 @@ export function startAutosave(store: ShotStore, version: number, channel: Channe
     flush: pump,
     /** The version `newest` is there: if it is not of this page, it is taken in. */
     hear(newest: number) {
+      heard++;
       heardOf = Math.max(heardOf, newest);
       alone(catchUp);
     },

@@ -34,6 +34,8 @@ export async function openSession(finish: number, frame: number, size: Size): Pr
   const running = sessions.get(finish);
   if (running && !running.session.autosave.isClean()) {
     running.screens++;
+    // What was saved elsewhere while no screen followed the shot was not heard of.
+    running.session.autosave.hear(Number.POSITIVE_INFINITY);
     return running.session;
   }
   const saved = await newest(finish);

@@ -11,11 +11,23 @@ import { mediaIndexOf } from '../session/use-shot-data';
 export type Wanted = { shot: ShotDetail; finish: Finish; frame: number; width: number };
 export type Made = { bitmap: ImageBitmap } | { problem: string };
 
+const hashes = new WeakMap<object, string>();
+/** A hash of what a document or the media of a shot say, worked out once for each. */
+function hashOf(of: object, said: () => unknown): string {
+  const known = hashes.get(of) ?? murmur3(JSON.stringify(said())).toString(36);
+  hashes.set(of, known);
+  return known;
+}
+
 /** What tells one picture from another. */
 export const keyOf = ({ shot, finish, frame, width }: Wanted): string =>
-  `${shot.id}/${frame}/${scaleFor(shot.width, width)}/${murmur3(JSON.stringify(finish)).toString(36)}/${murmur3(
-    JSON.stringify(mediaIndexOf(shot)),
-  ).toString(36)}`;
+  [
+    shot.id,
+    frame,
+    scaleFor(shot.width, width),
+    hashOf(finish, () => finish),
+    hashOf(shot, () => mediaIndexOf(shot)),
+  ].join('/');
 
 /** The smallest draft that is as wide as that. */
 const scaleFor = (full: number, width: number): number =>

@@ -27,7 +27,7 @@ import { headTaps } from './graph';
 import { releaseLayers } from './layer-edits';
 import { dropInside } from './packed';
 import { finishFormat } from './schema';
-import { contentsOf, isInput, isUse, slotsOf, spanOf } from './uses';
+import { contentsOf, isInput, isUse, slotsOf, spanOf, usesOf } from './uses';
 
 /** A new finish: one strand that begins at a pass. */
 export function newFinish(
@@ -86,12 +86,12 @@ export function removeStep(doc: Finish, stepId: string): Edit {
     const removed = strand.steps.splice(first, last - first + 1);
     releaseCopies(draft, [...removed, ...inner.flatMap((s) => s.steps)]);
     // What tapped the removed step taps the place it stood at; of a recipe also what tapped something inside.
-    const gone = new Set([...removed.map((s) => s.id)]);
+    const gone = new Set(removed.map((s) => s.id));
     const goneStrands = new Set(inner.map((s) => s.id));
     for (const tap of tapsOf(draft))
       if (goneStrands.has(tap.strand)) Object.assign(tap, { strand: strand.id, after: above });
       else if (gone.has(tap.after)) tap.after = above;
-    undrive(draft, gone);
+    undrive(draft);
     dropUnused(draft);
   });
 }
@@ -123,11 +123,12 @@ export function moveStepTo(doc: Finish, stepId: string, strandId: string, index:
   });
 }
 
-/** Takes steps that are gone off the fronts of recipes; controls that drive nothing any more go with them. */
-function undrive(draft: Finish, gone: ReadonlySet<string>): void {
-  for (const use of draft.strands.flatMap((s) => s.steps)) {
-    if (!use.front?.some((f) => f.drives.some((d) => gone.has(d.step)))) continue;
-    for (const f of use.front) f.drives = f.drives.filter((d) => !gone.has(d.step));
+/** Takes steps that are not there any more off the fronts of recipes; controls that drive nothing any more go with them. */
+function undrive(draft: Finish): void {
+  const there = new Set(draft.strands.flatMap((s) => s.steps.map((t) => t.id)));
+  for (const use of usesOf(draft)) {
+    if (!use.front?.some((f) => f.drives.some((d) => !there.has(d.step)))) continue;
+    for (const f of use.front) f.drives = f.drives.filter((d) => there.has(d.step));
     for (const { id } of use.front.filter((f) => f.drives.length === 0)) {
       delete use.values[id];
       if (use.animation) delete use.animation[id];
@@ -303,10 +304,10 @@ export function removeStrand(doc: Finish, strandId: string): Edit {
   return edit(`remove strand ${strand?.name ?? strandId}`, (draft) => {
     const gone = draft.strands.find((s) => s.id === strandId)!;
     for (const step of gone.steps) if (isUse(step)) dropInside(draft, step.id);
-    undrive(draft, new Set(gone.steps.map((s) => s.id)));
     releaseCopies(draft, gone.steps);
     if (gone.head.type === 'stack') releaseLayers(draft, gone.head.layers);
     draft.strands = draft.strands.filter((s) => s.id !== strandId);
+    undrive(draft);
     dropUnused(draft);
   });
 }

@@ -2,7 +2,7 @@ import type { Track } from '../time/track';
 import { plainOf } from './edit';
 import { type Finish, type Head, originalOf, type Step, type Strand, type Tap } from './finish';
 import { kindsAlong } from './flow';
-import { contentsOf, inputIdOf, localId, slotsOf } from './uses';
+import { type Contents, contentsOf, inputIdOf, isUse, slotsOf } from './uses';
 
 /**
  * What is inside a recipe, on its own: as it is copied, kept in the library and written to files. Its steps stand on a strand `main` that begins at the
@@ -109,37 +109,49 @@ function renamedGuide(guide: Guide, by: Renaming): Guide {
   return now;
 }
 
+/** All uses of what belongs to a use, and itself: whatever names one of them is inside. */
+const usesIn = (contents: Contents): ReadonlySet<string> =>
+  new Set(
+    [contents.use, ...contents.steps, ...contents.strands.flatMap((s) => s.steps)]
+      .filter(isUse)
+      .map((s) => s.id),
+  );
+
 /** The guides that belong to a use, or to one inside it. */
 const guidesInside = (doc: Finish, uses: ReadonlySet<string>): Guide[] =>
   (doc.guides ?? []).filter((g) => g.inside !== undefined && uses.has(g.inside));
 
-/** What is inside a use, on its own. Links that come from outside are left out; `closeUse` makes slots of them before. */
-export function packedUse(given: Finish, useId: string): Packed {
-  const doc = plainOf(given);
-  const { use, strand: host, first, steps, strands } = contentsOf(doc, useId);
-  const uses = new Set([useId, ...[...steps, ...strands.flatMap((s) => s.steps)].map((s) => s.id)]);
-  const guides = guidesInside(doc, uses);
-  const input = inputIdOf(useId);
-  const layers = strands.flatMap(({ head }) =>
-    head.type === 'stack' ? head.layers.flatMap((l) => l.id ?? []) : [],
-  );
+/** What everything inside a use is called in the recipe itself, by its id in the finish. Those that came with the recipe keep their names. */
+export function localIds(doc: Finish, useId: string): ReadonlyMap<string, string> {
+  const contents = contentsOf(doc, useId);
+  const { steps, strands } = contents;
   const all = [
     ...steps.map((s) => s.id),
     ...strands.flatMap((s) => [s.id, ...s.steps.map((t) => t.id)]),
-    ...guides.map((g) => g.id),
-    ...layers,
+    ...guidesInside(doc, usesIn(contents)).map((g) => g.id),
+    ...strands.flatMap(({ head }) => (head.type === 'stack' ? head.layers.flatMap((l) => l.id ?? []) : [])),
   ];
+  const cameWithIt = (id: string) => id.startsWith(`${useId}.`);
   const locals = new Map<string, string>();
   const taken = new Set<string>([packedMain, 'head', 'end', 'input']);
-  // Those that came with the recipe keep their names.
-  for (const id of [...all].sort(
-    (a, b) => Number(localId(useId, b) !== b) - Number(localId(useId, a) !== a),
-  )) {
-    let local = localId(useId, id);
-    for (let n = 2; taken.has(local); n++) local = `${localId(useId, id)}-${n}`;
+  for (const id of [...all].sort((a, b) => Number(cameWithIt(b)) - Number(cameWithIt(a)))) {
+    const stem = cameWithIt(id) ? id.slice(useId.length + 1) : id;
+    let local = stem;
+    for (let n = 2; taken.has(local); n++) local = `${stem}-${n}`;
     taken.add(local);
     locals.set(id, local);
   }
+  return locals;
+}
+
+/** What is inside a use, on its own. Links that come from outside are left out; `closeUse` makes slots of them before. */
+export function packedUse(given: Finish, useId: string): Packed {
+  const doc = plainOf(given);
+  const contents = contentsOf(doc, useId);
+  const { use, strand: host, first, steps, strands } = contents;
+  const guides = guidesInside(doc, usesIn(contents));
+  const input = inputIdOf(useId);
+  const locals = localIds(doc, useId);
   const by: Renaming = {
     id: (id) => locals.get(id) ?? id,
     point: ({ strand, after }) => ({
@@ -234,24 +246,22 @@ export function unpack(
 }
 
 /** Links of the slots of a use, by the ids that they have in the recipe. */
-export const packedLinks = (doc: Finish, useId: string): Step['slots'] => ({
-  ...contentsOf(doc, useId).use.slots,
-  ...Object.fromEntries(
-    slotsOf(doc, useId).flatMap(({ strand, head }) =>
-      head.from ? [[localId(useId, strand.id), head.from]] : [],
-    ),
-  ),
-});
+export function packedLinks(doc: Finish, useId: string): Step['slots'] {
+  const locals = localIds(doc, useId);
+  const inputs = slotsOf(doc, useId).flatMap(({ strand, head }) =>
+    head.from ? [[locals.get(strand.id)!, head.from]] : [],
+  );
+  return { ...contentsOf(doc, useId).use.slots, ...Object.fromEntries(inputs) };
+}
 
 /** Takes what belongs to a use out of a draft, beside its steps: its strands and guides. */
 export function dropInside(draft: Finish, useId: string): void {
-  const { strands, steps } = contentsOf(draft, useId);
-  const uses = new Set([useId, ...[...steps, ...strands.flatMap((s) => s.steps)].map((s) => s.id)]);
-  const gone = new Set(strands.map((s) => s.id));
+  const contents = contentsOf(draft, useId);
+  const uses = usesIn(contents);
+  const gone = new Set(contents.strands.map((s) => s.id));
   draft.strands = draft.strands.filter((s) => !gone.has(s.id));
-  if (draft.guides) {
-    const left = draft.guides.filter((g) => g.inside === undefined || !uses.has(g.inside));
-    if (left.length > 0) draft.guides = left;
-    else delete draft.guides;
-  }
+  if (!draft.guides) return;
+  const left = draft.guides.filter((g) => g.inside === undefined || !uses.has(g.inside));
+  if (left.length > 0) draft.guides = left;
+  else delete draft.guides;
 }

@@ -16,12 +16,12 @@ export const isInput = ({ type }: Pick<Step, 'type'>): boolean => type === recip
 /** The id of the step at which a use begins. */
 export const inputIdOf = (useId: string): string => `${useId}.input`;
 
-/** What an id is called in the recipe itself: without the name of its use. */
-export const localId = (useId: string, id: string): string =>
-  id.startsWith(`${useId}.`) ? id.slice(useId.length + 1) : id;
-
 /** All uses of a finish, in the order of its strands. */
 export const usesOf = (doc: Finish): Step[] => doc.strands.flatMap((s) => s.steps.filter(isUse));
+
+/** The recipes of the library that a finish uses, one entry for each use. */
+export const recipesIn = (doc: Finish): NonNullable<Step['recipe']>[] =>
+  usesOf(doc).flatMap((u) => u.recipe ?? []);
 
 /** The indexes of the first and last step of what stands at an index: of a recipe from its input to its use, else that step. */
 export function spanOf({ steps }: Pick<Strand, 'steps'>, index: number): [number, number] {

@@ -1,6 +1,6 @@
 import { type Finish, type Step, type Strand, specOf, stepName } from '../finish/finish';
-import { packedUse } from '../finish/packed';
-import { contentsOf, localId } from '../finish/uses';
+import { localIds, packedUse } from '../finish/packed';
+import { contentsOf } from '../finish/uses';
 import type { Recipe } from './recipe';
 
 /** What is different inside a use from the recipe that it came from. */
@@ -80,9 +80,8 @@ function ofStrand(now: Strand, then: Strand, at: (local: string) => string): Dif
 /** Everything that a use has inside, and on its front, other than the recipe; none where both are the same. */
 export function differences(doc: Finish, useId: string, recipe: Recipe): Difference[] {
   const now = packedUse(doc, useId);
-  const { strand: host, steps, strands } = contentsOf(doc, useId);
-  const ids = [...steps, ...strands, ...strands.flatMap((s) => s.steps)].map((s) => s.id);
-  const byLocal = new Map(ids.map((id) => [localId(useId, id), id]));
+  const { strand: host } = contentsOf(doc, useId);
+  const byLocal = new Map([...localIds(doc, useId)].map(([id, local]) => [local, id]));
   const at = (local: string) => (local === now.main ? host.id : (byLocal.get(local) ?? useId));
   const out: Difference[] = [];
   for (const strand of now.strands) {

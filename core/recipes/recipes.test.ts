@@ -316,6 +316,37 @@ describe('master amount', () => {
     expect(await picture(freeRecipe(off, id).apply(off))).toEqual(input);
   });
 
+  test('of a matte it goes from matte to matte in the same way, over its whole range', async () => {
+    let doc = newFinish('a', 'A', pass(''));
+    doc = addStrand(
+      doc,
+      { type: 'gradient', from: [0, 0, 0], fromAlpha: 1, to: [1, 1, 1], toAlpha: 1, angle: 20 },
+      'picture',
+      'Ramp',
+    ).apply(doc);
+    for (const [i, type] of ['luminance-key', 'feather', 'invert'].entries())
+      doc = addStep('main', i, type, `s${i}`).apply(doc);
+    doc = setValues(doc, 's0', { low: 0.5, lowSoft: 0.5 }).apply(doc);
+    const { edit, id } = makeRecipe(doc, 'main', ['s1', 's2'], 'Softer');
+    const made = linkSlot(edit.apply(doc), id, 'mask', {
+      strand: 'strand',
+      after: 'end',
+      as: 'luminance',
+    }).apply(edit.apply(doc));
+    const [input, look] = [await picture(doc, { strand: 'main', after: 's0' }), await picture(doc)];
+    const ramp = await picture(doc, { strand: 'strand', after: 'end' });
+    expect(input.length).toBe(33 * 19);
+    for (const amount of [0, 0.01, 0.37, 0.5, 0.99, 1])
+      for (const invert of [false, true]) {
+        const out = await picture(setValues(made, id, { amount, invert }).apply(made));
+        out.forEach((v, i) => {
+          const k = amount * (invert ? 1 - ramp[4 * i] : ramp[4 * i]);
+          expect(Math.abs(v - (input[i] + k * (look[i] - input[i])))).toBeLessThan(3e-7);
+        });
+      }
+    expect(() => freeRecipe(made, id).apply(made)).toThrow('Set its amount to 1');
+  });
+
   test('a slot that nothing is linked to is as no link at all', async () => {
     let doc = newFinish('a', 'A', pass(''));
     doc = addStrand(doc, pass('emission'), 'picture', 'Lamps').apply(doc);
@@ -629,6 +660,54 @@ test('the published JSON Schema is the one that the declarations give', () => {
   );
   // After a change of a declaration: node_modules/.bin/tsx tools/finish-schema.ts
   expect(publishedRecipeSchema(toJsonSchema)).toEqual(published);
+});
+
+test('slots of a duplicate take what those of the original take, also where names inside meet', () => {
+  // Used from the library, what is inside is called “glowing.slot”; what is added inside later may be called “slot” too.
+  let doc = tangled([0, 5], [4, 0]);
+  doc = linkSlot(doc, 's0', 'mask', { strand: 'strand-4', after: 'end', as: 'luminance' }).apply(doc);
+  const made = makeRecipe(doc, 'main', ['s0'], 'Glowing');
+  const { recipe } = openRecipe(JSON.parse(JSON.stringify(recipeFrom(made.edit.apply(doc), made.id))));
+  let shot = addStrand(newFinish('b', 'B', pass('')), pass('one'), 'picture', 'One').apply(
+    newFinish('b', 'B', pass('')),
+  );
+  shot = addStrand(shot, pass('two'), 'picture', 'Two').apply(shot);
+  const used = addRecipe(shot, recipe, { strand: 'main', index: 0 }, { linked: true });
+  shot = used.edit.apply(shot);
+  const [first] = slotsOf(shot, used.id);
+  const meeting = first.strand.id.slice(used.id.length + 1);
+  shot = linkSlot(shot, used.id, first.strand.id, { strand: 'strand', after: 'end' }).apply(shot);
+  const second = {
+    ...first.strand,
+    id: meeting,
+    name: 'Second',
+    head: { type: 'input' as const, from: { strand: 'strand-2', after: 'end' } },
+  };
+  shot = parseFinish({ ...shot, strands: [...shot.strands, second] });
+  const twice = duplicateStep(shot, used.id, false).apply(shot);
+  const [, copy] = mainStrand(twice).steps.filter(isUse);
+  expect(slotsOf(twice, copy.id).map((s) => s.head.from?.strand)).toEqual(['strand', 'strand-2']);
+  const next = updateUse(used.id, recipe).apply(shot);
+  expect(slotsOf(next, used.id).map((s) => [s.strand.id, s.head.from?.strand])).toEqual([
+    [first.strand.id, 'strand'],
+  ]);
+});
+
+test('a front says nothing any more of steps that went with a recipe inside', () => {
+  let doc = tangled([0, 5, 1], [0, 0, 0]);
+  const inner = makeRecipe(doc, 'main', ['s1'], 'Inner');
+  doc = inner.edit.apply(doc);
+  doc = addStep('strand-3', 0, 'blur', 'inside-blur').apply(doc);
+  doc = linkSlot(doc, 's1', 'mask', { strand: 'strand-3', after: 'end', as: 'luminance' }).apply(doc);
+  const closed = structuredClone(doc);
+  closeUse(closed, inner.id);
+  const outer = makeRecipe(closed, 'main', ['s0', inner.id], 'Outer');
+  doc = outer.edit.apply(closed);
+  doc = addFront(doc, outer.id, 'inside-blur', 'radius').apply(doc);
+  const less = removeStep(doc, inner.id).apply(doc);
+  expect(findStep(less, 'inside-blur')).toBeUndefined();
+  expect(findStep(less, outer.id)!.step.front).toEqual([]);
+  expect(() => openRecipe(JSON.parse(JSON.stringify(recipeFrom(less, outer.id))))).not.toThrow();
 });
 
 test('half a recipe, a recipe inside itself, and strands of none are refused', () => {

@@ -1,8 +1,8 @@
 import { type Edit, edit, freeId, plainOf, tapsOf } from '../finish/edit';
 import type { Finish, Step } from '../finish/finish';
 import { specOfFront } from '../finish/front';
-import { dropInside, packedLinks, unpack } from '../finish/packed';
-import { contentsOf, localId } from '../finish/uses';
+import { dropInside, localIds, packedLinks, unpack } from '../finish/packed';
+import { contentsOf } from '../finish/uses';
 import type { ValueSpec } from '../steps/define';
 import { within } from '../time/track';
 import { packedOf, type Recipe } from './recipe';
@@ -57,8 +57,7 @@ export function updateUse(useId: string, recipe: Recipe): Edit {
       const was = contentsOf(draft, useId);
       const host = was.strand;
       const before = plainOf(was.use);
-      const ids = [...was.steps, ...was.strands, ...was.strands.flatMap((s) => s.steps)].map((s) => s.id);
-      const byLocal = new Map(ids.map((id) => [localId(useId, id), id]));
+      const byLocal = new Map([...localIds(plainOf(draft), useId)].map(([id, local]) => [local, id]));
       const links = packedLinks(plainOf(draft), useId);
       dropInside(draft, useId);
       host.steps.splice(was.first, was.last - was.first + 1);

@@ -1,9 +1,11 @@
 import type { RecipeDetail, RecipeSummary, RecipeUse } from '../../api/recipes';
 import type { Step } from '../../core/finish/finish';
+import { recipesIn } from '../../core/finish/uses';
 import { openRecipe, type Recipe, type RecipeWords } from '../../core/recipes/recipe';
 import { NotFound, Refused } from '../answer';
-import { type Connection, type Row, rows, transaction } from '../db/connect';
+import { type Connection, database, type Row, rows, transaction } from '../db/connect';
 import { needSpace } from '../free-space';
+import { loadFinish } from '../shots/finishes';
 
 /** The library of recipes. Documents are stored as files have them, without the picture, which is beside them. */
 
@@ -14,22 +16,32 @@ type Stored = { id: string; edition: number; document: unknown; picture: number;
 const newest = `SELECT r.id, r.edition, v.document, v.picture IS NOT NULL AS picture, v.saved_at
   FROM recipe r JOIN recipe_version v ON v.recipe_id = r.id AND v.edition = r.edition`;
 
-/** A use of a recipe in a finish, as its document says it. */
-const usesOf = (document: unknown): NonNullable<Step['recipe']>[] => {
-  const { strands = [] } = document as { strands?: { steps?: { recipe?: Step['recipe'] }[] }[] };
-  return strands.flatMap(({ steps = [] }) => steps.flatMap((s) => s.recipe ?? []));
-};
+type FinishRow = Omit<RecipeUse, 'editions' | 'linked'> & { recipes: NonNullable<Step['recipe']>[] | null };
 
-type FinishRow = Omit<RecipeUse, 'editions' | 'linked'> & { document: unknown };
-
-/** Finishes whose newest version has recipes, the newest first. */
-const finishesWithRecipes = () =>
-  rows<FinishRow>(
-    `SELECT s.id AS shot, s.name AS shotName, p.name AS project, f.id AS finish, f.name AS finishName, v.document
-     FROM finish f JOIN finish_version v ON v.finish_id = f.id AND v.version = f.version
-       JOIN shot s ON s.id = f.shot_id JOIN project p ON p.id = s.project_id
-     WHERE v.document LIKE '%"recipe":{"id":%' ORDER BY f.id DESC`,
+/** Finishes whose newest version uses recipes of the library, the newest first. */
+async function finishesWithRecipes(): Promise<(FinishRow & { recipes: NonNullable<Step['recipe']>[] })[]> {
+  const found = await rows<FinishRow>(
+    `SELECT s.id AS shot, s.name AS shotName, p.name AS project, f.id AS finish, f.name AS finishName, f.recipes
+     FROM finish f JOIN shot s ON s.id = f.shot_id JOIN project p ON p.id = s.project_id
+     WHERE f.recipes IS NULL OR f.recipes <> '[]' ORDER BY f.id DESC`,
   );
+  return Promise.all(
+    found.map(async (row) => ({ ...row, recipes: row.recipes ?? (await writtenDown(row.finish)) })),
+  );
+}
+
+/** The recipes of a finish that was saved before they were written down; now they are. */
+async function writtenDown(finish: number): Promise<NonNullable<Step['recipe']>[]> {
+  const { document, version } = await loadFinish(finish);
+  const recipes = recipesIn(document);
+  // Unless another version was saved meanwhile, which said its own.
+  await database().query('UPDATE finish SET recipes = ? WHERE id = ? AND version = ? AND recipes IS NULL', [
+    JSON.stringify(recipes),
+    finish,
+    version,
+  ]);
+  return recipes;
+}
 
 const wordsOf = ({ name, description, tags, licence }: RecipeWords): RecipeWords => ({
   name,
@@ -60,8 +72,8 @@ export async function listRecipes(): Promise<RecipeSummary[]> {
     await finishesWithRecipes(),
   ];
   const counts = new Map<string, number>();
-  for (const { document } of finishes)
-    for (const id of new Set(usesOf(document).map((u) => u.id))) counts.set(id, (counts.get(id) ?? 0) + 1);
+  for (const { recipes } of finishes)
+    for (const id of new Set(recipes.map((u) => u.id))) counts.set(id, (counts.get(id) ?? 0) + 1);
   return found.map((r) => summaryOf(r, counts.get(r.id) ?? 0));
 }
 
@@ -73,8 +85,8 @@ export async function recipeDetail(id: string): Promise<RecipeDetail> {
     'SELECT edition, note, saved_at FROM recipe_version WHERE recipe_id = ? ORDER BY edition DESC',
     [id],
   );
-  const usedIn = (await finishesWithRecipes()).flatMap(({ document, ...at }): RecipeUse[] => {
-    const uses = usesOf(document).filter((u) => u.id === id);
+  const usedIn = (await finishesWithRecipes()).flatMap(({ recipes, ...at }): RecipeUse[] => {
+    const uses = recipes.filter((u) => u.id === id);
     if (uses.length === 0) return [];
     const editions = [...new Set(uses.map((u) => u.version))].sort((a, b) => b - a);
     return [{ ...at, editions, linked: uses.filter((u) => u.linked).length }];

@@ -1,5 +1,6 @@
 import type { SavedFinish, Version } from '../../api/finishes';
 import type { Finish } from '../../core/finish/finish';
+import { recipesIn } from '../../core/finish/uses';
 import { openFinish } from '../../core/finish/validation';
 import { NotFound, Refused } from '../answer';
 import { changing } from '../changes/changes';
@@ -29,8 +30,8 @@ export async function insertFinish(
   label: string,
 ): Promise<number> {
   const [made] = await c.query<Row[]>(
-    'INSERT INTO finish (shot_id, name, version) VALUES (?, ?, 1) RETURNING id',
-    [shotId, document.name],
+    'INSERT INTO finish (shot_id, name, version, recipes) VALUES (?, ?, 1, ?) RETURNING id',
+    [shotId, document.name, JSON.stringify(recipesIn(document))],
   );
   const id = made[0].id as number;
   await c.query('INSERT INTO finish_version (finish_id, version, edit_label, document) VALUES (?, 1, ?, ?)', [
@@ -75,7 +76,12 @@ export async function saveFinish(
       'INSERT INTO finish_version (finish_id, version, edit_label, document, save_id) VALUES (?, ?, ?, ?, ?)',
       [id, version, label, JSON.stringify(document), save],
     );
-    await c.query('UPDATE finish SET version = ?, name = ? WHERE id = ?', [version, document.name, id]);
+    await c.query('UPDATE finish SET version = ?, name = ?, recipes = ? WHERE id = ?', [
+      version,
+      document.name,
+      JSON.stringify(recipesIn(document)),
+      id,
+    ]);
     note(found.shot_id, { what: 'version', subject: id, part: version });
     if (found.name !== document.name) note(found.shot_id, { what: 'shot' });
     return version;

@@ -1,6 +1,7 @@
 import { mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { By, Key, type WebElement } from 'selenium-webdriver';
+import { By, Key, Origin, type WebElement } from 'selenium-webdriver';
+import sharp from 'sharp';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import type { ExportRun } from '../../api/exports';
 import type { SavedFinish } from '../../api/finishes';
@@ -308,6 +309,65 @@ test('the library shows, finds, exports, imports and deletes', async () => {
   await until('the other is refused', async () =>
     (await text('[data-sonner-toaster]')).includes('bad.zafiro-recipe.json'),
   );
+});
+
+test('a card is dragged down its strand with all that is inside, past one step and no further', async () => {
+  await open(first);
+  const doc = await documentOf(0);
+  const use = useOf(doc).id;
+  await (await find('[aria-label="Add a step after Soft evening glow"]')).click();
+  await (await labelled('Search steps')).sendKeys('vignette', Key.ENTER);
+  await until('a step', async () => (await documentOf(0)).strands[0].steps.at(-1)!.type === 'vignette');
+  await press(Key.INSERT);
+  await (await labelled('Search steps')).sendKeys('grain', Key.ENTER);
+  await until('another', async () => (await documentOf(0)).strands[0].steps.at(-1)!.type === 'grain');
+  const order = async () => (await documentOf(0)).strands[0].steps.map((s) => s.type).join(' ');
+  expect(await order()).toBe('gain recipe-input glow grade recipe vignette grain');
+  const plus = await find('[aria-label="Add a step after Vignette"]');
+  await browser.driver
+    .actions()
+    .move({ origin: await find(`[data-step="${use}"]`) })
+    .press()
+    .perform();
+  await browser.driver.actions().move({ origin: Origin.POINTER, x: 9, y: 9, duration: 80 }).perform();
+  await browser.driver
+    .actions()
+    .move({ origin: plus, duration: 200 })
+    .move({ origin: plus, x: 1, y: 1, duration: 80 })
+    .release()
+    .perform();
+  await until(
+    'its place',
+    async () => (await order()) === 'gain vignette recipe-input glow grade recipe grain',
+  );
+  for (let i = 0; i < 3; i++) await undo();
+  await until('as it was', async () => (await order()) === 'gain recipe-input glow grade recipe');
+  await saved();
+});
+
+test('where a shot lacks a pass, that is said, and a gradient can stand in', async () => {
+  const png = join(frames, 'flat.0001.png');
+  await sharp({ create: { width: 320, height: 180, channels: 3, background: '#446688' } }).toFile(png);
+  const third = await importShot(zaf.address, 'flat', [join(frames, 'flat.####.png')]);
+  await open(third);
+  await press(Key.INSERT);
+  await (await labelled('Search steps')).sendKeys('lamps in mist', Key.ENTER);
+  await until('the words', async () =>
+    (await text('[data-sonner-toaster]')).includes('Lamps in mist needs a depth pass for Depth'),
+  );
+  expect(await text('aside[aria-label="Step sheet"]')).toContain(
+    'It needs an emission pass, which this shot lacks.',
+  );
+  const before = (await pixels()).row;
+  await (await button('Make a gradient')).click();
+  await until('mist', async () => (await pixels()).row.join() !== before.join());
+  await saved();
+  const { finishes } = await json<ShotDetail>(`${zaf.address}/api/shots/${third}`);
+  const { document } = await json<SavedFinish>(`${zaf.address}/api/finishes/${finishes[0].id}`);
+  expect(document.strands.find((s) => s.head.type === 'gradient')).toMatchObject({
+    name: 'Depth by height',
+    kind: 'data',
+  });
 });
 
 test('freed it is steps again, and undo brings it back', async () => {

@@ -2,6 +2,7 @@ import { execFile } from 'node:child_process';
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { promisify } from 'node:util';
+import mysql from 'mysql2/promise';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import type { SavedFinish } from '../../api/finishes';
 import type { RecipeDetail, RecipeSummary } from '../../api/recipes';
@@ -11,7 +12,7 @@ import { addRecipe } from '../../core/recipes/use';
 import { shippedRecipes } from '../../demo/recipes/recipes';
 import { saveOf } from '../browser/page';
 import { importShot, saveFrames } from '../browser/small-shot';
-import { type Instance, json, remove, root, startInstance, temporaryFolder } from './instance';
+import { databaseOf, type Instance, json, remove, root, startInstance, temporaryFolder } from './instance';
 
 /** The library against a real server: versions, conflicts, imports into another data folder, where recipes are used, and the command line. */
 let zaf: Instance;
@@ -126,6 +127,20 @@ test('it says where a recipe is used, in which versions', async () => {
     },
   ]);
   expect((await list()).find((r) => r.id === 'soft-night')!.uses).toBe(1);
+});
+
+test('a finish that was saved before its recipes were written down is counted too, and written down then', async () => {
+  const c = await mysql.createConnection(databaseOf(data));
+  try {
+    await c.query('UPDATE finish SET recipes = NULL');
+    expect((await list()).find((r) => r.id === 'soft-night')!.uses).toBe(1);
+    const [[{ missing }]] = await c.query<mysql.RowDataPacket[]>(
+      'SELECT COUNT(*) AS missing FROM finish WHERE recipes IS NULL',
+    );
+    expect(missing).toBe(0);
+  } finally {
+    await c.end();
+  }
 });
 
 test('the command line exports, checks and imports; from one data folder into another', async () => {

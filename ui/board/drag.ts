@@ -4,6 +4,7 @@ import { freeId } from '@/core/finish/edit';
 import { joinAt, linkSlot, moveStepTo } from '@/core/finish/edits';
 import { type Finish, findStep } from '@/core/finish/finish';
 import { kindAt } from '@/core/finish/flow';
+import { spanOf } from '@/core/finish/uses';
 import { stepSpec } from '@/core/steps/registry';
 
 /** How far from a plus a step may be let go, in pixels. */
@@ -57,9 +58,13 @@ export function dropped(store: ShotStore, what: string, where: string) {
   const [strand, at] = parts;
   const found = findStep(finish, what);
   if (!found) return;
-  // Counted without the step itself.
-  const index = Number(at) - (found.strand.id === strand && found.index < Number(at) ? 1 : 0);
-  if (found.strand.id === strand && index === found.index) return;
+  const to = Number(at);
+  const [first, last] = spanOf(found.strand, found.index);
+  const isHere = found.strand.id === strand;
+  // Beside itself, or into itself.
+  if (isHere && to >= first && to <= last + 1) return;
+  // Counted without what is moved: of a recipe all of its steps.
+  const index = to - (isHere && last < to ? last - first + 1 : 0);
   edit((doc) => moveStepTo(doc, what, strand, index));
 }
 
