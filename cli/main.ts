@@ -2,9 +2,10 @@ import { inspect } from './inspect';
 import { recipe } from './recipe';
 import { run } from './run';
 import { UsageError } from './usage';
+import { watch } from './watch';
 
 /** Each gives the exit status. */
-const commands: Record<string, (args: string[]) => Promise<number>> = { run, inspect, recipe };
+const commands: Record<string, (args: string[]) => Promise<number>> = { run, watch, inspect, recipe };
 
 const [name, ...args] = process.argv.slice(2);
 try {

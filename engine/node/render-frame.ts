@@ -1,10 +1,10 @@
+import { createHash } from 'node:crypto';
 import { availableParallelism } from 'node:os';
 import { PictureCache } from '../../core/evaluate/cache';
 import { evaluate } from '../../core/evaluate/run';
-import { type Finish, leadingPass } from '../../core/finish/finish';
+import { leadingPass } from '../../core/finish/finish';
 import { originText } from '../../core/finish/frame-origin';
 import { programVersion } from '../../core/finish/program';
-import type { GivenSettings } from '../../core/formats/export-formats';
 import { toLookAt } from '../../core/kernels/plane';
 import type { Runtime } from '../../core/kernels/runtime';
 import { openWorkspace } from '../../core/kernels/workspace';
@@ -13,21 +13,19 @@ import { type DecodedPlace, type DecodedStore, decodedStore } from './decoded-st
 import { encode } from './encode';
 import { readShared } from './exr-threads';
 import { fileSource } from './file-source';
-import type { MediaSpecs } from './media';
+import { type FrameWanted, frameContent } from './frame-key';
 import { codeOf, MediaError, outputProblem } from './media-file';
 import { threadRuntime } from './runtime';
 import { nodeThreadPool } from './thread-pool';
-import { writeWhole } from './write-file';
+import { writeSynced, writeWhole } from './write-file';
 
 /** One finished frame to write; plain data, so that it can be handed to a thread or another machine. */
-export type FrameJob = {
-  finish: Finish;
-  media: MediaSpecs;
-  frame: number;
-  scale: number;
+export type FrameJob = FrameWanted & {
   out: string;
-  /** How it is written. */
-  settings: GivenSettings;
+  /** The key of what is there already: a frame that still has it is not rendered again. */
+  known?: string;
+  /** `out` is a name for the meantime: whoever asked puts the file in its place. */
+  aside?: boolean;
   /** Folders that frames may be read from; any where none are given. */
   roots?: readonly string[];
   /** Threads that may work on it: one where other frames are rendered beside it. */
@@ -44,8 +42,18 @@ function storeAt(place: DecodedPlace): DecodedStore {
   return known;
 }
 
-/** `megabytes` is the most memory that its process has held so far. */
-export type FrameDone = { frame: number; bytes: number; millis: number; megabytes: number; note?: string };
+/** A finished frame: its key (see `frameContent`), the SHA-256 of its file, and the most memory that its process has held so far. */
+export type FrameDone = {
+  frame: number;
+  key: string;
+  bytes: number;
+  digest: string;
+  millis: number;
+  megabytes: number;
+  note?: string;
+  /** It was right already, and nothing was written. */
+  kept?: boolean;
+};
 
 /** The threads of this process, on one memory whether they share a frame or not. */
 let pool: ThreadPool | undefined;
@@ -64,6 +72,15 @@ function runtimeFor(threads: number | undefined): Runtime {
 export async function renderFrame(job: FrameJob, reading?: (path?: string) => void): Promise<FrameDone> {
   const began = performance.now();
   const { finish, frame, scale } = job;
+  const ended = (written: Pick<FrameDone, 'bytes' | 'digest' | 'note' | 'kept'>): FrameDone => ({
+    frame,
+    key,
+    millis: Math.round(performance.now() - began),
+    megabytes: Math.ceil(process.resourceUsage().maxRSS / 1024),
+    ...written,
+  });
+  const { key } = frameContent(job);
+  if (job.known === key) return ended({ bytes: 0, digest: '', kept: true });
   const source = fileSource(job.media, {
     roots: job.roots,
     reading,
@@ -88,10 +105,9 @@ export async function renderFrame(job: FrameJob, reading?: (path?: string) => vo
   const part = leading && (await source.partOf(leading, frame));
   const { bytes, note } = await encode(picture, job.settings, part, runtime, origin);
   try {
-    await writeWhole(job.out, bytes);
+    await (job.aside ? writeSynced : writeWhole)(job.out, bytes);
   } catch (error) {
     throw new MediaError(`Frame ${frame}: ${job.out} ${outputProblem(error)}`, codeOf(error));
   }
-  const megabytes = Math.ceil(process.resourceUsage().maxRSS / 1024);
-  return { frame, bytes: bytes.length, millis: Math.round(performance.now() - began), megabytes, note };
+  return ended({ bytes: bytes.length, digest: createHash('sha256').update(bytes).digest('hex'), note });
 }

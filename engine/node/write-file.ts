@@ -2,6 +2,28 @@ import { randomUUID } from 'node:crypto';
 import { mkdir, open, rename, rm } from 'node:fs/promises';
 import { dirname } from 'node:path';
 
+async function write(path: string, flags: 'w' | 'wx', parts: Uint8Array | Uint8Array[], synced: boolean) {
+  const file = await open(path, flags);
+  try {
+    // In pieces until all is written.
+    for (const bytes of Array.isArray(parts) ? parts : [parts]) await file.writeFile(bytes);
+    if (synced) await file.sync();
+  } finally {
+    await file.close();
+  }
+}
+
+/** Writes a file under a name that nobody else looks at. What cannot be written whole is not left behind. */
+export async function writeSynced(path: string, bytes: Uint8Array): Promise<void> {
+  await mkdir(dirname(path), { recursive: true });
+  try {
+    await write(path, 'w', bytes, true);
+  } catch (error) {
+    await rm(path, { force: true });
+    throw error;
+  }
+}
+
 /**
  * Writes a file, of one part or several, so that under its name there is either nothing, what was there before, or all of it: to a temporary
  * name, synced, then renamed. Without `synced` a power cut may leave it torn, which whoever reads it must notice.
@@ -14,14 +36,7 @@ export async function writeWhole(
   await mkdir(dirname(path), { recursive: true });
   const temporary = `${path}.${randomUUID()}.part`;
   try {
-    const file = await open(temporary, 'wx');
-    try {
-      // In pieces until all is written.
-      for (const bytes of Array.isArray(parts) ? parts : [parts]) await file.writeFile(bytes);
-      if (synced) await file.sync();
-    } finally {
-      await file.close();
-    }
+    await write(temporary, 'wx', parts, synced);
     await rename(temporary, path);
   } catch (error) {
     await rm(temporary, { force: true });

@@ -1,0 +1,187 @@
+import { readFileSync, statSync } from 'node:fs';
+import { resolve } from 'node:path';
+import * as v from 'valibot';
+import { encodings } from '../core/colour/encoding';
+import { type Finish, forOutput, leadingPass } from '../core/finish/finish';
+import { parseFinish } from '../core/finish/validation';
+import {
+  type ExportFormat,
+  type ExportSettings,
+  exportFormats,
+  exportSettings,
+  exrCompressions,
+  extensions,
+} from '../core/formats/export-formats';
+import { type FramePattern, parseFrames, parsePattern, pathOf } from '../core/formats/frame-pattern';
+import { gapRules } from '../core/formats/gap-rules';
+import { framesOnDisk, type MediaSpecs } from '../engine/node/media';
+import { fileProblem } from '../engine/node/media-file';
+import { UsageError } from './usage';
+
+/** What `run` and `watch` are told: a finish, its media, and how frames are written where. */
+
+export const finishOptions = {
+  media: { type: 'string', multiple: true, default: [] as string[] },
+  frames: { type: 'string' },
+  scale: { type: 'string', default: '1' },
+  out: { type: 'string' },
+  format: { type: 'string' },
+  encoding: { type: 'string', multiple: true, default: [] as string[] },
+  gaps: { type: 'string', multiple: true, default: [] as string[] },
+  output: { type: 'string' },
+  'without-finish': { type: 'boolean', default: false },
+  compression: { type: 'string' },
+  quality: { type: 'string' },
+} as const;
+
+export const finishUsage =
+  'FINISH.json --media NAME=PATTERN --frames 1-24 --out PATTERN [--scale 1] [--format exr|exr32|png16|png8|tiff16|tiff32|jpeg] [--encoding NAME=srgb] [--gaps NAME=hold] [--output NAME] [--compression zip|zips|piz|rle|none] [--quality 95] [--without-finish]';
+
+type Given = {
+  media: string[];
+  frames?: string;
+  scale: string;
+  out?: string;
+  format?: string;
+  encoding: string[];
+  gaps: string[];
+  output?: string;
+  'without-finish': boolean;
+  compression?: string;
+  quality?: string;
+};
+
+export type FinishTask = {
+  finish: Finish;
+  media: MediaSpecs;
+  scale: number;
+  settings: ExportSettings;
+  out: FramePattern;
+  /** Where none are named, undefined. */
+  frames?: number[];
+};
+
+function readJson(path: string): unknown {
+  let text: string;
+  try {
+    // A pipe would be waited for without end.
+    if (!statSync(path).isFile()) throw new Error('it is no file. Name a file.');
+    text = readFileSync(path, 'utf8');
+  } catch (error) {
+    throw new Error(`${path} ${fileProblem(error)}`);
+  }
+  try {
+    return JSON.parse(text);
+  } catch (error) {
+    throw new Error(`${path} is not JSON: ${(error as Error).message}`);
+  }
+}
+
+/** `NAME=VALUE` options as a record. */
+export function named(option: string, entries: readonly string[]): Record<string, string> {
+  return Object.fromEntries(
+    entries.map((entry) => {
+      const at = entry.indexOf('=');
+      if (at < 1) throw new UsageError(`--${option} takes NAME=VALUE, not “${entry}”.`);
+      return [entry.slice(0, at), entry.slice(at + 1)];
+    }),
+  );
+}
+
+function oneOf<T extends string>(
+  option: string,
+  value: string | undefined,
+  all: Record<T, string>,
+): T | undefined {
+  if (value === undefined || Object.hasOwn(all, value)) return value as T | undefined;
+  throw new UsageError(`--${option} takes ${Object.keys(all).join(', ')}, not “${value}”.`);
+}
+
+function finishIn(path: string, output: string | undefined): Finish {
+  try {
+    const finish = parseFinish(readJson(path));
+    return output ? forOutput(finish, output) : finish;
+  } catch (error) {
+    throw new Error(
+      error instanceof Error && error.name === 'FinishError'
+        ? `${path}: ${error.message}`
+        : (error as Error).message,
+    );
+  }
+}
+
+/** @throws {UsageError} for wrong words; {Error} for a finish that cannot be used. */
+export function finishTask(values: Given, positionals: readonly string[], usage: string): FinishTask {
+  if (positionals.length !== 1 || !values.out) throw new UsageError(`Use: ${usage}`);
+  const scale = Number(values.scale);
+  if (!(scale > 0 && scale <= 1)) throw new UsageError('--scale takes a number above 0, up to 1.');
+  const ending = values.out.split('.').pop();
+  const byEnding = (['png16', 'tiff16', 'jpeg'] as const).find((f) => extensions[f] === ending);
+  const format = (values.format ?? byEnding ?? 'exr') as ExportFormat;
+  if (!Object.hasOwn(exportFormats, format))
+    throw new UsageError(`--format takes ${Object.keys(exportFormats).join(' or ')}.`);
+  if (!values.out.endsWith(`.${extensions[format]}`)) {
+    throw new UsageError(`--out ends in .${extensions[format]} for the format ${format}.`);
+  }
+  const settings = v.safeParse(exportSettings, {
+    format,
+    compression: oneOf('compression', values.compression, exrCompressions),
+    quality: values.quality === undefined ? undefined : Number(values.quality),
+    carriesFinish: !values['without-finish'],
+  });
+  if (!settings.success) throw new UsageError(`--quality: ${settings.issues[0].message}`);
+  const [encoding, gaps] = [named('encoding', values.encoding), named('gaps', values.gaps)];
+  const media: MediaSpecs = {};
+  for (const [name, pattern] of Object.entries(named('media', values.media))) {
+    media[name] = {
+      pattern: resolve(pattern),
+      encoding: oneOf('encoding', encoding[name], encodings),
+      gaps: oneOf('gaps', gaps[name], gapRules),
+    };
+  }
+  return {
+    finish: finishIn(positionals[0], values.output),
+    media,
+    scale,
+    settings: settings.output,
+    out: parsePattern(resolve(values.out)),
+    frames: values.frames ? parseFrames(values.frames) : undefined,
+  };
+}
+
+/** Frames that are there of the media that the finish begins at, and its pattern. */
+export function framesThere({ finish, media }: Pick<FinishTask, 'finish' | 'media'>): {
+  frames: number[];
+  pattern?: string;
+} {
+  const source = media[leadingPass(finish)?.media ?? ''];
+  return source
+    ? { frames: framesOnDisk(parsePattern(source.pattern)), pattern: source.pattern }
+    : { frames: [1] };
+}
+
+/** Output that would overwrite a frame it is made of is refused before anything is rendered. @throws {UsageError} */
+export function refuseOverwriting({ media, out }: FinishTask, frames: readonly number[]): void {
+  const identity = (path: string) => {
+    try {
+      const { dev, ino } = statSync(path);
+      return `${dev}:${ino}`;
+    } catch {
+      return undefined;
+    }
+  };
+  const there = new Set(frames.map((frame) => identity(pathOf(out, frame))).filter((id) => id !== undefined));
+  // Sources are many, and mostly nothing stands where the output goes.
+  if (there.size === 0) return;
+  for (const { pattern: text } of Object.values(media)) {
+    const pattern = parsePattern(text);
+    for (const frame of framesOnDisk(pattern)) {
+      const path = pathOf(pattern, frame);
+      const id = identity(path);
+      if (id && there.has(id))
+        throw new UsageError(
+          `--out would overwrite ${path}, which is a source. Write to another folder or another name.`,
+        );
+    }
+  }
+}
