@@ -6,12 +6,19 @@ import { nothing, route, wholeNumber } from './contract';
 
 const { format, compression, quality, carriesFinish } = exportSettings.entries;
 
+/** Which runs go before others; runs of one urgency take turns, frame by frame. */
+export const urgencies = ['first', 'usual', 'last'] as const;
+export type Urgency = (typeof urgencies)[number];
+
 export const exportFrame = v.strictObject({
   frame: v.number(),
   state: v.picklist(['waiting', 'rendering', 'done', 'failed', 'cancelled']),
   note: v.nullable(v.string()),
   millis: v.nullable(v.number()),
   bytes: v.nullable(v.number()),
+  /** How often it was begun, and the machine that had it last. */
+  tries: v.number(),
+  machine: v.nullable(v.string()),
 });
 export type ExportFrame = v.InferOutput<typeof exportFrame>;
 
@@ -21,6 +28,8 @@ export const exportRun = v.strictObject({
   format,
   fileName: v.string(),
   cancelled: v.boolean(),
+  paused: v.boolean(),
+  urgency: v.picklist(urgencies),
   createdAt: v.string(),
   frames: v.array(exportFrame),
 });
@@ -57,6 +66,18 @@ export const createExport = route('POST', '/api/exports', {
 
 const params = { run: wholeNumber };
 export const cancelExport = route('POST', '/api/exports/:run/cancel', { params, answer: nothing });
+export const pauseExport = route('POST', '/api/exports/:run/pause', {
+  params,
+  body: v.strictObject({ paused: v.boolean() }),
+  answer: nothing,
+});
+/** What failed or was cancelled is tried again. */
+export const retryExport = route('POST', '/api/exports/:run/retry', { params, answer: nothing });
+export const setUrgency = route('POST', '/api/exports/:run/urgency', {
+  params,
+  body: v.strictObject({ urgency: v.picklist(urgencies) }),
+  answer: nothing,
+});
 /** The finished file, or all of them as a zip. */
 export const downloadExport = route('GET', '/api/exports/:run/download', {
   params,

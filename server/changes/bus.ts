@@ -10,8 +10,10 @@ export type Message =
   | { zafiro: 'shot'; shot: number }
   /** The disk has become full, or has room again. */
   | { zafiro: 'space'; full: boolean }
-  /** There is work for the process that renders exports. */
+  /** Frames wait that are not yet in the order. */
   | { zafiro: 'exports' }
+  /** Frames may be had from the order. */
+  | { zafiro: 'frames' }
   /** There is another media, or it is read otherwise. */
   | { zafiro: 'media' };
 

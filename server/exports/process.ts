@@ -9,8 +9,21 @@ import { closeDatabase } from '../db/connect';
 import { hasSpace } from '../free-space';
 import { endReader } from '../media/reader/reader';
 import { watchMedia } from '../media/watch';
+import { hearOf, serverMachine } from '../nodes/machines';
 import { tidy } from '../tidy';
-import { type Claim, claimFrame, leaseSeconds, renewLease, reportDeath, reportFrame } from './queue';
+import { openFrameOrder } from './order';
+import {
+  type Claim,
+  feedOrder,
+  leaseSeconds,
+  mendOrder,
+  placeFrame,
+  renewLeases,
+  reportDeath,
+  reportFrame,
+  takeBackLost,
+  takeFrame,
+} from './queue';
 
 /**
  * The process beside Next: has the frames of exports rendered, and registers frames of media that arrive or change. Whatever it holds when it
@@ -22,14 +35,22 @@ const stop = () => {
   stopping = true;
   // Whoever waits for work sees that there is none to come.
   announce({ zafiro: 'exports' });
+  announce({ zafiro: 'frames' });
   announce({ zafiro: 'space', full: isFull });
 };
 process.on('SIGTERM', stop);
 process.on('SIGINT', stop);
 process.on('disconnect', stop);
 
+/** What nobody is told of is looked for so often. */
+const orderMillis = 1000;
+
 const complain = (what: string) => (error: Error) =>
   void process.stderr.write(`zafiro ${what}: ${error.message}\n`);
+
+/** Frames that are rendered here at a time; none where other machines do it all. */
+const places = Math.min(pool.processes, Number(process.env.ZAFIRO_LOCAL_FRAMES ?? pool.processes));
+const order = openFrameOrder();
 
 /** The files that a frame is made of, as they are now: whether one that failed has another chance. */
 function inputsOf({ job }: Claim): string {
@@ -57,16 +78,16 @@ async function lookAtSpace() {
 async function renderClaim(claim: Claim) {
   const abort = new AbortController();
   const keep = setInterval(async () => {
-    const held = await renewLease(claim).catch(() => true);
-    if (!held || stopping) abort.abort();
+    const lost = await renewLeases([claim], node).catch(() => []);
+    if (lost.length > 0 || stopping) abort.abort();
   }, 500);
   const inputs = inputsOf(claim);
   try {
     // Asked for by an older Zafiro, perhaps: what cannot be opened fails here, and holds up no other frame.
     const { finish } = openFinish(claim.job.finish);
-    const { millis, bytes, note } = await pool.render({ ...claim.job, finish }, abort.signal);
-    await reportFrame(claim, { state: 'done', millis, bytes, note });
+    await placeFrame(claim, await pool.render({ ...claim.job, finish }, abort.signal));
   } catch (error) {
+    // What is another's by now is left to it.
     if (abort.signal.aborted) await reportFrame(claim, { state: stopping ? 'waiting' : 'cancelled' });
     else if (error instanceof ProcessEnded) await reportDeath(claim, error.message);
     else if ((error as { code?: string }).code === 'disk-full') {
@@ -90,9 +111,9 @@ async function exportLoop() {
         await nextMessage('space', 5000);
         continue;
       }
-      const claim = await claimFrame();
+      const claim = await takeFrame(order, node);
       if (claim) await renderClaim(claim);
-      else if (!stopping) await nextMessage('exports', leaseSeconds * 1000);
+      else if (!stopping) await nextMessage('frames', leaseSeconds * 1000);
     } catch (error) {
       // The database may be starting again; nothing is lost by asking later.
       complain('exports')(error as Error);
@@ -101,6 +122,42 @@ async function exportLoop() {
   }
 }
 
+/** Keeps the order of what waits as the rows say, and takes back what was lost. */
+async function keepOrder() {
+  let looked = 0;
+  while (!stopping) {
+    try {
+      if (performance.now() - looked > orderMillis) {
+        looked = performance.now();
+        await hearOf(node);
+        await takeBackLost();
+        await mendOrder(order);
+      }
+      // More may wait than are fed at a time.
+      if ((await feedOrder(order)) === 0 && !stopping) await nextMessage('exports', orderMillis);
+    } catch (error) {
+      complain('order')(error as Error);
+      await sleep(1000);
+    }
+  }
+}
+
+/** The database may be starting. */
+async function persist<T>(work: () => Promise<T>): Promise<T> {
+  for (;;)
+    try {
+      return await work();
+    } catch (error) {
+      if (stopping) throw error;
+      complain('exports')(error as Error);
+      await sleep(1000);
+    }
+}
+
+const node = await persist(() => serverMachine(places));
+// What an earlier process of this machine had is nobody's now.
+await persist(() => takeBackLost(node));
+await order.watchStalled();
 const watching = await watchMedia(complain('arrivals'));
 const forget = () => forgetOldChanges().catch(complain('changes'));
 await forget();
@@ -110,11 +167,12 @@ void tidyUp();
 const hourly = setInterval(() => void forget().then(tidyUp), 3_600_000);
 await lookAtSpace();
 const looking = setInterval(() => void lookAtSpace().catch(complain('space')), 2000);
-await Promise.all(Array.from({ length: pool.processes }, exportLoop));
+await Promise.all([keepOrder(), ...Array.from({ length: places }, exportLoop)]);
 clearInterval(hourly);
 clearInterval(looking);
 await watching.close();
 await pool.close();
+await order.close();
 endReader();
 await closeDatabase();
 process.exit(0);

@@ -1,133 +1,338 @@
-import type { FrameJob } from '../../engine/node/render-frame';
+import { renameSync, rmSync } from 'node:fs';
+import { mkdir } from 'node:fs/promises';
+import { dirname } from 'node:path';
+import { parsePattern } from '../../core/formats/frame-pattern';
+import {
+  addToRecord,
+  keyOfStanding,
+  type RecordLine,
+  readRecord,
+  recordOf,
+} from '../../engine/node/frame-record';
+import type { FrameDone, FrameJob } from '../../engine/node/render-frame';
 import { announce } from '../changes/bus';
 import { changing } from '../changes/changes';
-import { type Connection, database, type Row } from '../db/connect';
+import { type Connection, database, type Row, rows } from '../db/connect';
 import { decodedPlace } from '../media/decoded';
 import { mediaRoots } from '../media/roots';
+import type { FrameOrder, ToOrder, Waiting } from './order';
 import { fileOf } from './runs';
 
-/** The queue of frames to render, as the process that renders them sees it: claimed, held by a lease, reported. */
+/**
+ * The frames of exports as rows: the truth about what waits, who has it, and what became of it. Redis holds the order in which those that wait are
+ * handed out (`order.ts`) and nothing else.
+ */
 
-/** How long a claimed frame may take before another process may have it; renewed while it is worked on. */
+/** How long a frame is a machine's before another may have it; renewed while it is worked on. */
 export const leaseSeconds = 6;
 /** A frame that ended its process this often is given up: nothing else was in it. */
 const mostDeaths = 2;
+/** A frame that was lost with its machine this often is given up: it may be what ends them. */
+const mostLosses = 10;
 /** Letters that are kept of why a frame failed; the first say it. */
 const mostNote = 16_000;
+/** A machine of which nothing was heard for so long is gone. */
+export const goneSeconds = 12;
 
 /** A frame to render. */
-export type Claim = { run: number; shot: number; frame: number; attempt: number; job: FrameJob };
+export type Claim = {
+  run: number;
+  shot: number;
+  frame: number;
+  attempt: number;
+  node: number;
+  /** Where the file goes; until it is put there it has another name. */
+  out: string;
+  job: FrameJob;
+};
 
-/** Order in which frames are claimed: waiting frames, then frames with an expired lease, whose process died. */
-const queues = ["state = 'waiting'", "state = 'rendering' AND lease_until < NOW(3)"];
+/** What names a claim to whoever holds it. */
+export type ClaimId = Pick<Claim, 'run' | 'frame' | 'attempt'>;
 
-/**
- * Takes the next waiting frame, or else one whose lease ran out; frames that another process holds are passed over, and those that ended their
- * process come last.
- */
-export async function claimFrame(): Promise<Claim | undefined> {
-  return changing(async (c, note) => {
-    // By the index, which holds each queue in its order: else rows that are only looked at are locked, and missed by whoever else looks.
-    let found: Row | undefined;
-    for (const which of queues) {
-      [[found]] = await c.query<Row[]>(
-        `SELECT run_id, frame, attempt FROM export_frame FORCE INDEX (in_order) WHERE ${which}
-         ORDER BY deaths, run_id, frame LIMIT 1 FOR UPDATE SKIP LOCKED`,
-      );
-      if (found) break;
-    }
-    if (!found) return;
-    const { run_id: run, frame, attempt } = found;
-    const [[r]] = await c.query<Row[]>(
-      'SELECT shot_id, document, media, format, settings, folder, file_name FROM export_run WHERE id = ?',
-      [run],
-    );
-    note(r.shot_id, { what: 'export', subject: run, part: frame });
-    await c.query(
-      `UPDATE export_frame SET state = 'rendering', attempt = attempt + 1, waits_for_input = FALSE,
-         lease_until = NOW(3) + INTERVAL ${leaseSeconds} SECOND WHERE run_id = ? AND frame = ?`,
-      [run, frame],
-    );
-    const { shot_id: shot, document, media, format, settings, folder, file_name } = r;
-    const out = `${folder}/${fileOf(file_name, frame)}`;
-    return {
-      run,
-      shot,
-      frame,
-      attempt: attempt + 1,
-      job: {
-        finish: document,
-        media,
-        frame,
-        scale: 1,
-        out,
-        settings: settings ?? { format },
-        roots: mediaRoots(),
-        decoded: decodedPlace(),
-      },
-    };
-  });
+/** The name that a file has until it is put in its place. */
+export const asideOf = (out: string, attempt: number) => `${out}.${attempt}.part`;
+
+/** What is known of the frame that stands in the place of one that is to be rendered. */
+async function standingKey(folder: string, fileName: string, frame: number): Promise<string | undefined> {
+  const record = recordOf(parsePattern(`${folder}/${fileName}`));
+  return keyOfStanding(readRecord(record).get(frame), `${folder}/${fileOf(fileName, frame)}`);
 }
 
-/** Keeps the lease; false where the run was cancelled or another process has the frame. */
-export async function renewLease({ run, frame, attempt }: Claim): Promise<boolean> {
-  const [done] = await database().query(
+/** Takes a frame that waits for a machine; undefined where it waits no more, or this machine is not to have it. */
+async function claimRow({ run, frame }: Waiting, node: number): Promise<Claim | undefined> {
+  const claimed = await changing(async (c, note) => {
+    const [[found]] = await c.query<Row[]>(
+      `SELECT f.attempt, f.state, f.deaths, f.node_id, r.paused, r.cancelled, r.shot_id AS shot, r.document, r.media, r.format,
+         r.settings, r.folder, r.file_name
+       FROM export_frame f JOIN export_run r ON r.id = f.run_id
+       WHERE f.run_id = ? AND f.frame = ? FOR UPDATE`,
+      [run, frame],
+    );
+    if (!found || found.state !== 'waiting' || found.paused || found.cancelled) {
+      // What goes on later is put into the order again.
+      if (found)
+        await c.query('UPDATE export_frame SET queued = FALSE WHERE run_id = ? AND frame = ?', [run, frame]);
+      return;
+    }
+    // What ended a process here is tried elsewhere, if there is anybody else.
+    if (found.deaths > 0 && found.node_id === node) {
+      const [[{ others }]] = await c.query<Row[]>(
+        `SELECT COUNT(*) AS others FROM render_node
+         WHERE id <> ? AND NOT draining AND NOT removed AND seen_at > NOW(3) - INTERVAL ? SECOND`,
+        [node, goneSeconds],
+      );
+      if (Number(others) > 0) {
+        await c.query('UPDATE export_frame SET queued = FALSE WHERE run_id = ? AND frame = ?', [run, frame]);
+        return;
+      }
+    }
+    await c.query(
+      `UPDATE export_frame SET state = 'rendering', attempt = attempt + 1, waits_for_input = FALSE, queued = FALSE, node_id = ?,
+         lease_until = NOW(3) + INTERVAL ? SECOND WHERE run_id = ? AND frame = ?`,
+      [node, leaseSeconds, run, frame],
+    );
+    note(found.shot, { what: 'export', subject: run, part: frame });
+    return found;
+  });
+  if (!claimed) return;
+  const { shot, document, media, format, settings, folder, file_name } = claimed;
+  const attempt = claimed.attempt + 1;
+  const out = `${folder}/${fileOf(file_name, frame)}`;
+  // What is left of those who had it before.
+  for (let n = 1; n < attempt; n++) rmSync(asideOf(out, n), { force: true });
+  return {
+    ...{ run, shot, frame, attempt, node, out },
+    job: {
+      finish: document,
+      media,
+      frame,
+      scale: 1,
+      out: asideOf(out, attempt),
+      aside: true,
+      settings: settings ?? { format },
+      known: await standingKey(folder, file_name, frame),
+      roots: mediaRoots(),
+      decoded: decodedPlace(),
+    },
+  };
+}
+
+/** The next frame that waits, taken for a machine. */
+export async function takeFrame(order: FrameOrder, node: number): Promise<Claim | undefined> {
+  for (;;) {
+    const found = await order.next((waiting) => claimRow(waiting, node));
+    if (!found) return;
+    if (found.taken) return found.taken;
+  }
+}
+
+/** Keeps the leases of claims; gives those that are their holder's no more: cancelled, paused, or another's by now. */
+export async function renewLeases(claims: readonly ClaimId[], node: number): Promise<ClaimId[]> {
+  if (claims.length === 0) return [];
+  const mine = claims.map((c) => [c.run, c.frame, c.attempt]);
+  await database().query(
     `UPDATE export_frame f JOIN export_run r ON r.id = f.run_id
-     SET f.lease_until = NOW(3) + INTERVAL ${leaseSeconds} SECOND
-     WHERE f.run_id = ? AND f.frame = ? AND f.attempt = ? AND f.state = 'rendering' AND r.cancelled = FALSE`,
-    [run, frame, attempt],
+     SET f.lease_until = NOW(3) + INTERVAL ? SECOND
+     WHERE (f.run_id, f.frame, f.attempt) IN (?) AND f.node_id = ? AND f.state = 'rendering' AND NOT r.cancelled`,
+    [leaseSeconds, mine, node],
+  );
+  const held = await rows<ClaimId>(
+    `SELECT f.run_id AS run, f.frame, f.attempt FROM export_frame f JOIN export_run r ON r.id = f.run_id
+     WHERE (f.run_id, f.frame, f.attempt) IN (?) AND f.node_id = ? AND f.state = 'rendering' AND NOT r.cancelled`,
+    [mine, node],
+  );
+  const isHeld = (c: ClaimId) =>
+    held.some((h) => h.run === c.run && h.frame === c.frame && h.attempt === c.attempt);
+  return claims.filter((c) => !isHeld(c));
+}
+
+/** Sets a frame's row while it is still the claim's. Gives whether it was. */
+async function setFrame(
+  c: Connection,
+  { run, frame, attempt }: ClaimId,
+  set: Record<string, unknown>,
+): Promise<boolean> {
+  const [done] = await c.query(
+    `UPDATE export_frame SET ?, lease_until = NULL
+     WHERE run_id = ? AND frame = ? AND attempt = ? AND state = 'rendering'`,
+    [{ queued: false, ...set }, run, frame, attempt],
   );
   return (done as { affectedRows: number }).affectedRows > 0;
 }
 
 export type FrameEnd = {
-  state: 'done' | 'failed' | 'cancelled' | 'waiting';
+  state: 'failed' | 'cancelled' | 'waiting';
   note?: string;
-  millis?: number;
-  bytes?: number;
   /** It failed for want of its input, and is rendered once that changes. */
   waitsForInput?: boolean;
 };
 
-/** A frame ended its process for the reason `why`: it is tried once more after the others, then given up. */
+/** Notes how a claimed frame ended without a file. A frame that another process took over meanwhile is left to it. */
+export async function reportFrame(claim: Claim, end: FrameEnd): Promise<void> {
+  rmSync(claim.job.out, { force: true });
+  await changing(async (c, note) => {
+    await setFrame(c, claim, {
+      state: end.state,
+      note: end.note?.slice(0, mostNote) ?? null,
+      waits_for_input: end.waitsForInput ?? false,
+      ended_at: new Date(),
+    });
+    if (end.state === 'failed')
+      await c.query('UPDATE render_node SET problem = ?, problem_at = NOW(3) WHERE id = ?', [
+        end.note?.slice(0, mostNote) ?? null,
+        claim.node,
+      ]);
+    note(claim.shot, { what: 'export', subject: claim.run, part: claim.frame });
+  });
+  if (end.state === 'waiting') announce({ zafiro: 'exports' });
+}
+
+/** A frame ended its process for the reason `why`: it is tried once more after the others, elsewhere if it can be, then given up. */
 export async function reportDeath(claim: Claim, why: string): Promise<void> {
   const { run, frame, attempt } = claim;
   await database().query(
     "UPDATE export_frame SET deaths = deaths + 1 WHERE run_id = ? AND frame = ? AND attempt = ? AND state = 'rendering'",
     [run, frame, attempt],
   );
-  const [[{ deaths }]] = await database().query<Row[]>(
+  const [found] = await rows<{ deaths: number }>(
     'SELECT deaths FROM export_frame WHERE run_id = ? AND frame = ?',
     [run, frame],
   );
-  if (deaths < mostDeaths) await reportFrame(claim, { state: 'waiting' });
+  if (!found || found.deaths < mostDeaths) await reportFrame(claim, { state: 'waiting' });
   else
     await reportFrame(claim, {
       state: 'failed',
-      note: `${why} It was tried ${deaths} times.`,
+      note: `${why} It was tried ${found.deaths} times.`,
       waitsForInput: true,
     });
 }
 
-/** Notes how a claimed frame ended. A frame that another process took over meanwhile is left to it. */
-export async function reportFrame({ run, shot, frame, attempt }: Claim, end: FrameEnd): Promise<void> {
-  await changing(async (c, note) => {
+/**
+ * Puts the file of a claimed frame in its place, if the frame is still the claim's: under a lock of its row, so that no two are put there at once. Gives
+ * whether it was.
+ */
+export async function placeFrame(
+  claim: Claim,
+  done: Pick<FrameDone, 'key' | 'bytes' | 'digest' | 'millis' | 'note' | 'kept'>,
+): Promise<boolean> {
+  await mkdir(dirname(claim.out), { recursive: true });
+  const { run, frame, out, job, node } = claim;
+  // A transaction may be done again.
+  let isThere = done.kept ?? false;
+  const placed = await changing(async (c, note) => {
+    const isMine = await setFrame(c, claim, {
+      state: 'done',
+      note: done.note?.slice(0, mostNote) ?? null,
+      millis: done.millis,
+      // What stays as it was has its size and digest from then.
+      ...(done.kept ? {} : { bytes: done.bytes, digest: done.digest }),
+      content_key: done.key,
+      deaths: 0,
+      losses: 0,
+      waits_for_input: false,
+      ended_at: new Date(),
+    });
+    if (!isMine) return false;
+    if (!isThere) {
+      renameSync(job.out, out);
+      isThere = true;
+      const line: RecordLine = { frame, key: done.key, digest: done.digest, bytes: done.bytes };
+      const [[{ folder, file_name }]] = await c.query<Row[]>(
+        'SELECT folder, file_name FROM export_run WHERE id = ?',
+        [run],
+      );
+      addToRecord(recordOf(parsePattern(`${folder}/${file_name}`)), line);
+    }
     await c.query(
-      `UPDATE export_frame SET state = ?, note = ?, millis = ?, bytes = ?, waits_for_input = ?, lease_until = NULL
-       WHERE run_id = ? AND frame = ? AND attempt = ? AND state = 'rendering'`,
-      [
-        end.state,
-        end.note?.slice(0, mostNote) ?? null,
-        end.millis ?? null,
-        end.bytes ?? null,
-        end.waitsForInput ?? false,
-        run,
-        frame,
-        attempt,
-      ],
+      'UPDATE render_node SET frames_done = frames_done + 1, millis_spent = millis_spent + ? WHERE id = ?',
+      [done.millis, node],
     );
-    note(shot, { what: 'export', subject: run, part: frame });
+    note(claim.shot, { what: 'export', subject: run, part: frame });
+    return true;
   });
+  if (!placed) rmSync(job.out, { force: true });
+  return placed;
+}
+
+/** Frames whose machine is not heard of any more wait again, or are given up. Gives how many were lost. `node` alone, whose claims are all void, if named. */
+export async function takeBackLost(node?: number): Promise<number> {
+  const lost = await changing(async (c, note) => {
+    const [found] = await c.query<Row[]>(
+      `SELECT f.run_id, f.frame, f.losses, r.shot_id, n.name FROM export_frame f JOIN export_run r ON r.id = f.run_id
+         LEFT JOIN render_node n ON n.id = f.node_id
+       WHERE f.state = 'rendering' AND ${node === undefined ? 'f.lease_until < NOW(3)' : 'f.node_id = ?'}
+       FOR UPDATE SKIP LOCKED`,
+      [node],
+    );
+    for (const { run_id, frame, losses, shot_id, name } of found) {
+      const isTooMany = losses + 1 >= mostLosses;
+      await c.query(
+        `UPDATE export_frame SET state = ?, losses = losses + 1, queued = FALSE, lease_until = NULL, note = ?
+         WHERE run_id = ? AND frame = ?`,
+        [
+          isTooMany ? 'failed' : 'waiting',
+          isTooMany
+            ? `Frame ${frame}: it was lost ${losses + 1} times with the machine that rendered it, last ${name}. See whether that has enough memory, then try again.`
+            : null,
+          run_id,
+          frame,
+        ],
+      );
+      note(shot_id, { what: 'export', subject: run_id, part: frame });
+    }
+    return found.length;
+  });
+  if (lost > 0) announce({ zafiro: 'exports' });
+  return lost;
+}
+
+/** Frames of runs whose urgency has changed leave the order, to take their new place. */
+async function moveRuns(order: FrameOrder): Promise<void> {
+  const moved = await rows<{ id: number }>('SELECT id FROM export_run WHERE moved');
+  for (const { id } of moved) {
+    // Before its frames are looked at: what is moved again meanwhile is moved again.
+    await database().query('UPDATE export_run SET moved = FALSE WHERE id = ?', [id]);
+    const frames = await rows<Waiting>(
+      "SELECT run_id AS run, frame FROM export_frame WHERE run_id = ? AND state = 'waiting'",
+      [id],
+    );
+    await order.remove(frames);
+    await database().query("UPDATE export_frame SET queued = FALSE WHERE run_id = ? AND state = 'waiting'", [
+      id,
+    ]);
+  }
+}
+
+/** Puts rows that wait into the order, those that it does not have; gives how many. */
+export async function feedOrder(order: FrameOrder): Promise<number> {
+  await moveRuns(order);
+  const waiting = await rows<ToOrder>(
+    `SELECT f.run_id AS run, f.frame, f.deaths, r.urgency FROM export_frame f JOIN export_run r ON r.id = f.run_id
+     WHERE f.state = 'waiting' AND NOT f.queued AND NOT r.paused AND NOT r.cancelled
+     ORDER BY f.run_id, f.deaths, f.frame LIMIT 5000`,
+  );
+  if (waiting.length === 0) return 0;
+  await order.add(waiting);
+  await database().query(
+    "UPDATE export_frame SET queued = TRUE WHERE state = 'waiting' AND (run_id, frame) IN (?)",
+    [waiting.map((w) => [w.run, w.frame])],
+  );
+  announce({ zafiro: 'frames' });
+  return waiting.length;
+}
+
+/** Frames that may be between the order and their row. */
+const mostUnderWay = 100;
+
+/** Where the order holds less than the rows say, as after the loss of Redis, all are put into it once more. Gives whether. */
+export async function mendOrder(order: FrameOrder): Promise<boolean> {
+  const [{ waiting }] = await rows<{ waiting: number }>(
+    "SELECT COUNT(*) AS waiting FROM export_frame WHERE state = 'waiting' AND queued",
+  );
+  const held = await order.count();
+  if (Number(waiting) - held <= (held === 0 ? 0 : mostUnderWay)) return false;
+  await database().query("UPDATE export_frame SET queued = FALSE WHERE state = 'waiting'");
+  return true;
 }
 
 /**
@@ -148,7 +353,7 @@ export async function retryWithInput(
   );
   for (const { run_id, frame: f } of waiting) {
     await c.query(
-      `UPDATE export_frame SET state = 'waiting', deaths = 0, note = NULL, waits_for_input = FALSE
+      `UPDATE export_frame SET state = 'waiting', deaths = 0, losses = 0, note = NULL, waits_for_input = FALSE, queued = FALSE
        WHERE run_id = ? AND frame = ?`,
       [run_id, f],
     );

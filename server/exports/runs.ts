@@ -1,5 +1,5 @@
 import * as v from 'valibot';
-import type { ExportFrame, ExportRun } from '../../api/exports';
+import { type ExportFrame, type ExportRun, type Urgency, urgencies } from '../../api/exports';
 import type { Finish } from '../../core/finish/finish';
 import {
   type ExportFormat,
@@ -8,10 +8,11 @@ import {
   type GivenSettings,
 } from '../../core/formats/export-formats';
 import { pathOf } from '../../core/formats/frame-pattern';
+import { NotFound } from '../answer';
 import { announce } from '../changes/bus';
 import { changing } from '../changes/changes';
 import { dataPath } from '../data-folder';
-import { type Row, rows } from '../db/connect';
+import { type Connection, type Row, rows } from '../db/connect';
 import { needSpace } from '../free-space';
 import { mediaOfShot } from '../shots/shots';
 
@@ -24,12 +25,15 @@ type RunRow = {
   file_name: string;
   folder: string;
   cancelled: number;
+  paused: number;
+  urgency: number;
   created_at: Date;
 };
 type FrameRow = ExportFrame & { run_id: number };
 
-const runColumns = 'id, shot_id AS shot, format, file_name, folder, cancelled, created_at';
-const frameColumns = 'run_id, frame, state, note, millis, bytes';
+const runColumns = 'id, shot_id AS shot, format, file_name, folder, cancelled, paused, urgency, created_at';
+const frameColumns =
+  'run_id, frame, state, note, millis, bytes, attempt AS tries, (SELECT name FROM render_node n WHERE n.id = node_id) AS machine';
 
 const describe = (run: RunRow, frames: readonly FrameRow[]): ExportRun => ({
   id: run.id,
@@ -37,6 +41,8 @@ const describe = (run: RunRow, frames: readonly FrameRow[]): ExportRun => ({
   format: run.format,
   fileName: run.file_name,
   cancelled: Boolean(run.cancelled),
+  paused: Boolean(run.paused),
+  urgency: urgencies[run.urgency],
   createdAt: run.created_at.toISOString(),
   frames: frames.filter((f) => f.run_id === run.id).map(({ run_id: _, ...frame }) => frame),
 });
@@ -132,9 +138,60 @@ export async function exportedFiles(id: number): Promise<{ frame: number; name: 
 export async function cancelExport(id: number): Promise<void> {
   await changing(async (c, note) => {
     await c.query('UPDATE export_run SET cancelled = TRUE WHERE id = ?', [id]);
-    await c.query("UPDATE export_frame SET state = 'cancelled' WHERE run_id = ? AND state = 'waiting'", [id]);
+    await c.query(
+      "UPDATE export_frame SET state = 'cancelled', queued = FALSE WHERE run_id = ? AND state = 'waiting'",
+      [id],
+    );
     const [[run]] = await c.query<Row[]>('SELECT shot_id FROM export_run WHERE id = ?', [id]);
     // Without a frame: all of the run is sent again.
     if (run) note(run.shot_id, { what: 'export', subject: id });
   });
+}
+
+/** The run's shot, with the run's row locked. @throws {NotFound} */
+async function lockedRun(c: Connection, id: number): Promise<{ shot_id: number; cancelled: number }> {
+  const [[run]] = await c.query<Row[]>('SELECT shot_id, cancelled FROM export_run WHERE id = ? FOR UPDATE', [
+    id,
+  ]);
+  if (!run) throw new NotFound('This export is not there any more.');
+  return run as { shot_id: number; cancelled: number };
+}
+
+/** Halts a run, or lets it go on. Frames that are being rendered are rendered to their end. */
+export async function pauseExport(id: number, paused: boolean): Promise<void> {
+  await changing(async (c, note) => {
+    const { shot_id } = await lockedRun(c, id);
+    await c.query('UPDATE export_run SET paused = ? WHERE id = ?', [paused, id]);
+    await c.query("UPDATE export_frame SET queued = FALSE WHERE run_id = ? AND state = 'waiting'", [id]);
+    note(shot_id, { what: 'export', subject: id });
+  });
+  announce({ zafiro: 'exports' });
+}
+
+/** Frames of a run that failed, or were cancelled, wait again. */
+export async function retryExport(id: number): Promise<void> {
+  await changing(async (c, note) => {
+    const { shot_id } = await lockedRun(c, id);
+    await c.query('UPDATE export_run SET cancelled = FALSE WHERE id = ?', [id]);
+    await c.query(
+      `UPDATE export_frame SET state = 'waiting', note = NULL, deaths = 0, losses = 0, waits_for_input = FALSE, queued = FALSE
+       WHERE run_id = ? AND state IN ('failed', 'cancelled')`,
+      [id],
+    );
+    note(shot_id, { what: 'export', subject: id });
+  });
+  announce({ zafiro: 'exports' });
+}
+
+/** Has a run go before others or after them. Its frames take their new place in the order. */
+export async function setUrgency(id: number, urgency: Urgency): Promise<void> {
+  await changing(async (c, note) => {
+    const { shot_id } = await lockedRun(c, id);
+    await c.query('UPDATE export_run SET urgency = ?, moved = TRUE WHERE id = ?', [
+      urgencies.indexOf(urgency),
+      id,
+    ]);
+    note(shot_id, { what: 'export', subject: id });
+  });
+  announce({ zafiro: 'exports' });
 }

@@ -1,11 +1,12 @@
 import { spawnSync } from 'node:child_process';
-import { createHash, randomBytes } from 'node:crypto';
-import { chmodSync, existsSync, mkdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
-import { tmpdir, userInfo } from 'node:os';
+import { randomBytes } from 'node:crypto';
+import { chmodSync, existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { userInfo } from 'node:os';
 import { join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
 import mysql from 'mysql2/promise';
 import { type Child, LaunchError, start } from './child';
+import { endLeftover, socketOf } from './leftover';
 
 export type MariaDb = { child: Child; url: string };
 
@@ -21,29 +22,6 @@ function program(name: string): string {
     if (existsSync(join(folder, name))) return join(folder, name);
   }
   throw new LaunchError('MariaDB is not installed. Install it: apt-get install mariadb-server');
-}
-
-const alive = (pid: number) => {
-  try {
-    return readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes('mariadbd');
-  } catch {
-    return false;
-  }
-};
-
-/** A server of this folder that was left behind when its launcher was killed: ended first, cleanly. */
-async function endLeftover(folder: string, pidFile: string) {
-  if (!existsSync(pidFile)) return;
-  const pid = Number(readFileSync(pidFile, 'utf8'));
-  const ours = pid > 0 && alive(pid) && readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes(folder);
-  if (ours) process.kill(pid, 'SIGTERM');
-  for (let i = 0; ours && alive(pid); i++) {
-    if (i > 300)
-      throw new LaunchError(
-        `A database process (${pid}) of an earlier start does not end. End it, then start again.`,
-      );
-    await sleep(100);
-  }
 }
 
 function install(folder: string, data: string, log: string) {
@@ -69,25 +47,6 @@ function install(folder: string, data: string, log: string) {
 }
 
 /**
- * Path of the socket: in the data folder, or, if that path is longer than the 107 characters that are allowed, in a folder of its own, which is
- * the same at each start.
- */
-function socketOf(folder: string): string {
-  const near = join(folder, 'mariadb.sock');
-  if (near.length < 100) return near;
-  const name = createHash('sha1').update(folder).digest('hex').slice(0, 16);
-  const own = join(tmpdir(), `zafiro-${userInfo().uid}-${name}`);
-  mkdirSync(own, { recursive: true, mode: 0o700 });
-  // Somebody else's folder of that name is none of ours.
-  if (statSync(own).uid !== userInfo().uid)
-    throw new LaunchError(
-      `${own} belongs to somebody else. Remove it, or set ZAFIRO_DATA to a shorter path.`,
-    );
-  chmodSync(own, 0o700);
-  return join(own, 'mariadb.sock');
-}
-
-/**
  * Starts a MariaDB of our own, with its files in `folder`, and waits until it answers. Every commit
  * is on disk before it is acknowledged (innodb_flush_log_at_trx_commit = 1).
  */
@@ -97,7 +56,7 @@ export async function startMariaDb(folder: string): Promise<MariaDb> {
   const data = join(folder, 'data');
   const log = join(folder, 'mariadb.log');
   const pidFile = join(folder, 'mariadb.pid');
-  await endLeftover(folder, pidFile);
+  await endLeftover('mariadbd', folder, pidFile);
   if (!existsSync(data)) install(folder, data, log);
   // What was set up, or written by earlier versions, lets a group look.
   spawnSync('chmod', ['-R', 'go-rwx', folder]);
@@ -121,7 +80,7 @@ export async function startMariaDb(folder: string): Promise<MariaDb> {
   );
   chmodSync(init, 0o600);
 
-  const socket = socketOf(folder);
+  const socket = socketOf(folder, 'mariadb.sock');
   // What is left of an earlier process that was killed.
   rmSync(socket, { force: true });
   const nothing = join(folder, 'no-files');

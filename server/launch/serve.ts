@@ -3,6 +3,7 @@ import { createServer } from 'node:net';
 import { join, resolve } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { parseArgs } from 'node:util';
+import { buildOf } from '../../engine/node/build-id';
 import { dataFolder, dataPath } from '../data-folder';
 import { closeDatabase } from '../db/connect';
 import { migrate, NewerData } from '../db/migrate';
@@ -12,6 +13,7 @@ import { orreryHallFolder } from '../seed/orrery-hall';
 import { seedRecipes } from '../seed/recipes';
 import { type Child, LaunchError, start, stop } from './child';
 import { startMariaDb } from './mariadb';
+import { startRedis } from './redis';
 
 /**
  * `serve demo|start`: the one process that starts all others, watches them, and stops them in order. Run from the
@@ -189,8 +191,9 @@ async function main() {
     if (stopping) return;
     stopping = true;
     await closeDatabase().catch(() => {});
-    const { mariadb, ...others } = Object.fromEntries(children);
+    const { mariadb, redis, ...others } = Object.fromEntries(children);
     await Promise.all(Object.values(others).map((c) => stop(c)));
+    if (redis) await stop(redis, 20);
     // Last and with patience: it writes what it holds.
     if (mariadb) await stop(mariadb, 60);
     rmSync(runFile, { force: true });
@@ -227,6 +230,13 @@ async function main() {
         return child;
       });
     }
+    if (!process.env.ZAFIRO_REDIS_URL) {
+      await keep('redis', async () => {
+        const { child, url } = await startRedis(resolve(folder, 'redis'));
+        process.env.ZAFIRO_REDIS_URL = url;
+        return child;
+      });
+    }
     await migrate('server/db/migrations').catch((error) => {
       throw error instanceof NewerData ? new LaunchError(error.message) : error;
     });
@@ -235,6 +245,7 @@ async function main() {
     const env: NodeJS.ProcessEnv = {
       ...process.env,
       ZAFIRO_DATA: folder,
+      ZAFIRO_BUILD: buildOf('dist'),
       NODE_ENV: 'production',
       NEXT_TELEMETRY_DISABLED: '1',
     };

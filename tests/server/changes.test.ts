@@ -11,7 +11,7 @@ import { changing, eventsAfter, forgetOldChanges, newestChange } from '../../ser
 import { eventStream } from '../../server/changes/stream';
 import { closeDatabase, database, rows } from '../../server/db/connect';
 import { migrate } from '../../server/db/migrate';
-import { claimFrame, reportFrame } from '../../server/exports/queue';
+import { reportFrame } from '../../server/exports/queue';
 import { createExport, exportsWith } from '../../server/exports/runs';
 import { stop } from '../../server/launch/child';
 import { type MariaDb, startMariaDb } from '../../server/launch/mariadb';
@@ -22,10 +22,12 @@ import { registerArrivals } from '../../server/media/register';
 import { watchMedia } from '../../server/media/watch';
 import { copyFinish, listVersions, loadFinish, saveFinish } from '../../server/shots/finishes';
 import { shotDetail } from '../../server/shots/shots';
+import { openQueue } from './export-queue';
 import { remove, root, temporaryFolder, until } from './instance';
 
 /** What changes in a shot, against a real MariaDB, real files and a real reader. */
 let maria: MariaDb;
+let queue: Awaited<ReturnType<typeof openQueue>>;
 const folder = temporaryFolder();
 const frames = `${folder}/frames`;
 const first = addStep('main', 0, 'bloom', 'bloom').apply(
@@ -61,6 +63,7 @@ beforeAll(async () => {
   maria = await startMariaDb(`${folder}/mariadb`);
   process.env.ZAFIRO_DATABASE_URL = maria.url;
   await migrate(`${root}/server/db/migrations`);
+  queue = await openQueue(folder);
   shot = await insertShot({
     project: 'Orrery Hall',
     shot: 'Shot 010',
@@ -77,6 +80,7 @@ beforeAll(async () => {
 
 afterAll(async () => {
   endReader();
+  await queue.close();
   await closeDatabase();
   await stop(maria.child, 60);
   remove(folder);
@@ -125,8 +129,8 @@ describe('changes of a shot', () => {
     const { version } = await loadFinish(finish);
     expect(await save(version, 2)).toBe(version + 1);
     const run = await createExport(shot, first, [1, 2, 3], { format: 'exr' }, 'hall');
-    const claim = (await claimFrame())!;
-    await reportFrame(claim, { state: 'done', millis: 3, bytes: 9 });
+    const claim = (await queue.claim())!;
+    await queue.finish(claim, 9);
     await copyFinish(finish, 'Another');
     const { seq, events } = await eventsAfter(shot, from);
     expect(seq).toBe(await newestChange(shot));
@@ -298,7 +302,7 @@ describe('frames that arrive', () => {
     await registerArrivals(await media());
     const run = await createExport(shot, first, [4, 5], { format: 'exr' }, 'hall');
     for (let i = 0; i < 2; i++)
-      await reportFrame((await claimFrame())!, {
+      await reportFrame((await queue.claim())!, {
         state: 'failed',
         note: 'It is cut short.',
         waitsForInput: true,
@@ -309,9 +313,9 @@ describe('frames that arrive', () => {
     writeFileSync(fileOf(4), exr(0.7));
     await registerArrivals(await media());
     expect(await states()).toEqual(['waiting', 'failed']);
-    const again = (await claimFrame())!;
+    const again = (await queue.claim())!;
     expect(again).toMatchObject({ run, frame: 4 });
-    await reportFrame(again, { state: 'done' });
+    await queue.finish(again);
     expect(readFileSync(fileOf(4)).length).toBeGreaterThan(0);
   });
 });

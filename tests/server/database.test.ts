@@ -2,10 +2,8 @@ import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { addStep, newFinish } from '../../core/finish/edits';
 import type { Finish } from '../../core/finish/finish';
 import { setValue } from '../../core/finish/value-edits';
-import { closeDatabase, database, rows } from '../../server/db/connect';
+import { closeDatabase, rows } from '../../server/db/connect';
 import { migrate } from '../../server/db/migrate';
-import { claimFrame, renewLease, reportDeath, reportFrame } from '../../server/exports/queue';
-import { cancelExport, createExport, exportsWith } from '../../server/exports/runs';
 import { stop } from '../../server/launch/child';
 import { type MariaDb, startMariaDb } from '../../server/launch/mariadb';
 import { insertShot } from '../../server/media/add-shot';
@@ -110,88 +108,5 @@ describe('saving a finish', () => {
     );
     expect(saves.filter((s) => s !== 'conflict')).toEqual([version + 1]);
     expect(saves.filter((s) => s === 'conflict')).toHaveLength(5);
-  });
-});
-
-describe('the export queue', () => {
-  const findExport = async (run: number) => (await exportsWith(new Map([[run, new Set()]])))[0];
-  const claimAll = async (count: number) =>
-    (await Promise.all(Array.from({ length: count }, () => claimFrame()))).filter((c) => c !== undefined);
-
-  test('hands every frame to one taker, however many ask at once', async () => {
-    const run = await createExport(shot, finish, [1, 2, 3, 4, 5], { format: 'exr' }, 'hall');
-    const taken = await claimAll(8);
-    expect(taken.map((c) => c.frame).sort()).toEqual([1, 2, 3, 4, 5]);
-    expect(taken.find((c) => c.frame === 1)!.job.out).toMatch(/hall\.0001\.exr$/);
-    for (const claim of taken) await reportFrame(claim, { state: 'done', millis: 5, bytes: 10 });
-    const done = await findExport(run);
-    expect(done.frames.every((f) => f.state === 'done' && f.bytes === 10)).toBe(true);
-  });
-
-  test('gives a frame out again when its lease ran out, and listens to the new holder only', async () => {
-    const run = await createExport(shot, finish, [7], { format: 'png16' }, 'hall');
-    const [dead] = await claimAll(1);
-    await database().query(
-      'UPDATE export_frame SET lease_until = NOW(3) - INTERVAL 1 SECOND WHERE run_id = ?',
-      [run],
-    );
-    const [next] = await claimAll(1);
-    expect(next).toMatchObject({ run, frame: 7, attempt: 2 });
-    await reportFrame(dead, { state: 'done', bytes: 1 });
-    expect((await findExport(run)).frames[0].state).toBe('rendering');
-    expect(await renewLease(dead)).toBe(false);
-    expect(await renewLease(next)).toBe(true);
-    await reportFrame(next, { state: 'failed', note: 'Frame 7: is not there.' });
-    expect((await findExport(run)).frames[0]).toMatchObject({
-      state: 'failed',
-      note: 'Frame 7: is not there.',
-    });
-  });
-
-  test('blames no frame for the death of whoever held it, and gives up what ended its own process twice', async () => {
-    const run = await createExport(shot, finish, [8, 9], { format: 'exr' }, 'hall');
-    const died = () =>
-      database().query('UPDATE export_frame SET lease_until = NOW(3) - INTERVAL 1 SECOND WHERE run_id = ?', [
-        run,
-      ]);
-    const bothInOrder = async () => (await claimAll(2)).sort((a, b) => a.frame - b.frame);
-    await claimAll(2);
-    // However often whoever holds them dies, no frame is to blame.
-    for (let i = 0; i < 6; i++) {
-      await died();
-      expect(await bothInOrder()).toMatchObject([{ frame: 8 }, { frame: 9 }]);
-    }
-    await died();
-    const [eight, nine] = await bothInOrder();
-    await reportDeath(eight, 'Frame 8: Rendering it ended its process.');
-    await reportFrame(nine, { state: 'waiting' });
-    // What ended its process waits for the others.
-    const [second] = await claimAll(1);
-    expect(second).toMatchObject({ frame: 9 });
-    await reportFrame(second, { state: 'done' });
-    const [again] = await claimAll(1);
-    expect(again).toMatchObject({ frame: 8 });
-    await reportDeath(again, 'Frame 8: Rendering it ended its process.');
-    const { frames } = await findExport(run);
-    expect(frames.map((f) => f.state)).toEqual(['failed', 'done']);
-    expect(frames[0].note).toBe('Frame 8: Rendering it ended its process. It was tried 2 times.');
-  });
-
-  test('hands out a frame whose document nobody can open: who renders it says so, and others go on', async () => {
-    const run = await createExport(shot, finish, [3], { format: 'exr' }, 'hall');
-    await database().query('UPDATE export_run SET document = \'{"version": 1}\' WHERE id = ?', [run]);
-    const [claim] = await claimAll(1);
-    expect(claim).toMatchObject({ run, frame: 3 });
-    await reportFrame(claim, { state: 'failed' });
-  });
-
-  test('cancelled: what waits is cancelled at once, what is rendered loses its lease', async () => {
-    const run = await createExport(shot, finish, [1, 2], { format: 'exr' }, 'hall');
-    const [held] = await claimAll(1);
-    await cancelExport(run);
-    expect(await renewLease(held)).toBe(false);
-    await reportFrame(held, { state: 'cancelled' });
-    expect((await findExport(run)).frames.map((f) => f.state)).toEqual(['cancelled', 'cancelled']);
-    expect(await claimFrame()).toBeUndefined();
   });
 });
