@@ -30,5 +30,5 @@ export function proxy(request: NextRequest) {
   return response;
 }
 
-/** Uploads are left out, because the body of what goes through here is cut; their route asks for itself. */
-export const config = { matcher: '/((?!api/uploads/).*)' };
+/** Uploads and what machines deliver are left out, because the body of what goes through here is cut; their routes ask for themselves. */
+export const config = { matcher: '/((?!api/uploads/|api/node).*)' };

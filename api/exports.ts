@@ -12,7 +12,8 @@ export type Urgency = (typeof urgencies)[number];
 
 export const exportFrame = v.strictObject({
   frame: v.number(),
-  state: v.picklist(['waiting', 'rendering', 'done', 'failed', 'cancelled']),
+  /** `expected`: an export that stands waits for its files. */
+  state: v.picklist(['waiting', 'rendering', 'done', 'failed', 'cancelled', 'expected']),
   note: v.nullable(v.string()),
   millis: v.nullable(v.number()),
   bytes: v.nullable(v.number()),
@@ -29,6 +30,8 @@ export const exportRun = v.strictObject({
   fileName: v.string(),
   cancelled: v.boolean(),
   paused: v.boolean(),
+  /** Its frames are finished as their files come, and again when those are written anew. */
+  standing: v.boolean(),
   urgency: v.picklist(urgencies),
   createdAt: v.string(),
   frames: v.array(exportFrame),
@@ -56,6 +59,7 @@ export const createExport = route('POST', '/api/exports', {
     compression,
     quality,
     carriesFinish,
+    standing: v.optional(v.boolean(), false),
     name: v.pipe(
       v.string(),
       v.regex(/^[\w.-]{1,120}$/, 'A file name has letters, digits, dots, dashes and underscores.'),

@@ -1,6 +1,7 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useCallback } from 'react';
 import { listRecipes, type RecipeSummary, readRecipeVersion } from '../api/recipes';
+import { request } from '../api/request';
 import type { ShotDetail } from '../api/shots';
 import { andThen, type Edit } from '../core/finish/edit';
 import { linkPass } from '../core/finish/edits';
@@ -11,7 +12,6 @@ import { strandKind } from '../core/formats/passes';
 import type { PassKindOf } from '../core/recipes/close';
 import { openRecipe, type Recipe } from '../core/recipes/recipe';
 import type { Engine } from './engine/engine';
-import { request } from './request';
 
 /** Recipes of the library in the page. */
 

@@ -1,11 +1,12 @@
 import { inspect } from './inspect';
+import { node } from './node/node';
 import { recipe } from './recipe';
 import { run } from './run';
 import { UsageError } from './usage';
 import { watch } from './watch';
 
 /** Each gives the exit status. */
-const commands: Record<string, (args: string[]) => Promise<number>> = { run, watch, inspect, recipe };
+const commands: Record<string, (args: string[]) => Promise<number>> = { run, watch, node, inspect, recipe };
 
 const [name, ...args] = process.argv.slice(2);
 try {

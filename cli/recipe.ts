@@ -1,9 +1,9 @@
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { parseArgs } from 'node:util';
-import * as v from 'valibot';
-import { type AnswerOf, addressOf, errorSchema, type Given, type Route } from '../api/contract';
+import type { AnswerOf, Given, Route } from '../api/contract';
 import { importRecipe, listRecipes, readRecipe, readRecipeVersion } from '../api/recipes';
+import { type RequestError, request } from '../api/request';
 import { passKinds } from '../core/formats/pass-kinds';
 import { openRecipe } from '../core/recipes/recipe';
 import { UsageError } from './usage';
@@ -23,19 +23,12 @@ function runningAt(): string {
 
 /** Asks the server by the contract. @throws {Error} in its words. */
 async function ask<R extends Route>(route: R, given: Given<R>): Promise<AnswerOf<R>> {
-  const body = (given as { body?: unknown }).body;
-  const response = await fetch(`${runningAt()}${addressOf(route, given as object)}`, {
-    method: route.method,
-    ...(body === undefined
-      ? {}
-      : { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } }),
-  }).catch(() => {
+  try {
+    return await request(route, given, { base: runningAt() });
+  } catch (error) {
+    if ((error as RequestError).code !== 'unreachable') throw error;
     throw new Error(`Zafiro does not answer at ${runningAt()}. Start it again.`);
-  });
-  const answer = await response.json();
-  if (response.ok) return v.parse(route.answer as v.GenericSchema, answer) as AnswerOf<R>;
-  const { message, remedy = '' } = v.parse(errorSchema, answer).error;
-  throw new Error(`${message} ${remedy}`.trim());
+  }
 }
 
 function readJson(path: string): unknown {

@@ -1,6 +1,7 @@
 import { LRUCache } from 'lru-cache';
 import { addressOf } from '../../api/contract';
 import { readFrameMetadata, readPass } from '../../api/media';
+import { request, requestBytes } from '../../api/request';
 import type { FrameMetadata, FrameSource } from '../../core/evaluate/run';
 import type { PassHead } from '../../core/finish/finish';
 import type { GapRule } from '../../core/formats/gap-rules';
@@ -8,7 +9,6 @@ import { passPicture } from '../../core/formats/pass-picture';
 import { type PassInfo, planesOf } from '../../core/formats/pass-wire';
 import type { Workspace } from '../../core/kernels/workspace';
 import type { Picture } from '../../core/picture/picture';
-import { request, requestBytes } from '../request';
 
 /** A media in the browser: its id, the content of each frame, and how it is read. */
 export type MediaEntry = {

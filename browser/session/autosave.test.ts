@@ -1,8 +1,8 @@
 import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest';
+import { RequestError } from '../../api/request';
 import { addStep, newFinish } from '../../core/finish/edits';
 import type { Finish } from '../../core/finish/finish';
 import { setValue } from '../../core/finish/value-edits';
-import { RequestError } from '../request';
 import { type Save, startAutosave } from './autosave';
 import { createShotStore } from './store';
 

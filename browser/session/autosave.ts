@@ -1,6 +1,6 @@
 import { dequal } from 'dequal';
+import { RequestError } from '../../api/request';
 import type { Finish } from '../../core/finish/finish';
-import { RequestError } from '../request';
 import type { ShotStore } from './store';
 
 /** One save: the same document under the same id, however often it has to be sent. */

@@ -1,7 +1,7 @@
 import { readFinish, saveFinish } from '../../api/finishes';
+import { request } from '../../api/request';
 import type { Finish } from '../../core/finish/finish';
 import type { Size } from '../../core/picture/region';
-import { request } from '../request';
 import { type Autosave, startAutosave } from './autosave';
 import { keepHistory, recallHistory } from './kept-history';
 import { createShotStore, type ShotStore } from './store';

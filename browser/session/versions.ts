@@ -1,7 +1,7 @@
 import { createContext, useCallback, useContext, useMemo, useState } from 'react';
 import { listVersions, nameVersion, readVersion, type Version } from '../../api/finishes';
+import { request } from '../../api/request';
 import type { Finish } from '../../core/finish/finish';
-import { request } from '../request';
 
 /** Saved versions that the page knows, the newest first, and the documents of those that were asked for. */
 export type Versions = {

@@ -1,4 +1,5 @@
 import { addFinish, readFinish, type SavedFinish, saveFinish } from '../../api/finishes';
+import { request } from '../../api/request';
 import { readShot, type ShotDetail } from '../../api/shots';
 import { andThen, type Edit } from '../../core/finish/edit';
 import { type Finish, FinishError } from '../../core/finish/finish';
@@ -6,7 +7,6 @@ import { matchedMedia, mediaNames, withMedia } from '../../core/finish/media-nam
 import { appliedRecipe, type Place, takenBack, updatedUses } from '../../core/recipes/apply';
 import type { Recipe } from '../../core/recipes/recipe';
 import { linkedPasses } from '../recipes';
-import { request } from '../request';
 
 /** Shots of a contact sheet, and a change of several of them that is seen before it is made. */
 

@@ -22,11 +22,11 @@ export type FrameWanted = {
 export type FrameFile = { media: string; frame: number; path: string; size: number; modified: number };
 
 /** @throws {MediaError} for a file that is not there. */
-function fileOf(media: MediaSpecs, name: string, frame: number): FrameFile & { empty: boolean } {
+function fileOf(media: MediaSpecs, name: string, frame: number): { file: FrameFile; empty: boolean } {
   const { path, empty } = frameFile(media, name, frame);
   try {
     const { size, mtimeMs } = statSync(path);
-    return { media: name, frame, path, empty, size, modified: Math.round(mtimeMs) };
+    return { file: { media: name, frame, path, size, modified: Math.round(mtimeMs) }, empty };
   } catch (error) {
     throw new MediaError(`Frame ${frame}: ${path} ${fileProblem(error)}`, 'not-found');
   }
@@ -43,10 +43,10 @@ export function frameContent({ finish, media, frame, scale, settings }: FrameWan
 } {
   const files = new Map<string, FrameFile>();
   const identity = (name: string, at: number) => {
-    const file = fileOf(media, name, at);
+    const { file, empty } = fileOf(media, name, at);
     files.set(`${name}\n${at}`, file);
     const { encoding = '', kinds = {} } = media[name];
-    return `${basename(file.path)}:${file.size}:${file.modified}:${encoding}:${JSON.stringify(kinds)}:${file.empty}`;
+    return `${basename(file.path)}:${file.size}:${file.modified}:${encoding}:${JSON.stringify(kinds)}:${empty}`;
   };
   const point = { strand: finish.main, after: 'end' };
   const { key } = planOf({ finish, point, frame, scale }, identity);

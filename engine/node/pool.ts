@@ -21,6 +21,8 @@ export type RenderPool = {
    */
   render(job: FrameJob, signal?: AbortSignal): Promise<FrameDone>;
   processes: number;
+  /** Frames that are rendered at a time, as far as is known: one until the first has shown how much memory it takes. */
+  places(): number;
   close(): Promise<void>;
 };
 
@@ -141,6 +143,7 @@ export function renderPool(processes = availableParallelism()): RenderPool {
 
   return {
     processes,
+    places,
     close,
     async render(job, signal) {
       signal?.throwIfAborted();

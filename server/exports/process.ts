@@ -111,7 +111,7 @@ async function exportLoop() {
         await nextMessage('space', 5000);
         continue;
       }
-      const claim = await takeFrame(order, node);
+      const claim = rests ? undefined : await takeFrame(order, node);
       if (claim) await renderClaim(claim);
       else if (!stopping) await nextMessage('frames', leaseSeconds * 1000);
     } catch (error) {
@@ -122,6 +122,9 @@ async function exportLoop() {
   }
 }
 
+/** This machine takes nothing more until it is told otherwise. */
+let rests = false;
+
 /** Keeps the order of what waits as the rows say, and takes back what was lost. */
 async function keepOrder() {
   let looked = 0;
@@ -129,7 +132,8 @@ async function keepOrder() {
     try {
       if (performance.now() - looked > orderMillis) {
         looked = performance.now();
-        await hearOf(node);
+        const state = await hearOf(node);
+        rests = Boolean(state?.draining || state?.removed);
         await takeBackLost();
         await mendOrder(order);
       }

@@ -1,6 +1,7 @@
 import { renameSync, rmSync } from 'node:fs';
 import { mkdir } from 'node:fs/promises';
 import { dirname } from 'node:path';
+import type { ExportFormat } from '../../core/formats/export-formats';
 import { parsePattern } from '../../core/formats/frame-pattern';
 import {
   addToRecord,
@@ -15,6 +16,7 @@ import { changing } from '../changes/changes';
 import { type Connection, database, type Row, rows } from '../db/connect';
 import { decodedPlace } from '../media/decoded';
 import { mediaRoots } from '../media/roots';
+import { goneSeconds } from '../nodes/machines';
 import type { FrameOrder, ToOrder, Waiting } from './order';
 import { fileOf } from './runs';
 
@@ -31,9 +33,6 @@ const mostDeaths = 2;
 const mostLosses = 10;
 /** Letters that are kept of why a frame failed; the first say it. */
 const mostNote = 16_000;
-/** A machine of which nothing was heard for so long is gone. */
-export const goneSeconds = 12;
-
 /** A frame to render. */
 export type Claim = {
   run: number;
@@ -62,13 +61,11 @@ async function standingKey(folder: string, fileName: string, frame: number): Pro
 async function claimRow({ run, frame }: Waiting, node: number): Promise<Claim | undefined> {
   const claimed = await changing(async (c, note) => {
     const [[found]] = await c.query<Row[]>(
-      `SELECT f.attempt, f.state, f.deaths, f.node_id, r.paused, r.cancelled, r.shot_id AS shot, r.document, r.media, r.format,
-         r.settings, r.folder, r.file_name
-       FROM export_frame f JOIN export_run r ON r.id = f.run_id
+      `SELECT f.attempt, f.state, f.deaths, f.node_id, r.paused, r.cancelled, ${runOfFrame}
        WHERE f.run_id = ? AND f.frame = ? FOR UPDATE`,
       [run, frame],
     );
-    if (!found || found.state !== 'waiting' || found.paused || found.cancelled) {
+    if (found?.state !== 'waiting' || found.paused || found.cancelled) {
       // What goes on later is put into the order again.
       if (found)
         await c.query('UPDATE export_frame SET queued = FALSE WHERE run_id = ? AND frame = ?', [run, frame]);
@@ -95,11 +92,31 @@ async function claimRow({ run, frame }: Waiting, node: number): Promise<Claim | 
     return found;
   });
   if (!claimed) return;
-  const { shot, document, media, format, settings, folder, file_name } = claimed;
-  const attempt = claimed.attempt + 1;
-  const out = `${folder}/${fileOf(file_name, frame)}`;
+  const claim = await claimFrom(claimed as RunOfFrame, { run, frame, attempt: claimed.attempt + 1 }, node);
   // What is left of those who had it before.
-  for (let n = 1; n < attempt; n++) rmSync(asideOf(out, n), { force: true });
+  for (let n = 1; n < claim.attempt; n++) rmSync(asideOf(claim.out, n), { force: true });
+  return claim;
+}
+
+/** What of its run a frame's claim is made of. */
+type RunOfFrame = Row & {
+  shot: number;
+  document: FrameJob['finish'];
+  media: FrameJob['media'];
+  format: ExportFormat;
+  settings: FrameJob['settings'] | null;
+  folder: string;
+  file_name: string;
+};
+const runOfFrame =
+  'r.shot_id AS shot, r.document, r.media, r.format, r.settings, r.folder, r.file_name FROM export_frame f JOIN export_run r ON r.id = f.run_id';
+
+async function claimFrom(
+  { shot, document, media, format, settings, folder, file_name }: RunOfFrame,
+  { run, frame, attempt }: ClaimId,
+  node: number,
+): Promise<Claim> {
+  const out = `${folder}/${fileOf(file_name, frame)}`;
   return {
     ...{ run, shot, frame, attempt, node, out },
     job: {
@@ -115,6 +132,16 @@ async function claimRow({ run, frame }: Waiting, node: number): Promise<Claim | 
       decoded: decodedPlace(),
     },
   };
+}
+
+/** A claim that a machine says it has; undefined where it has it no more. */
+export async function claimOf(id: ClaimId, node: number): Promise<Claim | undefined> {
+  const [found] = await rows<RunOfFrame>(
+    `SELECT ${runOfFrame} WHERE f.run_id = ? AND f.frame = ? AND f.attempt = ? AND f.node_id = ?
+       AND f.state = 'rendering' AND NOT r.cancelled`,
+    [id.run, id.frame, id.attempt, node],
+  );
+  return found && claimFrom(found, id, node);
 }
 
 /** The next frame that waits, taken for a machine. */
@@ -146,16 +173,19 @@ export async function renewLeases(claims: readonly ClaimId[], node: number): Pro
   return claims.filter((c) => !isHeld(c));
 }
 
-/** Sets a frame's row while it is still the claim's. Gives whether it was. */
+/**
+ * Sets a frame's row while it is still the claim's; one whose files have changed since it was taken waits again, however it ended. Gives whether it was the
+ * claim's.
+ */
 async function setFrame(
   c: Connection,
   { run, frame, attempt }: ClaimId,
-  set: Record<string, unknown>,
+  { state, ...set }: { state: string } & Record<string, unknown>,
 ): Promise<boolean> {
   const [done] = await c.query(
-    `UPDATE export_frame SET ?, lease_until = NULL
+    `UPDATE export_frame SET ?, state = IF(stale AND ? <> 'cancelled', 'waiting', ?), stale = FALSE, queued = FALSE, lease_until = NULL
      WHERE run_id = ? AND frame = ? AND attempt = ? AND state = 'rendering'`,
-    [{ queued: false, ...set }, run, frame, attempt],
+    [set, state, state, run, frame, attempt],
   );
   return (done as { affectedRows: number }).affectedRows > 0;
 }
@@ -267,7 +297,7 @@ export async function takeBackLost(node?: number): Promise<number> {
     for (const { run_id, frame, losses, shot_id, name } of found) {
       const isTooMany = losses + 1 >= mostLosses;
       await c.query(
-        `UPDATE export_frame SET state = ?, losses = losses + 1, queued = FALSE, lease_until = NULL, note = ?
+        `UPDATE export_frame SET state = ?, losses = losses + 1, queued = FALSE, stale = FALSE, lease_until = NULL, note = ?
          WHERE run_id = ? AND frame = ?`,
         [
           isTooMany ? 'failed' : 'waiting',
@@ -333,31 +363,4 @@ export async function mendOrder(order: FrameOrder): Promise<boolean> {
   if (Number(waiting) - held <= (held === 0 ? 0 : mostUnderWay)) return false;
   await database().query("UPDATE export_frame SET queued = FALSE WHERE state = 'waiting'");
   return true;
-}
-
-/**
- * Frames that failed for want of their input wait again, since files of a media of the shot have changed: `frame` alone, or all of them where
- * other frames may take from that file. In the transaction that notes the new files.
- */
-export async function retryWithInput(
-  c: Connection,
-  note: Parameters<Parameters<typeof changing>[0]>[1],
-  shot: number,
-  frame?: number,
-): Promise<void> {
-  const [waiting] = await c.query<Row[]>(
-    `SELECT f.run_id, f.frame FROM export_frame f JOIN export_run r ON r.id = f.run_id
-     WHERE r.shot_id = ? AND r.cancelled = FALSE AND f.state = 'failed' AND f.waits_for_input
-       ${frame === undefined ? '' : 'AND f.frame = ?'} FOR UPDATE`,
-    [shot, frame],
-  );
-  for (const { run_id, frame: f } of waiting) {
-    await c.query(
-      `UPDATE export_frame SET state = 'waiting', deaths = 0, losses = 0, note = NULL, waits_for_input = FALSE, queued = FALSE
-       WHERE run_id = ? AND frame = ?`,
-      [run_id, f],
-    );
-    note(shot, { what: 'export', subject: run_id, part: f });
-  }
-  if (waiting.length > 0) setImmediate(() => announce({ zafiro: 'exports' }));
 }

@@ -15,6 +15,7 @@ import { dataPath } from '../data-folder';
 import { type Connection, type Row, rows } from '../db/connect';
 import { needSpace } from '../free-space';
 import { mediaOfShot } from '../shots/shots';
+import { filesArrived } from './arrivals';
 
 /** Export runs as pages see them: asked for, listed, cancelled. */
 
@@ -26,13 +27,15 @@ type RunRow = {
   folder: string;
   cancelled: number;
   paused: number;
+  standing: number;
   urgency: number;
   created_at: Date;
 };
 type FrameRow = ExportFrame & { run_id: number };
 
-const runColumns = 'id, shot_id AS shot, format, file_name, folder, cancelled, paused, urgency, created_at';
-const frameColumns =
+const runColumns =
+  'id, shot_id AS shot, format, file_name, folder, cancelled, paused, standing, urgency, created_at';
+export const frameColumns =
   'run_id, frame, state, note, millis, bytes, attempt AS tries, (SELECT name FROM render_node n WHERE n.id = node_id) AS machine';
 
 const describe = (run: RunRow, frames: readonly FrameRow[]): ExportRun => ({
@@ -42,6 +45,7 @@ const describe = (run: RunRow, frames: readonly FrameRow[]): ExportRun => ({
   fileName: run.file_name,
   cancelled: Boolean(run.cancelled),
   paused: Boolean(run.paused),
+  standing: Boolean(run.standing),
   urgency: urgencies[run.urgency],
   createdAt: run.created_at.toISOString(),
   frames: frames.filter((f) => f.run_id === run.id).map(({ run_id: _, ...frame }) => frame),
@@ -54,6 +58,7 @@ export async function createExport(
   frames: readonly number[],
   given: GivenSettings,
   baseName: string,
+  standing = false,
 ): Promise<number> {
   const settings = v.parse(exportSettings, given);
   const { format } = settings;
@@ -61,8 +66,8 @@ export async function createExport(
   const media = await mediaOfShot(shot);
   const run = await changing(async (c, note) => {
     const [made] = await c.query<Row[]>(
-      `INSERT INTO export_run (shot_id, document, media, format, settings, folder, file_name)
-       VALUES (?, ?, ?, ?, ?, '', ?) RETURNING id`,
+      `INSERT INTO export_run (shot_id, document, media, format, settings, folder, file_name, standing)
+       VALUES (?, ?, ?, ?, ?, '', ?, ?) RETURNING id`,
       [
         shot,
         JSON.stringify(finish),
@@ -70,11 +75,15 @@ export async function createExport(
         format,
         JSON.stringify(settings),
         `${baseName}.####.${extensions[format]}`,
+        standing,
       ],
     );
     const id = made[0].id as number;
     await c.query('UPDATE export_run SET folder = ? WHERE id = ?', [dataPath('exports', String(id)), id]);
-    await c.query('INSERT INTO export_frame (run_id, frame) VALUES ?', [frames.map((f) => [id, f])]);
+    await c.query('INSERT INTO export_frame (run_id, frame, state) VALUES ?', [
+      frames.map((f) => [id, f, standing ? 'expected' : 'waiting']),
+    ]);
+    if (standing) await filesArrived(c, note, shot);
     note(shot, { what: 'export', subject: id });
     return id;
   });

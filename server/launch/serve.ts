@@ -7,6 +7,7 @@ import { buildOf } from '../../engine/node/build-id';
 import { dataFolder, dataPath } from '../data-folder';
 import { closeDatabase } from '../db/connect';
 import { migrate, NewerData } from '../db/migrate';
+import { nodeToken } from '../nodes/token';
 import { seedDemo } from '../seed/demo';
 import { mothAndCometFolder } from '../seed/moth-and-comet';
 import { orreryHallFolder } from '../seed/orrery-hall';
@@ -61,20 +62,30 @@ function checkSpace(folder: string) {
     );
 }
 
-const checkPort = (port: number) =>
+const checkPort = (port: number, host = '127.0.0.1') =>
   new Promise<void>((done, reject) => {
     const probe = createServer();
     probe.once('error', (error: NodeJS.ErrnoException) => {
+      if (error.code === 'EADDRNOTAVAIL')
+        return reject(
+          new LaunchError(
+            `${host} is no address of this machine. Choose one of those that “ip address” lists.`,
+          ),
+        );
       const why = error.code === 'EACCES' ? 'may not be used by you' : 'is taken by another program';
-      reject(new LaunchError(`Port ${port} ${why}. Choose another: ./zafiro demo --port ${port + 1}`));
+      reject(new LaunchError(`Port ${port} ${why}. Choose another, such as ${port + 1}.`));
     });
-    probe.listen(port, '127.0.0.1', () => probe.close(() => done()));
+    probe.listen(port, host, () => probe.close(() => done()));
   });
 
 function options() {
   const { values, positionals } = parseArgs({
     allowPositionals: true,
-    options: { port: { type: 'string', default: '4750' }, frames: { type: 'string', default: '24' } },
+    options: {
+      port: { type: 'string', default: '4750' },
+      frames: { type: 'string', default: '24' },
+      nodes: { type: 'string' },
+    },
   });
   const port = Number(values.port);
   const frames = Number(values.frames);
@@ -82,7 +93,18 @@ function options() {
     throw new LaunchError('--port takes a number from 1 to 65535.');
   if (!Number.isInteger(frames) || frames < 1 || frames > 24)
     throw new LaunchError('--frames takes a number from 1 to 24.');
-  return { demo: positionals[0] === 'demo', port, frames };
+  return { demo: positionals[0] === 'demo', port, frames, nodes: listening(values.nodes) };
+}
+
+type Listening = { host: string; port: number };
+
+/** Where machines reach the server that render for it: an address of this machine and a port. */
+function listening(text: string | undefined): Listening | undefined {
+  if (text === undefined) return;
+  const [, host, port] = /^(.+):(\d{1,5})$/.exec(text) ?? [];
+  if (!host || Number(port) < 1 || Number(port) > 65535)
+    throw new LaunchError('--nodes takes an address of this machine and a port, such as 10.0.0.5:4751.');
+  return { host: host.replace(/^\[|\]$/g, ''), port: Number(port) };
 }
 
 /** Children by name, how to start each again, in the order in which they are stopped. */
@@ -169,7 +191,7 @@ async function answers(address: string) {
 }
 
 async function main() {
-  const { demo, port, frames } = options();
+  const { demo, port, frames, nodes } = options();
   const began = performance.now();
   const folder = dataFolder();
   // What Zafiro writes is for whoever started it.
@@ -184,6 +206,7 @@ async function main() {
   refuseSecond(runFile);
   checkSpace(folder);
   await checkPort(port);
+  if (nodes) await checkPort(nodes.port, nodes.host);
   const address = `http://127.0.0.1:${port}`;
   writeFileSync(runFile, JSON.stringify({ pid: process.pid, started: startedAt(process.pid), address }));
 
@@ -246,27 +269,30 @@ async function main() {
       ...process.env,
       ZAFIRO_DATA: folder,
       ZAFIRO_BUILD: buildOf('dist'),
+      ...(nodes
+        ? {
+            ZAFIRO_NODES_AT: `http://${nodes.host.includes(':') ? `[${nodes.host}]` : nodes.host}:${nodes.port}`,
+          }
+        : {}),
       NODE_ENV: 'production',
       NEXT_TELEMETRY_DISABLED: '1',
     };
-    await keep('server', () =>
-      start(
-        'server',
-        node(
-          'node_modules/next/dist/bin/next',
-          'start',
-          '-H',
-          '127.0.0.1',
-          '-p',
-          String(port),
-          '--keepAliveTimeout',
-          '65000',
+    const serve = (name: string, at: Listening, more: Record<string, string> = {}) =>
+      keep(name, () =>
+        start(
+          name,
+          node(
+            'node_modules/next/dist/bin/next',
+            ...['start', '-H', at.host, '-p', String(at.port), '--keepAliveTimeout', '65000'],
+          ),
+          log(name === 'server' ? 'next' : name),
+          { ...env, ...more },
+          true,
         ),
-        log('next'),
-        env,
-        true,
-      ),
-    );
+      );
+    await serve('server', { host: '127.0.0.1', port });
+    // The same program once more, which answers to machines alone.
+    if (nodes) await serve('machines', nodes, { ZAFIRO_SERVES: 'machines' });
     // Nice, so that what is looked at comes first on a machine with few cores.
     await keep('exports', () =>
       start('exports', ['nice', '-n', '5', ...node('dist/exports.mjs')], log('exports'), env, true),
@@ -275,6 +301,10 @@ async function main() {
     watchServer(address);
     const seconds = ((performance.now() - began) / 1000).toFixed(1);
     process.stdout.write(`Zafiro is ready at ${address} (${seconds} s). Stop it with Ctrl-C.\n`);
+    if (nodes)
+      process.stdout.write(
+        `Other machines render for it with: ./zafiro node --server ${env.ZAFIRO_NODES_AT} --token ${nodeToken()}\n`,
+      );
   } catch (error) {
     process.stderr.write(
       `zafiro: ${error instanceof LaunchError ? error.message : (error as Error).stack}\n`,

@@ -4,7 +4,7 @@ import { frameOf, parsePattern } from '../../core/formats/frame-pattern';
 import { codeOf, fileProblem, MediaError } from '../../engine/node/media-file';
 import { changing } from '../changes/changes';
 import { type Row, rows } from '../db/connect';
-import { retryWithInput } from '../exports/queue';
+import { filesArrived } from '../exports/arrivals';
 import { type Media, mediaPath, specOf, thumbnailFolder, thumbnailHeight } from './frames';
 import type { LookAnswer } from './reader/answers';
 import { lookAt } from './reader/reader';
@@ -88,17 +88,9 @@ async function registerFrame(media: Media, frame: number, { size, modified }: St
     // The passes of the first readable frame are those of the media.
     if (Number(readable) === 0 && passes) note(shot, { what: 'shot' });
     note(shot, { what: 'frame', subject: media.id, part: frame });
-    await retryWithInput(
-      c,
-      note,
-      shot,
-      parsePattern(media.pattern).still || steps(media) ? undefined : frame,
-    );
+    await filesArrived(c, note, shot, { media: media.name, frame });
   });
 }
-
-/** A media that is held or empty between its frames is used on others too. */
-const steps = ({ gaps }: Media) => gaps !== 'missing';
 
 /** Frames of a media whose files are there, by one look into their folder. */
 async function framesThere(media: Media): Promise<number[]> {

@@ -1,9 +1,18 @@
 import { availableParallelism, hostname, totalmem } from 'node:os';
+import type { Machine } from '../../api/machines';
+import { NotFound } from '../answer';
+import { announce } from '../changes/bus';
 import { database, type Row, rows } from '../db/connect';
 
 /** Machines that render frames, as rows: the server's own and those that have joined. */
 
 export const buildId = () => process.env.ZAFIRO_BUILD ?? 'unknown';
+
+/** A machine of which nothing was heard for so long is gone. */
+export const goneSeconds = 12;
+
+/** How often a machine says which frames it holds. */
+export const beatMillis = 1500;
 
 export type Joining = { name: string; cores: number; megabytes: number; places: number; build: string };
 
@@ -47,4 +56,47 @@ export async function hearOf(id: number): Promise<MachineState | undefined> {
     [id],
   );
   return found && { draining: Boolean(found.draining), removed: Boolean(found.removed) };
+}
+
+/** A machine goes: what it held is given to others by whoever calls this. */
+export async function endMachine(id: number): Promise<void> {
+  await database().query('UPDATE render_node SET removed = TRUE WHERE id = ?', [id]);
+}
+
+export async function drainMachine(id: number, draining: boolean): Promise<void> {
+  const [done] = await database().query('UPDATE render_node SET draining = ? WHERE id = ?', [draining, id]);
+  if ((done as { affectedRows: number }).affectedRows === 0)
+    throw new NotFound('This machine is not there any more.');
+  announce({ zafiro: 'frames' });
+}
+
+/** Machines that are there, or were lately: the server's own first. */
+export async function listMachines(): Promise<Machine[]> {
+  type Found = Omit<Machine, 'holds' | 'joinedAt' | 'seenAt' | 'problemAt' | 'meanMillis'> & {
+    joined_at: Date;
+    seen_at: Date;
+    problem_at: Date | null;
+    millis: number;
+  };
+  const found = await rows<Found>(
+    `SELECT id, name, is_server AS isServer, cores, megabytes, places, build, draining, joined_at, seen_at, problem, problem_at,
+       seen_at > NOW(3) - INTERVAL ? SECOND AS isHere, frames_done AS framesDone, millis_spent AS millis
+     FROM render_node WHERE NOT removed AND seen_at > NOW(3) - INTERVAL 1 DAY ORDER BY is_server DESC, name, id`,
+    [goneSeconds],
+  );
+  const holds = await rows<Machine['holds'][number] & { node_id: number }>(
+    `SELECT f.node_id, f.run_id AS run, r.file_name AS fileName, f.frame
+     FROM export_frame f JOIN export_run r ON r.id = f.run_id WHERE f.state = 'rendering' ORDER BY f.run_id, f.frame`,
+  );
+  return found.map(({ joined_at, seen_at, problem_at, millis, ...m }) => ({
+    ...m,
+    isServer: Boolean(m.isServer),
+    draining: Boolean(m.draining),
+    isHere: Boolean(m.isHere),
+    joinedAt: joined_at.toISOString(),
+    seenAt: seen_at.toISOString(),
+    problemAt: problem_at?.toISOString() ?? null,
+    meanMillis: m.framesDone > 0 ? Number(millis) / m.framesDone : null,
+    holds: holds.filter((h) => h.node_id === m.id).map(({ node_id: _, ...held }) => held),
+  }));
 }

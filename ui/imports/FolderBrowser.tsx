@@ -1,7 +1,7 @@
 import { ChevronUp, Folder } from 'lucide-react';
 import { useCallback, useEffect, useState } from 'react';
 import { browse, type Listing } from '@/api/files';
-import { request } from '@/browser/request';
+import { request } from '@/api/request';
 import { type Found, fromServer } from './found';
 
 /** Folders of the machine that the server runs on; choosing one shows the sequences in it. */

@@ -1,5 +1,5 @@
 import { type FoundSequence, lookAtFirst } from '@/api/files';
-import { request } from '@/browser/request';
+import { request } from '@/api/request';
 import { readParts } from '@/core/formats/exr/header';
 import { boxHeight, boxWidth } from '@/core/formats/exr/types';
 import { type FramePattern, pathOf } from '@/core/formats/frame-pattern';

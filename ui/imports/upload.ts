@@ -1,7 +1,7 @@
 import * as v from 'valibot';
 import { addressOf, errorSchema } from '@/api/contract';
 import { readUpload, sendFile } from '@/api/files';
-import { request } from '@/browser/request';
+import { request } from '@/api/request';
 import type { GivenFile } from './found';
 
 const atOnce = 3;

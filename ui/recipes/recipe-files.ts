@@ -1,6 +1,6 @@
 import { importRecipe } from '@/api/recipes';
+import { request } from '@/api/request';
 import { fetchRecipe } from '@/browser/recipes';
-import { request } from '@/browser/request';
 import { saveFile } from '../parts/save-file';
 
 /** Recipes as files. */

@@ -1,9 +1,9 @@
 import { toast } from 'sonner';
 import { type RecipeSummary, saveRecipe } from '@/api/recipes';
+import { request } from '@/api/request';
 import type { ShotDetail } from '@/api/shots';
 import type { Engine } from '@/browser/engine/engine';
 import { fetchRecipe, linkedPasses, type Missing, passKindsOf, pictureOf } from '@/browser/recipes';
-import { request } from '@/browser/request';
 import type { ShotStore } from '@/browser/session/store';
 import { andThen, edit } from '@/core/finish/edit';
 import { contentsOf, usesAround } from '@/core/finish/uses';

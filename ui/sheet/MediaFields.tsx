@@ -1,8 +1,8 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { changeMedia, type MediaDetail } from '@/api/media';
+import { request } from '@/api/request';
 import type { ShotDetail } from '@/api/shots';
-import { request } from '@/browser/request';
 import { shotKey } from '@/browser/session/use-shot-data';
 import { type Encoding, encodings } from '@/core/colour/encoding';
 import { type GapRule, gapRules } from '@/core/formats/gap-rules';

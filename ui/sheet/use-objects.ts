@@ -1,7 +1,7 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { listObjects } from '@/api/media';
+import { request } from '@/api/request';
 import type { ShotDetail } from '@/api/shots';
-import { request } from '@/browser/request';
 import type { IdsHead } from '@/core/finish/heads';
 
 /** The objects of an id pass on a frame, by the share they cover. */

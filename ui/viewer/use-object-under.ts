@@ -1,7 +1,7 @@
 import { useEffect, useState } from 'react';
 import { readObject } from '@/api/media';
+import { request } from '@/api/request';
 import type { ShotDetail } from '@/api/shots';
-import { request } from '@/browser/request';
 import { useShot } from '@/browser/session/store';
 import { leadingPass } from '@/core/finish/finish';
 import type { IdsHead } from '@/core/finish/heads';

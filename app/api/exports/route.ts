@@ -8,7 +8,7 @@ import { createExport, listExports } from '@/server/exports/runs';
 export const GET = answer(listRoute, ({ query }) => listExports(query.shot));
 
 export const POST = answer(createRoute, async ({ body }) => {
-  const { shot, document, frames, name, output, ...settings } = body;
+  const { shot, document, frames, name, output, standing, ...settings } = body;
   let list: number[];
   try {
     list = parseFrames(frames);
@@ -17,5 +17,5 @@ export const POST = answer(createRoute, async ({ body }) => {
   }
   const whole = parseFinish(document);
   const [finish, baseName] = output ? [forOutput(whole, output), `${name}_${output}`] : [whole, name];
-  return { run: await createExport(shot, finish, list, settings, baseName) };
+  return { run: await createExport(shot, finish, list, settings, baseName, standing) };
 });

@@ -7,7 +7,7 @@ import {
   errorSchema,
   type Given,
   type Route,
-} from '../api/contract';
+} from './contract';
 
 /** Why a request was not done: the server's reason, or that it does not answer. */
 export class RequestError extends Error {
@@ -38,7 +38,8 @@ async function errorOf(response: Response): Promise<RequestError> {
   return new RequestError(code, message, remedy, newest);
 }
 
-type Init = { signal?: AbortSignal; keepalive?: boolean };
+/** `base` is the server's address where the program that asks is no page of it. */
+type Init = { signal?: AbortSignal; keepalive?: boolean; base?: string; headers?: Record<string, string> };
 
 /** Sends what is not an answer of the server through as `RequestError`; an aborted request throws as `fetch` does. */
 async function sent(address: string, init: RequestInit): Promise<Response> {
@@ -54,9 +55,9 @@ async function sent(address: string, init: RequestInit): Promise<Response> {
 export async function requestBytes<R extends Route>(
   route: R,
   given: Given<R>,
-  init: Init = {},
+  { base = '', ...init }: Init & { body?: BodyInit; duplex?: 'half' } = {},
 ): Promise<Response> {
-  const response = await sent(addressOf(route, given as object), { method: route.method, ...init });
+  const response = await sent(base + addressOf(route, given as object), { method: route.method, ...init });
   if (!response.ok) throw await errorOf(response);
   return response;
 }
@@ -65,15 +66,22 @@ export async function requestBytes<R extends Route>(
 export async function request<R extends Route>(
   route: R,
   given: Given<R>,
-  init: Init = {},
+  { base = '', headers = {}, ...init }: Init = {},
 ): Promise<AnswerOf<R>> {
   const body = route.body && JSON.stringify((given as { body: unknown }).body);
-  const response = await sent(addressOf(route, given as object), {
+  const response = await sent(base + addressOf(route, given as object), {
     method: route.method,
-    ...(body === undefined ? {} : { body, headers: { 'content-type': 'application/json' } }),
+    ...(body === undefined
+      ? { headers }
+      : { body, headers: { 'content-type': 'application/json', ...headers } }),
     ...init,
   });
   if (!response.ok) throw await errorOf(response);
+  return answerIn(route, response);
+}
+
+/** What a response of a route says. @throws {RequestError} */
+export async function answerIn<R extends Route>(route: R, response: Response): Promise<AnswerOf<R>> {
   const found = v.safeParse(route.answer as v.GenericSchema, await response.json().catch(() => undefined));
   if (!found.success)
     throw new RequestError(

@@ -1,0 +1,9 @@
+import { takeFrames } from '@/api/node';
+import { answer } from '@/server/answer';
+import { letIn } from '@/server/nodes/token';
+import { giveFrames } from '@/server/nodes/work';
+
+export const POST = answer(takeFrames, async ({ params, body }, request) => {
+  letIn(request);
+  return giveFrames(params.node, body.most, request.signal);
+});

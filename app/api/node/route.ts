@@ -1,0 +1,15 @@
+import { joinFarm } from '@/api/node';
+import { answer, Refused } from '@/server/answer';
+import { addMachine, beatMillis, buildId } from '@/server/nodes/machines';
+import { letIn } from '@/server/nodes/token';
+
+export const POST = answer(joinFarm, async ({ body }, request) => {
+  letIn(request);
+  if (body.build !== buildId())
+    throw new Refused(
+      'conflict',
+      `This machine has Zafiro ${body.build}, the server ${buildId()}.`,
+      'Only the same build gives the same frames: bring both to one version and build them.',
+    );
+  return { node: await addMachine(body), beatMillis };
+});

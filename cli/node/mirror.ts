@@ -1,0 +1,110 @@
+import { createHash } from 'node:crypto';
+import {
+  createWriteStream,
+  mkdirSync,
+  readFileSync,
+  renameSync,
+  rmSync,
+  statSync,
+  utimesSync,
+} from 'node:fs';
+import { basename, dirname, join } from 'node:path';
+import { Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import { LRUCache } from 'lru-cache';
+import type { NodeJob } from '../../api/node';
+import { looksLikeExr, readParts } from '../../core/formats/exr/header';
+import { idMattesOf } from '../../core/formats/id-mattes';
+import { MediaError } from '../../engine/node/media-file';
+
+/**
+ * Copies of the server's media, under the names and with the times that they have there, so that frames made of them are the same. What was not used for
+ * longest makes room.
+ */
+
+type File = NodeJob['files'][number];
+/** Gets the bytes of a file of a frame, or of one that lies beside it. */
+export type Fetch = (file: File, beside?: string) => Promise<Response>;
+
+export type Mirror = {
+  /** Has a copy of a file; a file that has changed since is fetched anew. */
+  have(file: File, fetch: Fetch): Promise<void>;
+  /** Where copies of what a pattern names lie, as a pattern. */
+  patternOf(pattern: string): string;
+};
+
+/** Names of the files beside an EXR that list its objects. */
+function listsBeside(path: string): string[] {
+  const names: string[] = [];
+  try {
+    const bytes = readFileSync(path);
+    if (!looksLikeExr(bytes)) return [];
+    for (const { attributes } of readParts(bytes))
+      idMattesOf(attributes, (name) => {
+        names.push(name);
+        throw new Error('It is asked for.');
+      });
+  } catch {
+    // Whoever renders it says what is wrong with it.
+  }
+  return names;
+}
+
+export function mediaMirror(folder: string, mostBytes: number): Mirror {
+  rmSync(folder, { recursive: true, force: true });
+  const copies = new LRUCache<string, { size: number }>({
+    maxSize: mostBytes,
+    sizeCalculation: ({ size }) => Math.max(1, size),
+    dispose: (_, path) => rmSync(path, { force: true }),
+  });
+  const coming = new Map<string, Promise<void>>();
+  const placeOf = (path: string) =>
+    join(folder, createHash('sha1').update(dirname(path)).digest('hex').slice(0, 12), basename(path));
+  const isAsThere = (path: string, { size, modified }: File) => {
+    try {
+      const now = statSync(path);
+      return now.size === size && Math.round(now.mtimeMs) === modified;
+    } catch {
+      return false;
+    }
+  };
+
+  async function write(path: string, response: Response): Promise<number> {
+    mkdirSync(dirname(path), { recursive: true });
+    const part = `${path}.part`;
+    try {
+      await pipeline(Readable.fromWeb(response.body as never), createWriteStream(part));
+      const seconds = Number(response.headers.get('x-zafiro-modified')) / 1000;
+      utimesSync(part, seconds, seconds);
+      const { size } = statSync(part);
+      if (size !== Number(response.headers.get('x-zafiro-size')))
+        throw new MediaError(`${basename(path)} did not arrive whole from the server.`, 'exhausted');
+      renameSync(part, path);
+      return size;
+    } finally {
+      rmSync(part, { force: true });
+    }
+  }
+
+  async function copy(file: File, fetch: Fetch): Promise<void> {
+    const path = placeOf(file.path);
+    copies.set(path, { size: await write(path, await fetch(file)) });
+    for (const name of listsBeside(path)) {
+      const beside = join(dirname(path), basename(name));
+      // A list that is not there is missed by nobody but who asks for its names.
+      const response = await fetch(file, name).catch(() => undefined);
+      if (response) copies.set(beside, { size: await write(beside, response) });
+    }
+  }
+
+  return {
+    async have(file, fetch) {
+      const path = placeOf(file.path);
+      if (copies.get(path) && isAsThere(path, file)) return;
+      const under = coming.get(path) ?? copy(file, fetch).finally(() => coming.delete(path));
+      coming.set(path, under);
+      await under;
+    },
+    patternOf: placeOf,
+  };
+}

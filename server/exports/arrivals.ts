@@ -1,0 +1,115 @@
+import { LRUCache } from 'lru-cache';
+import { type Input, inputsOf } from '../../core/evaluate/inputs';
+import { openFinish } from '../../core/finish/validation';
+import { parsePattern } from '../../core/formats/frame-pattern';
+import type { MediaSpecs } from '../../engine/node/media';
+import { announce } from '../changes/bus';
+import type { changing } from '../changes/changes';
+import type { Connection, Row } from '../db/connect';
+
+/** What files that come or change mean to exports: frames of those that stand are due, frames that failed for want of a file are tried again. */
+
+type Note = Parameters<Parameters<typeof changing>[0]>[1];
+
+/** Of each frame of a run, the frames of media that it is made of; all that there are where nobody can tell. */
+type Needs = Map<number, Input[]>;
+const known = new LRUCache<number, Needs>({ max: 50 });
+
+/** A still is one file for all frames. */
+const atOf = (media: MediaSpecs, { media: name, frame }: Input) =>
+  media[name] && parsePattern(media[name].pattern).still ? 1 : frame;
+
+function needsOf(run: Row, frames: readonly number[]): Needs {
+  const before = known.get(run.id);
+  if (before && frames.every((f) => before.has(f))) return before;
+  const needs: Needs = new Map();
+  const { finish } = openFinish(run.document);
+  for (const frame of frames)
+    needs.set(
+      frame,
+      inputsOf(finish, frame).map((input) => ({ ...input, frame: atOf(run.media, input) })),
+    );
+  known.set(run.id, needs);
+  return needs;
+}
+
+const isFilled = (media: MediaSpecs, name: string) => (media[name]?.gaps ?? 'missing') !== 'missing';
+
+/** Whether a frame is made of a file of a media; one that is held or empty between its frames is used on later ones too. */
+const takesFrom = (needs: readonly Input[], media: MediaSpecs, arrived: Input) =>
+  needs.some(
+    (n) =>
+      n.media === arrived.media &&
+      (n.frame === arrived.frame || (isFilled(media, n.media) && n.frame >= arrived.frame)),
+  );
+
+/** Names and frames of the shot's media that are whole. */
+async function wholeFrames(c: Connection, shot: number): Promise<Map<string, Set<number>>> {
+  const [found] = await c.query<Row[]>(
+    `SELECT m.name, f.frame FROM media m JOIN media_frame f ON f.media_id = m.id WHERE m.shot_id = ? AND f.state = 'ready'`,
+    [shot],
+  );
+  const whole = new Map<string, Set<number>>();
+  for (const { name, frame } of found) {
+    const set = whole.get(name) ?? new Set();
+    whole.set(name, set.add(frame));
+  }
+  return whole;
+}
+
+const isWhole = (needs: readonly Input[], media: MediaSpecs, whole: Map<string, Set<number>>) =>
+  needs.every(({ media: name, frame }) => {
+    const frames = whole.get(name);
+    return frames !== undefined && (isFilled(media, name) ? frames.size > 0 : frames.has(frame));
+  });
+
+/**
+ * Has exports of a shot go on by what is there: `arrived` alone, or whatever there is. In the transaction that notes the files, or the
+ * export.
+ */
+export async function filesArrived(c: Connection, note: Note, shot: number, arrived?: Input): Promise<void> {
+  const [runs] = await c.query<Row[]>(
+    `SELECT id, document, media, standing FROM export_run r WHERE shot_id = ? AND NOT cancelled AND (standing OR EXISTS
+       (SELECT 1 FROM export_frame f WHERE f.run_id = r.id AND f.state = 'failed' AND f.waits_for_input))`,
+    [shot],
+  );
+  let whole: Map<string, Set<number>> | undefined;
+  let isAny = false;
+  for (const run of runs) {
+    const [rowsOfRun] = await c.query<Row[]>(
+      'SELECT frame, state, waits_for_input FROM export_frame WHERE run_id = ?',
+      [run.id],
+    );
+    let needs: Needs | undefined;
+    try {
+      needs = needsOf(
+        run,
+        rowsOfRun.map((f) => f.frame),
+      );
+    } catch {
+      // Whoever renders it says what is wrong with its document.
+    }
+    const affected = rowsOfRun.filter(
+      (f) => !arrived || !needs || takesFrom(needs.get(f.frame)!, run.media, arrived),
+    );
+    for (const { frame, state, waits_for_input } of affected) {
+      if (run.standing) {
+        whole ??= await wholeFrames(c, shot);
+        if (needs && !isWhole(needs.get(frame)!, run.media, whole)) continue;
+        if (state === 'waiting' || state === 'cancelled') continue;
+        // What is done already stays so where no file has changed.
+        if (!arrived && state === 'done') continue;
+      } else if (state !== 'failed' || !waits_for_input) continue;
+      await c.query(
+        state === 'rendering'
+          ? 'UPDATE export_frame SET stale = TRUE WHERE run_id = ? AND frame = ?'
+          : `UPDATE export_frame SET state = 'waiting', deaths = 0, losses = 0, note = NULL, waits_for_input = FALSE, queued = FALSE
+             WHERE run_id = ? AND frame = ?`,
+        [run.id, frame],
+      );
+      note(shot, { what: 'export', subject: run.id, part: frame });
+      isAny = true;
+    }
+  }
+  if (isAny) setImmediate(() => announce({ zafiro: 'exports' }));
+}

@@ -1,0 +1,43 @@
+import { randomBytes, timingSafeEqual } from 'node:crypto';
+import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { Refused } from '../answer';
+import { dataFolder, dataPath } from '../data-folder';
+import { isFromHere, servesMachines } from '../loopback';
+
+/** The secret by which machines are let in to render: made once, in a file that only its owner may read. */
+
+const tokenFile = () => dataPath('node-token');
+
+export function nodeToken(): string {
+  try {
+    return readFileSync(tokenFile(), 'utf8').trim();
+  } catch {
+    return renewToken();
+  }
+}
+
+/** Another secret: machines that have the old one are not let in any more. */
+export function renewToken(): string {
+  const token = randomBytes(24).toString('base64url');
+  mkdirSync(dataFolder(), { recursive: true, mode: 0o700 });
+  writeFileSync(tokenFile(), token, { mode: 0o600 });
+  return token;
+}
+
+/** Lets in who has the token, where machines may ask: at this machine's own address, and where the server was told to listen for them. @throws {Refused} */
+export function letIn(request: Request): void {
+  if (!servesMachines() && !isFromHere(request))
+    throw new Refused(
+      'forbidden',
+      'Zafiro answers only to programs of this machine.',
+      'Start it with --nodes ADDRESS:PORT for others.',
+    );
+  const given = Buffer.from(/^Bearer (\S+)$/.exec(request.headers.get('authorization') ?? '')?.[1] ?? '');
+  const known = Buffer.from(nodeToken());
+  if (given.length !== known.length || !timingSafeEqual(given, known))
+    throw new Refused(
+      'forbidden',
+      'This token is not the server’s.',
+      'Copy it from the page of machines again.',
+    );
+}
