@@ -130,10 +130,10 @@ async function keepOrder() {
   let looked = 0;
   while (!stopping) {
     try {
+      const state = await hearOf(node);
+      rests = Boolean(state?.draining || state?.removed);
       if (performance.now() - looked > orderMillis) {
         looked = performance.now();
-        const state = await hearOf(node);
-        rests = Boolean(state?.draining || state?.removed);
         await takeBackLost();
         await mendOrder(order);
       }

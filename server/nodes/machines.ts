@@ -67,6 +67,8 @@ export async function drainMachine(id: number, draining: boolean): Promise<void>
   const [done] = await database().query('UPDATE render_node SET draining = ? WHERE id = ?', [draining, id]);
   if ((done as { affectedRows: number }).affectedRows === 0)
     throw new NotFound('This machine is not there any more.');
+  // Whoever renders here sees it at once.
+  announce({ zafiro: 'exports' });
   announce({ zafiro: 'frames' });
 }
 

@@ -15,7 +15,9 @@ import {
   exrCompressions,
   isExr,
 } from '@/core/formats/export-formats';
+import { LeaveLink } from '../parts/LeaveLink';
 import { Options } from '../parts/Options';
+import { type Counts, frameNote, progressWords, tones } from './run-words';
 
 /** Writes a range of finished frames, and shows how far each export is. */
 type Props = { shot: ShotDetail; diskFull: boolean; onClose(): void };
@@ -38,7 +40,7 @@ export function ExportPanel({ shot, diskFull, onClose }: Props) {
     event.preventDefault();
     setProblem('');
     const given = Object.fromEntries(new FormData(event.currentTarget)) as Record<string, string>;
-    const { frames, name, output, carries, compression, quality } = given;
+    const { frames, name, output, carries, compression, quality, standing } = given;
     try {
       const document = store.getState().finish;
       const body = {
@@ -48,6 +50,7 @@ export function ExportPanel({ shot, diskFull, onClose }: Props) {
         format,
         name,
         carriesFinish: carries === 'on',
+        standing: standing === 'on',
         ...(compression ? { compression: compression as keyof typeof exrCompressions } : {}),
         ...(quality ? { quality: Number(quality) } : {}),
         ...(output ? { output } : {}),
@@ -66,6 +69,9 @@ export function ExportPanel({ shot, diskFull, onClose }: Props) {
     >
       <header className="flex h-11 items-center border-b border-line px-4">
         <h2 className="font-semibold">Export</h2>
+        <LeaveLink href="/queue" className="ml-3 text-xs text-quiet hover:underline">
+          All exports
+        </LeaveLink>
         <button
           type="button"
           className="btn btn-ghost btn-sm btn-square ml-auto"
@@ -150,6 +156,13 @@ export function ExportPanel({ shot, diskFull, onClose }: Props) {
             Keep the finish in each frame
           </label>
         )}
+        <label
+          className="flex items-center gap-2"
+          title="Frames are finished as soon as their files are whole, while a renderer goes on, and again when they are written anew."
+        >
+          <input type="checkbox" name="standing" className="checkbox checkbox-xs" />
+          Go on as frames come
+        </label>
         {(problem || error) && (
           <p role="alert" className="text-error">
             {problem || error?.message}
@@ -184,25 +197,18 @@ const plain = (text: string) =>
     .replace(/[^a-z0-9]+/g, '_')
     .replace(/^_+|_+$/g, '');
 
-const tones = {
-  waiting: 'bg-neutral',
-  rendering: 'bg-secondary animate-pulse',
-  done: 'bg-success',
-  failed: 'bg-error',
-  cancelled: 'bg-[repeating-linear-gradient(135deg,#444_0_3px,#222_3px_6px)]',
-} as const;
-
 /** One export: a cell per frame, what went wrong where, and the finished files. */
 function Run({ run, onProblem }: { run: ExportRun; onProblem(problem: string): void }) {
   const { frames } = run;
   const done = frames.filter((f) => f.state === 'done').length;
   const over = isOver(run);
   const notes = frames.filter((f) => f.note);
-  const words = over
-    ? run.cancelled && done < frames.length
-      ? `cancelled, ${done} of ${frames.length} frames done`
-      : `${done} of ${frames.length} frames done`
-    : `frame ${Math.min(frames.length, done + 1)} of ${frames.length}`;
+  const counts: Counts = {};
+  for (const { state } of frames) counts[state] = (counts[state] ?? 0) + 1;
+  const words =
+    over || run.standing || run.paused
+      ? progressWords(run, counts)
+      : `frame ${Math.min(frames.length, done + 1)} of ${frames.length}`;
   return (
     <li
       className="grid gap-2 border-b border-line p-4 text-[13px]"
@@ -221,7 +227,7 @@ function Run({ run, onProblem }: { run: ExportRun; onProblem(problem: string): v
           <span
             key={f.frame}
             className={`flex-1 ${tones[f.state]}`}
-            title={`Frame ${f.frame}: ${f.state}${f.millis ? `, ${f.millis} ms` : ''}${f.note ? `. ${f.note}` : ''}`}
+            title={`Frame ${f.frame}: ${f.state === 'expected' ? 'not here yet' : f.state}${f.millis ? `, ${f.millis} ms` : ''}${f.note ? `. ${f.note}` : ''}`}
           />
         ))}
       </div>
@@ -230,7 +236,7 @@ function Run({ run, onProblem }: { run: ExportRun; onProblem(problem: string): v
           key={f.frame}
           className={`text-xs break-words ${f.state === 'failed' ? 'text-error' : 'text-warning'}`}
         >
-          {f.note?.startsWith('Frame') ? f.note : `Frame ${f.frame}: ${f.note}`}
+          {frameNote(f)}
         </p>
       ))}
       <div className="flex gap-2">
@@ -239,7 +245,7 @@ function Run({ run, onProblem }: { run: ExportRun; onProblem(problem: string): v
             <Download size={13} /> {done === 1 ? 'Download the frame' : `Download ${done} frames`}
           </a>
         )}
-        {!over && (
+        {(!over || (run.standing && !run.cancelled)) && (
           <button
             type="button"
             className="btn btn-xs btn-ghost"
@@ -249,7 +255,7 @@ function Run({ run, onProblem }: { run: ExportRun; onProblem(problem: string): v
               )
             }
           >
-            Cancel
+            {over ? 'Stop waiting for frames' : 'Cancel'}
           </button>
         )}
       </div>

@@ -1,6 +1,6 @@
 'use client';
 
-import { BookOpen, Clapperboard, LayoutGrid, Plus, Trash2 } from 'lucide-react';
+import { BookOpen, Clapperboard, LayoutGrid, ListOrdered, Plus, Trash2 } from 'lucide-react';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useEffect, useState } from 'react';
@@ -36,6 +36,9 @@ export function Projects({ projects }: { projects: ProjectSummary[] }) {
         )}
         <Link href="/recipes" className={`btn btn-sm btn-ghost ${projects.length > 0 ? '' : 'ml-auto'}`}>
           <BookOpen size={16} /> Recipes
+        </Link>
+        <Link href="/queue" className="btn btn-sm btn-ghost">
+          <ListOrdered size={16} /> Exports
         </Link>
         <Link href="/import" className="btn btn-sm btn-primary">
           <Plus size={16} /> Import frames

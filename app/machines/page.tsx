@@ -1,0 +1,7 @@
+import { MachinesScreen } from '@/ui/queue/MachinesScreen';
+
+export const dynamic = 'force-dynamic';
+
+export default function Page() {
+  return <MachinesScreen />;
+}

@@ -1,0 +1,207 @@
+import { existsSync, mkdirSync, readFileSync, renameSync, statSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { Key } from 'selenium-webdriver';
+import { afterAll, beforeAll, expect, test } from 'vitest';
+import type { ExportRun } from '../../api/exports';
+import type { QueuedRun } from '../../api/queue';
+import { addStep, newFinish } from '../../core/finish/edits';
+import { setValue } from '../../core/finish/value-edits';
+import { readExr } from '../../core/formats/exr/read';
+import { halvesToFloats } from '../../core/formats/half';
+import { nodeZlib } from '../../engine/node/zlib';
+import { type Instance, json, remove, startInstance, temporaryFolder, until } from '../server/instance';
+import { type Browser, openBrowser } from './chromium';
+import { onPage } from './page';
+import { dull, giveFinish, importShot, size, writeFrame } from './small-shot';
+
+/** Exports by hand: one that goes on as frames come, the queue of all shots, and the machines that render. */
+let zaf: Instance;
+let browser: Browser;
+let shot: number;
+const data = temporaryFolder();
+const frames = temporaryFolder();
+const folder = join(frames, 'hall');
+const { attribute, button, choose, find, run, text, waitFor } = onPage(() => browser);
+
+const fileOf = (frame: number) => join(folder, `hall.${String(frame).padStart(4, '0')}.exr`);
+const lit = (light: number) => (x: number, y: number) =>
+  dull(x, y).map((v) => v * light) as unknown as readonly [number, number, number];
+
+beforeAll(async () => {
+  mkdirSync(folder, { recursive: true });
+  for (const frame of [1, 2]) writeFrame(fileOf(frame));
+  // The last is there, so that the shot has eight.
+  writeFrame(fileOf(8));
+  process.env.ZAFIRO_MEDIA_ROOTS = frames;
+  zaf = await startInstance('start', data);
+  shot = await importShot(zaf.address, 'hall', [join(folder, 'hall.####.exr')]);
+  let doc = newFinish('finish', 'First finish', { type: 'pass', media: 'hall', pass: '' });
+  doc = addStep('main', 0, 'gain', 'gain').apply(doc);
+  await giveFinish(zaf.address, shot, setValue(doc, 'gain', 'stops', 1).apply(doc));
+  browser = await openBrowser();
+  await browser.driver.get(`${zaf.address}/shots/${shot}`);
+});
+afterAll(async () => {
+  delete process.env.ZAFIRO_MEDIA_ROOTS;
+  await browser?.end();
+  await zaf?.stop();
+  remove(data);
+  remove(frames);
+});
+
+const runs = () => json<ExportRun[]>(`${zaf.address}/api/exports?shot=${shot}`);
+const queued = async () => (await json<{ runs: QueuedRun[] }>(`${zaf.address}/api/queue`)).runs;
+const states = async (id: number) =>
+  (await runs())
+    .find((r) => r.id === id)!
+    .frames.map((f) => f.state[0])
+    .join('');
+const middle = (path: string) => {
+  const { samples } = readExr(readFileSync(path), nodeZlib);
+  return halvesToFloats(samples.get('G') as Uint16Array)[size.width * 120 + 200];
+};
+let standing: number;
+const outOf = (frame: number) =>
+  join(data, 'exports', String(standing), `standing.${String(frame).padStart(4, '0')}.exr`);
+
+async function startExport(name: string, framesText: string, stands: boolean): Promise<number> {
+  const known = (await runs()).map((r) => r.id);
+  const type = async (field: string, words: string) => {
+    const input = await waitFor(`[aria-label=Exports] input[name=${field}]`);
+    await input.click();
+    await browser.driver.actions().keyDown(Key.CONTROL).sendKeys('a').keyUp(Key.CONTROL).perform();
+    await input.sendKeys(words);
+  };
+  await type('name', name);
+  await type('frames', framesText);
+  const box = await find('[aria-label=Exports] input[name=standing]');
+  if ((await box.isSelected()) !== stands) await box.click();
+  await (await button('Start export')).click();
+  return until('the export', async () => (await runs()).find((r) => !known.includes(r.id))?.id);
+}
+
+test('an export goes on as frames come: what is there is finished, the rest when its files are whole', async () => {
+  await (await button('Export…')).click();
+  standing = await startExport('standing', '1-8', true);
+  await until('the frames that are there', async () => (await states(standing)) === 'ddeeeeed');
+  const words = `[data-export="${standing}"]`;
+  await until('its words', async () => (await text(words)).includes('3 of 8 frames done, 5 not here yet'));
+  // Half of a file: nothing is rendered of it.
+  writeFrame(fileOf(3));
+  const whole = readFileSync(fileOf(3));
+  writeFileSync(fileOf(3), whole.subarray(0, whole.length / 2));
+  // Another comes under another name.
+  writeFrame(join(folder, 'coming'));
+  renameSync(join(folder, 'coming'), fileOf(4));
+  await until('frame 4', async () => (await states(standing)) === 'ddedeeed');
+  writeFileSync(fileOf(3), whole);
+  await until('frame 3', async () => (await states(standing)) === 'ddddeeed');
+  expect(existsSync(outOf(3))).toBe(true);
+});
+
+test('a frame that is written anew is finished anew, and no other', async () => {
+  const before = middle(outOf(2));
+  const stamps = [1, 3, 4].map((f) => statSync(outOf(f)).mtimeMs);
+  writeFrame(fileOf(2), lit(3));
+  await until('frame 2 anew', async () => Math.abs(middle(outOf(2)) / before - 3) < 0.01);
+  expect([1, 3, 4].map((f) => statSync(outOf(f)).mtimeMs)).toEqual(stamps);
+});
+
+test('it goes on after the server was ended by kill -9, with what came meanwhile', async () => {
+  await zaf.killAll();
+  writeFrame(fileOf(5));
+  zaf = await startInstance('start', data);
+  await until('frame 5', async () => (await states(standing)) === 'dddddeed');
+  await browser.driver.get(`${zaf.address}/shots/${shot}`);
+});
+
+test('the queue shows exports of all shots; one is paused, goes on, and is moved before others by drag and by key', async () => {
+  await (await button('Export…')).click();
+  const first = await startExport('first', '1-5', false);
+  await until('its end', async () => (await states(first)) === 'ddddd');
+  await browser.driver.get(`${zaf.address}/queue`);
+  const row = (id: number) => `[data-export="${id}"]`;
+  await waitFor(row(standing));
+  expect(await text(row(standing))).toContain(
+    '5 of 8 frames done, 2 not here yet'.replace('5 of 8', '6 of 8'),
+  );
+  expect(await text('main')).toContain('In turn');
+  expect(await text(row(first))).toContain('5 of 5 frames done');
+
+  // Paused: a frame that comes waits.
+  await (await find(`${row(standing)} [aria-label^="Pause"]`)).click();
+  await until('paused', async () => (await text(row(standing))).includes('paused'));
+  writeFrame(fileOf(6));
+  await until('it waits', async () => (await states(standing)) === 'dddddwed');
+  await (await find(`${row(standing)} [aria-label="Go on"]`)).click();
+  await until('frame 6', async () => (await states(standing)) === 'ddddd' + 'ded');
+
+  // By drag.
+  const grip = await find(`${row(standing)} [aria-label^="Move"]`);
+  const actions = browser.driver.actions();
+  await actions.move({ origin: grip }).press().move({ origin: grip, y: -8 }).perform();
+  const target = await waitFor('[data-urgency=first] ul');
+  await browser.driver.actions().move({ origin: target }).move({ origin: target, y: 2 }).release().perform();
+  const urgency = async () => (await queued()).find((r) => r.id === standing)!.urgency;
+  await until('it is first', async () => (await urgency()) === 'first');
+  await until('its group', async () => (await text('[data-urgency=first]')).includes('standing'));
+  // And by its list.
+  await choose(`${row(standing)} select`, 'Last');
+  await until('it is last', async () => (await urgency()) === 'last');
+});
+
+test('a frame that failed says why, where and how often, and is tried again by hand', async () => {
+  writeFileSync(fileOf(7), 'no picture at all');
+  await browser.driver.get(`${zaf.address}/shots/${shot}`);
+  await (await button('Export…')).click();
+  const id = await startExport('broken', '6-7', false);
+  await until('it fails', async () => (await states(id)) === 'df');
+  await browser.driver.get(`${zaf.address}/queue`);
+  const row = `[data-export="${id}"]`;
+  await waitFor(row);
+  expect(await text(row)).toContain('1 of 2 frames done, 1 failed');
+  await (await find(`${row} [aria-expanded]`)).click();
+  expect(await text(row)).toMatch(/Frame 7: .*hall\.0007\.exr.*Tried once, last on /);
+  await (await find(`${row} [aria-label="Try the frame again"]`)).click();
+  await until('tried again', async () => (await runs()).find((r) => r.id === id)!.frames[1].tries === 2);
+  await until('it failed again', async () => (await states(id)) === 'df');
+  // It is mended: then it goes on by itself, the standing one too, and the page says when an export ends.
+  writeFrame(fileOf(7));
+  await until(
+    'both are done',
+    async () => (await states(id)) === 'dd' && (await states(standing)) === 'dddddddd',
+  );
+  await until('the page shows it', async () => (await text(row)).includes('2 of 2 frames done'));
+  await (await find(`[data-export="${standing}"] [aria-label^="Cancel"]`)).click();
+  await until('it has ended', async () => (await text('main')).includes('Ended'));
+});
+
+test('the page of machines shows this server, has it rest, and how another joins', async () => {
+  await (await find('a[href="/machines"]')).click();
+  await until('the page', async () => (await text('h1')) === 'Machines');
+  const card = '[data-machine]';
+  await waitFor(card);
+  expect(await text(card)).toMatch(/this server.*waits for frames.*\d+ frames done, 0\.\d\d s each/);
+  const token = readFileSync(join(data, 'node-token'), 'utf8');
+  expect(await text('main code')).toBe(`./zafiro node --server ${zaf.address} --token ${token}`);
+  await (await button('Take no more frames')).click();
+  await until('it rests', async () => (await text(card)).includes('rests'));
+  const body = JSON.stringify({
+    shot,
+    document: newFinish('finish', 'Bare', { type: 'pass', media: 'hall', pass: '' }),
+    frames: '1-2',
+    format: 'exr',
+    name: 'resting',
+  });
+  const { run: id } = await json<{ run: number }>(`${zaf.address}/api/exports`, { method: 'POST', body });
+  await new Promise((r) => setTimeout(r, 2500));
+  expect(await states(id)).toBe('ww');
+  await (await button('Take frames again')).click();
+  await until('they are done', async () => (await states(id)) === 'dd');
+  await (await button('Make another token')).click();
+  await until('another token', async () => !(await text('main code')).includes(token));
+  expect(await attribute('a[aria-current=page]', 'href')).toBe('/machines');
+  expect(await run<number>('return document.documentElement.scrollWidth - innerWidth')).toBeLessThanOrEqual(
+    0,
+  );
+});

@@ -1,0 +1,169 @@
+import { useDraggable } from '@dnd-kit/core';
+import { ChevronRight, Download, GripVertical, Pause, Play, RotateCcw, X } from 'lucide-react';
+import Link from 'next/link';
+import { useState } from 'react';
+import { addressOf } from '@/api/contract';
+import {
+  cancelExport,
+  downloadExport,
+  type ExportFrame,
+  pauseExport,
+  retryExport,
+  type Urgency,
+} from '@/api/exports';
+import type { QueuedRun } from '@/api/queue';
+import { request } from '@/api/request';
+import { frameNote, progressWords, timeWords, tones } from '../exports/run-words';
+import { IconButton } from '../parts/IconButton';
+import { Options } from '../parts/Options';
+
+const urgencyNames: Record<Urgency, string> = { first: 'First', usual: 'In turn', last: 'Last' };
+const order = ['done', 'rendering', 'failed', 'waiting', 'expected', 'cancelled'] as const;
+
+type Props = {
+  run: QueuedRun;
+  onChange(work: Promise<unknown>): void;
+  onMove(run: number, urgency: Urgency): void;
+};
+
+/** An export: whose it is, how far, how fast, and what can be done with it. */
+export function QueuedRow({ run, onChange, onMove }: Props) {
+  const { counts, notable } = run;
+  const [isUnfolded, setUnfolded] = useState(false);
+  const isOpen = Boolean(counts.waiting || counts.rendering || (run.standing && !run.cancelled));
+  const { setNodeRef, listeners, attributes, transform } = useDraggable({ id: run.id, disabled: !isOpen });
+  const params = { run: run.id };
+  const done = counts.done ?? 0;
+  const again = (counts.failed ?? 0) + (isOpen ? 0 : (counts.cancelled ?? 0));
+  const words = progressWords(run, counts);
+  const speed = [
+    ...(run.framesPerMinute ? [`${run.framesPerMinute.toFixed(1)} frames a minute`] : []),
+    ...(run.secondsLeft ? [`about ${timeWords(run.secondsLeft)} left`] : []),
+  ].join(', ');
+  return (
+    <li
+      ref={setNodeRef}
+      className={`px-3 py-2.5 text-[13px] ${transform ? 'relative z-10 rounded-box bg-base-300 opacity-90' : ''}`}
+      style={transform ? { transform: `translate(${transform.x}px, ${transform.y}px)` } : undefined}
+      data-export={run.id}
+    >
+      <div className="grid grid-cols-[20px_minmax(0,1fr)_minmax(0,1.4fr)_auto] items-center gap-x-3">
+        {isOpen ? (
+          <button
+            type="button"
+            className="cursor-grab text-quiet"
+            aria-label={`Move ${run.fileName}`}
+            title="Drag it before others, or after them"
+            {...listeners}
+            {...attributes}
+          >
+            <GripVertical size={15} />
+          </button>
+        ) : (
+          <span />
+        )}
+        <div className="min-w-0">
+          <div className="truncate font-medium" title={run.fileName}>
+            {run.fileName}
+          </div>
+          <Link href={`/shots/${run.shot}`} className="truncate text-xs text-quiet hover:underline">
+            {run.project} › {run.shotName}
+          </Link>
+        </div>
+        <div className="min-w-0">
+          <div className="flex h-2 gap-px overflow-hidden rounded" role="img" aria-label={words}>
+            {order.map((state) =>
+              counts[state] ? (
+                <span key={state} className={tones[state]} style={{ flexGrow: counts[state] }} />
+              ) : null,
+            )}
+          </div>
+          <div className="mt-1 flex flex-wrap gap-x-3 text-xs text-quiet">
+            <span>{words}</span>
+            {speed && <span className="ml-auto">{speed}</span>}
+          </div>
+        </div>
+        <div className="flex items-center">
+          {isOpen && (
+            <>
+              <select
+                className="select select-xs mr-1 w-20"
+                aria-label={`When ${run.fileName} goes`}
+                value={run.urgency}
+                onChange={(e) => onMove(run.id, e.target.value as Urgency)}
+              >
+                <Options of={urgencyNames} />
+              </select>
+              <IconButton
+                icon={run.paused ? Play : Pause}
+                label={run.paused ? 'Go on' : 'Pause: what is being rendered is rendered to its end'}
+                onClick={() => onChange(request(pauseExport, { params, body: { paused: !run.paused } }))}
+              />
+              <IconButton
+                icon={X}
+                label="Cancel what is not done"
+                onClick={() => onChange(request(cancelExport, { params }))}
+              />
+            </>
+          )}
+          {again > 0 && (
+            <IconButton
+              icon={RotateCcw}
+              label={`Try ${again === 1 ? 'the frame' : `${again} frames`} again`}
+              onClick={() => onChange(request(retryExport, { params }))}
+            />
+          )}
+          {!isOpen && done > 0 && (
+            <a
+              className="btn btn-ghost btn-sm btn-square"
+              href={addressOf(downloadExport, { params })}
+              download
+              aria-label={done === 1 ? 'Download the frame' : `Download ${done} frames`}
+              title={done === 1 ? 'Download the frame' : `Download ${done} frames`}
+            >
+              <Download size={16} />
+            </a>
+          )}
+        </div>
+      </div>
+      {notable.length > 0 && (
+        <div className="mt-1 pl-8">
+          <button
+            type="button"
+            className="flex items-center gap-1 text-xs text-warning"
+            aria-expanded={isUnfolded}
+            onClick={() => setUnfolded(!isUnfolded)}
+          >
+            <ChevronRight size={13} className={isUnfolded ? 'rotate-90' : ''} />
+            {notableWords(notable)}
+          </button>
+          {isUnfolded && (
+            <ul className="mt-1 grid gap-1 pl-4 text-xs">
+              {notable.map((f) => (
+                <li
+                  key={f.frame}
+                  className={`break-words ${f.state === 'failed' ? 'text-error' : 'text-quiet'}`}
+                >
+                  {f.note ? frameNote(f) : `Frame ${f.frame}`}{' '}
+                  <span className="text-quiet">{triedWords(f)}</span>
+                </li>
+              ))}
+            </ul>
+          )}
+        </div>
+      )}
+    </li>
+  );
+}
+
+const triedWords = ({ tries, machine }: ExportFrame) =>
+  `${tries <= 1 ? 'Tried once' : `Begun ${tries} times`}${machine ? `, last on ${machine}` : ''}.`;
+
+function notableWords(frames: readonly ExportFrame[]): string {
+  const failed = frames.filter((f) => f.state === 'failed').length;
+  const again = frames.length - failed;
+  return [
+    ...(failed > 0 ? [`${failed} ${failed === 1 ? 'frame' : 'frames'} failed`] : []),
+    ...(again > 0 ? [`${again} begun more than once`] : []),
+  ].join(', ');
+}
