@@ -4,7 +4,7 @@ import { nothing, route, wholeNumber } from './contract';
 
 /** Export runs, with a state for every frame. */
 
-const { format, compression, quality, carriesFinish } = exportSettings.entries;
+const { format, ...settings } = exportSettings.entries;
 
 /** Which runs go before others; runs of one urgency take turns, frame by frame. */
 export const urgencies = ['first', 'usual', 'last'] as const;
@@ -56,9 +56,7 @@ export const createExport = route('POST', '/api/exports', {
     /** A named output in place of the finished picture. */
     output: v.optional(v.string()),
     format,
-    compression,
-    quality,
-    carriesFinish,
+    ...settings,
     standing: v.optional(v.boolean(), false),
     name: v.pipe(
       v.string(),

@@ -7,6 +7,7 @@ import { parseFinish } from '../core/finish/validation';
 import {
   type ExportFormat,
   type ExportSettings,
+  exportChannels,
   exportFormats,
   exportSettings,
   exrCompressions,
@@ -31,11 +32,17 @@ export const finishOptions = {
   output: { type: 'string' },
   'without-finish': { type: 'boolean', default: false },
   compression: { type: 'string' },
+  level: { type: 'string' },
   quality: { type: 'string' },
+  channels: { type: 'string' },
+  with: { type: 'string', multiple: true, default: [] as string[] },
+  parts: { type: 'boolean', default: false },
+  trim: { type: 'boolean', default: false },
+  'without-attributes': { type: 'boolean', default: false },
 } as const;
 
 export const finishUsage =
-  'FINISH.json --media NAME=PATTERN --frames 1-24 --out PATTERN [--scale 1] [--format exr|exr32|png16|png8|tiff16|tiff32|jpeg] [--encoding NAME=srgb] [--gaps NAME=hold] [--output NAME] [--compression zip|zips|piz|rle|none] [--quality 95] [--without-finish]';
+  'FINISH.json --media NAME=PATTERN --frames 1-24 --out PATTERN [--scale 1] [--format exr|exr32|png16|png8|tiff16|tiff32|jpeg] [--encoding NAME=srgb] [--gaps NAME=hold] [--output NAME] [--with OUTPUT]… [--parts] [--channels rgba|rgb|alpha] [--trim] [--compression zip|zips|piz|rle|none|dwaa|dwab] [--level 45] [--quality 95] [--without-finish] [--without-attributes]';
 
 type Given = {
   media: string[];
@@ -48,7 +55,13 @@ type Given = {
   output?: string;
   'without-finish': boolean;
   compression?: string;
+  level?: string;
   quality?: string;
+  channels?: string;
+  with: string[];
+  parts: boolean;
+  trim: boolean;
+  'without-attributes': boolean;
 };
 
 export type FinishTask = {
@@ -126,10 +139,17 @@ export function finishTask(values: Given, positionals: readonly string[], usage:
   const settings = v.safeParse(exportSettings, {
     format,
     compression: oneOf('compression', values.compression, exrCompressions),
+    level: values.level === undefined ? undefined : Number(values.level),
     quality: values.quality === undefined ? undefined : Number(values.quality),
+    channels: oneOf('channels', values.channels, exportChannels),
+    outputs: values.with,
+    arrangement: values.parts ? 'parts' : 'layers',
+    trim: values.trim,
+    carriesAttributes: !values['without-attributes'],
     carriesFinish: !values['without-finish'],
   });
-  if (!settings.success) throw new UsageError(`--quality: ${settings.issues[0].message}`);
+  if (!settings.success)
+    throw new UsageError(`--${v.getDotPath(settings.issues[0])}: ${settings.issues[0].message}`);
   const [encoding, gaps] = [named('encoding', values.encoding), named('gaps', values.gaps)];
   const media: MediaSpecs = {};
   for (const [name, pattern] of Object.entries(named('media', values.media))) {
@@ -139,8 +159,10 @@ export function finishTask(values: Given, positionals: readonly string[], usage:
       gaps: oneOf('gaps', gaps[name], gapRules),
     };
   }
+  const finish = finishIn(positionals[0], values.output);
+  for (const output of values.with) forOutput(finish, output);
   return {
-    finish: finishIn(positionals[0], values.output),
+    finish,
     media,
     scale,
     settings: settings.output,

@@ -23,13 +23,15 @@ export const extensions = {
   jpeg: 'jpg',
 } as const satisfies Record<ExportFormat, string>;
 
-/** Compressions of an EXR, with their labels. All of them keep every bit. */
+/** Compressions of an EXR, with their labels; all but DWA keep every bit. */
 export const exrCompressions = {
   zip: 'ZIP, blocks of 16 lines',
   zips: 'ZIP, single lines',
   piz: 'PIZ, wavelets',
   rle: 'Run lengths',
   none: 'None',
+  dwaa: 'DWAA, lossy, blocks of 32 lines',
+  dwab: 'DWAB, lossy, blocks of 256 lines',
 } as const satisfies Record<Written, string>;
 
 /** Formats of EXR, and those whose files can carry the finish that they were made by. */
@@ -37,11 +39,46 @@ export const isExr = (format: ExportFormat): boolean => extensions[format] === '
 export const canCarryFinish = (format: ExportFormat): boolean =>
   isExr(format) || extensions[format] === 'png';
 
+/** Channels that are written, with their labels. */
+export const exportChannels = {
+  rgba: 'Colour and alpha',
+  rgb: 'Colour',
+  alpha: 'Alpha',
+} as const;
+export type ExportChannels = keyof typeof exportChannels;
+
+/** How several outputs stand in one EXR, with their labels. */
+export const arrangements = {
+  layers: 'Layers of one part',
+  parts: 'Parts of their own',
+} as const;
+export type Arrangement = keyof typeof arrangements;
+
+const picklistOf = <K extends string>(of: Record<K, unknown>) => v.picklist(Object.keys(of) as [K, ...K[]]);
+
 /** How finished frames are written. What a format has no use for is left aside. */
 export const exportSettings = v.strictObject({
-  format: v.picklist(Object.keys(exportFormats) as [ExportFormat, ...ExportFormat[]]),
+  format: picklistOf(exportFormats),
   /** Of an EXR. */
   compression: v.optional(v.picklist(written), 'zip'),
+  /** How coarse DWA is, from 0. */
+  level: v.optional(
+    v.pipe(
+      v.number(),
+      v.minValue(0, 'The level is at least 0.'),
+      v.maxValue(1000, 'The level is at most 1000.'),
+    ),
+    45,
+  ),
+  /** JPEG has no alpha, whatever is chosen. */
+  channels: v.optional(picklistOf(exportChannels), 'rgba'),
+  /** Named outputs that an EXR holds beside the finished picture. */
+  outputs: v.optional(v.array(v.pipe(v.string(), v.minLength(1), v.maxLength(100))), []),
+  arrangement: v.optional(picklistOf(arrangements), 'layers'),
+  /** Whether the data window of an EXR is cut to what is not empty. */
+  trim: v.optional(v.boolean(), false),
+  /** Whether attributes of the source (camera, time code, owner …) are carried over to an EXR. */
+  carriesAttributes: v.optional(v.boolean(), true),
   /** Of a JPEG, from 1 to 100. */
   quality: v.optional(
     v.pipe(

@@ -1,11 +1,13 @@
 import type { Zlib } from './exr/types';
 
-/** A TIFF file of four samples a pixel, R, G, B and A. */
+/** A TIFF file of R, G, B and A, of R, G and B, or of one sample a pixel. */
 export type TiffToWrite = {
   width: number;
   height: number;
   /** Rows from the top; integers of 16 bits, or floats of 32. */
   samples: Uint16Array | Float32Array;
+  /** Samples a pixel. */
+  channels?: 1 | 3 | 4;
   /** True if colour is multiplied by alpha. */
   premultiplied: boolean;
   software: string;
@@ -19,15 +21,15 @@ const sizes: Record<number, number> = { [ascii]: 1, [short]: 2, [long]: 4, [rati
 const stripBytes = 256 * 1024;
 
 /**
- * A baseline RGB file of one image in strips, little-endian, packed by Deflate (TIFF 6.0, Adobe 1992; Deflate and its code 8 by TIFF Technical
+ * A baseline file of one image in strips, little-endian, packed by Deflate (TIFF 6.0, Adobe 1992; Deflate and its code 8 by TIFF Technical
  * Note 2, 2002). @throws {RangeError} where it would pass 4 GiB, the most that its offsets can say.
  */
 export function writeTiff(
-  { width, height, samples, premultiplied, software }: TiffToWrite,
+  { width, height, samples, channels = 4, premultiplied, software }: TiffToWrite,
   zlib: Zlib,
 ): Uint8Array {
   const floats = samples instanceof Float32Array;
-  const rowBytes = width * 4 * samples.BYTES_PER_ELEMENT;
+  const rowBytes = width * channels * samples.BYTES_PER_ELEMENT;
   const rows = Math.max(1, Math.floor(stripBytes / rowBytes));
   const raw = new Uint8Array(samples.buffer, samples.byteOffset, samples.byteLength);
   const strips: Uint8Array[] = [];
@@ -47,15 +49,15 @@ export function writeTiff(
   const fields: [tag: number, type: number, values: readonly number[]][] = [
     [256, long, [width]],
     [257, long, [height]],
-    [258, short, [bits, bits, bits, bits]],
+    [258, short, new Array(channels).fill(bits)],
     // Deflate.
     [259, short, [8]],
-    // RGB.
-    [262, short, [2]],
+    // Black is 0, or RGB.
+    [262, short, [channels === 1 ? 1 : 2]],
     [273, long, offsets],
     // The first row is the top one.
     [274, short, [1]],
-    [277, short, [4]],
+    [277, short, [channels]],
     [278, long, [rows]],
     [279, long, counts],
     [282, rational, [72, 1]],
@@ -65,9 +67,9 @@ export function writeTiff(
     [296, short, [2]],
     [305, ascii, text],
     // The fourth sample is alpha that colour is multiplied by, or not.
-    [338, short, [premultiplied ? 1 : 2]],
+    ...(channels === 4 ? [[338, short, [premultiplied ? 1 : 2]] as [number, number, number[]]] : []),
     // Unsigned integers, or IEEE floats.
-    [339, short, new Array(4).fill(floats ? 3 : 1)],
+    [339, short, new Array(channels).fill(floats ? 3 : 1)],
   ];
   const directory = at;
   let room = directory + 2 + fields.length * 12 + 4;

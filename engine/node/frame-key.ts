@@ -3,7 +3,7 @@ import { statSync } from 'node:fs';
 import { basename } from 'node:path';
 import * as v from 'valibot';
 import { planOf } from '../../core/evaluate/plan';
-import { type Finish, leadingPass } from '../../core/finish/finish';
+import { type Finish, forOutput, leadingPass } from '../../core/finish/finish';
 import { programVersion } from '../../core/finish/program';
 import { exportSettings, type GivenSettings } from '../../core/formats/export-formats';
 import { frameFile, type MediaSpecs } from './media';
@@ -48,11 +48,13 @@ export function frameContent({ finish, media, frame, scale, settings }: FrameWan
     const { encoding = '', kinds = {} } = media[name];
     return `${basename(file.path)}:${file.size}:${file.modified}:${encoding}:${JSON.stringify(kinds)}:${empty}`;
   };
-  const point = { strand: finish.main, after: 'end' };
-  const { key } = planOf({ finish, point, frame, scale }, identity);
+  const { outputs } = v.parse(exportSettings, settings);
+  const keys = [finish, ...outputs.map((name) => forOutput(finish, name))].map(
+    (of) => planOf({ finish: of, point: { strand: of.main, after: 'end' }, frame, scale }, identity).key,
+  );
   const leading = leadingPass(finish);
   // Its attributes are carried over.
   const attributes = leading && identity(leading.media, frame);
-  const whole = JSON.stringify([programVersion, key, attributes, v.parse(exportSettings, settings)]);
+  const whole = JSON.stringify([programVersion, keys, attributes, v.parse(exportSettings, settings)]);
   return { key: createHash('sha1').update(whole).digest('hex'), files: [...files.values()] };
 }

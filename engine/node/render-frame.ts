@@ -1,16 +1,19 @@
 import { createHash } from 'node:crypto';
 import { availableParallelism } from 'node:os';
+import * as v from 'valibot';
 import { PictureCache } from '../../core/evaluate/cache';
 import { evaluate } from '../../core/evaluate/run';
-import { leadingPass } from '../../core/finish/finish';
+import { type Finish, forOutput, leadingPass } from '../../core/finish/finish';
+import { kindAt } from '../../core/finish/flow';
 import { originText } from '../../core/finish/frame-origin';
 import { programVersion } from '../../core/finish/program';
+import { exportSettings, isExr } from '../../core/formats/export-formats';
 import { toLookAt } from '../../core/kernels/plane';
 import type { Runtime } from '../../core/kernels/runtime';
 import { openWorkspace } from '../../core/kernels/workspace';
 import type { ThreadPool } from '../thread-pool';
 import { type DecodedPlace, type DecodedStore, decodedStore } from './decoded-store';
-import { encode } from './encode';
+import { encode, type Layer } from './encode';
 import { readShared } from './exr-threads';
 import { fileSource } from './file-source';
 import { type FrameWanted, frameContent } from './frame-key';
@@ -33,6 +36,9 @@ export type FrameJob = FrameWanted & {
   /** Where passes are kept that were unpacked once; nowhere if not given. */
   decoded?: DecodedPlace;
 };
+
+/** What pictures may hold that several outputs share. */
+const sharedBytes = 2 ** 30;
 
 /** One for each place: it knows how much it has written. */
 const stores = new Map<string, DecodedStore>();
@@ -88,22 +94,33 @@ export async function renderFrame(job: FrameJob, reading?: (path?: string) => vo
     reader: (job.threads ?? 1) > 1 ? readShared : undefined,
   });
   const runtime = runtimeFor(job.threads);
-  // Nothing is asked for twice here: what the plan no longer needs makes room.
-  const cache = new PictureCache(runtime.arena, 0);
-  const point = { strand: finish.main, after: 'end' };
-  const picture = await evaluate({ finish, point, frame, scale }, { runtime, source, cache }, (finished) => {
-    const workspace = openWorkspace(runtime);
-    const { width, height, data } = toLookAt(workspace, finished);
-    // A copy that outlives the engine's memory, and that encoders may read at leisure.
-    const copied = { width, height, data: data.slice() };
-    workspace.clear();
-    return copied;
-  });
-  const carries = job.settings.carriesFinish ?? true;
-  const origin = carries ? originText(finish, job.media, frame, programVersion) : undefined;
+  const settings = v.parse(exportSettings, job.settings);
+  const outputs = isExr(settings.format) ? settings.outputs : [];
+  // One picture alone: what the plan no longer needs makes room. Several share what they have in common.
+  const cache = new PictureCache(runtime.arena, outputs.length > 0 ? sharedBytes : 0);
+  const pictureAt = (of: Finish) =>
+    evaluate(
+      { finish: of, point: { strand: of.main, after: 'end' }, frame, scale },
+      { runtime, source, cache },
+      (finished) => {
+        const workspace = openWorkspace(runtime);
+        const { width, height, data } = toLookAt(workspace, finished);
+        // A copy that outlives the engine's memory, and that encoders may read at leisure.
+        const copied = { width, height, data: data.slice() };
+        workspace.clear();
+        return copied;
+      },
+    );
+  const picture = await pictureAt(finish);
+  const layers: Layer[] = [];
+  for (const name of outputs) {
+    const of = forOutput(finish, name);
+    layers.push({ name, kind: kindAt(of, of.main, 'end'), picture: await pictureAt(of) });
+  }
+  const origin = settings.carriesFinish ? originText(finish, job.media, frame, programVersion) : undefined;
   const leading = leadingPass(finish);
   const part = leading && (await source.partOf(leading, frame));
-  const { bytes, note } = await encode(picture, job.settings, part, runtime, origin);
+  const { bytes, note } = await encode(picture, settings, part, runtime, origin, layers);
   try {
     await (job.aside ? writeSynced : writeWhole)(job.out, bytes);
   } catch (error) {

@@ -27,7 +27,7 @@ function needsOf(run: Row, frames: readonly number[]): Needs {
   for (const frame of frames)
     needs.set(
       frame,
-      inputsOf(finish, frame).map((input) => ({ ...input, frame: atOf(run.media, input) })),
+      inputsOf(finish, frame, run.settings?.outputs).map((input) => ({ ...input, frame: atOf(run.media, input) })),
     );
   known.set(run.id, needs);
   return needs;
@@ -69,7 +69,7 @@ const isWhole = (needs: readonly Input[], media: MediaSpecs, whole: Map<string, 
  */
 export async function filesArrived(c: Connection, note: Note, shot: number, arrived?: Input): Promise<void> {
   const [runs] = await c.query<Row[]>(
-    `SELECT id, document, media, standing FROM export_run r WHERE shot_id = ? AND NOT cancelled AND (standing OR EXISTS
+    `SELECT id, document, media, settings, standing FROM export_run r WHERE shot_id = ? AND NOT cancelled AND (standing OR EXISTS
        (SELECT 1 FROM export_frame f WHERE f.run_id = r.id AND f.state = 'failed' AND f.waits_for_input))`,
     [shot],
   );

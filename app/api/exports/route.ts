@@ -16,6 +16,8 @@ export const POST = answer(createRoute, async ({ body }) => {
     throw new BadRequest((error as Error).message);
   }
   const whole = parseFinish(document);
+  // Each of them is there, or is named.
+  for (const name of settings.outputs ?? []) forOutput(whole, name);
   const [finish, baseName] = output ? [forOutput(whole, output), `${name}_${output}`] : [whole, name];
   return { run: await createExport(shot, finish, list, settings, baseName, standing) };
 });

@@ -4,6 +4,7 @@ import type { Compression, Zlib } from '../types';
 import { unpackB44 } from './b44';
 import { inflated, interleaveAndPredict, packRuns, type RawChunk, undoPrediction, unpackRuns } from './bytes';
 import { unpackDwa } from './dwa';
+import { packDwa } from './dwa-pack';
 import { packPiz, unpackPiz } from './piz';
 import { unpackPxr24 } from './pxr24';
 
@@ -46,17 +47,45 @@ export function unpackChunk(
 }
 
 /** Compressions that are written. */
-export const written = ['none', 'rle', 'zips', 'zip', 'piz'] as const satisfies readonly Compression[];
+export const written = [
+  'none',
+  'rle',
+  'zips',
+  'zip',
+  'piz',
+  'dwaa',
+  'dwab',
+] as const satisfies readonly Compression[];
 export type Written = (typeof written)[number];
 
-export function packChunk(raw: Uint8Array, block: Block, compression: Written, zlib: Zlib): Uint8Array {
-  if (compression === 'none') return raw;
+/** Those that keep no bit as it was, and take a level. */
+export const isLossy = (compression: Written): boolean => compression === 'dwaa' || compression === 'dwab';
+
+/** `level` is how coarse a lossy compression is. */
+export function packChunk(
+  raw: Uint8Array,
+  block: Block,
+  compression: Written,
+  zlib: Zlib,
+  level: number,
+): Uint8Array {
   const predicted = () => zlib.predict?.(raw) ?? interleaveAndPredict(raw);
-  const packed =
-    compression === 'piz'
-      ? packPiz(raw, block)
-      : compression === 'rle'
-        ? packRuns(predicted())
-        : zlib.deflate(predicted());
-  return packed.length < raw.length ? packed : raw;
+  const packed = () => {
+    switch (compression) {
+      case 'none':
+        return raw;
+      case 'piz':
+        return packPiz(raw, block);
+      case 'rle':
+        return packRuns(predicted());
+      case 'zips':
+      case 'zip':
+        return zlib.deflate(predicted());
+      case 'dwaa':
+      case 'dwab':
+        return packDwa(raw, block, zlib, level);
+    }
+  };
+  const bytes = packed();
+  return bytes.length < raw.length ? bytes : raw;
 }

@@ -38,3 +38,21 @@ export function inverseDct(block: Float32Array) {
     }
   }
 }
+
+/** The forward 8 by 8 cosine transform (ITU-T T.81, A.3.3), in place. */
+export function forwardDct(block: Float32Array) {
+  for (let y = 0; y < 8; y++) {
+    for (let u = 0; u < 8; u++) {
+      let sum = 0;
+      for (let x = 0; x < 8; x++) sum += block[y * 8 + x] * basis[u * 8 + x];
+      half[y * 8 + u] = sum;
+    }
+  }
+  for (let u = 0; u < 8; u++) {
+    for (let v = 0; v < 8; v++) {
+      let sum = 0;
+      for (let y = 0; y < 8; y++) sum += half[y * 8 + u] * basis[v * 8 + y];
+      block[v * 8 + u] = sum;
+    }
+  }
+}
