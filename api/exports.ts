@@ -1,5 +1,5 @@
 import * as v from 'valibot';
-import { exportSettings } from '../core/formats/export-formats';
+import { exportSettings, movieSettings } from '../core/formats/export-formats';
 import { nothing, route, wholeNumber } from './contract';
 
 /** Export runs, with a state for every frame. */
@@ -34,13 +34,27 @@ export const exportRun = v.strictObject({
   standing: v.boolean(),
   urgency: v.picklist(urgencies),
   createdAt: v.string(),
+  /** The movie that is made of its frames once all are done. */
+  movie: v.nullable(
+    v.strictObject({
+      codec: movieSettings.entries.codec,
+      state: v.picklist(['waiting', 'encoding', 'done', 'failed']),
+      note: v.nullable(v.string()),
+      bytes: v.nullable(v.number()),
+    }),
+  ),
   frames: v.array(exportFrame),
 });
 export type ExportRun = v.InferOutput<typeof exportRun>;
 
-/** True once no frame waits or is rendered. */
-export const isOver = ({ frames }: Pick<ExportRun, 'frames'>) =>
-  frames.every((f) => f.state !== 'waiting' && f.state !== 'rendering');
+/** True once no frame waits or is rendered, and its movie is made. */
+export const isOver = ({ frames, movie, cancelled }: Pick<ExportRun, 'frames' | 'movie' | 'cancelled'>) =>
+  frames.every((f) => f.state !== 'waiting' && f.state !== 'rendering') &&
+  (cancelled ||
+    !movie ||
+    movie.state === 'done' ||
+    movie.state === 'failed' ||
+    frames.some((f) => f.state === 'failed'));
 
 /** Exports of a shot, newest first. */
 export const listExports = route('GET', '/api/exports', {
@@ -58,6 +72,8 @@ export const createExport = route('POST', '/api/exports', {
     format,
     ...settings,
     standing: v.optional(v.boolean(), false),
+    /** A movie in place of frames. */
+    movie: v.optional(movieSettings),
     name: v.pipe(
       v.string(),
       v.regex(/^[\w.-]{1,120}$/, 'A file name has letters, digits, dots, dashes and underscores.'),
@@ -80,9 +96,9 @@ export const setUrgency = route('POST', '/api/exports/:run/urgency', {
   body: v.strictObject({ urgency: v.picklist(urgencies) }),
   answer: nothing,
 });
-/** The finished file, or all of them as a zip. */
+/** The finished file, all of them as a zip, or the movie; `frames=yes` asks for the frames of a movie. */
 export const downloadExport = route('GET', '/api/exports/:run/download', {
   params,
-  query: { frame: v.optional(wholeNumber) },
+  query: { frame: v.optional(wholeNumber), frames: v.optional(v.literal('yes')) },
   answer: 'bytes',
 });

@@ -4,7 +4,8 @@ import { exportFrame, exportRun } from './exports';
 
 /** Exports of all shots, as the queue shows them. */
 
-const { id, shot, fileName, format, cancelled, paused, standing, urgency, createdAt } = exportRun.entries;
+const { id, shot, fileName, format, cancelled, paused, standing, urgency, createdAt, movie } =
+  exportRun.entries;
 
 const queuedRun = v.strictObject({
   id,
@@ -16,6 +17,7 @@ const queuedRun = v.strictObject({
   standing,
   urgency,
   createdAt,
+  movie,
   shotName: v.string(),
   project: v.string(),
   /** How many frames are in each state. */

@@ -47,6 +47,16 @@ export const exportChannels = {
 } as const;
 export type ExportChannels = keyof typeof exportChannels;
 
+/** How light comes to a screen, for files that are made to be looked at, with labels. */
+export const exportScreens = {
+  plain: 'As it is',
+  reinhard: 'Reinhard',
+  hable: 'Hable',
+} as const;
+
+/** Files of codes for a screen, for which exposure, a tone curve and a caption may be chosen. */
+export const isForScreens = (format: ExportFormat): boolean => !isExr(format) && format !== 'tiff32';
+
 /** How several outputs stand in one EXR, with their labels. */
 export const arrangements = {
   layers: 'Layers of one part',
@@ -79,6 +89,15 @@ export const exportSettings = v.strictObject({
   trim: v.optional(v.boolean(), false),
   /** Whether attributes of the source (camera, time code, owner …) are carried over to an EXR. */
   carriesAttributes: v.optional(v.boolean(), true),
+  /** How light comes to the screen, for files of codes. */
+  view: v.optional(
+    v.strictObject({
+      stops: v.optional(v.pipe(v.number(), v.minValue(-20), v.maxValue(20)), 0),
+      screen: v.optional(picklistOf(exportScreens), 'plain'),
+    }),
+  ),
+  /** Words in the lower left corner of files of codes, with the frame's number after them. */
+  caption: v.optional(v.pipe(v.string(), v.maxLength(200, 'A caption has at most 200 letters.'))),
   /** Of a JPEG, from 1 to 100. */
   quality: v.optional(
     v.pipe(
@@ -93,4 +112,41 @@ export const exportSettings = v.strictObject({
   carriesFinish: v.optional(v.boolean(), true),
 });
 export type ExportSettings = v.InferOutput<typeof exportSettings>;
+
+/** Codecs of movies, with their labels. */
+export const movieCodecs = {
+  h264: 'MP4, H.264, for looking at',
+  vp9: 'WebM, VP9, for looking at',
+  ffv1: 'MKV, FFV1, 16 bit, keeps every code',
+} as const;
+export type MovieCodec = keyof typeof movieCodecs;
+export const movieExtensions = { h264: 'mp4', vp9: 'webm', ffv1: 'mkv' } as const satisfies Record<
+  MovieCodec,
+  string
+>;
+
+/** Heights that a movie may be brought to, with their labels. */
+export const movieHeights = {
+  0: 'As the frames',
+  1080: '1080 lines',
+  720: '720 lines',
+  540: '540 lines',
+} as const;
+export const movieQualities = { fine: 'Fine', good: 'Good', small: 'Small' } as const;
+
+/** A movie of the frames of an export. */
+export const movieSettings = v.strictObject({
+  codec: picklistOf(movieCodecs),
+  /** Frames a second. */
+  rate: v.pipe(
+    v.number(),
+    v.minValue(1, 'A movie has at least one frame a second.'),
+    v.maxValue(240, 'A movie has at most 240 frames a second.'),
+  ),
+  height: v.optional(v.picklist([0, 1080, 720, 540]), 0),
+  quality: v.optional(picklistOf(movieQualities), 'good'),
+});
+export type MovieSettings = v.InferOutput<typeof movieSettings>;
+/** The format of the frames that a movie is made of. */
+export const movieFrames = (codec: MovieCodec): ExportFormat => (codec === 'ffv1' ? 'png16' : 'png8');
 export type GivenSettings = v.InferInput<typeof exportSettings>;

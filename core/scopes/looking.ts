@@ -44,6 +44,14 @@ function screenProgram(screen: Screen, stops: number): ColourOp[] {
     : [];
 }
 
+/** A picture as light is to leave a screen: the numbers that codes are made of. */
+export function screened(workspace: Workspace, picture: Picture, screen: Screen, stops: number): Picture {
+  const program = screenProgram(screen, stops);
+  if (program.length > 0) return runColour(workspace, picture, program);
+  const by = 2 ** stops;
+  return by === 1 ? picture : runColour(workspace, picture, [scaled([by, by, by])]);
+}
+
 /** How the viewer looks at a picture. */
 export type Looking = View & {
   backing: Backing;

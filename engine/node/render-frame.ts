@@ -7,11 +7,14 @@ import { type Finish, forOutput, leadingPass } from '../../core/finish/finish';
 import { kindAt } from '../../core/finish/flow';
 import { originText } from '../../core/finish/frame-origin';
 import { programVersion } from '../../core/finish/program';
-import { exportSettings, isExr } from '../../core/formats/export-formats';
+import { exportSettings, isExr, isForScreens } from '../../core/formats/export-formats';
 import { toLookAt } from '../../core/kernels/plane';
 import type { Runtime } from '../../core/kernels/runtime';
-import { openWorkspace } from '../../core/kernels/workspace';
+import { openWorkspace, type Workspace } from '../../core/kernels/workspace';
+import type { Picture } from '../../core/picture/picture';
+import { screened } from '../../core/scopes/looking';
 import type { ThreadPool } from '../thread-pool';
+import { captioned } from './captioned';
 import { type DecodedPlace, type DecodedStore, decodedStore } from './decoded-store';
 import { encode, type Layer } from './encode';
 import { readShared } from './exr-threads';
@@ -98,13 +101,22 @@ export async function renderFrame(job: FrameJob, reading?: (path?: string) => vo
   const outputs = isExr(settings.format) ? settings.outputs : [];
   // One picture alone: what the plan no longer needs makes room. Several share what they have in common.
   const cache = new PictureCache(runtime.arena, outputs.length > 0 ? sharedBytes : 0);
+  /** As files of codes have it: as it leaves a screen, with its caption. */
+  const prepared = (workspace: Workspace, shown: Picture) => {
+    if (!isForScreens(settings.format)) return shown;
+    const { screen, stops } = settings.view ?? { screen: 'plain', stops: 0 };
+    const seen = screened(workspace, shown, { by: screen }, stops);
+    return settings.caption === undefined
+      ? seen
+      : captioned(workspace, seen, `${settings.caption}  ${frame}`.trim());
+  };
   const pictureAt = (of: Finish) =>
     evaluate(
       { finish: of, point: { strand: of.main, after: 'end' }, frame, scale },
       { runtime, source, cache },
       (finished) => {
         const workspace = openWorkspace(runtime);
-        const { width, height, data } = toLookAt(workspace, finished);
+        const { width, height, data } = prepared(workspace, toLookAt(workspace, finished));
         // A copy that outlives the engine's memory, and that encoders may read at leisure.
         const copied = { width, height, data: data.slice() };
         workspace.clear();

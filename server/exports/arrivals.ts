@@ -27,7 +27,10 @@ function needsOf(run: Row, frames: readonly number[]): Needs {
   for (const frame of frames)
     needs.set(
       frame,
-      inputsOf(finish, frame, run.settings?.outputs).map((input) => ({ ...input, frame: atOf(run.media, input) })),
+      inputsOf(finish, frame, run.settings?.outputs).map((input) => ({
+        ...input,
+        frame: atOf(run.media, input),
+      })),
     );
   known.set(run.id, needs);
   return needs;

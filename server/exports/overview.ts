@@ -1,7 +1,7 @@
 import { type ExportFrame, urgencies } from '../../api/exports';
 import type { QueuedRun } from '../../api/queue';
 import { rows } from '../db/connect';
-import { frameColumns } from './runs';
+import { frameColumns, type MovieColumns, movieOf } from './runs';
 
 /** The queue over all shots. */
 
@@ -12,20 +12,20 @@ const speedMinutes = 5;
 
 type Found = Omit<
   QueuedRun,
-  'counts' | 'urgency' | 'notable' | 'framesPerMinute' | 'secondsLeft' | 'createdAt'
+  'counts' | 'movie' | 'urgency' | 'notable' | 'framesPerMinute' | 'secondsLeft' | 'createdAt'
 > & {
   urgency: number;
   created_at: Date;
   open: number;
-};
+} & MovieColumns;
 
 type Speed = { run_id: number; done: number; seconds: number };
 
 export async function queueOverview(): Promise<QueuedRun[]> {
   const found = await rows<Found>(
-    `SELECT r.id, r.shot_id AS shot, r.file_name AS fileName, r.format, r.cancelled, r.paused, r.standing, r.urgency, r.created_at,
+    `SELECT r.id, r.shot_id AS shot, r.file_name AS fileName, r.format, r.cancelled, r.paused, r.standing, r.urgency, r.created_at, r.movie, r.movie_state, r.movie_note, r.movie_bytes,
        s.name AS shotName, p.name AS project,
-       (r.standing AND NOT r.cancelled) OR
+       (r.standing AND NOT r.cancelled) OR (NOT r.cancelled AND r.movie_state IN ('waiting', 'encoding')) OR
          EXISTS (SELECT 1 FROM export_frame f WHERE f.run_id = r.id AND f.state IN ('waiting', 'rendering')) AS open
      FROM export_run r JOIN shot s ON s.id = r.shot_id JOIN project p ON p.id = s.project_id
      ORDER BY open DESC, IF(open, r.urgency, 0), IF(open, r.id, -CAST(r.id AS SIGNED)) LIMIT 200`,
@@ -47,29 +47,44 @@ export async function queueOverview(): Promise<QueuedRun[]> {
      ORDER BY run_id, state = 'failed' DESC, frame LIMIT 2000`,
     [ids],
   );
-  return runs.map(({ open: _, created_at, urgency, cancelled, paused, standing, ...run }) => {
-    const of = counts.filter((c) => c.run_id === run.id);
-    const waiting = of
-      .filter((c) => c.state === 'waiting' || c.state === 'rendering')
-      .reduce((sum, c) => sum + Number(c.count), 0);
-    const speed = speeds.find((s) => s.run_id === run.id);
-    // Between the first and the last of them lie one fewer.
-    const perSecond =
-      speed && speed.done > 1 && speed.seconds > 0 ? (speed.done - 1) / Number(speed.seconds) : undefined;
-    return {
-      ...run,
-      cancelled: Boolean(cancelled),
-      paused: Boolean(paused),
-      standing: Boolean(standing),
-      urgency: urgencies[urgency],
-      createdAt: created_at.toISOString(),
-      counts: Object.fromEntries(of.map((c) => [c.state, Number(c.count)])),
-      framesPerMinute: perSecond === undefined || waiting === 0 ? null : 60 * perSecond,
-      secondsLeft: perSecond === undefined || waiting === 0 || paused ? null : waiting / perSecond,
-      notable: notable
-        .filter((f) => f.run_id === run.id)
-        .slice(0, mostNotable)
-        .map(({ run_id: _, ...frame }) => frame),
-    };
-  });
+  return runs.map(
+    ({
+      open: _,
+      movie,
+      movie_state,
+      movie_note,
+      movie_bytes,
+      created_at,
+      urgency,
+      cancelled,
+      paused,
+      standing,
+      ...run
+    }) => {
+      const of = counts.filter((c) => c.run_id === run.id);
+      const waiting = of
+        .filter((c) => c.state === 'waiting' || c.state === 'rendering')
+        .reduce((sum, c) => sum + Number(c.count), 0);
+      const speed = speeds.find((s) => s.run_id === run.id);
+      // Between the first and the last of them lie one fewer.
+      const perSecond =
+        speed && speed.done > 1 && speed.seconds > 0 ? (speed.done - 1) / Number(speed.seconds) : undefined;
+      return {
+        ...run,
+        cancelled: Boolean(cancelled),
+        paused: Boolean(paused),
+        standing: Boolean(standing),
+        urgency: urgencies[urgency],
+        createdAt: created_at.toISOString(),
+        movie: movieOf({ movie, movie_state, movie_note, movie_bytes }),
+        counts: Object.fromEntries(of.map((c) => [c.state, Number(c.count)])),
+        framesPerMinute: perSecond === undefined || waiting === 0 ? null : 60 * perSecond,
+        secondsLeft: perSecond === undefined || waiting === 0 || paused ? null : waiting / perSecond,
+        notable: notable
+          .filter((f) => f.run_id === run.id)
+          .slice(0, mostNotable)
+          .map(({ run_id: _, ...frame }) => frame),
+      };
+    },
+  );
 }

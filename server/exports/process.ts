@@ -11,6 +11,7 @@ import { endReader } from '../media/reader/reader';
 import { watchMedia } from '../media/watch';
 import { hearOf, serverMachine } from '../nodes/machines';
 import { tidy } from '../tidy';
+import { makeNextMovie, takeBackMovies } from './movies';
 import { openFrameOrder } from './order';
 import {
   type Claim,
@@ -146,6 +147,21 @@ async function keepOrder() {
   }
 }
 
+/** Makes movies whose frames are all there, one at a time. */
+async function movieLoop() {
+  const abort = new AbortController();
+  const watch = setInterval(() => stopping && abort.abort(), 200);
+  while (!stopping) {
+    try {
+      if (isFull || !(await makeNextMovie(abort.signal))) await sleep(stopping ? 0 : orderMillis);
+    } catch (error) {
+      complain('movies')(error as Error);
+      await sleep(1000);
+    }
+  }
+  clearInterval(watch);
+}
+
 /** The database may be starting. */
 async function persist<T>(work: () => Promise<T>): Promise<T> {
   for (;;)
@@ -161,6 +177,7 @@ async function persist<T>(work: () => Promise<T>): Promise<T> {
 const node = await persist(() => serverMachine(places));
 // What an earlier process of this machine had is nobody's now.
 await persist(() => takeBackLost(node));
+await persist(takeBackMovies);
 await order.watchStalled();
 const watching = await watchMedia(complain('arrivals'));
 const forget = () => forgetOldChanges().catch(complain('changes'));
@@ -171,7 +188,7 @@ void tidyUp();
 const hourly = setInterval(() => void forget().then(tidyUp), 3_600_000);
 await lookAtSpace();
 const looking = setInterval(() => void lookAtSpace().catch(complain('space')), 2000);
-await Promise.all([keepOrder(), ...Array.from({ length: places }, exportLoop)]);
+await Promise.all([keepOrder(), movieLoop(), ...Array.from({ length: places }, exportLoop)]);
 clearInterval(hourly);
 clearInterval(looking);
 await watching.close();

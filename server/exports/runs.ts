@@ -6,6 +6,9 @@ import {
   exportSettings,
   extensions,
   type GivenSettings,
+  type MovieSettings,
+  movieExtensions,
+  movieFrames,
 } from '../../core/formats/export-formats';
 import { pathOf } from '../../core/formats/frame-pattern';
 import { NotFound } from '../answer';
@@ -28,15 +31,26 @@ type RunRow = {
   cancelled: number;
   paused: number;
   standing: number;
+  movie: MovieSettings | null;
+  movie_state: NonNullable<ExportRun['movie']>['state'] | null;
+  movie_note: string | null;
+  movie_bytes: number | null;
   urgency: number;
   created_at: Date;
 };
 type FrameRow = ExportFrame & { run_id: number };
 
 const runColumns =
-  'id, shot_id AS shot, format, file_name, folder, cancelled, paused, standing, urgency, created_at';
+  'id, shot_id AS shot, format, file_name, folder, cancelled, paused, standing, urgency, created_at, movie, movie_state, movie_note, movie_bytes';
 export const frameColumns =
   'run_id, frame, state, note, millis, bytes, attempt AS tries, (SELECT name FROM render_node n WHERE n.id = node_id) AS machine';
+
+export type MovieColumns = Pick<RunRow, 'movie' | 'movie_state' | 'movie_note' | 'movie_bytes'>;
+/** What is said of a run's movie. */
+export const movieOf = (run: MovieColumns): ExportRun['movie'] =>
+  run.movie && run.movie_state
+    ? { codec: run.movie.codec, state: run.movie_state, note: run.movie_note, bytes: run.movie_bytes }
+    : null;
 
 const describe = (run: RunRow, frames: readonly FrameRow[]): ExportRun => ({
   id: run.id,
@@ -47,6 +61,7 @@ const describe = (run: RunRow, frames: readonly FrameRow[]): ExportRun => ({
   paused: Boolean(run.paused),
   standing: Boolean(run.standing),
   urgency: urgencies[run.urgency],
+  movie: movieOf(run),
   createdAt: run.created_at.toISOString(),
   frames: frames.filter((f) => f.run_id === run.id).map(({ run_id: _, ...frame }) => frame),
 });
@@ -58,16 +73,22 @@ export async function createExport(
   frames: readonly number[],
   given: GivenSettings,
   baseName: string,
-  standing = false,
+  { standing = false, movie }: { standing?: boolean; movie?: MovieSettings } = {},
 ): Promise<number> {
-  const settings = v.parse(exportSettings, given);
+  // A movie is made of codes for a screen, which nobody takes for frames of the shot.
+  const ofMovie = movie && {
+    format: movieFrames(movie.codec),
+    channels: 'rgb' as const,
+    carriesFinish: false,
+  };
+  const settings = v.parse(exportSettings, { ...given, ...ofMovie });
   const { format } = settings;
   await needSpace('Free some space, then start the export.');
   const media = await mediaOfShot(shot);
   const run = await changing(async (c, note) => {
     const [made] = await c.query<Row[]>(
-      `INSERT INTO export_run (shot_id, document, media, format, settings, folder, file_name, standing)
-       VALUES (?, ?, ?, ?, ?, '', ?, ?) RETURNING id`,
+      `INSERT INTO export_run (shot_id, document, media, format, settings, folder, file_name, standing, movie, movie_state)
+       VALUES (?, ?, ?, ?, ?, '', ?, ?, ?, ?) RETURNING id`,
       [
         shot,
         JSON.stringify(finish),
@@ -76,6 +97,8 @@ export async function createExport(
         JSON.stringify(settings),
         `${baseName}.####.${extensions[format]}`,
         standing,
+        movie ? JSON.stringify(movie) : null,
+        movie ? 'waiting' : null,
       ],
     );
     const id = made[0].id as number;
@@ -129,6 +152,17 @@ export const fileOf = (fileName: string, frame: number) => {
   return pathOf({ before, after, digits: 4, still: false }, frame);
 };
 
+/** The movie of a run, if it is there. */
+export async function exportedMovie(id: number): Promise<{ name: string; path: string } | undefined> {
+  const [run] = await rows<RunRow>(
+    `SELECT ${runColumns} FROM export_run WHERE id = ? AND movie_state = 'done'`,
+    [id],
+  );
+  if (!run?.movie) return;
+  const name = `${run.file_name.split('.####')[0]}.${movieExtensions[run.movie.codec]}`;
+  return { name, path: `${run.folder}/${name}` };
+}
+
 /** Finished files of a run: name and path. */
 export async function exportedFiles(id: number): Promise<{ frame: number; name: string; path: string }[]> {
   const [run] = await rows<RunRow>(`SELECT ${runColumns} FROM export_run WHERE id = ?`, [id]);
@@ -181,7 +215,10 @@ export async function pauseExport(id: number, paused: boolean): Promise<void> {
 export async function retryExport(id: number): Promise<void> {
   await changing(async (c, note) => {
     const { shot_id } = await lockedRun(c, id);
-    await c.query('UPDATE export_run SET cancelled = FALSE WHERE id = ?', [id]);
+    await c.query(
+      "UPDATE export_run SET cancelled = FALSE, movie_state = IF(movie_state = 'failed', 'waiting', movie_state) WHERE id = ?",
+      [id],
+    );
     await c.query(
       `UPDATE export_frame SET state = 'waiting', note = NULL, deaths = 0, losses = 0, waits_for_input = FALSE, queued = FALSE
        WHERE run_id = ? AND state IN ('failed', 'cancelled')`,

@@ -8,7 +8,7 @@ import { createExport, listExports } from '@/server/exports/runs';
 export const GET = answer(listRoute, ({ query }) => listExports(query.shot));
 
 export const POST = answer(createRoute, async ({ body }) => {
-  const { shot, document, frames, name, output, standing, ...settings } = body;
+  const { shot, document, frames, name, output, standing, movie, ...settings } = body;
   let list: number[];
   try {
     list = parseFrames(frames);
@@ -19,5 +19,5 @@ export const POST = answer(createRoute, async ({ body }) => {
   // Each of them is there, or is named.
   for (const name of settings.outputs ?? []) forOutput(whole, name);
   const [finish, baseName] = output ? [forOutput(whole, output), `${name}_${output}`] : [whole, name];
-  return { run: await createExport(shot, finish, list, settings, baseName, standing) };
+  return { run: await createExport(shot, finish, list, settings, baseName, { standing, movie }) };
 });

@@ -3,9 +3,18 @@ import { Readable } from 'node:stream';
 import { ZipArchive } from 'archiver';
 import { downloadExport } from '@/api/exports';
 import { answer, NotFound } from '@/server/answer';
-import { exportedFiles } from '@/server/exports/runs';
+import { exportedFiles, exportedMovie } from '@/server/exports/runs';
 
-const types: Record<string, string> = { exr: 'image/x-exr', png: 'image/png', zip: 'application/zip' };
+const types: Record<string, string> = {
+  exr: 'image/x-exr',
+  png: 'image/png',
+  jpg: 'image/jpeg',
+  tif: 'image/tiff',
+  zip: 'application/zip',
+  mp4: 'video/mp4',
+  webm: 'video/webm',
+  mkv: 'video/x-matroska',
+};
 
 const download = (stream: Readable, name: string, size?: number) =>
   new Response(Readable.toWeb(stream) as ReadableStream, {
@@ -19,6 +28,10 @@ const download = (stream: Readable, name: string, size?: number) =>
 
 /** The finished files of a run: the file itself if there is one (or `?frame=` names it), else a zip, not packed twice. */
 export const GET = answer(downloadExport, async ({ params, query }, { signal }) => {
+  const movie =
+    query.frame === undefined && query.frames === undefined ? await exportedMovie(params.run) : undefined;
+  if (movie && existsSync(movie.path))
+    return download(createReadStream(movie.path, { signal }), movie.name, statSync(movie.path).size);
   const wanted = (await exportedFiles(params.run)).filter(
     (f) => query.frame === undefined || f.frame === query.frame,
   );
