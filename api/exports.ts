@@ -34,6 +34,8 @@ export const exportRun = v.strictObject({
   standing: v.boolean(),
   urgency: v.picklist(urgencies),
   createdAt: v.string(),
+  /** Where its frames are written; nothing where that is the store. */
+  folder: v.nullable(v.string()),
   /** The movie that is made of its frames once all are done. */
   movie: v.nullable(
     v.strictObject({
@@ -62,6 +64,51 @@ export const listExports = route('GET', '/api/exports', {
   answer: v.array(exportRun),
 });
 
+const fileName = v.pipe(
+  v.string(),
+  v.regex(
+    /^[\w.{}-]{1,120}$/,
+    'A file name has letters, digits, dots, dashes and underscores, and may have {shot}, {finish}, {version}, {project}.',
+  ),
+);
+const place = {
+  /** A folder that exports may be written into, with {project}, {shot}, {finish} and {version}; the store without one. */
+  into: v.optional(v.pipe(v.string(), v.maxLength(1000))),
+  /** What {version} is. */
+  version: v.optional(v.number(), 1),
+};
+
+/** Named settings, as the page has them. */
+const preset = v.strictObject({
+  name: v.pipe(v.string(), v.trim(), v.minLength(1, 'A preset has a name.'), v.maxLength(100)),
+  settings: v.record(v.string(), v.union([v.string(), v.number(), v.boolean(), v.array(v.string())])),
+});
+export type ExportPreset = v.InferOutput<typeof preset>;
+export const listPresets = route('GET', '/api/exports/presets', { answer: v.array(preset) });
+export const savePreset = route('PUT', '/api/exports/presets', { body: preset, answer: nothing });
+export const deletePreset = route('DELETE', '/api/exports/presets', {
+  query: { name: v.string() },
+  answer: nothing,
+});
+
+/** Folders that exports may be written into. */
+export const listPlaces = route('GET', '/api/exports/places', {
+  answer: v.strictObject({ roots: v.array(v.string()) }),
+});
+/** Where an export would go, and which of its frames are there already. */
+export const lookAtPlace = route('POST', '/api/exports/places', {
+  body: v.strictObject({
+    shot: v.number(),
+    finish: v.string(),
+    name: fileName,
+    format,
+    frames: v.string(),
+    into: v.string(),
+    version: place.version,
+  }),
+  answer: v.strictObject({ path: v.string(), there: v.number(), of: v.number() }),
+});
+
 export const createExport = route('POST', '/api/exports', {
   body: v.strictObject({
     shot: v.pipe(v.number(), v.integer()),
@@ -74,10 +121,10 @@ export const createExport = route('POST', '/api/exports', {
     standing: v.optional(v.boolean(), false),
     /** A movie in place of frames. */
     movie: v.optional(movieSettings),
-    name: v.pipe(
-      v.string(),
-      v.regex(/^[\w.-]{1,120}$/, 'A file name has letters, digits, dots, dashes and underscores.'),
-    ),
+    name: fileName,
+    ...place,
+    /** Frames that are there already may be written over. */
+    overwrites: v.optional(v.boolean(), false),
   }),
   answer: v.strictObject({ run: v.number() }),
 });

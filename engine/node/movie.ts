@@ -59,6 +59,11 @@ function filter({ codec, height }: MovieSettings): string {
   return `${size}scale=out_color_matrix=bt709:out_range=tv:flags=accurate_rnd+full_chroma_int`;
 }
 
+/** The bytes of files, one after the other. */
+async function* filesIn(paths: readonly string[]) {
+  for (const path of paths) yield* createReadStream(path);
+}
+
 /**
  * Makes a movie of PNG files, in their order, by ffmpeg (Debian's) in a process with limits of time and memory; under its name there is nothing, or all of
  * it. Gives its bytes.
@@ -96,12 +101,11 @@ export async function makeMovie(
   ended.catch(() => {});
   try {
     // What it does not take any more it says itself.
-    for (const frame of frames)
-      await pipeline(createReadStream(frame), child.stdin, { end: false }).catch((error) => {
-        if (error.code === 'ENOENT') throw new MovieError(`${frame} is not there any more. Export it again.`);
-        if (error.code !== 'EPIPE') throw error;
-      });
-    child.stdin.end();
+    await pipeline(filesIn(frames), child.stdin).catch((error) => {
+      if (error.code === 'ENOENT')
+        throw new MovieError(`${error.path} is not there any more. Export it again.`);
+      if (error.code !== 'EPIPE' && error.code !== 'ERR_STREAM_PREMATURE_CLOSE') throw error;
+    });
     const code = await ended;
     if (code !== 0)
       throw new MovieError(

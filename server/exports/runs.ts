@@ -19,6 +19,7 @@ import { type Connection, type Row, rows } from '../db/connect';
 import { needSpace } from '../free-space';
 import { mediaOfShot } from '../shots/shots';
 import { filesArrived } from './arrivals';
+import { takePlace } from './place';
 
 /** Export runs as pages see them: asked for, listed, cancelled. */
 
@@ -63,8 +64,12 @@ const describe = (run: RunRow, frames: readonly FrameRow[]): ExportRun => ({
   urgency: urgencies[run.urgency],
   movie: movieOf(run),
   createdAt: run.created_at.toISOString(),
+  folder: run.folder.startsWith(dataPath('exports')) ? null : run.folder,
   frames: frames.filter((f) => f.run_id === run.id).map(({ run_id: _, ...frame }) => frame),
 });
+
+/** `into` is a folder outside the store, which exports may be written into; what is there is written over only if that is wanted. */
+export type HowToExport = { standing?: boolean; movie?: MovieSettings; into?: string; overwrites?: boolean };
 
 /** Asks for frames of a document; a process beside the server renders them. */
 export async function createExport(
@@ -73,7 +78,7 @@ export async function createExport(
   frames: readonly number[],
   given: GivenSettings,
   baseName: string,
-  { standing = false, movie }: { standing?: boolean; movie?: MovieSettings } = {},
+  { standing = false, movie, into, overwrites = false }: HowToExport = {},
 ): Promise<number> {
   // A movie is made of codes for a screen, which nobody takes for frames of the shot.
   const ofMovie = movie && {
@@ -84,6 +89,8 @@ export async function createExport(
   const settings = v.parse(exportSettings, { ...given, ...ofMovie });
   const { format } = settings;
   await needSpace('Free some space, then start the export.');
+  const fileName = `${baseName}.####.${extensions[format]}`;
+  if (into !== undefined) await takePlace(into, fileName, frames, overwrites);
   const media = await mediaOfShot(shot);
   const run = await changing(async (c, note) => {
     const [made] = await c.query<Row[]>(
@@ -95,14 +102,17 @@ export async function createExport(
         JSON.stringify(media),
         format,
         JSON.stringify(settings),
-        `${baseName}.####.${extensions[format]}`,
+        fileName,
         standing,
         movie ? JSON.stringify(movie) : null,
         movie ? 'waiting' : null,
       ],
     );
     const id = made[0].id as number;
-    await c.query('UPDATE export_run SET folder = ? WHERE id = ?', [dataPath('exports', String(id)), id]);
+    await c.query('UPDATE export_run SET folder = ? WHERE id = ?', [
+      into ?? dataPath('exports', String(id)),
+      id,
+    ]);
     await c.query('INSERT INTO export_frame (run_id, frame, state) VALUES ?', [
       frames.map((f) => [id, f, standing ? 'expected' : 'waiting']),
     ]);

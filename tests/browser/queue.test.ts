@@ -1,4 +1,13 @@
-import { existsSync, mkdirSync, readFileSync, renameSync, statSync, writeFileSync } from 'node:fs';
+import { spawnSync } from 'node:child_process';
+import {
+  existsSync,
+  mkdirSync,
+  readdirSync,
+  readFileSync,
+  renameSync,
+  statSync,
+  writeFileSync,
+} from 'node:fs';
 import { join } from 'node:path';
 import { Key } from 'selenium-webdriver';
 import { afterAll, beforeAll, expect, test } from 'vitest';
@@ -21,6 +30,7 @@ let shot: number;
 const data = temporaryFolder();
 const frames = temporaryFolder();
 const folder = join(frames, 'hall');
+const outside = join(frames, 'out');
 const { attribute, button, choose, find, run, text, waitFor } = onPage(() => browser);
 
 const fileOf = (frame: number) => join(folder, `hall.${String(frame).padStart(4, '0')}.exr`);
@@ -33,6 +43,8 @@ beforeAll(async () => {
   // The last is there, so that the shot has eight.
   writeFrame(fileOf(8));
   process.env.ZAFIRO_MEDIA_ROOTS = frames;
+  mkdirSync(outside);
+  process.env.ZAFIRO_EXPORT_ROOTS = `${outside}:${folder}`;
   zaf = await startInstance('start', data);
   shot = await importShot(zaf.address, 'hall', [join(folder, 'hall.####.exr')]);
   let doc = newFinish('finish', 'First finish', { type: 'pass', media: 'hall', pass: '' });
@@ -43,6 +55,7 @@ beforeAll(async () => {
 });
 afterAll(async () => {
   delete process.env.ZAFIRO_MEDIA_ROOTS;
+  delete process.env.ZAFIRO_EXPORT_ROOTS;
   await browser?.end();
   await zaf?.stop();
   remove(data);
@@ -204,4 +217,120 @@ test('the page of machines shows this server, has it rest, and how another joins
   expect(await run<number>('return document.documentElement.scrollWidth - innerWidth')).toBeLessThanOrEqual(
     0,
   );
+});
+
+test('a movie is made of the view, with its caption; it is downloaded in place of frames', async () => {
+  await browser.driver.get(`${zaf.address}/shots/${shot}`);
+  await (await button('Export…')).click();
+  await waitFor('[aria-label=Exports] select[name=format]');
+  await choose('[aria-label=Exports] select[name=format]', 'Movie — MP4');
+  await choose('[aria-label=Exports] select[name=screen]', 'Hable');
+  await (await find('[aria-label=Exports] input[name=caption]')).click();
+  // As a preset, which is there again after a reload.
+  await (await button('Save as a preset')).click();
+  await (await waitFor('[aria-label="Name of the preset"]')).sendKeys('Dailies with words', Key.ENTER);
+  await until('the preset', async () =>
+    (await text('[aria-labelledby=preset-label]')).includes('Dailies with words'),
+  );
+  await browser.driver.navigate().refresh();
+  await (await button('Export…')).click();
+  await until('the preset', async () =>
+    (await text('[aria-labelledby=preset-label]')).includes('Dailies with words'),
+  );
+  await choose('[aria-labelledby=preset-label]', 'Dailies with words');
+  expect(await run('return document.querySelector("[aria-label=Exports] input[name=caption]").checked')).toBe(
+    true,
+  );
+  expect(await find('[aria-label=Exports]').getText()).not.toContain('Go on as frames come');
+  const known = (await runs()).map((r) => r.id);
+  await (await button('Start export')).click();
+  const id = await until('the export', async () => (await runs()).find((r) => !known.includes(r.id))?.id);
+  await until('the movie', async () => (await runs()).find((r) => r.id === id)!.movie?.state === 'done');
+  const row = `[data-export="${id}"]`;
+  await until('its words', async () => /MP4: 0\.\d MB/.test(await text(row)));
+  const response = await fetch(`${zaf.address}/api/exports/${id}/download`);
+  expect(response.headers.get('content-type')).toBe('video/mp4');
+  const movie = join(data, 'movie.mp4');
+  writeFileSync(movie, Buffer.from(await response.arrayBuffer()));
+  const args = ['-v', 'error', '-count_frames', '-show_streams', '-of', 'json', movie];
+  const { streams } = JSON.parse(spawnSync('ffprobe', args, { encoding: 'utf8' }).stdout);
+  expect([streams[0].width, streams[0].height, Number(streams[0].nb_read_frames)]).toEqual([320, 180, 8]);
+  // The caption: a dark strip with light letters in the lower left corner, other numbers on other frames.
+  const corner = (frame: number) =>
+    spawnSync(
+      'ffmpeg',
+      ['-v', 'error', '-i', movie].concat(
+        ...['-vf', `select=eq(n\\,${frame}),crop=150:11:0:169`],
+        ...['-frames:v', '1', '-f', 'rawvideo', '-pix_fmt', 'gray', 'pipe:1'],
+      ),
+    ).stdout;
+  const [first, fourth] = [corner(0), corner(3)];
+  expect(Math.max(...first)).toBeGreaterThan(180);
+  expect(Math.min(...first)).toBeLessThan(70);
+  expect(first.filter((v, i) => Math.abs(v - fourth[i]) > 60).length).toBeGreaterThan(3);
+});
+
+test('frames go into a folder by a pattern; what is there is told, and written over only when that is wanted', async () => {
+  const known = (await runs()).map((r) => r.id);
+  const next = () => until('the export', async () => (await runs()).find((r) => !known.includes(r.id)));
+  await choose('[aria-label=Exports] select[name=format]', 'EXR — half');
+  const fill = async (name: string, words: string) => {
+    const input = await waitFor(`[aria-label=Exports] input[name=${name}]`);
+    await input.click();
+    await browser.driver.actions().keyDown(Key.CONTROL).sendKeys('a').keyUp(Key.CONTROL).perform();
+    await input.sendKeys(words);
+  };
+  await fill('frames', '1-3');
+  await fill('into', `${outside}/{project}/{shot}`);
+  await fill('name', '{finish}_v{version}');
+  const folderOut = join(outside, 'tests', 'hall');
+  await until('where it goes', async () =>
+    (await text('[aria-label=Exports] form')).includes(`${folderOut}/first_finish_v2.####.exr`),
+  );
+  await (await button('Start export')).click();
+  const first = await next();
+  known.push(first.id);
+  await until('its end', async () => (await states(first.id)) === 'ddd');
+  expect(readdirSync(folderOut).sort()).toEqual(
+    [1, 2, 3].map((f) => `first_finish_v2.000${f}.exr`).concat('first_finish_v2.frames.jsonl'),
+  );
+  // Once more: it is told, and refused, and then only what lacks is rendered.
+  await fill('frames', '1-4');
+  await until('what is there', async () =>
+    (await text('[aria-label=Exports] form')).includes('3 of 4 frames are there'),
+  );
+  await (await button('Start export')).click();
+  await until('it is refused', async () =>
+    (await text('[aria-label=Exports] [role=alert]')).includes('3 of 4 frames are there already'),
+  );
+  const stamps = [1, 2, 3].map((f) => statSync(join(folderOut, `first_finish_v2.000${f}.exr`)).mtimeMs);
+  await (await button('Write over them')).click();
+  const second = await next();
+  await until('its end', async () => (await states(second.id)) === 'dddd');
+  expect([1, 2, 3].map((f) => statSync(join(folderOut, `first_finish_v2.000${f}.exr`)).mtimeMs)).toEqual(
+    stamps,
+  );
+  // A folder that is not allowed, and the frames of the shot themselves.
+  await fill('into', '/etc');
+  await until('it is told', async () =>
+    (await text('[aria-label=Exports] form')).includes(
+      '/etc lies outside the folders that exports may be written into',
+    ),
+  );
+  const body = {
+    shot,
+    document: newFinish('finish', 'Bare', { type: 'pass', media: 'hall', pass: '' }),
+    frames: '1-2',
+    format: 'exr',
+    name: 'hall',
+    into: folder,
+  };
+  const over = await fetch(`${zaf.address}/api/exports`, {
+    method: 'POST',
+    body: JSON.stringify({ ...body, overwrites: true }),
+  });
+  expect([over.status, (await over.json()).error.message]).toEqual([
+    422,
+    'That would write over frames of hall.',
+  ]);
 });

@@ -1,66 +1,25 @@
-import { useQueryClient } from '@tanstack/react-query';
 import { Download, X } from 'lucide-react';
-import { type FormEvent, useEffect, useState } from 'react';
+import { useEffect, useState } from 'react';
 import { addressOf } from '@/api/contract';
-import { cancelExport, createExport, downloadExport, type ExportRun, isOver } from '@/api/exports';
+import { cancelExport, downloadExport, type ExportRun, isOver } from '@/api/exports';
 import { request } from '@/api/request';
 import type { ShotDetail } from '@/api/shots';
-import { useShotStore } from '@/browser/session/store';
-import { useSession } from '@/browser/session/use-session';
-import { exportsKey, useExports } from '@/browser/session/use-shot-data';
-import {
-  canCarryFinish,
-  type ExportFormat,
-  exportFormats,
-  exrCompressions,
-  isExr,
-} from '@/core/formats/export-formats';
+import { useExports } from '@/browser/session/use-shot-data';
+import { movieCodecs } from '@/core/formats/export-formats';
 import { LeaveLink } from '../parts/LeaveLink';
-import { Options } from '../parts/Options';
-import { type Counts, frameNote, progressWords, tones } from './run-words';
+import { ExportForm } from './ExportForm';
+import { type Counts, frameNote, movieWords, progressWords, tones } from './run-words';
 
 /** Writes a range of finished frames, and shows how far each export is. */
 type Props = { shot: ShotDetail; diskFull: boolean; onClose(): void };
 export function ExportPanel({ shot, diskFull, onClose }: Props) {
-  const store = useShotStore();
-  const { autosave } = useSession();
-  const { finish } = store.getState();
-  const outputs = finish.strands.flatMap((s) => s.output ?? []);
-  const client = useQueryClient();
   const [problem, setProblem] = useState('');
-  const [format, setFormat] = useState<ExportFormat>('exr');
   const { data: runs = [], error } = useExports(shot.id);
   useEffect(() => {
     const close = (e: KeyboardEvent) => e.key === 'Escape' && onClose();
     window.addEventListener('keydown', close);
     return () => window.removeEventListener('keydown', close);
   }, [onClose]);
-
-  async function submit(event: FormEvent<HTMLFormElement>) {
-    event.preventDefault();
-    setProblem('');
-    const given = Object.fromEntries(new FormData(event.currentTarget)) as Record<string, string>;
-    const { frames, name, output, carries, compression, quality, standing } = given;
-    try {
-      const document = store.getState().finish;
-      const body = {
-        shot: shot.id,
-        document,
-        frames,
-        format,
-        name,
-        carriesFinish: carries === 'on',
-        standing: standing === 'on',
-        ...(compression ? { compression: compression as keyof typeof exrCompressions } : {}),
-        ...(quality ? { quality: Number(quality) } : {}),
-        ...(output ? { output } : {}),
-      };
-      await request(createExport, { body });
-    } catch (error) {
-      setProblem((error as Error).message);
-    }
-    await client.invalidateQueries({ queryKey: exportsKey(shot.id) });
-  }
 
   return (
     <aside
@@ -82,120 +41,38 @@ export function ExportPanel({ shot, diskFull, onClose }: Props) {
           <X size={16} />
         </button>
       </header>
-      <form className="grid gap-3 border-b border-line p-4 text-[13px]" onSubmit={submit}>
-        <label className="grid grid-cols-[88px_1fr] items-center">
-          Frames
-          <input
-            name="frames"
-            className="input input-sm w-full"
-            defaultValue={`${shot.first}-${shot.last}`}
-            required
-          />
-        </label>
-        {outputs.length > 0 && (
-          <label className="grid grid-cols-[88px_1fr] items-center">
-            Picture
-            <select name="output" className="select select-sm w-full">
-              <option value="">Finished picture</option>
-              {outputs.map((o) => (
-                <option key={o} value={o}>
-                  Output {o}
-                </option>
-              ))}
-            </select>
-          </label>
-        )}
-        <label className="grid grid-cols-[88px_1fr] items-center">
-          Format
-          <select
-            name="format"
-            className="select select-sm w-full"
-            value={format}
-            onChange={(e) => setFormat(e.target.value as ExportFormat)}
-          >
-            <Options of={exportFormats} />
-          </select>
-        </label>
-        {isExr(format) && (
-          <label className="grid grid-cols-[88px_1fr] items-center">
-            Compression
-            <select name="compression" className="select select-sm w-full">
-              <Options of={exrCompressions} />
-            </select>
-          </label>
-        )}
-        {format === 'jpeg' && (
-          <label className="grid grid-cols-[88px_1fr] items-center">
-            Quality
-            <input
-              name="quality"
-              type="number"
-              min={1}
-              max={100}
-              className="input input-sm w-24"
-              defaultValue={95}
-              required
-            />
-          </label>
-        )}
-        <label className="grid grid-cols-[88px_1fr] items-center">
-          Name
-          <input
-            name="name"
-            className="input input-sm w-full"
-            defaultValue={plain(`${shot.name}_${finish.name}_v${autosave.version()}`)}
-            required
-          />
-        </label>
-        {canCarryFinish(format) && (
-          <label
-            className="flex items-center gap-2"
-            title="EXR and PNG frames know how they were made: drop one onto a shot to open its finish."
-          >
-            <input type="checkbox" name="carries" className="checkbox checkbox-xs" defaultChecked />
-            Keep the finish in each frame
-          </label>
-        )}
-        <label
-          className="flex items-center gap-2"
-          title="Frames are finished as soon as their files are whole, while a renderer goes on, and again when they are written anew."
-        >
-          <input type="checkbox" name="standing" className="checkbox checkbox-xs" />
-          Go on as frames come
-        </label>
-        {(problem || error) && (
-          <p role="alert" className="text-error">
-            {problem || error?.message}
+      <div className="min-h-0 flex-1 overflow-y-auto">
+        <ExportForm shot={shot}>
+          {error && (
+            <p role="alert" className="text-error">
+              {error.message}
+            </p>
+          )}
+          {diskFull && (
+            <p role="status" className="text-warning">
+              The disk is full. Free some space: exports wait, and go on by themselves.
+            </p>
+          )}
+        </ExportForm>
+        {problem && (
+          <p role="alert" className="px-4 pt-3 text-[13px] text-error">
+            {problem}
           </p>
         )}
-        {diskFull && (
-          <p role="status" className="text-warning">
-            The disk is full. Free some space: exports wait, and go on by themselves.
-          </p>
-        )}
-        <button type="submit" className="btn btn-primary btn-sm justify-self-end">
-          Start export
-        </button>
-      </form>
-      <ul className="min-h-0 flex-1 overflow-y-auto">
-        {runs.length === 0 && (
-          <li className="p-4 text-sm text-quiet">
-            Exports of this shot are listed here, with a state for every frame.
-          </li>
-        )}
-        {runs.map((run) => (
-          <Run key={run.id} run={run} onProblem={setProblem} />
-        ))}
-      </ul>
+        <ul>
+          {runs.length === 0 && (
+            <li className="p-4 text-sm text-quiet">
+              Exports of this shot are listed here, with a state for every frame.
+            </li>
+          )}
+          {runs.map((run) => (
+            <Run key={run.id} run={run} onProblem={setProblem} />
+          ))}
+        </ul>
+      </div>
     </aside>
   );
 }
-
-const plain = (text: string) =>
-  text
-    .toLowerCase()
-    .replace(/[^a-z0-9]+/g, '_')
-    .replace(/^_+|_+$/g, '');
 
 /** One export: a cell per frame, what went wrong where, and the finished files. */
 function Run({ run, onProblem }: { run: ExportRun; onProblem(problem: string): void }) {
@@ -231,6 +108,19 @@ function Run({ run, onProblem }: { run: ExportRun; onProblem(problem: string): v
           />
         ))}
       </div>
+      {run.folder && (
+        <p className="text-xs break-all text-quiet" title="Where the frames are written">
+          {run.folder}
+        </p>
+      )}
+      {run.movie && (
+        <p
+          className={`text-xs break-words ${run.movie.state === 'failed' ? 'text-error' : 'text-quiet'}`}
+          data-movie={run.movie.state}
+        >
+          {movieCodecs[run.movie.codec].split(',')[0]}: {movieWords(run.movie)}
+        </p>
+      )}
       {notes.map((f) => (
         <p
           key={f.frame}
@@ -240,7 +130,12 @@ function Run({ run, onProblem }: { run: ExportRun; onProblem(problem: string): v
         </p>
       ))}
       <div className="flex gap-2">
-        {done > 0 && (
+        {run.movie?.state === 'done' && (
+          <a className="btn btn-xs" href={addressOf(downloadExport, { params: { run: run.id } })} download>
+            <Download size={13} /> Download the movie
+          </a>
+        )}
+        {done > 0 && !run.movie && (
           <a className="btn btn-xs" href={addressOf(downloadExport, { params: { run: run.id } })} download>
             <Download size={13} /> {done === 1 ? 'Download the frame' : `Download ${done} frames`}
           </a>

@@ -38,3 +38,17 @@ export function timeWords(seconds: number): string {
 
 export const frameNote = ({ frame, note }: Pick<ExportFrame, 'frame' | 'note'>) =>
   note?.startsWith('Frame') ? note : `Frame ${frame}: ${note}`;
+
+/** What is said of a movie. */
+export function movieWords({ state, note, bytes }: NonNullable<ExportRun['movie']>): string {
+  switch (state) {
+    case 'waiting':
+      return 'made once all frames are done';
+    case 'encoding':
+      return 'being made';
+    case 'done':
+      return `${((bytes ?? 0) / 2 ** 20).toFixed(1)} MB`;
+    case 'failed':
+      return note ?? 'it could not be made';
+  }
+}

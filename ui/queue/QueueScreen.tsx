@@ -19,16 +19,13 @@ import { type QueuedRun, readQueue } from '@/api/queue';
 import { request } from '@/api/request';
 import { useRunEnds } from '../exports/use-run-ends';
 import { Frame } from './Frame';
-import { QueuedRow } from './QueuedRow';
+import { isGoing, QueuedRow } from './QueuedRow';
 
 const groups: Record<Urgency, { name: string; words: string }> = {
   first: { name: 'First', words: 'Before all others.' },
   usual: { name: 'In turn', words: 'Exports here take turns, frame by frame.' },
   last: { name: 'Last', words: 'When nothing else waits.' },
 };
-
-const isOpen = ({ counts, standing, cancelled }: QueuedRun) =>
-  Boolean(counts.waiting || counts.rendering || (standing && !cancelled));
 
 /** Exports of all shots: how far they are, what went wrong, and which go first. */
 export function QueueScreen() {
@@ -53,7 +50,7 @@ function Queue() {
     () =>
       runs.map((r) => ({
         ...r,
-        isOver: !isOpen(r),
+        isOver: !isGoing(r),
         isCancelled: r.cancelled,
         failed: r.counts.failed ?? 0,
         done: r.counts.done ?? 0,
@@ -84,7 +81,7 @@ function Queue() {
       </p>
     );
   if (!data) return <p className="mt-16 text-center text-quiet">Exports are being read …</p>;
-  const [open, over] = [runs.filter(isOpen), runs.filter((r) => !isOpen(r))];
+  const [open, over] = [runs.filter(isGoing), runs.filter((r) => !isGoing(r))];
   const rows = (list: readonly QueuedRun[]) =>
     list.map((run) => <QueuedRow key={run.id} run={run} onChange={change} onMove={move} />);
   return (

@@ -13,12 +13,20 @@ import {
 } from '@/api/exports';
 import type { QueuedRun } from '@/api/queue';
 import { request } from '@/api/request';
-import { frameNote, progressWords, timeWords, tones } from '../exports/run-words';
+import { frameNote, movieWords, progressWords, timeWords, tones } from '../exports/run-words';
 import { IconButton } from '../parts/IconButton';
 import { Options } from '../parts/Options';
 
 const urgencyNames: Record<Urgency, string> = { first: 'First', usual: 'In turn', last: 'Last' };
 const order = ['done', 'rendering', 'failed', 'waiting', 'expected', 'cancelled'] as const;
+
+/** Something of it is still to come. */
+export const isGoing = ({ counts, standing, cancelled, movie }: QueuedRun) =>
+  Boolean(
+    counts.waiting ||
+      counts.rendering ||
+      (!cancelled && (standing || movie?.state === 'waiting' || movie?.state === 'encoding')),
+  );
 
 type Props = {
   run: QueuedRun;
@@ -30,12 +38,17 @@ type Props = {
 export function QueuedRow({ run, onChange, onMove }: Props) {
   const { counts, notable } = run;
   const [isUnfolded, setUnfolded] = useState(false);
-  const isOpen = Boolean(counts.waiting || counts.rendering || (run.standing && !run.cancelled));
+  const isOpen = isGoing(run);
   const { setNodeRef, listeners, attributes, transform } = useDraggable({ id: run.id, disabled: !isOpen });
   const params = { run: run.id };
   const done = counts.done ?? 0;
   const again = (counts.failed ?? 0) + (isOpen ? 0 : (counts.cancelled ?? 0));
   const words = progressWords(run, counts);
+  const downloadWords = run.movie
+    ? 'Download the movie'
+    : done === 1
+      ? 'Download the frame'
+      : `Download ${done} frames`;
   const speed = [
     ...(run.framesPerMinute ? [`${run.framesPerMinute.toFixed(1)} frames a minute`] : []),
     ...(run.secondsLeft ? [`about ${timeWords(run.secondsLeft)} left`] : []),
@@ -79,7 +92,10 @@ export function QueuedRow({ run, onChange, onMove }: Props) {
             )}
           </div>
           <div className="mt-1 flex flex-wrap gap-x-3 text-xs text-quiet">
-            <span>{words}</span>
+            <span>
+              {words}
+              {run.movie && `; movie: ${movieWords(run.movie)}`}
+            </span>
             {speed && <span className="ml-auto">{speed}</span>}
           </div>
         </div>
@@ -113,13 +129,13 @@ export function QueuedRow({ run, onChange, onMove }: Props) {
               onClick={() => onChange(request(retryExport, { params }))}
             />
           )}
-          {!isOpen && done > 0 && (
+          {!isOpen && done > 0 && (!run.movie || run.movie.state === 'done') && (
             <a
               className="btn btn-ghost btn-sm btn-square"
               href={addressOf(downloadExport, { params })}
               download
-              aria-label={done === 1 ? 'Download the frame' : `Download ${done} frames`}
-              title={done === 1 ? 'Download the frame' : `Download ${done} frames`}
+              aria-label={downloadWords}
+              title={downloadWords}
             >
               <Download size={16} />
             </a>

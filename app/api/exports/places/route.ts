@@ -1,0 +1,19 @@
+import { listPlaces, lookAtPlace } from '@/api/exports';
+import { extensions } from '@/core/formats/export-formats';
+import { answer } from '@/server/answer';
+import { framesAsked } from '@/server/exports/asked';
+import { exportFolder, exportRoots, filled, framesThere, placeWords } from '@/server/exports/place';
+
+export const GET = answer(listPlaces, async () => ({ roots: exportRoots() }));
+
+export const POST = answer(lookAtPlace, async ({ body }) => {
+  const words = await placeWords(body.shot, body.finish, body.version);
+  const folder = exportFolder(filled(body.into, words));
+  const fileName = `${filled(body.name, words)}.####.${extensions[body.format]}`;
+  const frames = framesAsked(body.frames);
+  return {
+    path: `${folder}/${fileName}`,
+    there: framesThere(folder, fileName, frames).length,
+    of: frames.length,
+  };
+});

@@ -1,0 +1,11 @@
+import { parseFrames } from '../../core/formats/frame-pattern';
+import { BadRequest } from '../answer';
+
+/** Frames as they are written by hand. @throws {BadRequest} */
+export function framesAsked(text: string): number[] {
+  try {
+    return parseFrames(text);
+  } catch (error) {
+    throw new BadRequest((error as Error).message);
+  }
+}

@@ -1,0 +1,128 @@
+import { existsSync, mkdirSync } from 'node:fs';
+import { delimiter, isAbsolute, join, resolve } from 'node:path';
+import { parsePattern, pathOf } from '../../core/formats/frame-pattern';
+import { insideRoots } from '../../engine/node/roots';
+import { Refused } from '../answer';
+import { rows } from '../db/connect';
+
+/** Folders outside the data folder that exports may be written into: those of ZAFIRO_EXPORT_ROOTS (parted by colons), none without it. */
+export const exportRoots = (): string[] =>
+  (process.env.ZAFIRO_EXPORT_ROOTS ?? '')
+    .split(delimiter)
+    .filter(isAbsolute)
+    .map((root) => resolve(root));
+
+/** What a pattern of a folder or a name may hold in braces. */
+export type PlaceWords = { project: string; shot: string; finish: string; version: string };
+
+const plain = (text: string) =>
+  text
+    .toLowerCase()
+    .normalize('NFKD')
+    .replace(/[^a-z0-9.]+/g, '_')
+    .replace(/^[_.]+|[_.]+$/g, '') || '_';
+
+/** A pattern with its words put in. @throws {Refused} for a word that there is none of. */
+export function filled(pattern: string, words: PlaceWords): string {
+  return pattern.replace(/\{([^}]*)\}/g, (_, word: string) => {
+    if (!Object.hasOwn(words, word))
+      throw new Refused(
+        'bad-request',
+        `There is no {${word}}.`,
+        `A pattern may have ${Object.keys(words)
+          .map((w) => `{${w}}`)
+          .join(', ')}.`,
+      );
+    return plain(words[word as keyof PlaceWords]);
+  });
+}
+
+/** The words for a shot and a version of a finish. */
+export async function placeWords(shot: number, finish: string, version: number): Promise<PlaceWords> {
+  const [found] = await rows<{ shot: string; project: string }>(
+    'SELECT s.name AS shot, p.name AS project FROM shot s JOIN project p ON p.id = s.project_id WHERE s.id = ?',
+    [shot],
+  );
+  return { project: found?.project ?? '', shot: found?.shot ?? '', finish, version: String(version) };
+}
+
+/** The whole path of a folder, inside those that exports may be written into. @throws {Refused} */
+export function exportFolder(folder: string): string {
+  const roots = exportRoots();
+  if (roots.length === 0)
+    throw new Refused(
+      'refused',
+      'Exports are kept in Zafiro’s own store.',
+      'Start it with ZAFIRO_EXPORT_ROOTS=/folder to write them into folders.',
+    );
+  try {
+    return insideRoots(folder.replace(/\/+$/, ''), roots);
+  } catch {
+    throw new Refused(
+      'refused',
+      `${folder} lies outside the folders that exports may be written into.`,
+      `Choose one inside ${roots.join(', ')}.`,
+    );
+  }
+}
+
+/** Frames of a pattern whose files are there. */
+export function framesThere(folder: string, fileName: string, frames: readonly number[]): number[] {
+  const pattern = parsePattern(join(folder, fileName));
+  return frames.filter((frame) => existsSync(pathOf(pattern, frame)));
+}
+
+/**
+ * Makes the folder of an export ready. @throws {Refused} where frames of a shot, or of an export that is not over, would be written over, or others
+ * without `overwrites`.
+ */
+export async function takePlace(
+  folder: string,
+  fileName: string,
+  frames: readonly number[],
+  overwrites: boolean,
+): Promise<void> {
+  const path = join(folder, fileName);
+  const media = await rows<{ pattern: string; shot: string }>(
+    'SELECT m.pattern, s.name AS shot FROM media m JOIN shot s ON s.id = m.shot_id',
+  );
+  const pattern = parsePattern(path);
+  const written = new Set(frames.map((f) => pathOf(pattern, f)));
+  for (const source of media) {
+    const of = parsePattern(source.pattern);
+    const hit = of.still ? written.has(of.before) : frames.some((f) => written.has(pathOf(of, f)));
+    if (hit)
+      throw new Refused(
+        'refused',
+        `That would write over frames of ${source.shot}.`,
+        'Choose another folder or name.',
+      );
+  }
+  const [open] = await rows(
+    `SELECT 1 FROM export_run r WHERE folder = ? AND file_name = ? AND NOT cancelled AND (standing OR EXISTS
+       (SELECT 1 FROM export_frame f WHERE f.run_id = r.id AND f.state IN ('waiting', 'rendering'))) LIMIT 1`,
+    [folder, fileName],
+  );
+  if (open)
+    throw new Refused(
+      'conflict',
+      'Another export writes these frames just now.',
+      'Wait for it, cancel it, or choose another name.',
+    );
+  const there = framesThere(folder, fileName, frames);
+  if (there.length > 0 && !overwrites)
+    throw new Refused(
+      'conflict',
+      `${there.length} of ${frames.length} frames are there already (${pathOf(pattern, there[0])} …).`,
+      'Choose another name, or write over them: those that are right stay as they are.',
+    );
+  try {
+    mkdirSync(folder, { recursive: true });
+  } catch (error) {
+    throw new Refused(
+      'refused',
+      `The folder ${folder} cannot be made: ${(error as Error).message}.`,
+      'Change its permissions, or choose another.',
+    );
+  }
+}

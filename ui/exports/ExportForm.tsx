@@ -1,0 +1,401 @@
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { Trash2 } from 'lucide-react';
+import { type FormEvent, type ReactNode, useState } from 'react';
+import { createExport, deletePreset, listPlaces, listPresets, lookAtPlace, savePreset } from '@/api/exports';
+import { type RequestError, request } from '@/api/request';
+import type { ShotDetail } from '@/api/shots';
+import { useShotStore } from '@/browser/session/store';
+import { useSession } from '@/browser/session/use-session';
+import { exportsKey } from '@/browser/session/use-shot-data';
+import {
+  arrangements,
+  canCarryFinish,
+  exportChannels,
+  exportScreens,
+  exrCompressions,
+  isExr,
+  isForScreens,
+  movieHeights,
+  movieQualities,
+} from '@/core/formats/export-formats';
+import { IconButton } from '../parts/IconButton';
+import { Options } from '../parts/Options';
+import { bodyOf, type FormValues, formats, frameFormat, movieOf, ofPreset } from './form-values';
+
+const plain = (text: string) =>
+  text
+    .toLowerCase()
+    .replace(/[^a-z0-9]+/g, '_')
+    .replace(/^_+|_+$/g, '');
+
+/** Asks for an export: which frames, how they are written, and where. */
+export function ExportForm({ shot, children }: { shot: ShotDetail; children?: ReactNode }) {
+  const store = useShotStore();
+  const { autosave } = useSession();
+  const { finish } = store.getState();
+  const outputs = finish.strands.flatMap((s) => s.output ?? []);
+  const client = useQueryClient();
+  const [problem, setProblem] = useState<{ words: string; code: string }>();
+  const [values, setValues] = useState<FormValues>({
+    frames: `${shot.first}-${shot.last}`,
+    name: plain(`${shot.name}_${finish.name}_v${autosave.version()}`),
+    output: '',
+    format: 'exr',
+    outputs: [],
+    arrangement: 'layers',
+    channels: 'rgba',
+    compression: 'zip',
+    level: 45,
+    quality: 95,
+    trim: false,
+    carriesAttributes: true,
+    carriesFinish: true,
+    stops: 0,
+    screen: 'plain',
+    caption: false,
+    rate: shot.rate,
+    height: 0,
+    movieQuality: 'good',
+    into: '',
+    standing: false,
+  });
+  const set = (change: Partial<FormValues>) => {
+    setProblem(undefined);
+    setValues({ ...values, ...change });
+  };
+  const { data: places } = useQuery({
+    queryKey: ['places'],
+    queryFn: () => request(listPlaces, {}),
+    staleTime: 60_000,
+  });
+  const format = frameFormat(values.format);
+  const movie = movieOf(values.format);
+  const version = autosave.version();
+  const caption = `${shot.name} · ${finish.name}`;
+
+  async function ask(overwrites: boolean) {
+    setProblem(undefined);
+    try {
+      const body = bodyOf(values, caption);
+      const document = store.getState().finish;
+      await request(createExport, { body: { shot: shot.id, document, version, overwrites, ...body } });
+    } catch (error) {
+      const { message, code } = error as RequestError;
+      setProblem({ words: message, code });
+    }
+    await client.invalidateQueries({ queryKey: exportsKey(shot.id) });
+  }
+  const submit = (event: FormEvent) => {
+    event.preventDefault();
+    void ask(false);
+  };
+  const text = (key: 'frames' | 'name' | 'into', label: string, isNeeded = true) => (
+    <Row label={label}>
+      <input
+        name={key}
+        className="input input-sm w-full"
+        value={values[key]}
+        required={isNeeded}
+        onChange={(e) => set({ [key]: e.target.value })}
+      />
+    </Row>
+  );
+  const list = <K extends keyof FormValues>(key: K, label: string, of: Record<string, string>) => (
+    <Row label={label}>
+      <select
+        name={key}
+        className="select select-sm w-full"
+        value={String(values[key])}
+        onChange={(e) =>
+          set({ [key]: typeof values[key] === 'number' ? Number(e.target.value) : e.target.value })
+        }
+      >
+        <Options of={of} />
+      </select>
+    </Row>
+  );
+  const number = (
+    key: 'level' | 'quality' | 'stops' | 'rate',
+    label: string,
+    min: number,
+    max: number,
+    step = 1,
+  ) => (
+    <Row label={label}>
+      <input
+        name={key}
+        type="number"
+        className="input input-sm w-24"
+        value={values[key]}
+        {...{ min, max, step }}
+        required
+        onChange={(e) => set({ [key]: e.target.valueAsNumber })}
+      />
+    </Row>
+  );
+  const tick = (
+    key: 'trim' | 'carriesAttributes' | 'carriesFinish' | 'caption' | 'standing',
+    label: string,
+    title: string,
+  ) => (
+    <label className="flex items-center gap-2" title={title}>
+      <input
+        type="checkbox"
+        name={key}
+        className="checkbox checkbox-xs"
+        checked={values[key]}
+        onChange={(e) => set({ [key]: e.target.checked })}
+      />
+      {label}
+    </label>
+  );
+
+  return (
+    <form className="grid gap-2.5 border-b border-line p-4 text-[13px]" onSubmit={submit}>
+      <Presets values={values} onChoose={(kept) => set(kept)} />
+      {text('frames', 'Frames')}
+      {outputs.length > 0 &&
+        list('output', 'Picture', {
+          '': 'Finished picture',
+          ...Object.fromEntries(outputs.map((o) => [o, `Output ${o}`])),
+        })}
+      {list('format', 'Format', formats)}
+      {isExr(format) && list('compression', 'Compression', exrCompressions)}
+      {isExr(format) && values.compression.startsWith('dwa') && number('level', 'Level', 0, 1000)}
+      {format === 'jpeg' && number('quality', 'Quality', 1, 100)}
+      {movie && (
+        <>
+          {number('rate', 'Frames/s', 1, 240, 0.001)}
+          {list('height', 'Size', movieHeights)}
+          {movie !== 'ffv1' && list('movieQuality', 'Quality', movieQualities)}
+        </>
+      )}
+      {!movie && format !== 'jpeg' && list('channels', 'Channels', exportChannels)}
+      {isExr(format) && outputs.length > 0 && (
+        <fieldset className="grid grid-cols-[88px_1fr] items-baseline">
+          <legend className="sr-only">Other outputs in the same file</legend>
+          <span aria-hidden="true">With it</span>
+          <span className="flex flex-wrap gap-x-4 gap-y-1">
+            {outputs
+              .filter((o) => o !== values.output)
+              .map((o) => (
+                <label key={o} className="flex items-center gap-2">
+                  <input
+                    type="checkbox"
+                    className="checkbox checkbox-xs"
+                    checked={values.outputs.includes(o)}
+                    onChange={(e) =>
+                      set({
+                        outputs: e.target.checked
+                          ? [...values.outputs, o]
+                          : values.outputs.filter((other) => other !== o),
+                      })
+                    }
+                  />
+                  {o}
+                </label>
+              ))}
+          </span>
+        </fieldset>
+      )}
+      {isExr(format) && values.outputs.length > 0 && list('arrangement', 'As', arrangements)}
+      {isForScreens(format) && (
+        <>
+          {list('screen', 'Tone curve', exportScreens)}
+          {number('stops', 'Exposure', -20, 20, 0.1)}
+        </>
+      )}
+      {text('name', 'Name')}
+      {places && places.roots.length > 0 && (
+        <Place values={values} shot={shot} finish={finish.name} version={version}>
+          {text('into', 'Folder', false)}
+        </Place>
+      )}
+      <div className="grid gap-1.5">
+        {isForScreens(format) &&
+          tick(
+            'caption',
+            'Write shot, finish and frame into the picture',
+            `“${caption}” and the frame’s number, in the lower left corner.`,
+          )}
+        {isExr(format) && (
+          <>
+            {tick('trim', 'Cut the data window to what is not empty', 'The display window stays as it is.')}
+            {tick(
+              'carriesAttributes',
+              'Keep the attributes of the render',
+              'Camera, time code, owner and others.',
+            )}
+          </>
+        )}
+        {!movie &&
+          canCarryFinish(format) &&
+          tick(
+            'carriesFinish',
+            'Keep the finish in each frame',
+            'EXR and PNG frames know how they were made: drop one onto a shot to open its finish.',
+          )}
+        {!movie &&
+          tick(
+            'standing',
+            'Go on as frames come',
+            'Frames are finished as soon as their files are whole, while a renderer goes on, and again when they are written anew.',
+          )}
+      </div>
+      {problem && (
+        <p role="alert" className="text-error">
+          {problem.words}
+        </p>
+      )}
+      {children}
+      <div className="flex justify-end gap-2">
+        {problem?.code === 'conflict' && values.into && (
+          <button type="button" className="btn btn-sm" onClick={() => ask(true)}>
+            Write over them
+          </button>
+        )}
+        <button type="submit" className="btn btn-primary btn-sm">
+          Start export
+        </button>
+      </div>
+    </form>
+  );
+}
+
+const Row = ({ label, children }: { label: string; children: ReactNode }) => (
+  // biome-ignore lint/a11y/noLabelWithoutControl: the control is the child
+  <label className="grid grid-cols-[88px_1fr] items-center">
+    {label}
+    {children}
+  </label>
+);
+
+type PlaceProps = {
+  values: FormValues;
+  shot: ShotDetail;
+  finish: string;
+  version: number;
+  children: ReactNode;
+};
+
+/** A folder for the frames, where they would go, and what is there. */
+function Place({ values, shot, finish, version, children }: PlaceProps) {
+  const { into, name, frames } = values;
+  const format = frameFormat(values.format);
+  const { data, error } = useQuery({
+    queryKey: ['place', into, name, frames, format, shot.id, finish, version],
+    queryFn: ({ signal }) =>
+      request(
+        lookAtPlace,
+        { body: { shot: shot.id, ...{ finish, name, format, frames, into, version } } },
+        { signal },
+      ),
+    enabled: into !== '',
+    retry: false,
+  });
+  return (
+    <div title="With {project}, {shot}, {finish} and {version}; empty for Zafiro’s own store.">
+      {children}
+      {into !== '' && (
+        <p
+          className={`mt-1 pl-[88px] text-xs break-all ${error || data?.there ? 'text-warning' : 'text-quiet'}`}
+        >
+          {error
+            ? error.message
+            : data && `${data.path}${data.there ? `: ${data.there} of ${data.of} frames are there` : ''}`}
+        </p>
+      )}
+    </div>
+  );
+}
+
+/** Named settings: chosen, saved under a name, deleted. */
+function Presets({ values, onChoose }: { values: FormValues; onChoose(kept: Partial<FormValues>): void }) {
+  const client = useQueryClient();
+  const key = ['presets'];
+  const { data: presets = [] } = useQuery({ queryKey: key, queryFn: () => request(listPresets, {}) });
+  const [chosen, setChosen] = useState('');
+  const [naming, setNaming] = useState<string>();
+  const [problem, setProblem] = useState('');
+  const change = async (work: Promise<unknown>) => {
+    setProblem('');
+    await work.catch((e) => setProblem((e as Error).message));
+    await client.invalidateQueries({ queryKey: key });
+  };
+  const save = async () => {
+    if (!naming?.trim()) return;
+    const settings = Object.fromEntries(ofPreset.map((k) => [k, values[k]]));
+    await change(request(savePreset, { body: { name: naming, settings } }));
+    setChosen(naming.trim());
+    setNaming(undefined);
+  };
+  return (
+    <div>
+      <div className="grid grid-cols-[88px_1fr_auto] items-center">
+        <span id="preset-label">Preset</span>
+        {naming === undefined ? (
+          <select
+            className="select select-sm w-full"
+            aria-labelledby="preset-label"
+            value={chosen}
+            onChange={(e) => {
+              setChosen(e.target.value);
+              const found = presets.find((p) => p.name === e.target.value);
+              if (found) onChoose(found.settings as Partial<FormValues>);
+            }}
+          >
+            <option value="">None</option>
+            {presets.map((p) => (
+              <option key={p.name}>{p.name}</option>
+            ))}
+          </select>
+        ) : (
+          <input
+            // biome-ignore lint/a11y/noAutofocus: it was asked for just now
+            autoFocus
+            className="input input-sm w-full"
+            aria-label="Name of the preset"
+            placeholder="Name of the preset"
+            value={naming}
+            onChange={(e) => setNaming(e.target.value)}
+            onKeyDown={(e) => {
+              if (e.key === 'Enter') {
+                e.preventDefault();
+                void save();
+              }
+              if (e.key === 'Escape') {
+                e.stopPropagation();
+                setNaming(undefined);
+              }
+            }}
+          />
+        )}
+        <span className="flex">
+          <button
+            type="button"
+            className="btn btn-ghost btn-sm"
+            aria-label="Save as a preset"
+            onClick={() => (naming === undefined ? setNaming(chosen) : void save())}
+          >
+            Save
+          </button>
+          {chosen !== '' && naming === undefined && (
+            <IconButton
+              icon={Trash2}
+              label={`Delete the preset ${chosen}`}
+              onClick={() => {
+                void change(request(deletePreset, { query: { name: chosen } }));
+                setChosen('');
+              }}
+            />
+          )}
+        </span>
+      </div>
+      {problem && (
+        <p role="alert" className="text-error">
+          {problem}
+        </p>
+      )}
+    </div>
+  );
+}
