@@ -1,5 +1,5 @@
 import * as v from 'valibot';
-import { route } from './contract';
+import { nothing, route } from './contract';
 import { exportFrame, exportRun } from './exports';
 
 /** Exports of all shots, as the queue shows them. */
@@ -34,3 +34,14 @@ export type QueuedRun = v.InferOutput<typeof queuedRun>;
 export const readQueue = route('GET', '/api/queue', {
   answer: v.strictObject({ runs: v.array(queuedRun), diskFull: v.boolean() }),
 });
+
+/** An address that is told when exports end. Empty: none. */
+export const readWebhook = route('GET', '/api/queue/webhook', {
+  answer: v.strictObject({ url: v.string(), secret: v.string() }),
+});
+export const setWebhook = route('PUT', '/api/queue/webhook', {
+  body: v.strictObject({ url: v.pipe(v.string(), v.trim(), v.maxLength(1000)) }),
+  answer: nothing,
+});
+/** Sends a message now, to see whether it is taken. */
+export const tryWebhook = route('POST', '/api/queue/webhook', { answer: nothing });

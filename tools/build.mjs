@@ -38,6 +38,7 @@ async function buildPrograms() {
     entryPoints: {
       bench: 'bench/main.ts',
       'bench-jobs': 'bench/jobs.ts',
+      'scale-node': 'bench/scale-node.ts',
       cli: 'cli/main.ts',
       fuzz: 'tests/load/fuzz.ts',
       serve: 'server/launch/serve.ts',

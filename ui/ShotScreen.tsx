@@ -15,6 +15,7 @@ import { passTitle, strandKind } from '@/core/formats/passes';
 import { Board } from './board/Board';
 import { ShotDrops } from './drops/ShotDrops';
 import { ExportPanel } from './exports/ExportPanel';
+import { RunEnds } from './exports/RunEnds';
 import { KeyHelp } from './help/KeyHelp';
 import { HistoryPanel } from './history/HistoryPanel';
 import { useFreeFocus } from './parts/use-free-focus';
@@ -161,6 +162,7 @@ function Panels({ initial }: { initial: ShotDetail }) {
           <KeyHelp />
           <ShotDrops shot={shot} />
           <Toaster theme="dark" position="bottom-left" offset={96} />
+          <RunEnds shot={shot.id} />
           {history && <HistoryPanel onClose={() => setHistory(false)} />}
           {exporting && <ExportPanel shot={shot} diskFull={diskFull} onClose={() => setExporting(false)} />}
         </VersionsContext.Provider>

@@ -10,6 +10,7 @@ import { hasSpace } from '../free-space';
 import { endReader } from '../media/reader/reader';
 import { watchMedia } from '../media/watch';
 import { hearOf, serverMachine } from '../nodes/machines';
+import { openNotices } from '../notices/notices';
 import { tidy } from '../tidy';
 import { makeNextMovie, takeBackMovies } from './movies';
 import { openFrameOrder } from './order';
@@ -52,6 +53,7 @@ const complain = (what: string) => (error: Error) =>
 /** Frames that are rendered here at a time; none where other machines do it all. */
 const places = Math.min(pool.processes, Number(process.env.ZAFIRO_LOCAL_FRAMES ?? pool.processes));
 const order = openFrameOrder();
+const notices = openNotices(complain('notices'));
 
 /** The files that a frame is made of, as they are now: whether one that failed has another chance. */
 function inputsOf({ job }: Claim): string {
@@ -137,6 +139,7 @@ async function keepOrder() {
         looked = performance.now();
         await takeBackLost();
         await mendOrder(order);
+        await notices.look();
       }
       // More may wait than are fed at a time.
       if ((await feedOrder(order)) === 0 && !stopping) await nextMessage('exports', orderMillis);
@@ -193,7 +196,7 @@ clearInterval(hourly);
 clearInterval(looking);
 await watching.close();
 await pool.close();
-await order.close();
+await Promise.all([order.close(), notices.close()]);
 endReader();
 await closeDatabase();
 process.exit(0);

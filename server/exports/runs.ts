@@ -226,7 +226,7 @@ export async function retryExport(id: number): Promise<void> {
   await changing(async (c, note) => {
     const { shot_id } = await lockedRun(c, id);
     await c.query(
-      "UPDATE export_run SET cancelled = FALSE, movie_state = IF(movie_state = 'failed', 'waiting', movie_state) WHERE id = ?",
+      "UPDATE export_run SET cancelled = FALSE, noticed = FALSE, movie_state = IF(movie_state = 'failed', 'waiting', movie_state) WHERE id = ?",
       [id],
     );
     await c.query(

@@ -132,6 +132,9 @@ test('the queue shows exports of all shots; one is paused, goes on, and is moved
   await (await button('Export…')).click();
   const first = await startExport('first', '1-5', false);
   await until('its end', async () => (await states(first)) === 'ddddd');
+  await until('the page says so', async () =>
+    (await text('[data-sonner-toaster]')).includes('first.####.exr: 5 frames done.'),
+  );
   await browser.driver.get(`${zaf.address}/queue`);
   const row = (id: number) => `[data-export="${id}"]`;
   await waitFor(row(standing));

@@ -9,12 +9,9 @@ import { writeExr } from '../../core/formats/exr/write';
 import { nodeZlib } from '../../engine/node/zlib';
 import { changing, eventsAfter, forgetOldChanges, newestChange } from '../../server/changes/changes';
 import { eventStream } from '../../server/changes/stream';
-import { closeDatabase, database, rows } from '../../server/db/connect';
-import { migrate } from '../../server/db/migrate';
+import { database, rows } from '../../server/db/connect';
 import { reportFrame } from '../../server/exports/queue';
 import { createExport, exportsWith } from '../../server/exports/runs';
-import { stop } from '../../server/launch/child';
-import { type MariaDb, startMariaDb } from '../../server/launch/mariadb';
 import { insertShot } from '../../server/media/add-shot';
 import { allMedia } from '../../server/media/frames';
 import { endReader } from '../../server/media/reader/reader';
@@ -23,10 +20,11 @@ import { watchMedia } from '../../server/media/watch';
 import { copyFinish, listVersions, loadFinish, saveFinish } from '../../server/shots/finishes';
 import { shotDetail } from '../../server/shots/shots';
 import { openQueue } from './export-queue';
-import { remove, root, temporaryFolder, until } from './instance';
+import { remove, temporaryFolder, until } from './instance';
+import { ownDatabase } from './own-database';
 
 /** What changes in a shot, against a real MariaDB, real files and a real reader. */
-let maria: MariaDb;
+let own: Awaited<ReturnType<typeof ownDatabase>>;
 let queue: Awaited<ReturnType<typeof openQueue>>;
 const folder = temporaryFolder();
 const frames = `${folder}/frames`;
@@ -58,11 +56,8 @@ const stateOf = async (frame: number) =>
   (await shotDetail(shot))!.media[0].frames.find((f) => f.frame === frame);
 
 beforeAll(async () => {
-  process.env.ZAFIRO_DATA = folder;
+  own = await ownDatabase(folder);
   mkdirSync(frames);
-  maria = await startMariaDb(`${folder}/mariadb`);
-  process.env.ZAFIRO_DATABASE_URL = maria.url;
-  await migrate(`${root}/server/db/migrations`);
   queue = await openQueue(folder);
   shot = await insertShot({
     project: 'Orrery Hall',
@@ -81,8 +76,7 @@ beforeAll(async () => {
 afterAll(async () => {
   endReader();
   await queue.close();
-  await closeDatabase();
-  await stop(maria.child, 60);
+  await own.close();
   remove(folder);
 });
 

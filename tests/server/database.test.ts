@@ -2,17 +2,16 @@ import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { addStep, newFinish } from '../../core/finish/edits';
 import type { Finish } from '../../core/finish/finish';
 import { setValue } from '../../core/finish/value-edits';
-import { closeDatabase, rows } from '../../server/db/connect';
+import { rows } from '../../server/db/connect';
 import { migrate } from '../../server/db/migrate';
-import { stop } from '../../server/launch/child';
-import { type MariaDb, startMariaDb } from '../../server/launch/mariadb';
 import { insertShot } from '../../server/media/add-shot';
 import { copyFinish, loadFinish, saveFinish } from '../../server/shots/finishes';
 import { listProjects, shotDetail } from '../../server/shots/shots';
 import { remove, root, temporaryFolder } from './instance';
+import { ownDatabase } from './own-database';
 
 /** The server's data layer against a real MariaDB of its own. */
-let maria: MariaDb;
+let own: Awaited<ReturnType<typeof ownDatabase>>;
 const folder = temporaryFolder();
 const finish = addStep('main', 0, 'bloom', 'bloom').apply(
   newFinish('lamps', 'Lamps', { type: 'pass', media: 'orrery_hall', pass: '' }),
@@ -23,10 +22,7 @@ const save = (id: number, from: number, document: Finish, label: string, token =
   saveFinish(id, { from, document, label, save: token });
 
 beforeAll(async () => {
-  process.env.ZAFIRO_DATA = folder;
-  maria = await startMariaDb(`${folder}/mariadb`);
-  process.env.ZAFIRO_DATABASE_URL = maria.url;
-  await migrate(`${root}/server/db/migrations`);
+  own = await ownDatabase(folder);
   shot = await insertShot({
     project: 'Orrery Hall',
     shot: 'Shot 010',
@@ -42,8 +38,7 @@ beforeAll(async () => {
 });
 
 afterAll(async () => {
-  await closeDatabase();
-  await stop(maria.child, 60);
+  await own.close();
   remove(folder);
 });
 

@@ -1,4 +1,3 @@
-import { type ChildProcess, spawn } from 'node:child_process';
 import { copyFileSync, existsSync, readdirSync, readFileSync, symlinkSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
@@ -6,17 +5,13 @@ import { afterAll, beforeAll, expect, test } from 'vitest';
 import type { ExportRun } from '../../api/exports';
 import type { Machine } from '../../api/machines';
 import type { QueuedRun } from '../../api/queue';
-import { addStep, newFinish } from '../../core/finish/edits';
-import { setValue } from '../../core/finish/value-edits';
-import { writeExr } from '../../core/formats/exr/write';
-import { nodeZlib } from '../../engine/node/zlib';
 import { importShot } from '../browser/small-shot';
+import { litFinish, type Machine as Running, startMachine, writeSparks } from '../load/farm';
 import {
   freePort,
   type Instance,
   json,
   remove,
-  root,
   startInstance,
   temporaryFolder,
   until,
@@ -35,30 +30,13 @@ let shot: number;
 let port: number;
 let token: string;
 
-type Node = { process: ChildProcess; said: string; work: string };
+type Node = Running & { work: string };
 const nodes: Node[] = [];
 /** Starts machine `i`. */
 function enter(i: number, ...more: string[]): Node {
   const work = temporaryFolder();
-  const command = [...(net?.on(i) ?? []), join(root, 'zafiro'), 'node'];
-  const args = [
-    '--server',
-    `http://${host}:${port}`,
-    '--name',
-    `machine ${i}`,
-    '--frames',
-    '1',
-    '--work',
-    work,
-  ];
-  const [file, ...rest] = [...command, ...args, ...more];
-  const child = spawn(file, rest, {
-    cwd: work,
-    env: { ...process.env, ZAFIRO_NODE_TOKEN: token },
-    detached: true,
-  });
-  const node: Node = { process: child, said: '', work };
-  for (const out of [child.stdout, child.stderr]) out!.on('data', (d) => (node.said += d));
+  const args = ['--name', `machine ${i}`, '--frames', '1', ...more];
+  const node = { ...startMachine({ server: `http://${host}:${port}`, token, work }, args, net?.on(i)), work };
   nodes.push(node);
   return node;
 }
@@ -71,34 +49,10 @@ async function end({ process: child, work }: Node) {
   remove(work);
 }
 
-let finish = newFinish('finish', 'Lit', { type: 'pass', media: 'hall', pass: '' });
-finish = addStep('main', 0, 'bloom', 'bloom').apply(finish);
-finish = setValue(finish, 'bloom', 'threshold', 0.3).apply(finish);
-finish = addStep('main', 1, 'light-rays', 'rays').apply(finish);
-finish = addStep('main', 2, 'blur', 'blur').apply(finish);
-
-const [width, height] = [1280, 720];
-function writeFrame(frame: number) {
-  const channels = [...'RGBA'].map((name, c) => ({
-    name,
-    type: 'float' as const,
-    samples: Float32Array.from({ length: width * height }, (_, i) =>
-      name === 'A'
-        ? 1
-        : ((i * 2654435761 + frame * 97 + c * 31) >>> 0) % 4096 === 0
-          ? 40
-          : 0.02 * (1 + (i % 7)),
-    ),
-  }));
-  const dataWindow = { xMin: 0, yMin: 0, xMax: width - 1, yMax: height - 1 };
-  writeFileSync(
-    join(frames, `hall.${String(frame).padStart(4, '0')}.exr`),
-    writeExr({ channels, dataWindow, compression: 'none' }, nodeZlib),
-  );
-}
+const finish = litFinish();
 
 beforeAll(async () => {
-  for (let frame = 1; frame <= count; frame++) writeFrame(frame);
+  for (let frame = 1; frame <= count; frame++) writeSparks(frames, frame);
   port = await freePort();
   // The server renders nothing itself.
   zaf = await startInstance('start', data, ['--nodes', `${host}:${port}`], {
@@ -241,7 +195,7 @@ test('a machine that was cut off goes on, one that is drained takes nothing, one
   await post(`/api/machines/${one.id}/remove`);
   const removed = nodes[1].process;
   expect(removed.exitCode ?? (await new Promise((ended) => removed.once('exit', ended)))).toBe(0);
-  expect(nodes[1].said).toMatch(/The server has removed this machine/);
+  expect(nodes[1].said()).toMatch(/The server has removed this machine/);
   expect((await machines()).map((m) => m.name)).not.toContain('machine 1');
 });
 

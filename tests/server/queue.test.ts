@@ -2,8 +2,7 @@ import { existsSync, readFileSync } from 'node:fs';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { addStep, newFinish } from '../../core/finish/edits';
-import { closeDatabase, database, rows } from '../../server/db/connect';
-import { migrate } from '../../server/db/migrate';
+import { database, rows } from '../../server/db/connect';
 import {
   feedOrder,
   mendOrder,
@@ -21,14 +20,13 @@ import {
   retryExport,
   setUrgency,
 } from '../../server/exports/runs';
-import { stop } from '../../server/launch/child';
-import { type MariaDb, startMariaDb } from '../../server/launch/mariadb';
 import { insertShot } from '../../server/media/add-shot';
 import { openQueue } from './export-queue';
-import { remove, root, temporaryFolder } from './instance';
+import { remove, temporaryFolder } from './instance';
+import { ownDatabase } from './own-database';
 
 /** The queue of exports: rows in MariaDB, which are the truth, and their order in Redis. */
-let maria: MariaDb;
+let own: Awaited<ReturnType<typeof ownDatabase>>;
 let queue: Awaited<ReturnType<typeof openQueue>>;
 const folder = temporaryFolder();
 const finish = addStep('main', 0, 'bloom', 'bloom').apply(
@@ -37,10 +35,7 @@ const finish = addStep('main', 0, 'bloom', 'bloom').apply(
 let shot: number;
 
 beforeAll(async () => {
-  process.env.ZAFIRO_DATA = folder;
-  maria = await startMariaDb(`${folder}/mariadb`);
-  process.env.ZAFIRO_DATABASE_URL = maria.url;
-  await migrate(`${root}/server/db/migrations`);
+  own = await ownDatabase(folder);
   queue = await openQueue(folder);
   shot = await insertShot({
     project: 'Orrery Hall',
@@ -56,8 +51,7 @@ beforeAll(async () => {
 });
 afterAll(async () => {
   await queue.close();
-  await closeDatabase();
-  await stop(maria.child, 60);
+  await own.close();
   remove(folder);
 });
 

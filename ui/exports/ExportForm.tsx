@@ -95,6 +95,7 @@ export function ExportForm({ shot, children }: { shot: ShotDetail; children?: Re
         name={key}
         className="input input-sm w-full"
         value={values[key]}
+        placeholder={isNeeded ? undefined : 'Zafiro’s own store'}
         required={isNeeded}
         onChange={(e) => set({ [key]: e.target.value })}
       />

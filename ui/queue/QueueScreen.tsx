@@ -20,6 +20,7 @@ import { request } from '@/api/request';
 import { useRunEnds } from '../exports/use-run-ends';
 import { Frame } from './Frame';
 import { isGoing, QueuedRow } from './QueuedRow';
+import { WebhookForm } from './WebhookForm';
 
 const groups: Record<Urgency, { name: string; words: string }> = {
   first: { name: 'First', words: 'Before all others.' },
@@ -114,6 +115,7 @@ function Queue() {
           <ul className="divide-y divide-line rounded-box border border-line bg-base-100">{rows(over)}</ul>
         </section>
       )}
+      <WebhookForm />
     </DndContext>
   );
 }

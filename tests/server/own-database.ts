@@ -1,0 +1,19 @@
+import { closeDatabase } from '../../server/db/connect';
+import { migrate } from '../../server/db/migrate';
+import { stop } from '../../server/launch/child';
+import { startMariaDb } from '../../server/launch/mariadb';
+import { root } from './instance';
+
+/** A real MariaDB of a test's own, with all tables, in a data folder. */
+export async function ownDatabase(folder: string): Promise<{ close(): Promise<void> }> {
+  process.env.ZAFIRO_DATA = folder;
+  const maria = await startMariaDb(`${folder}/mariadb`);
+  process.env.ZAFIRO_DATABASE_URL = maria.url;
+  await migrate(`${root}/server/db/migrations`);
+  return {
+    async close() {
+      await closeDatabase();
+      await stop(maria.child, 60);
+    },
+  };
+}
