@@ -24,6 +24,27 @@ const keys = async (text: string) => {
   await (await located('body')).sendKeys(text);
 };
 
+/** Exports of both shots, so that the queue has something to show. */
+async function someExports() {
+  const ask = async (method: string, path: string, body?: unknown) => {
+    const response = await fetch(address + path, { method, body: body ? JSON.stringify(body) : undefined });
+    if (!response.ok) throw new Error(await response.text());
+    return response.json();
+  };
+  const start = async (shot: number, finish: number, name: string, more = {}) => {
+    const { document } = await ask('GET', `/api/finishes/${finish}`);
+    const wanted = { shot, document, frames: '1-24', format: 'exr', name, ...more };
+    return (await ask('POST', '/api/exports', wanted)).run;
+  };
+  await start(1, 2, 'light_in_the_hall_v1');
+  await start(2, 5, 'comet_on_fire_v1', { standing: true });
+  const movie = { codec: 'h264', rate: 24 };
+  const urgent = await start(1, 4, 'radiant_globe_dailies', { movie });
+  await ask('POST', `/api/exports/${urgent}/urgency`, { urgency: 'first' });
+  const last = await start(1, 3, 'morning_mist_v1');
+  await ask('POST', `/api/exports/${last}/urgency`, { urgency: 'last' });
+}
+
 /** Edits that the pictures of the board are taken with, and how many they are. */
 let undone = 0;
 async function builtBoard() {
@@ -129,12 +150,6 @@ try {
   await settled();
   await driver.sleep(6000);
   await shot(`${folder}/shot.png`);
-  await click("//button[@aria-label='Strand Brass']");
-  await keys('m');
-  await settled();
-  await driver.sleep(6000);
-  await shot(`${folder}/objects.png`);
-  await keys('mmm');
 
   await driver.get(`${address}/shots/1?finish=3`);
   await located('[data-testid=viewer]');
@@ -201,16 +216,6 @@ try {
   await keys(' ');
   await keys('c');
 
-  await driver.get(`${address}/shots/1?finish=2`);
-  await located('[data-testid=viewer]');
-  await settled();
-  await (await located('[aria-label^="Frame 7"]')).click();
-  await (await located('[data-step=curves]')).click();
-  await keys('s');
-  await settled();
-  await shot(`${folder}/curves.png`);
-  await keys('s');
-
   await shotAndWait('/shots/2', 'drawings-after');
   await keys('t');
   await click("//button[.='Curves']");
@@ -230,6 +235,17 @@ try {
   await driver.sleep(5000);
   await shot(`${folder}/export.png`);
   await click("//button[@aria-label='Close']");
+
+  await someExports();
+  await driver.get(`${address}/queue`);
+  await driver.sleep(12_000);
+  await shot(`${folder}/queue.png`);
+  await driver.get(`${address}/machines`);
+  await driver.sleep(2000);
+  await shot(`${folder}/machines.png`);
+  await driver.get(`${address}/shots/1`);
+  await located('[data-testid=viewer]');
+  await settled();
 
   await builtBoard();
   await keys('c');

@@ -299,11 +299,12 @@ async function main() {
     );
     await answers(address);
     watchServer(address);
+    const token = nodeToken();
     const seconds = ((performance.now() - began) / 1000).toFixed(1);
     process.stdout.write(`Zafiro is ready at ${address} (${seconds} s). Stop it with Ctrl-C.\n`);
     if (nodes)
       process.stdout.write(
-        `Other machines render for it with: ./zafiro node --server ${env.ZAFIRO_NODES_AT} --token ${nodeToken()}\n`,
+        `Other machines render for it with: ./zafiro node --server ${env.ZAFIRO_NODES_AT} --token ${token}\n`,
       );
   } catch (error) {
     process.stderr.write(

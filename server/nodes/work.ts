@@ -142,7 +142,10 @@ export async function takeIn(
       transform(chunk, _, done) {
         hash.update(chunk);
         arrived += chunk.length;
-        done(null, chunk);
+        // More than was said fills no disk.
+        if (arrived > bytes)
+          done(new BadRequest(`Frame ${id.frame} is longer than was said. Send it again.`));
+        else done(null, chunk);
       },
     });
     await pipeline(Readable.fromWeb(body as never), count, createWriteStream(out));

@@ -337,3 +337,39 @@ test('frames go into a folder by a pattern; what is there is told, and written o
     'That would write over frames of hall.',
   ]);
 });
+
+test('an address that is to be told is typed, refused inside this network, kept after a reload, and taken away', async () => {
+  await browser.driver.get(`${zaf.address}/queue`);
+  const open = async () => (await waitFor('main details summary')).click();
+  const toasts = () => text('[data-sonner-toaster]');
+  await open();
+  const type = async (words: string) => {
+    const input = await waitFor('[aria-label="Address that is told"]');
+    await input.click();
+    await browser.driver
+      .actions()
+      .keyDown(Key.CONTROL)
+      .sendKeys('a')
+      .keyUp(Key.CONTROL)
+      .sendKeys(Key.BACK_SPACE)
+      .perform();
+    await input.sendKeys(words, Key.ENTER);
+  };
+  await type('https://localhost/told');
+  await until('it is refused', async () => (await toasts()).includes('localhost lies inside this network.'));
+  // A public address, as a number: no name has to be known here.
+  await type('https://93.184.216.34/told');
+  await until('it is kept', async () =>
+    (await toasts()).includes('Exports that end are told there from now on.'),
+  );
+  await until('its secret', async () => /Secret of the signature: \S{32}/.test(await text('main details')));
+  await browser.driver.navigate().refresh();
+  await open();
+  await until('it is there', async () =>
+    run<boolean>(
+      `return document.querySelector('[aria-label="Address that is told"]').value === 'https://93.184.216.34/told'`,
+    ),
+  );
+  await type('');
+  await until('nobody is told', async () => (await toasts()).includes('Nobody is told any more.'));
+});

@@ -1,4 +1,4 @@
-import { mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { linkSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
 import type { ExportRun } from '../../api/exports';
@@ -21,12 +21,18 @@ import { litFinish, type Machine, startMachine, writeSparks } from './farm';
 const [count, frameCount] = [Number(process.argv[2] ?? 20), Number(process.argv[3] ?? 60)];
 const [data, frames, alone] = [temporaryFolder(), temporaryFolder(), temporaryFolder()];
 process.env.ZAFIRO_MEDIA_ROOTS = frames;
-for (let frame = 1; frame <= frameCount; frame++) writeSparks(frames, frame);
+/** So many are different; the others are the same again under other numbers. */
+const different = Math.min(24, frameCount);
+const nameOf = (frame: number) => `hall.${String(frame).padStart(4, '0')}.exr`;
+const sameAs = (frame: number) => 1 + ((frame - 1) % different);
+for (let frame = 1; frame <= frameCount; frame++)
+  if (frame <= different) writeSparks(frames, frame);
+  else linkSync(join(frames, nameOf(sameAs(frame))), join(frames, nameOf(frame)));
 const finish = litFinish();
 writeFileSync(join(alone, 'finish.json'), JSON.stringify(finish));
 const undisturbed = await zafiro(
   ['run', join(alone, 'finish.json'), '--media', `hall=${frames}/hall.####.exr`].concat(
-    ...['--out', join(alone, 'hall.####.exr'), '--without-finish'],
+    ...['--out', join(alone, 'hall.####.exr'), '--without-finish', '--frames', `1-${different}`],
   ),
 );
 if (undisturbed.code !== 0) throw new Error(undisturbed.err);
@@ -108,16 +114,19 @@ const end = await state();
 await sleep(2000);
 const folder = join(data, 'exports', String(run));
 const names = readdirSync(folder);
-const different = end.frames.filter(({ frame }) => {
-  const name = `hall.${String(frame).padStart(4, '0')}.exr`;
-  return !names.includes(name) || !readFileSync(join(folder, name)).equals(readFileSync(join(alone, name)));
+const wrong = end.frames.filter(({ frame }) => {
+  const name = nameOf(frame);
+  return (
+    !names.includes(name) ||
+    !readFileSync(join(folder, name)).equals(readFileSync(join(alone, nameOf(sameAs(frame)))))
+  );
 });
 const result = {
   ...{ count, killed, isOver, seconds },
   done: end.frames.filter((f) => f.state === 'done').length,
   failed: end.frames.filter((f) => f.state === 'failed').map((f) => f.note),
   mostTries: Math.max(...end.frames.map((f) => f.tries)),
-  different: different.map((f) => f.frame),
+  different: wrong.map((f) => f.frame),
   left: names.filter((n) => !/^hall\.(\d{4}\.exr|frames\.jsonl)$/.test(n)),
 };
 process.stdout.write(`${JSON.stringify(result)}\n`);
@@ -125,4 +134,4 @@ for (const { process: child } of machines) process.kill(-child.pid!, 'SIGTERM');
 await sleep(1000);
 await zaf.stop();
 for (const each of [data, frames, alone]) remove(each);
-process.exit(result.done === frameCount && different.length + result.left.length === 0 ? 0 : 1);
+process.exit(result.done === frameCount && wrong.length + result.left.length === 0 ? 0 : 1);
