@@ -96,7 +96,9 @@ export function openFarm(server: string, token: string, signal: AbortSignal, say
         ...(kept ? { kept: 'yes' as const } : { digest }),
       };
       const send = async () => {
-        const body = kept ? undefined : (Readable.toWeb(createReadStream(path)) as unknown as BodyInit);
+        const body = kept
+          ? undefined
+          : (Readable.toWeb(createReadStream(path, { highWaterMark: 2 ** 20 })) as unknown as BodyInit);
         const response = await requestBytes(
           deliverFrame,
           { params: at(job), query },

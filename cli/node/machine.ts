@@ -1,3 +1,4 @@
+import { setMaxListeners } from 'node:events';
 import { mkdirSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
@@ -38,6 +39,8 @@ export async function runMachine(
   { server, token, map, cacheBytes, self, pool, stop, ...given }: MachineOptions,
   say: (text: string) => void,
 ): Promise<void> {
+  // Every request listens for the end.
+  setMaxListeners(0, stop.signal);
   const farm = openFarm(server, token, stop.signal, say);
   // A folder of its own, which goes with it.
   const work = join(given.work, `zafiro-node-${process.pid}`);

@@ -1,4 +1,3 @@
-import { setMaxListeners } from 'node:events';
 import { availableParallelism, hostname, tmpdir, totalmem } from 'node:os';
 import { resolve } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -43,8 +42,6 @@ export async function node(args: string[]): Promise<number> {
   }));
 
   const stop = new AbortController();
-  // Every request listens for the end.
-  setMaxListeners(0, stop.signal);
   for (const signal of ['SIGINT', 'SIGTERM'] as const) process.on(signal, () => stop.abort());
   const say = (text: string) => process.stdout.write(`${text}\n`);
   const self = {

@@ -22,6 +22,9 @@ import { hearOf, type MachineState } from './machines';
 /** Frames for machines that render: handed out, their media read, their files taken in. The server alone puts a file in its place. */
 
 const held = globalThis as { zafiroOrder?: FrameOrder };
+/** Files are read in pieces of this size: each costs a turn of the loop. */
+const pieceBytes = 2 ** 20;
+
 const order = () => {
   held.zafiroOrder ??= openFrameOrder();
   return held.zafiroOrder;
@@ -100,7 +103,9 @@ export async function frameFileOf(
   try {
     const { size, mtimeMs } = statSync(path);
     return new Response(
-      Readable.toWeb(createReadStream(path, { end: Math.max(0, size - 1) })) as ReadableStream,
+      Readable.toWeb(
+        createReadStream(path, { end: Math.max(0, size - 1), highWaterMark: pieceBytes }),
+      ) as ReadableStream,
       {
         headers: {
           'content-type': 'application/octet-stream',
