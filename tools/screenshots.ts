@@ -252,7 +252,9 @@ try {
   await settled();
   await shot(`${folder}/board.png`);
   await keys('c');
-  await driver.actions().move({ origin: canvas, x: -126, y: 22 }).click().perform();
+  // The page was left meanwhile.
+  const shown = await located('[data-testid=viewer]');
+  await driver.actions().move({ origin: shown, x: -126, y: 22 }).click().perform();
   await located('[data-stop=join]');
   await driver.sleep(1500);
   await shot(`${folder}/journey.png`);
