@@ -1,6 +1,15 @@
 import { createHash } from 'node:crypto';
-import { appendFileSync, createReadStream, readFileSync, statSync } from 'node:fs';
+import {
+  appendFileSync,
+  closeSync,
+  createReadStream,
+  fstatSync,
+  openSync,
+  readSync,
+  statSync,
+} from 'node:fs';
 import { pipeline } from 'node:stream/promises';
+import { LRUCache } from 'lru-cache';
 import * as v from 'valibot';
 import type { FramePattern } from '../../core/formats/frame-pattern';
 
@@ -17,22 +26,53 @@ const line = v.object({
 });
 export type RecordLine = v.InferOutput<typeof line>;
 
+const newLine = 10;
+
 /** Where the record of frames stands that are written under a pattern. */
 export const recordOf = ({ before, after, still }: FramePattern): string =>
   still
     ? `${before}.frames.jsonl`
     : `${before.replace(/[._-]*$/, '')}${after.replace(/\.[^.]*$/, '')}.frames.jsonl`;
 
-/** What is known of frames, by their number. */
-export function readRecord(path: string): Map<number, RecordLine> {
-  const known = new Map<number, RecordLine>();
-  let text: string;
+/** A record that was read: how it begins, and as far as the last line that begins, which may not be whole yet. */
+type Read = { head: Buffer; upTo: number; known: Map<number, RecordLine> };
+const read = new LRUCache<string, Read>({ max: 50 });
+/** Longer than a line, so that the first digest is in it. */
+const headBytes = 256;
+
+/** How a file begins, and its bytes from where it was read to; from its beginning where it is another one by now. */
+function tailOf(path: string, before: Read | undefined): { head: Buffer; bytes: Buffer; from: number } {
+  const file = openSync(path, 'r');
+  const bytesAt = (start: number, end: number) => {
+    const bytes = Buffer.alloc(Math.max(0, end - start));
+    let at = 0;
+    for (let count = 1; count > 0 && at < bytes.length; at += count)
+      count = readSync(file, bytes, at, bytes.length - at, start + at);
+    return bytes.subarray(0, at);
+  };
   try {
-    text = readFileSync(path, 'utf8');
-  } catch {
-    return known;
+    const { size } = fstatSync(file);
+    const head = bytesAt(0, Math.min(size, headBytes));
+    const isSame = before && before.upTo <= size && head.subarray(0, before.head.length).equals(before.head);
+    const from = isSame ? before.upTo : 0;
+    return { head, bytes: bytesAt(from, size), from };
+  } finally {
+    closeSync(file);
   }
-  for (const row of text.split('\n')) {
+}
+
+/** What is known of frames, by their number. A record that has been read before is read from where that ended. */
+export function readRecord(path: string): ReadonlyMap<number, RecordLine> {
+  const before = read.get(path);
+  let tail: ReturnType<typeof tailOf>;
+  try {
+    tail = tailOf(path, before);
+  } catch {
+    read.delete(path);
+    return new Map();
+  }
+  const known = before && tail.from > 0 ? before.known : new Map<number, RecordLine>();
+  for (const row of tail.bytes.toString('utf8').split('\n')) {
     try {
       const found = v.parse(line, JSON.parse(row));
       known.set(found.frame, found);
@@ -40,6 +80,8 @@ export function readRecord(path: string): Map<number, RecordLine> {
       // Torn, or the end of the text.
     }
   }
+  const last = tail.bytes.lastIndexOf(newLine);
+  read.set(path, { head: tail.head, upTo: tail.from + Math.max(0, last), known });
   return known;
 }
 

@@ -1,4 +1,4 @@
-import { renameSync, rmSync } from 'node:fs';
+import { existsSync, renameSync, rmSync } from 'node:fs';
 import { mkdir } from 'node:fs/promises';
 import { dirname } from 'node:path';
 import type { ExportFormat } from '../../core/formats/export-formats';
@@ -53,8 +53,10 @@ export const asideOf = (out: string, attempt: number) => `${out}.${attempt}.part
 
 /** What is known of the frame that stands in the place of one that is to be rendered. */
 async function standingKey(folder: string, fileName: string, frame: number): Promise<string | undefined> {
+  const path = `${folder}/${fileOf(fileName, frame)}`;
+  if (!existsSync(path)) return undefined;
   const record = recordOf(parsePattern(`${folder}/${fileName}`));
-  return keyOfStanding(readRecord(record).get(frame), `${folder}/${fileOf(fileName, frame)}`);
+  return keyOfStanding(readRecord(record).get(frame), path);
 }
 
 /** Takes a frame that waits for a machine; undefined where it waits no more, or this machine is not to have it. */
