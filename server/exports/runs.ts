@@ -192,7 +192,7 @@ export async function cancelExport(id: number): Promise<void> {
   await changing(async (c, note) => {
     await c.query('UPDATE export_run SET cancelled = TRUE WHERE id = ?', [id]);
     await c.query(
-      "UPDATE export_frame SET state = 'cancelled', queued = FALSE WHERE run_id = ? AND state = 'waiting'",
+      "UPDATE export_frame SET state = 'cancelled', queued = FALSE WHERE run_id = ? AND state IN ('waiting', 'expected')",
       [id],
     );
     const [[run]] = await c.query<Row[]>('SELECT shot_id FROM export_run WHERE id = ?', [id]);
@@ -202,12 +202,12 @@ export async function cancelExport(id: number): Promise<void> {
 }
 
 /** The run's shot, with the run's row locked. @throws {NotFound} */
-async function lockedRun(c: Connection, id: number): Promise<{ shot_id: number; cancelled: number }> {
-  const [[run]] = await c.query<Row[]>('SELECT shot_id, cancelled FROM export_run WHERE id = ? FOR UPDATE', [
+async function lockedRun(c: Connection, id: number): Promise<{ shot_id: number; standing: number }> {
+  const [[run]] = await c.query<Row[]>('SELECT shot_id, standing FROM export_run WHERE id = ? FOR UPDATE', [
     id,
   ]);
   if (!run) throw new NotFound('This export is not there any more.');
-  return run as { shot_id: number; cancelled: number };
+  return run as { shot_id: number; standing: number };
 }
 
 /** Halts a run, or lets it go on. Frames that are being rendered are rendered to their end. */
@@ -224,16 +224,18 @@ export async function pauseExport(id: number, paused: boolean): Promise<void> {
 /** Frames of a run that failed, or were cancelled, wait again. */
 export async function retryExport(id: number): Promise<void> {
   await changing(async (c, note) => {
-    const { shot_id } = await lockedRun(c, id);
+    const { shot_id, standing } = await lockedRun(c, id);
     await c.query(
       "UPDATE export_run SET cancelled = FALSE, noticed = FALSE, movie_state = IF(movie_state = 'failed', 'waiting', movie_state) WHERE id = ?",
       [id],
     );
     await c.query(
-      `UPDATE export_frame SET state = 'waiting', note = NULL, deaths = 0, losses = 0, waits_for_input = FALSE, queued = FALSE
+      `UPDATE export_frame SET state = ?, note = NULL, deaths = 0, losses = 0, waits_for_input = FALSE, queued = FALSE
        WHERE run_id = ? AND state IN ('failed', 'cancelled')`,
-      [id],
+      [standing ? 'expected' : 'waiting', id],
     );
+    // One that stands waits for its files again.
+    if (standing) await filesArrived(c, note, shot_id);
     note(shot_id, { what: 'export', subject: id });
   });
   announce({ zafiro: 'exports' });

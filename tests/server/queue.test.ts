@@ -2,7 +2,9 @@ import { existsSync, readFileSync } from 'node:fs';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { addStep, newFinish } from '../../core/finish/edits';
+import { changing } from '../../server/changes/changes';
 import { database, rows } from '../../server/db/connect';
+import { filesArrived } from '../../server/exports/arrivals';
 import {
   feedOrder,
   mendOrder,
@@ -180,6 +182,39 @@ test('paused: what is rendered is rendered to its end, what waits waits until th
   const rest = await claimAll(3);
   expect(rest.map((c) => c.frame).sort()).toEqual([2, 3]);
   for (const claim of rest) await queue.finish(claim);
+});
+
+test('an export that stands waits for its files, also when it was stopped and goes on', async () => {
+  const run = await createExport(shot, finish, [1, 2], { format: 'exr' }, 'hall', { standing: true });
+  expect(await states(run)).toEqual(['expected', 'expected']);
+  expect(await claimAll(2)).toEqual([]);
+  const [{ id }] = await rows<{ id: number }>("SELECT id FROM media WHERE name = 'orrery_hall'");
+  const arrives = (frame: number) =>
+    changing(async (c, note) => {
+      await c.query(
+        `REPLACE INTO media_frame (media_id, frame, state, content, bytes, modified_ms) VALUES (?, ?, 'ready', 'a', 1, 1)`,
+        [id, frame],
+      );
+      await filesArrived(c, note, shot, { media: 'orrery_hall', frame });
+    });
+  await arrives(2);
+  expect(await states(run)).toEqual(['expected', 'waiting']);
+  const [claim] = await claimAll(2);
+  expect(claim).toMatchObject({ run, frame: 2 });
+  // Its file is written anew while it is rendered: it is rendered once more.
+  await arrives(2);
+  expect(await queue.finish(claim)).toBe(true);
+  expect(await states(run)).toEqual(['expected', 'waiting']);
+  await queue.finish((await queue.claim())!);
+  expect(await states(run)).toEqual(['expected', 'done']);
+  await cancelExport(run);
+  expect(await states(run)).toEqual(['cancelled', 'done']);
+  await arrives(1);
+  expect(await states(run)).toEqual(['cancelled', 'done']);
+  await retryExport(run);
+  expect(await states(run)).toEqual(['waiting', 'done']);
+  await queue.finish((await queue.claim())!);
+  await cancelExport(run);
 });
 
 /** Takes and finishes frames, one after the other, and gives whose they were. */
