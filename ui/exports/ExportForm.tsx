@@ -1,7 +1,6 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { Trash2 } from 'lucide-react';
 import { type FormEvent, type ReactNode, useState } from 'react';
-import { createExport, deletePreset, listPlaces, listPresets, lookAtPlace, savePreset } from '@/api/exports';
+import { createExport, listPlaces } from '@/api/exports';
 import { type RequestError, request } from '@/api/request';
 import type { ShotDetail } from '@/api/shots';
 import { useShotStore } from '@/browser/session/store';
@@ -18,9 +17,10 @@ import {
   movieHeights,
   movieQualities,
 } from '@/core/formats/export-formats';
-import { IconButton } from '../parts/IconButton';
 import { Options } from '../parts/Options';
-import { bodyOf, type FormValues, formats, frameFormat, movieOf, ofPreset } from './form-values';
+import { bodyOf, type FormValues, formats, frameFormat, movieOf } from './form-values';
+import { Place } from './Place';
+import { Presets } from './Presets';
 
 const plain = (text: string) =>
   text
@@ -270,133 +270,3 @@ const Row = ({ label, children }: { label: string; children: ReactNode }) => (
     {children}
   </label>
 );
-
-type PlaceProps = {
-  values: FormValues;
-  shot: ShotDetail;
-  finish: string;
-  version: number;
-  children: ReactNode;
-};
-
-/** A folder for the frames, where they would go, and what is there. */
-function Place({ values, shot, finish, version, children }: PlaceProps) {
-  const { into, name, frames } = values;
-  const format = frameFormat(values.format);
-  const { data, error } = useQuery({
-    queryKey: ['place', into, name, frames, format, shot.id, finish, version],
-    queryFn: ({ signal }) =>
-      request(
-        lookAtPlace,
-        { body: { shot: shot.id, ...{ finish, name, format, frames, into, version } } },
-        { signal },
-      ),
-    enabled: into !== '',
-    retry: false,
-  });
-  return (
-    <div title="With {project}, {shot}, {finish} and {version}; empty for Zafiro’s own store.">
-      {children}
-      {into !== '' && (
-        <p
-          className={`mt-1 pl-[88px] text-xs break-all ${error || data?.there ? 'text-warning' : 'text-quiet'}`}
-        >
-          {error
-            ? error.message
-            : data && `${data.path}${data.there ? `: ${data.there} of ${data.of} frames are there` : ''}`}
-        </p>
-      )}
-    </div>
-  );
-}
-
-/** Named settings: chosen, saved under a name, deleted. */
-function Presets({ values, onChoose }: { values: FormValues; onChoose(kept: Partial<FormValues>): void }) {
-  const client = useQueryClient();
-  const key = ['presets'];
-  const { data: presets = [] } = useQuery({ queryKey: key, queryFn: () => request(listPresets, {}) });
-  const [chosen, setChosen] = useState('');
-  const [naming, setNaming] = useState<string>();
-  const [problem, setProblem] = useState('');
-  const change = async (work: Promise<unknown>) => {
-    setProblem('');
-    await work.catch((e) => setProblem((e as Error).message));
-    await client.invalidateQueries({ queryKey: key });
-  };
-  const save = async () => {
-    if (!naming?.trim()) return;
-    const settings = Object.fromEntries(ofPreset.map((k) => [k, values[k]]));
-    await change(request(savePreset, { body: { name: naming, settings } }));
-    setChosen(naming.trim());
-    setNaming(undefined);
-  };
-  return (
-    <div>
-      <div className="grid grid-cols-[88px_1fr_auto] items-center">
-        <span id="preset-label">Preset</span>
-        {naming === undefined ? (
-          <select
-            className="select select-sm w-full"
-            aria-labelledby="preset-label"
-            value={chosen}
-            onChange={(e) => {
-              setChosen(e.target.value);
-              const found = presets.find((p) => p.name === e.target.value);
-              if (found) onChoose(found.settings as Partial<FormValues>);
-            }}
-          >
-            <option value="">None</option>
-            {presets.map((p) => (
-              <option key={p.name}>{p.name}</option>
-            ))}
-          </select>
-        ) : (
-          <input
-            // biome-ignore lint/a11y/noAutofocus: it was asked for just now
-            autoFocus
-            className="input input-sm w-full"
-            aria-label="Name of the preset"
-            placeholder="Name of the preset"
-            value={naming}
-            onChange={(e) => setNaming(e.target.value)}
-            onKeyDown={(e) => {
-              if (e.key === 'Enter') {
-                e.preventDefault();
-                void save();
-              }
-              if (e.key === 'Escape') {
-                e.stopPropagation();
-                setNaming(undefined);
-              }
-            }}
-          />
-        )}
-        <span className="flex">
-          <button
-            type="button"
-            className="btn btn-ghost btn-sm"
-            aria-label="Save as a preset"
-            onClick={() => (naming === undefined ? setNaming(chosen) : void save())}
-          >
-            Save
-          </button>
-          {chosen !== '' && naming === undefined && (
-            <IconButton
-              icon={Trash2}
-              label={`Delete the preset ${chosen}`}
-              onClick={() => {
-                void change(request(deletePreset, { query: { name: chosen } }));
-                setChosen('');
-              }}
-            />
-          )}
-        </span>
-      </div>
-      {problem && (
-        <p role="alert" className="text-error">
-          {problem}
-        </p>
-      )}
-    </div>
-  );
-}
