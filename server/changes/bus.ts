@@ -14,6 +14,8 @@ export type Message =
   | { zafiro: 'exports' }
   /** Frames may be had from the order. */
   | { zafiro: 'frames' }
+  /** A frame of an export, or an export, has ended. */
+  | { zafiro: 'ended' }
   /** There is another media, or it is read otherwise. */
   | { zafiro: 'media' };
 

@@ -1,5 +1,6 @@
 import { type MovieSettings, movieExtensions } from '../../core/formats/export-formats';
 import { makeMovie } from '../../engine/node/movie';
+import { announce } from '../changes/bus';
 import { changing } from '../changes/changes';
 import { type Row, rows } from '../db/connect';
 import { fileOf } from './runs';
@@ -16,6 +17,7 @@ async function setMovie(run: Pick<Due, 'id' | 'shot'>, set: Record<string, unkno
     await c.query<Row[]>('UPDATE export_run SET ? WHERE id = ?', [set, run.id]);
     note(run.shot, { what: 'export', subject: run.id });
   });
+  if (set.movie_state !== 'encoding') announce({ zafiro: 'ended' });
 }
 
 /** What an earlier process began is begun again. */

@@ -17,6 +17,7 @@ import { openFrameOrder } from './order';
 import {
   type Claim,
   feedOrder,
+  isAnythingOpen,
   leaseSeconds,
   mendOrder,
   placeFrame,
@@ -38,14 +39,15 @@ const stop = () => {
   // Whoever waits for work sees that there is none to come.
   announce({ zafiro: 'exports' });
   announce({ zafiro: 'frames' });
+  announce({ zafiro: 'ended' });
   announce({ zafiro: 'space', full: isFull });
 };
 process.on('SIGTERM', stop);
 process.on('SIGINT', stop);
 process.on('disconnect', stop);
 
-/** What nobody is told of is looked for so often. */
-const orderMillis = 1000;
+/** What nobody is told of is looked for so often, while frames are rendered and else. */
+const [orderMillis, restMillis] = [1000, 4000];
 
 const complain = (what: string) => (error: Error) =>
   void process.stderr.write(`zafiro ${what}: ${error.message}\n`);
@@ -128,21 +130,20 @@ async function exportLoop() {
 /** This machine takes nothing more until it is told otherwise. */
 let rests = false;
 
-/** Keeps the order of what waits as the rows say, and takes back what was lost. */
+/** Keeps the order of what waits as the rows say, and takes back what was lost; often while there is anything to lose, seldom else. */
 async function keepOrder() {
-  let looked = 0;
   while (!stopping) {
     try {
       const state = await hearOf(node);
       rests = Boolean(state?.draining || state?.removed);
-      if (performance.now() - looked > orderMillis) {
-        looked = performance.now();
+      const isBusy = await isAnythingOpen();
+      if (isBusy) {
         await takeBackLost();
         await mendOrder(order);
-        await notices.look();
       }
       // More may wait than are fed at a time.
-      if ((await feedOrder(order)) === 0 && !stopping) await nextMessage('exports', orderMillis);
+      if ((await feedOrder(order)) === 0 && !stopping)
+        await nextMessage('exports', isBusy ? orderMillis : restMillis);
     } catch (error) {
       complain('order')(error as Error);
       await sleep(1000);
@@ -150,19 +151,29 @@ async function keepOrder() {
   }
 }
 
-/** Makes movies whose frames are all there, one at a time. */
-async function movieLoop() {
-  const abort = new AbortController();
-  const watch = setInterval(() => stopping && abort.abort(), 200);
+/** Does something whenever frames have ended, a little later, so that what ends together is one. */
+async function whenEnded(what: string, work: () => Promise<unknown>) {
   while (!stopping) {
     try {
-      if (isFull || !(await makeNextMovie(abort.signal))) await sleep(stopping ? 0 : orderMillis);
+      await work();
+      if (!stopping) await nextMessage('ended', 60_000);
+      await sleep(stopping ? 0 : 200);
     } catch (error) {
-      complain('movies')(error as Error);
+      complain(what)(error as Error);
       await sleep(1000);
     }
   }
-  clearInterval(watch);
+}
+
+/** Makes movies whose frames are all there, one at a time. */
+async function makeMovies() {
+  const abort = new AbortController();
+  const watch = setInterval(() => stopping && abort.abort(), 200);
+  try {
+    while (!stopping && !isFull && (await makeNextMovie(abort.signal)));
+  } finally {
+    clearInterval(watch);
+  }
 }
 
 /** The database may be starting. */
@@ -191,7 +202,12 @@ void tidyUp();
 const hourly = setInterval(() => void forget().then(tidyUp), 3_600_000);
 await lookAtSpace();
 const looking = setInterval(() => void lookAtSpace().catch(complain('space')), 2000);
-await Promise.all([keepOrder(), movieLoop(), ...Array.from({ length: places }, exportLoop)]);
+await Promise.all([
+  keepOrder(),
+  whenEnded('movies', makeMovies),
+  whenEnded('notices', notices.look),
+  ...Array.from({ length: places }, exportLoop),
+]);
 clearInterval(hourly);
 clearInterval(looking);
 await watching.close();

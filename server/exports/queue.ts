@@ -216,7 +216,7 @@ export async function reportFrame(claim: Claim, end: FrameEnd): Promise<void> {
       ]);
     note(claim.shot, { what: 'export', subject: claim.run, part: claim.frame });
   });
-  if (end.state === 'waiting') announce({ zafiro: 'exports' });
+  announce({ zafiro: end.state === 'waiting' ? 'exports' : 'ended' });
 }
 
 /** A frame ended its process for the reason `why`: it is tried once more after the others, elsewhere if it can be, then given up. */
@@ -283,6 +283,7 @@ export async function placeFrame(
     return true;
   });
   if (!placed) rmSync(job.out, { force: true });
+  announce({ zafiro: 'ended' });
   return placed;
 }
 
@@ -314,7 +315,10 @@ export async function takeBackLost(node?: number): Promise<number> {
     }
     return found.length;
   });
-  if (lost > 0) announce({ zafiro: 'exports' });
+  if (lost > 0) {
+    announce({ zafiro: 'exports' });
+    announce({ zafiro: 'ended' });
+  }
   return lost;
 }
 
@@ -351,6 +355,14 @@ export async function feedOrder(order: FrameOrder): Promise<number> {
   );
   announce({ zafiro: 'frames' });
   return waiting.length;
+}
+
+/** Whether any frame waits or is rendered. */
+export async function isAnythingOpen(): Promise<boolean> {
+  const [{ open }] = await rows<{ open: number }>(
+    "SELECT EXISTS (SELECT 1 FROM export_frame WHERE state IN ('waiting', 'rendering')) AS open",
+  );
+  return Boolean(open);
 }
 
 /** Frames that may be between the order and their row. */

@@ -199,6 +199,7 @@ export async function cancelExport(id: number): Promise<void> {
     // Without a frame: all of the run is sent again.
     if (run) note(run.shot_id, { what: 'export', subject: id });
   });
+  announce({ zafiro: 'ended' });
 }
 
 /** The run's shot, with the run's row locked. @throws {NotFound} */
@@ -239,6 +240,7 @@ export async function retryExport(id: number): Promise<void> {
     note(shot_id, { what: 'export', subject: id });
   });
   announce({ zafiro: 'exports' });
+  announce({ zafiro: 'ended' });
 }
 
 /** Has a run go before others or after them. Its frames take their new place in the order. */
