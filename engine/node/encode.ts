@@ -31,7 +31,7 @@ type Picture = Pick<Whole, 'width' | 'height' | 'data'>;
 
 /** Attributes that describe the source file, or its colours before conversion, and are not valid for the finished frame. */
 const ofTheFile =
-  /^(zafiro$|cryptomatte\/|(type|name|version|chunkCount|tiles|view|multiView|preview|chromaticities|screenWindow(Center|Width))$)/;
+  /^(zafiro$|cryptomatte\/|(type|name|version|chunkCount|tiles|view|multiView|preview|chromaticities|dwaCompressionLevel|screenWindow(Center|Width))$)/;
 
 /** Attributes of the source that still hold for the finished frame, if they are wanted, and the words on how it was made. */
 function carried(source: FilePart | undefined, all: boolean, origin: string | undefined): Attributes {

@@ -2,8 +2,8 @@ import { createHash } from 'node:crypto';
 import { statSync } from 'node:fs';
 import { basename } from 'node:path';
 import * as v from 'valibot';
-import { planOf } from '../../core/evaluate/plan';
-import { type Finish, forOutput, leadingPass } from '../../core/finish/finish';
+import { keysOf } from '../../core/evaluate/inputs';
+import type { Finish } from '../../core/finish/finish';
 import { programVersion } from '../../core/finish/program';
 import { exportSettings, type GivenSettings } from '../../core/formats/export-formats';
 import { frameFile, type MediaSpecs } from './media';
@@ -48,13 +48,8 @@ export function frameContent({ finish, media, frame, scale, settings }: FrameWan
     const { encoding = '', kinds = {} } = media[name];
     return `${basename(file.path)}:${file.size}:${file.modified}:${encoding}:${JSON.stringify(kinds)}:${empty}`;
   };
-  const { outputs } = v.parse(exportSettings, settings);
-  const keys = [finish, ...outputs.map((name) => forOutput(finish, name))].map(
-    (of) => planOf({ finish: of, point: { strand: of.main, after: 'end' }, frame, scale }, identity).key,
-  );
-  const leading = leadingPass(finish);
-  // Its attributes are carried over.
-  const attributes = leading && identity(leading.media, frame);
-  const whole = JSON.stringify([programVersion, keys, attributes, v.parse(exportSettings, settings)]);
+  const written = v.parse(exportSettings, settings);
+  const { pictures, attributes } = keysOf({ finish, frame, scale, outputs: written.outputs }, identity);
+  const whole = JSON.stringify([programVersion, pictures, attributes, written]);
   return { key: createHash('sha1').update(whole).digest('hex'), files: [...files.values()] };
 }

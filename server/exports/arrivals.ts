@@ -27,7 +27,7 @@ function needsOf(run: Row, frames: readonly number[]): Needs {
   for (const frame of frames)
     needs.set(
       frame,
-      inputsOf(finish, frame, run.settings?.outputs).map((input) => ({
+      inputsOf({ finish, frame, scale: 1, outputs: run.settings?.outputs ?? [] }).map((input) => ({
         ...input,
         frame: atOf(run.media, input),
       })),

@@ -1,14 +1,11 @@
-import { type MovieSettings, movieExtensions } from '../../core/formats/export-formats';
+import type { MovieSettings } from '../../core/formats/export-formats';
 import { makeMovie } from '../../engine/node/movie';
 import { announce } from '../changes/bus';
 import { changing } from '../changes/changes';
 import { type Row, rows } from '../db/connect';
-import { fileOf } from './runs';
+import { fileOf, movieName } from './runs';
 
 /** Movies of exports: each is made once all frames of its run are done, by the process that renders exports, one at a time. */
-
-export const movieFile = (folder: string, fileName: string, { codec }: MovieSettings) =>
-  `${folder}/${fileName.split('.####')[0]}.${movieExtensions[codec]}`;
 
 type Due = { id: number; shot: number; folder: string; file_name: string; movie: MovieSettings };
 
@@ -38,7 +35,7 @@ export async function makeNextMovie(signal: AbortSignal): Promise<boolean> {
     'SELECT frame FROM export_frame WHERE run_id = ? ORDER BY frame',
     [due.id],
   );
-  const out = movieFile(due.folder, due.file_name, due.movie);
+  const out = `${due.folder}/${movieName(due.file_name, due.movie)}`;
   try {
     const paths = frames.map(({ frame }) => `${due.folder}/${fileOf(due.file_name, frame)}`);
     const bytes = await makeMovie(paths, out, due.movie, signal);

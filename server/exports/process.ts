@@ -108,7 +108,7 @@ async function renderClaim(claim: Claim) {
   }
 }
 
-/** Waits for word of work, or until a lease may have run out. */
+/** Renders one frame after the other; waits for word of the next, and looks now and then should a word be lost. */
 async function exportLoop() {
   while (!stopping) {
     try {

@@ -94,10 +94,11 @@ async function claimRow({ run, frame }: Waiting, node: number): Promise<Claim | 
     return found;
   });
   if (!claimed) return;
-  const claim = await claimFrom(claimed as RunOfFrame, { run, frame, attempt: claimed.attempt + 1 }, node);
+  const claim = claimFrom(claimed as RunOfFrame, { run, frame, attempt: claimed.attempt + 1 }, node);
   // What is left of those who had it before.
   for (let n = 1; n < claim.attempt; n++) rmSync(asideOf(claim.out, n), { force: true });
-  return claim;
+  const known = await standingKey(claimed.folder, claimed.file_name, frame);
+  return { ...claim, job: { ...claim.job, known } };
 }
 
 /** What of its run a frame's claim is made of. */
@@ -113,11 +114,11 @@ type RunOfFrame = Row & {
 const runOfFrame =
   'r.shot_id AS shot, r.document, r.media, r.format, r.settings, r.folder, r.file_name FROM export_frame f JOIN export_run r ON r.id = f.run_id';
 
-async function claimFrom(
+function claimFrom(
   { shot, document, media, format, settings, folder, file_name }: RunOfFrame,
   { run, frame, attempt }: ClaimId,
   node: number,
-): Promise<Claim> {
+): Claim {
   const out = `${folder}/${fileOf(file_name, frame)}`;
   return {
     ...{ run, shot, frame, attempt, node, out },
@@ -129,7 +130,6 @@ async function claimFrom(
       out: asideOf(out, attempt),
       aside: true,
       settings: settings ?? { format },
-      known: await standingKey(folder, file_name, frame),
       roots: mediaRoots(),
       decoded: decodedPlace(),
     },
@@ -155,7 +155,7 @@ export async function takeFrame(order: FrameOrder, node: number): Promise<Claim 
   }
 }
 
-/** Keeps the leases of claims; gives those that are their holder's no more: cancelled, paused, or another's by now. */
+/** Keeps the leases of claims; gives those that are their holder's no more: cancelled, or another's by now. */
 export async function renewLeases(claims: readonly ClaimId[], node: number): Promise<ClaimId[]> {
   if (claims.length === 0) return [];
   const mine = claims.map((c) => [c.run, c.frame, c.attempt]);

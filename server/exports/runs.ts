@@ -162,6 +162,10 @@ export const fileOf = (fileName: string, frame: number) => {
   return pathOf({ before, after, digits: 4, still: false }, frame);
 };
 
+/** The name of the movie of a run's frames. */
+export const movieName = (fileName: string, { codec }: Pick<MovieSettings, 'codec'>) =>
+  `${fileName.split('.####')[0]}.${movieExtensions[codec]}`;
+
 /** The movie of a run, if it is there. */
 export async function exportedMovie(id: number): Promise<{ name: string; path: string } | undefined> {
   const [run] = await rows<RunRow>(
@@ -169,7 +173,7 @@ export async function exportedMovie(id: number): Promise<{ name: string; path: s
     [id],
   );
   if (!run?.movie) return;
-  const name = `${run.file_name.split('.####')[0]}.${movieExtensions[run.movie.codec]}`;
+  const name = movieName(run.file_name, run.movie);
   return { name, path: `${run.folder}/${name}` };
 }
 

@@ -223,6 +223,21 @@ describe.each(['dwaa', 'dwab'] as const)('%s', (compression) => {
     },
   );
 
+  test('says its own level, whatever the source was packed with', async () => {
+    const attributes = { dwaCompressionLevel: { type: 'float', value: 45 } };
+    const packed = { ...(source as object), attributes } as never;
+    const { bytes } = await encode(picture, { format: 'exr', compression, level: 7 }, packed);
+    const header = Buffer.from(bytes.subarray(0, 2000)).toString('latin1');
+    expect(header.match(/dwaCompressionLevel/g)).toHaveLength(1);
+    const at = header.indexOf('dwaCompressionLevel') + 'dwaCompressionLevel\0float\0'.length + 4;
+    expect(Buffer.from(bytes).readFloatLE(at)).toBe(7);
+    // Nor does a file without a level say one.
+    const plain = await encode(picture, { format: 'exr' }, packed);
+    expect(Buffer.from(plain.bytes.subarray(0, 2000)).toString('latin1')).not.toContain(
+      'dwaCompressionLevel',
+    );
+  });
+
   test('coarser levels are smaller, and smaller than ZIP', async () => {
     const size = async (level: number) =>
       (await encode(picture, { format: 'exr', compression, level })).bytes.length;
