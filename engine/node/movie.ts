@@ -94,11 +94,9 @@ export async function makeMovie(
   child.stderr.on('data', (d) => {
     if (said.length < 4000) said += d;
   });
-  const ended = new Promise<number | null>((done, fail) => {
-    child.once('error', fail);
-    child.once('close', done);
-  });
-  ended.catch(() => {});
+  const closed = new Promise<number | null>((done) => child.once('close', done));
+  const failed = new Promise<never>((_, fail) => child.once('error', fail));
+  failed.catch(() => {});
   try {
     // What it does not take any more it says itself.
     await pipeline(filesIn(frames), child.stdin).catch((error) => {
@@ -106,7 +104,7 @@ export async function makeMovie(
         throw new MovieError(`${error.path} is not there any more. Export it again.`);
       if (error.code !== 'EPIPE' && error.code !== 'ERR_STREAM_PREMATURE_CLOSE') throw error;
     });
-    const code = await ended;
+    const code = await Promise.race([closed, failed]);
     if (code !== 0)
       throw new MovieError(
         `ffmpeg ended${code === null ? '' : ` with ${code}`}: ${said.trim().split('\n').at(-1) || 'it took too much time or memory'}`,
@@ -121,7 +119,9 @@ export async function makeMovie(
       await file.close();
     }
   } catch (error) {
+    // A process that is being ended may still make its file: it is taken away when the process is gone.
     child.kill('SIGKILL');
+    if (child.pid !== undefined) await closed;
     await rm(part, { force: true });
     throw error;
   }
