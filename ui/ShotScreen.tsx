@@ -10,14 +10,16 @@ import { ShotContext, type ShotStore, useShot } from '@/browser/session/store';
 import { SessionContext, useOpenedSession, useSession } from '@/browser/session/use-session';
 import { useMediaIndex, useShotData } from '@/browser/session/use-shot-data';
 import { useSavedVersions, VersionsContext } from '@/browser/session/versions';
+import { MirrorContext } from '@/browser/workspace/mirror';
 import { addStrand } from '@/core/finish/edits';
 import { passTitle, strandKind } from '@/core/formats/passes';
 import { Board } from './board/Board';
 import { ShotDrops } from './drops/ShotDrops';
 import { ExportPanel } from './exports/ExportPanel';
 import { RunEnds } from './exports/RunEnds';
-import { KeyHelp } from './help/KeyHelp';
 import { HistoryPanel } from './history/HistoryPanel';
+import { KeyHelp } from './keys/KeyHelp';
+import { useCommand } from './keys/use-command';
 import { useFreeFocus } from './parts/use-free-focus';
 import { Ribbon } from './ribbon/Ribbon';
 import { Sheet } from './sheet/Sheet';
@@ -25,6 +27,8 @@ import { useShotKeys } from './shot-keys';
 import { TopBar } from './TopBar';
 import { TimeDrawer } from './time/TimeDrawer';
 import { Viewer } from './viewer/Viewer';
+import { Panels } from './workspace/Panels';
+import { openViewerWindow, useStartedMirror } from './workspace/use-mirror';
 
 /** The screen in which a shot is finished. */
 export function ShotScreen({ shot, finish }: { shot: ShotDetail; finish: number }) {
@@ -38,7 +42,7 @@ export function ShotScreen({ shot, finish }: { shot: ShotDetail; finish: number 
     <QueryClientProvider client={client}>
       <SessionContext.Provider value={session}>
         <ShotContext.Provider value={session.store}>
-          <Panels initial={shot} />
+          <OpenShot initial={shot} />
         </ShotContext.Provider>
       </SessionContext.Provider>
     </QueryClientProvider>
@@ -105,66 +109,62 @@ function useSpokenRefusals(repairs: readonly string[]) {
   }, [repairs]);
 }
 
-function Panels({ initial }: { initial: ShotDetail }) {
+function OpenShot({ initial }: { initial: ShotDetail }) {
   const session = useSession();
   const { store, repairs } = session;
   const versions = useSavedVersions(session.finish);
   const { shot, away, diskFull } = useShotData(initial, session, versions);
   const engine = useStartedEngine(useMediaIndex(shot));
-  const theatre = useShot((s) => s.theatre);
   const drawer = useShot((s) => s.drawer);
   const [exporting, setExporting] = useState(false);
   const [history, setHistory] = useState(false);
+  const [keys, setKeys] = useState(false);
   const player = useStartedPlayer(session.finish);
+  const mirror = useStartedMirror(session.finish);
+  useCommand('window', () => openViewerWindow(shot.id, session.finish));
   useShotKeys(shot, player);
   useFreeFocus();
   useAskedStrand(shot, store);
   useSpokenRefusals(repairs);
 
-  const side = theatre ? 'hidden' : '';
   if (!player) return null;
   return (
     <EngineContext.Provider value={engine}>
       <PlayerContext.Provider value={player}>
         <VersionsContext.Provider value={versions}>
-          <div
-            className={`grid h-dvh grid-rows-[44px_minmax(0,1fr)_auto] overflow-hidden ${
-              theatre ? 'grid-cols-1' : 'grid-cols-[316px_minmax(0,1fr)_300px]'
-            }`}
-          >
-            <div className="col-span-full">
-              <TopBar
-                shot={shot}
-                away={away}
-                onExport={() => setExporting(true)}
-                onHistory={() => setHistory(true)}
-              />
-            </div>
-            <div className={`min-h-0 border-r border-line bg-base-200 ${side}`}>
-              <Board shot={shot} />
-            </div>
-            <div className="min-h-0 min-w-0 bg-[#161616]">
-              <Viewer shot={shot} />
-            </div>
-            <div
-              className={`min-h-0 border-l border-line bg-base-100 ${side}`}
-              // What is edited while it plays is the frame that one saw.
-              onPointerDownCapture={() => player.catchUp()}
-              onFocusCapture={() => player.catchUp()}
-            >
-              <Sheet shot={shot} />
-            </div>
-            <div className={`col-span-full border-t border-line bg-base-100 ${side}`}>
-              {drawer && <TimeDrawer shot={shot} look={drawer} />}
-              <Ribbon shot={shot} />
-            </div>
-          </div>
-          <KeyHelp />
-          <ShotDrops shot={shot} />
-          <Toaster theme="dark" position="bottom-left" offset={96} />
-          <RunEnds shot={shot.id} />
-          {history && <HistoryPanel onClose={() => setHistory(false)} />}
-          {exporting && <ExportPanel shot={shot} diskFull={diskFull} onClose={() => setExporting(false)} />}
+          <MirrorContext.Provider value={mirror}>
+            <Panels
+              top={
+                <TopBar
+                  shot={shot}
+                  away={away}
+                  onExport={() => setExporting(true)}
+                  onHistory={() => setHistory(true)}
+                  onKeys={() => setKeys(true)}
+                />
+              }
+              board={<Board shot={shot} />}
+              viewer={<Viewer shot={shot} />}
+              sheet={
+                <div
+                  className="h-full"
+                  // What is edited while it plays is the frame that one saw.
+                  onPointerDownCapture={() => player.catchUp()}
+                  onFocusCapture={() => player.catchUp()}
+                >
+                  <Sheet shot={shot} />
+                </div>
+              }
+              drawer={drawer && <TimeDrawer shot={shot} look={drawer} />}
+              ribbon={<Ribbon shot={shot} />}
+            />
+            <KeyHelp open={keys} onOpen={() => setKeys(true)} onClose={() => setKeys(false)} />
+            <ShotDrops shot={shot} />
+            <Toaster theme="dark" position="bottom-left" offset={96} />
+            <RunEnds shot={shot.id} />
+            {history && <HistoryPanel onClose={() => setHistory(false)} />}
+            {exporting && <ExportPanel shot={shot} diskFull={diskFull} onClose={() => setExporting(false)} />}
+          </MirrorContext.Provider>
         </VersionsContext.Provider>
       </PlayerContext.Provider>
     </EngineContext.Provider>

@@ -3,6 +3,7 @@ import {
   CloudAlert,
   CloudOff,
   History,
+  Keyboard,
   Layers,
   LoaderCircle,
   Redo2,
@@ -18,6 +19,7 @@ import { FinishMenu } from './FinishMenu';
 import { IconButton } from './parts/IconButton';
 import { LeaveLink } from './parts/LeaveLink';
 import { Mark } from './parts/Mark';
+import { PanelsMenu } from './workspace/PanelsMenu';
 
 type Props = {
   shot: ShotDetail;
@@ -25,10 +27,11 @@ type Props = {
   away: boolean;
   onExport(): void;
   onHistory(): void;
+  onKeys(): void;
 };
 
 /** Location, save state, undo and redo, and export. */
-export function TopBar({ shot, away, onExport, onHistory }: Props) {
+export function TopBar({ shot, away, onExport, onHistory, onKeys }: Props) {
   const { finish } = useSession();
   const { past, future } = useShot((s) => s.history);
   const undo = useShot((s) => s.undo);
@@ -64,6 +67,8 @@ export function TopBar({ shot, away, onExport, onHistory }: Props) {
           onClick={() => redo()}
         />
         <IconButton icon={History} label="History" onClick={onHistory} />
+        <PanelsMenu shot={shot} />
+        <IconButton icon={Keyboard} label="Keys" keys="?" onClick={onKeys} />
         <LeaveLink href={`/shots/${shot.id}/passes?finish=${finish}`} className="btn btn-sm ml-2">
           <Layers size={15} /> Passes
         </LeaveLink>

@@ -3,15 +3,19 @@ import { duplicateHere, keepCopied, pasteHere } from '@/browser/clipboard';
 import type { Player } from '@/browser/play/player';
 import { type PlaySettings, withIn, withMark, withOut } from '@/browser/play/settings';
 import { drawnBoard, useShotStore } from '@/browser/session/store';
+import { columnsOf } from '@/core/finish/columns';
 import { copyOf } from '@/core/finish/copies';
-import { moveStep, removeStep, setBypass } from '@/core/finish/edits';
-import { findStep, mainStrand, strandOf } from '@/core/finish/finish';
+import { changeStrand, moveStep, removeStep, setBypass } from '@/core/finish/edits';
+import { findStep, strandOf } from '@/core/finish/finish';
 import { keyedFramesOf } from '@/core/finish/keys';
 import { isUse, usesAround } from '@/core/finish/uses';
 import { type MatteLook, matteLooks } from '@/core/scopes/looking';
+import { useCommand } from './keys/use-command';
 import { useKey } from './parts/use-key';
 import { toggleEditing, toggleFold } from './recipes/use-tools';
 import { beside } from './ribbon/keyed-frames';
+import { goToNextArea, goToValues } from './workspace/areas';
+import { setArrangement } from './workspace/arrangement';
 
 /** Keys of the shot screen. They rest while a field is typed in. */
 export function useShotKeys(shot: ShotDetail, player: Player | null) {
@@ -30,9 +34,7 @@ export function useShotKeys(shot: ShotDetail, player: Player | null) {
     now().change({ selected: ids[Math.max(0, Math.min(ids.length - 1, at + by))] });
   };
   const selectStrand = (by: number) => {
-    const board = drawnBoard(now());
-    const main = mainStrand(board);
-    const order = [main, ...board.strands.filter((s) => s !== main)];
+    const order = columnsOf(drawnBoard(now()));
     const at = order.indexOf(strandNow());
     now().change({ selected: order[Math.max(0, Math.min(order.length - 1, at + by))].id });
   };
@@ -50,29 +52,41 @@ export function useShotKeys(shot: ShotDetail, player: Player | null) {
   /** The frame on the screen. */
   const frameNow = () => player?.state.getState().frame ?? now().frame;
 
-  useKey('mod+z', () => now().undo(), true);
-  useKey('mod+shift+z, mod+y', () => now().redo(), true);
-  useKey('left', () => go(-1), true);
-  useKey('right', () => go(1), true);
-  useKey('space', () => player?.play(1), true);
-  useKey('shift+space', () => player?.play(-1), true);
-  useKey('home', () => player && goTo(() => player.span().first), true);
-  useKey('end', () => player && goTo(() => player.span().last), true);
-  useKey('n', () => goAmong(keyedFramesOf(now().finish, now().selected), 1));
-  useKey('p', () => goAmong(keyedFramesOf(now().finish, now().selected), -1));
-  useKey('shift+n', () => goAmong(player?.settings.getState().marks ?? [], 1));
-  useKey('shift+p', () => goAmong(player?.settings.getState().marks ?? [], -1));
-  useKey('b', () => set((s) => withMark(s, frameNow())));
-  useKey('i', () => set((s) => withIn(s, s.in === frameNow() ? undefined : frameNow())));
-  useKey('o', () => set((s) => withOut(s, s.out === frameNow() ? undefined : frameNow())));
-  useKey('up', () => select(-1), true);
-  useKey('down', () => select(1), true);
-  useKey('shift+left', () => selectStrand(-1), true);
-  useKey('shift+right', () => selectStrand(1), true);
-  useKey('alt+up', () => withStep((id) => now().edit((doc) => moveStep(doc, id, -1))), true);
-  useKey('alt+down', () => withStep((id) => now().edit((doc) => moveStep(doc, id, 1))), true);
-  useKey('delete', () => withStep((id) => now().edit((finish) => removeStep(finish, id))));
-  useKey('y', () =>
+  useCommand('undo', () => now().undo());
+  useCommand('redo', () => now().redo());
+  useCommand('frame-before', () => go(-1));
+  useCommand('frame-after', () => go(1));
+  useCommand('play', () => player?.play(1));
+  useCommand('play-back', () => player?.play(-1));
+  useCommand('first-frame', () => player && goTo(() => player.span().first));
+  useCommand('last-frame', () => player && goTo(() => player.span().last));
+  useCommand('next-key', () => goAmong(keyedFramesOf(now().finish, now().selected), 1));
+  useCommand('key-before', () => goAmong(keyedFramesOf(now().finish, now().selected), -1));
+  useCommand('next-mark', () => goAmong(player?.settings.getState().marks ?? [], 1));
+  useCommand('mark-before', () => goAmong(player?.settings.getState().marks ?? [], -1));
+  useCommand('mark', () => set((s) => withMark(s, frameNow())));
+  useCommand('in', () => set((s) => withIn(s, s.in === frameNow() ? undefined : frameNow())));
+  useCommand('out', () => set((s) => withOut(s, s.out === frameNow() ? undefined : frameNow())));
+  useCommand('step-above', () => select(-1));
+  useCommand('step-below', () => select(1));
+  useCommand('strand-left', () => selectStrand(-1));
+  useCommand('strand-right', () => selectStrand(1));
+  /** Selects one more step of the strand, above or below those that are selected. */
+  const extend = (by: 1 | -1) => {
+    const { selected = '', also } = now();
+    const ids = strandNow().steps.map((s) => s.id);
+    const taken = [selected, ...also].map((id) => ids.indexOf(id)).filter((i) => i >= 0);
+    const next = ids[by < 0 ? Math.min(...taken) - 1 : Math.max(...taken) + 1];
+    if (next !== undefined) now().change({ also: [...also, next] });
+  };
+  useCommand('extend-above', () => extend(-1));
+  useCommand('extend-below', () => extend(1));
+  useCommand('values', goToValues);
+  useCommand('next-area', goToNextArea);
+  useCommand('move-up', () => withStep((id) => now().edit((doc) => moveStep(doc, id, -1))));
+  useCommand('move-down', () => withStep((id) => now().edit((doc) => moveStep(doc, id, 1))));
+  useCommand('remove', () => withStep((id) => now().edit((finish) => removeStep(finish, id))));
+  useCommand('bypass', () =>
     withStep((id) => now().edit((doc) => setBypass(doc, id, !findStep(doc, id)!.step.bypass))),
   );
   /** The recipe that is selected, or the one that what is selected is inside of. */
@@ -81,64 +95,35 @@ export function useShotKeys(shot: ShotDetail, player: Player | null) {
     const step = findStep(finish, selected)?.step;
     const use = step && isUse(step) ? selected : usesAround(finish, selected)[0];
     if (use) act(use);
+    return use !== undefined;
   };
-  useKey('u', () => withUse((use) => toggleFold(store, use)));
-  useKey('e', () => withUse((use) => toggleEditing(store, use)));
-  useKey('mod+c', () => withStep((id) => keepCopied(copyOf(now().finish, id))));
-  useKey('mod+v', () => pasteHere(store));
-  useKey('mod+d', () => withStep((id) => duplicateHere(store, id, false)), true);
-  useKey('w', () => now().change({ before: !now().before }));
-  useKey('c', () => {
+  useCommand('fold', () => {
+    if (withUse((use) => toggleFold(store, use))) return;
+    const { id, folded } = strandNow();
+    if (now().edit((doc) => changeStrand(doc, id, { folded: folded ? undefined : true })) && !folded)
+      now().change({ selected: id });
+  });
+  useCommand('edit-inside', () => withUse((use) => toggleEditing(store, use)));
+  useCommand('copy', () => withStep((id) => keepCopied(copyOf(now().finish, id))));
+  useCommand('paste', () => pasteHere(store));
+  useCommand('duplicate', () => withStep((id) => duplicateHere(store, id, false)));
+  useCommand('bypass-all', () => now().change({ before: !now().before }));
+  useCommand('compare', () => {
     const { compare } = now();
     now().change({ compare: { ...compare, mode: compare.mode === 'off' ? 'wipe' : 'off' } });
   });
-  useKey('s', () => now().change({ scopes: !now().scopes }));
-  useKey('t', () => now().change({ drawer: now().drawer ? undefined : 'lanes' }));
-  useKey('x', () => now().change({ flipped: !now().flipped }));
-  useKey('m', () => {
+  useCommand('scopes', () => now().change({ scopes: !now().scopes }));
+  useCommand('drawer', () => now().change({ drawer: now().drawer ? undefined : 'lanes' }));
+  useCommand('flip', () => now().change({ flipped: !now().flipped }));
+  useCommand('matte', () => {
     const looks = Object.keys(matteLooks) as MatteLook[];
     now().change({ matteLook: looks[(looks.indexOf(now().matteLook) + 1) % looks.length] });
   });
-  useKey('r', () => {
+  useCommand('region', () => {
     const { region, tool, change } = now();
     change(region || tool ? { region: undefined, tool: undefined } : { tool: { type: 'region' } });
   });
   useKey('esc', () => now().tool && now().change({ tool: undefined }));
-  useKey('h', () => now().change({ theatre: !now().theatre }));
+  useCommand('arrangement', setArrangement);
+  useCommand('theatre', () => now().change({ theatre: !now().theatre }));
 }
-
-/** The keys, for tips and the help line. */
-export const keyHelp: [string, string][] = [
-  ['↑ ↓', 'select a step'],
-  ['Shift ← →', 'select a strand'],
-  ['Ins', 'add a step'],
-  ['Shift Ins', 'add a strand'],
-  ['Ctrl C, V', 'copy, paste a step'],
-  ['Ctrl D', 'duplicate the step'],
-  ['Alt ↑ ↓', 'move the step'],
-  ['Y', 'bypass'],
-  ['Del', 'remove'],
-  ['U', 'unfold, fold the recipe'],
-  ['E', 'edit inside the recipe'],
-  ['Space', 'play, stop'],
-  ['Shift Space', 'play backwards'],
-  ['← →', 'frame'],
-  ['Home, End', 'first, last frame that is played'],
-  ['I, O', 'play from, to this frame'],
-  ['N, P', 'next, previous key'],
-  ['B', 'mark the frame'],
-  ['Shift N, P', 'next, previous mark'],
-  ['W', 'bypass all steps'],
-  ['C', 'compare'],
-  ['X', 'flip to the other picture'],
-  ['S', 'scopes'],
-  ['T', 'time: lanes, curves, keys and guides'],
-  ['M', 'matte: tint, outline, on black'],
-  ['R', 'compute a region only'],
-  ['F', 'fit the picture'],
-  ['1', 'picture at 100 %'],
-  ['Ctrl Z', 'undo'],
-  ['Ctrl Shift Z', 'redo'],
-  ['?', 'all keys'],
-  ['H', 'theatre'],
-];

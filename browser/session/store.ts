@@ -71,6 +71,12 @@ export type ShotState = {
   /** Preview of the current drag: shown at once, added to the document on release. */
   preview?: Edit;
   selected?: string;
+  /** Steps that are selected beside it: what is changed in the sheet is changed in each of them. */
+  also: readonly string[];
+  /** What does not feed the selected point is faded on the board. */
+  feedsOnly: boolean;
+  /** From where links were followed, the last one at the end. */
+  jumps: readonly string[];
   /** Recipes that are unfolded on the board, and the one whose inside may be changed, by the steps of their uses. */
   unfolded: readonly string[];
   editing?: string;
@@ -158,6 +164,9 @@ export function createShotStore(
       shows: 'finished',
       before: false,
       matteLook: 'off',
+      also: [],
+      feedsOnly: false,
+      jumps: [],
       points: [],
       flipped: false,
       theatre: false,
@@ -194,8 +203,13 @@ export function createShotStore(
         const entry = history.future.at(-1);
         if (entry) take(redone(finish, history), `redo: ${entry.label}`);
       },
-      // Another place has another range.
-      change: (part) => set('selected' in part || 'shows' in part ? { dataRange: undefined, ...part } : part),
+      // Another place has another range, and is one alone.
+      change: (part) =>
+        set({
+          ...('selected' in part || 'shows' in part ? { dataRange: undefined } : {}),
+          ...('selected' in part ? { also: [] } : {}),
+          ...part,
+        }),
       replace: (other, label = 'take the other version') =>
         take({ finish: other, history: replaced(get().history, label, get().finish, other) }, label),
     };

@@ -53,7 +53,7 @@ export function AdviceMenu({ shot }: { shot: ShotDetail }) {
               {f.title}
             </button>
             <p className="text-xs text-quiet">{f.remedy}</p>
-            <div className="flex gap-2">
+            <div className="flex gap-2" data-stays>
               {f.fix && (
                 <button type="button" className="btn btn-xs" onClick={() => edit(f.fix!)}>
                   {f.fix.label.replace(/^./, (c) => c.toUpperCase())}

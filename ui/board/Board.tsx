@@ -6,16 +6,17 @@ import {
   useSensor,
   useSensors,
 } from '@dnd-kit/core';
-import { useVirtualizer } from '@tanstack/react-virtual';
 import { Plus } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
+import { useStore } from 'zustand';
+import { useShallow } from 'zustand/react/shallow';
 import type { RecipeSummary } from '@/api/recipes';
 import type { ShotDetail } from '@/api/shots';
 import { addFromPicture } from '@/browser/add-from-picture';
 import { useEngine } from '@/browser/engine/use-engine';
 import { useNoticing } from '@/browser/engine/use-noticing';
 import { useRecipes } from '@/browser/recipes';
-import { drawnBoard, useShot, useShotStore } from '@/browser/session/store';
+import { useShot, useShotStore } from '@/browser/session/store';
 import { type Edit, freeId } from '@/core/finish/edit';
 import { addStep } from '@/core/finish/edits';
 import {
@@ -28,23 +29,29 @@ import {
   strandOf,
 } from '@/core/finish/finish';
 import { firstLink, withFirstLink } from '@/core/finish/first-link';
-import { kindAt, kindsAlong, worksOn } from '@/core/finish/flow';
+import { kindsAlong, worksOn } from '@/core/finish/flow';
 import { type Beginning, startJoined } from '@/core/finish/new-strand';
-import { rowsOf } from '@/core/finish/rows';
 import { isInput, isUse } from '@/core/finish/uses';
 import { stepSpec } from '@/core/steps/registry';
-import { useKey } from '../parts/use-key';
+import { useCommand } from '../keys/use-command';
 import { addRecipeHere } from '../recipes/use-tools';
+import { BoardBar } from './BoardBar';
+import { BoardSearch } from './BoardSearch';
+import { type BoardView, createBoardView, detailFrom } from './board-view';
 import { dropped, whereDropped } from './drag';
-import { bottomOf, column, columnX, gap, gutter, rowY, stepHeight, threadX } from './geometry';
+import { EdgePan } from './EdgePan';
+import { bottomOf, type Column, gutter, headHeight, rowY, stepHeight, threadX } from './geometry';
 import { HeadCard } from './HeadCard';
 import { InsertButton } from './InsertButton';
+import { jump, jumpBack, LinkList, linksNow } from './LinkList';
+import { Overview } from './Overview';
 import { Bracket, brackets, InputCard, useUnfoldedSelection } from './recipe-cards';
 import { StepCard } from './StepCard';
 import { StepPalette } from './StepPalette';
 import { StrandPalette } from './StrandPalette';
 import { TapPoint } from './TapPoint';
 import { Threads } from './Threads';
+import { type BoardLayout, stepsOf, useBoardLayout, useFeeding } from './use-board';
 
 /** The strand board: columns are strands, rows are moments; it reads from top to bottom. */
 export function Board({ shot }: { shot: ShotDetail }) {
@@ -55,37 +62,28 @@ export function Board({ shot }: { shot: ShotDetail }) {
   useNoticing();
   // Asked for before the palette opens: who types a recipe’s name and presses Enter shall find it.
   useRecipes();
-  const { thumbnails } = useShot((s) => s.noticed);
   const [inserting, setInserting] = useState<{ strand: string; index: number } | null>(null);
   const [starting, setStarting] = useState(false);
+  const [searching, setSearching] = useState(false);
+  const [following, setFollowing] = useState(false);
   const [carried, setCarried] = useState('');
-  const scroller = useRef<HTMLDivElement>(null);
+  const panel = useRef<HTMLDivElement>(null);
+  const content = useRef<HTMLDivElement>(null);
+  const [view] = useState(createBoardView);
   // A click is no drag.
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }));
-
-  const board = useShot(drawnBoard);
   useUnfoldedSelection();
-  const rows = rowsOf(board);
+  const layout = useBoardLayout();
+  const { board, columns, rows, kinds, endY, width, height } = layout;
   const main = mainStrand(board);
-  const strands = [main, ...board.strands.filter((s) => s !== main)];
-  // What is hidden changes kinds too.
-  const kinds = new Map(
-    strands.map((s) => [
-      s.id,
-      ['head', ...s.steps.map((t) => t.id)].map((after) => kindAt(finish, s.id, after)),
-    ]),
-  );
-  const lastRow = Math.max(...rows.values());
-  const stepsOf = (s: Strand) => (s.folded ? [] : s.steps);
-  const end = bottomOf(rows.get(stepsOf(main).at(-1)?.id ?? main.id)!) + 40;
-  const height = bottomOf(lastRow) + 96;
+  const feeding = useFeeding(board);
 
-  useKey('insert', () => {
+  useCommand('add-step', () => {
     const found = findStep(finish, selected ?? '');
     const strand = strandOf(finish, selected ?? '');
     setInserting({ strand: strand.id, index: found ? found.index + 1 : 0 });
   });
-  useKey('shift+insert', () => setStarting(true));
+  useCommand('add-strand', () => setStarting(true));
   const insert = async (type: string, index: number) => {
     if (!inserting) return;
     const id = freeId(finish, type);
@@ -125,34 +123,30 @@ export function Board({ shot }: { shot: ShotDetail }) {
     return step ? stepName(step) : 'link';
   };
 
-  // Only the columns that are seen are drawn: forty strands stay fluent.
-  const columns = useVirtualizer({
-    horizontal: true,
-    count: strands.length,
-    getScrollElement: () => scroller.current,
-    estimateSize: () => column + gap,
-    paddingStart: gutter,
-    overscan: 2,
+  const follow = () => {
+    const links = linksNow(store);
+    if (links.length === 1) jump(store, links[0].id);
+    else setFollowing(true);
+  };
+  useCommand('links', follow);
+  useCommand('links-back', () => jumpBack(store));
+  useCommand('search', () => setSearching(true));
+  useCommand('feeds', () => {
+    const { feedsOnly, change } = store.getState();
+    change({ feedsOnly: !feedsOnly });
   });
-  const seen = columns.getVirtualItems().map((c) => c.index);
-  const [first, last] = [seen[0] ?? 0, seen.at(-1) ?? strands.length - 1];
-  // A strand that is selected by key may not be drawn yet.
-  const chosen = strands.findIndex((s) => s.id === selected || s.steps.some((t) => t.id === selected));
-  // biome-ignore lint/correctness/useExhaustiveDependencies: only when another strand is chosen
-  useEffect(() => {
-    if (chosen >= 0 && (chosen < first || chosen > last)) columns.scrollToIndex(chosen);
-  }, [chosen]);
+  useCommand('fit-board', view.fit);
+  useCommand('board-larger', () => view.zoomBy(1.25));
+  useCommand('board-smaller', () => view.zoomBy(1 / 1.25));
 
-  const drawn = seen.length > 0;
-  const looked = useRef(false);
-  useEffect(() => {
-    if (!selected || !drawn) return;
-    // What a shot is opened at stands in the middle; from then on the board moves as little as it must.
-    const block = looked.current ? 'nearest' : 'center';
-    const card = scroller.current?.querySelector('[data-selected=true]');
-    card?.scrollIntoView({ block, inline: 'nearest' });
-    looked.current ||= card !== undefined && card !== null;
-  }, [selected, drawn]);
+  useEffect(() => view.attach(panel.current!, content.current!), [view]);
+  useEffect(() => view.resize(width, height), [view, width, height]);
+  useShownSelection(view, layout, selected, panel);
+  const [first, last] = useStore(
+    view.seen,
+    useShallow((seen) => columnsSeen(columns, seen.x, seen.k, seen.width)),
+  );
+  const detailed = useStore(view.seen, (seen) => seen.k >= detailFrom);
 
   /** The index in the finish of what stands below an item of the board. */
   const indexAfter = (item: Strand | Step) => ('type' in item ? findStep(finish, item.id)!.index + 1 : 0);
@@ -161,118 +155,150 @@ export function Board({ shot }: { shot: ShotDetail }) {
     stage: isUse(s) ? 'recipe' : isInput(s) ? '' : (stepSpec(s.type)?.stage ?? ''),
   }));
   const inserted = finish.strands.find((s) => s.id === inserting?.strand);
+  const isFaded = (id: string) => feeding !== undefined && !feeding.has(id);
   return (
     <DndContext
       sensors={sensors}
       collisionDetection={whereDropped}
+      autoScroll={false}
       onDragStart={({ active }) => setCarried(nameOf(String(active.id)))}
       onDragEnd={drop}
       onDragCancel={() => setCarried('')}
     >
-      <div ref={scroller} className="relative h-full overflow-auto" role="tree" aria-label="Strand board">
-        <div className="relative" style={{ height, width: columnX(strands.length) + 44, minWidth: '100%' }}>
-          <Threads
-            strands={strands}
-            kinds={kinds}
-            rows={rows}
-            selected={selected}
-            endY={end}
-            first={first}
-            last={last}
-          />
-          <span className="absolute left-2 text-[10px] tracking-wide text-quiet" style={{ top: rowY(0) + 4 }}>
-            Head
-          </span>
-          {stageRows.map(({ id, stage }, i) => (
-            <span
-              key={id}
-              className="absolute left-2 text-[10px] tracking-wide text-quiet"
-              style={{ top: rowY(rows.get(id)!) + stepHeight / 2 - 8, width: gutter - 10 }}
-            >
-              {stage !== stageRows[i - 1]?.stage && stage.replace(/^./, (c) => c.toUpperCase())}
-            </span>
-          ))}
-          {seen
-            .map((i) => ({ strand: strands[i], i }))
-            .map(({ strand, i }) => (
-              <div key={strand.id} role="group" aria-label={strand.name}>
-                <HeadCard
-                  strand={strand}
-                  x={columnX(i)}
-                  row={rows.get(strand.id)!}
-                  thumbnail={thumbnails[strand.id]}
-                  shot={shot}
-                />
-                {brackets(strand, stepsOf(strand)).map(({ use, first, last }) => (
-                  <Bracket
-                    key={use}
-                    use={use}
-                    x={columnX(i)}
-                    y={rowY(rows.get(first)!)}
-                    bottom={bottomOf(rows.get(last)!)}
-                  />
-                ))}
-                {stepsOf(strand).map((step, at) =>
-                  isInput(step) ? (
-                    <InputCard
-                      key={step.id}
-                      x={columnX(i)}
-                      y={rowY(rows.get(step.id)!)}
-                      thumbnail={thumbnails[step.id]}
-                    />
-                  ) : (
-                    <StepCard
-                      key={step.id}
-                      step={step}
-                      inactive={
-                        worksOn(step.type, kinds.get(strand.id)![at]) ? undefined : kinds.get(strand.id)![at]
-                      }
-                      x={columnX(i)}
-                      y={rowY(rows.get(step.id)!)}
-                      thumbnail={thumbnails[step.id]}
-                    />
-                  ),
-                )}
-                {[strand, ...stepsOf(strand)].map((item) => (
-                  <InsertButton
-                    key={item.id}
-                    id={`point:${strand.id}:${indexAfter(item)}`}
-                    x={threadX(i)}
-                    y={bottomOf(rows.get(item.id)!) + 12}
-                    // A strand without steps is mostly there to be taken from: its plus waits for the hand.
-                    quiet={strand !== main && strand.steps.length === 0}
-                    label={`Add a step after ${'type' in item ? stepName(item) : item.name}`}
-                    onClick={() => setInserting({ strand: strand.id, index: indexAfter(item) })}
-                  />
-                ))}
-                {[strand, ...stepsOf(strand)].map((item) => (
-                  <TapPoint
-                    key={item.id}
-                    id={`tap:${strand.id}:${'type' in item ? item.id : 'head'}`}
-                    x={columnX(i) + column}
-                    y={bottomOf(rows.get(item.id)!)}
-                    label={`Link from ${'type' in item ? stepName(item) : item.name}: drag to a step`}
-                  />
-                ))}
-              </div>
-            ))}
+      <EdgePan view={view} panel={panel} />
+      <section className="relative h-full" aria-label="Strand board">
+        <div
+          ref={panel}
+          className="absolute inset-x-0 top-0 bottom-8 cursor-grab touch-none overflow-clip active:cursor-grabbing"
+          data-testid="board"
+        >
           <div
-            className="absolute text-[11px] text-quiet"
-            style={{ left: columnX(0) + 30, top: end - 7, width: column - 30 }}
+            ref={content}
+            className="absolute top-0 left-0 origin-top-left"
+            style={{ width, height }}
+            data-far={detailed ? undefined : true}
           >
-            Finished picture
+            <Threads
+              columns={columns}
+              kinds={kinds}
+              rows={rows}
+              selected={selected}
+              feeding={feeding}
+              endY={endY}
+              first={first}
+              last={last}
+            />
+            <span
+              className="absolute left-2 text-[10px] tracking-wide text-quiet"
+              style={{ top: rowY(0) + 4 }}
+            >
+              Head
+            </span>
+            {stageRows.map(({ id, stage }, i) => (
+              <span
+                key={id}
+                className="absolute left-2 text-[10px] tracking-wide text-quiet"
+                style={{ top: rowY(rows.get(id)!) + stepHeight / 2 - 8, width: gutter - 10 }}
+              >
+                {stage !== stageRows[i - 1]?.stage && stage.replace(/^./, (c) => c.toUpperCase())}
+              </span>
+            ))}
+            {columns.slice(first, last + 1).map((column) => {
+              const { strand, x, width } = column;
+              return (
+                <div key={strand.id} role="group" aria-label={strand.name}>
+                  <HeadCard
+                    strand={strand}
+                    column={column}
+                    row={rows.get(strand.id)!}
+                    shot={shot}
+                    faded={isFaded(strand.id)}
+                  />
+                  {brackets(strand, stepsOf(strand)).map(({ use, first, last }) => (
+                    <Bracket
+                      key={use}
+                      use={use}
+                      x={x}
+                      width={width}
+                      y={rowY(rows.get(first)!)}
+                      bottom={bottomOf(rows.get(last)!)}
+                    />
+                  ))}
+                  {stepsOf(strand).map((step, at) =>
+                    isInput(step) ? (
+                      <InputCard
+                        key={step.id}
+                        id={step.id}
+                        x={x}
+                        width={width}
+                        y={rowY(rows.get(step.id)!)}
+                      />
+                    ) : (
+                      <StepCard
+                        key={step.id}
+                        step={step}
+                        inactive={
+                          worksOn(step.type, kinds.get(strand.id)![at])
+                            ? undefined
+                            : kinds.get(strand.id)![at]
+                        }
+                        x={x}
+                        width={width}
+                        y={rowY(rows.get(step.id)!)}
+                        faded={isFaded(step.id)}
+                      />
+                    ),
+                  )}
+                  {detailed &&
+                    !strand.folded &&
+                    [strand, ...stepsOf(strand)].map((item) => (
+                      <InsertButton
+                        key={item.id}
+                        id={`point:${strand.id}:${indexAfter(item)}`}
+                        x={threadX(column)}
+                        y={bottomOf(rows.get(item.id)!) + 12}
+                        // A strand without steps is mostly there to be taken from: its plus waits for the hand.
+                        quiet={strand !== main && strand.steps.length === 0}
+                        label={`Add a step after ${'type' in item ? stepName(item) : item.name}`}
+                        onClick={() => setInserting({ strand: strand.id, index: indexAfter(item) })}
+                      />
+                    ))}
+                  {detailed &&
+                    [strand, ...stepsOf(strand)].map((item) => (
+                      <TapPoint
+                        key={item.id}
+                        id={`tap:${strand.id}:${'type' in item ? item.id : 'head'}`}
+                        x={x + width}
+                        y={bottomOf(rows.get(item.id)!)}
+                        label={`Link from ${'type' in item ? stepName(item) : item.name}: drag to a step`}
+                      />
+                    ))}
+                </div>
+              );
+            })}
+            <div
+              className="absolute text-[11px] text-quiet"
+              style={{ left: columns[0].x + 30, top: endY - 7, width: columns[0].width - 30 }}
+            >
+              Finished picture
+            </div>
+            <button
+              type="button"
+              className="absolute grid size-7 cursor-pointer place-content-center rounded-full border border-dashed border-line text-quiet hover:border-primary hover:text-primary"
+              style={{ left: width - 42, top: rowY(0) + 16 }}
+              tabIndex={-1}
+              aria-label="Add a strand"
+              title="Add a strand (Shift A)"
+              onClick={() => setStarting(true)}
+            >
+              <Plus size={15} />
+            </button>
           </div>
-          <button
-            type="button"
-            className="absolute grid size-7 cursor-pointer place-content-center rounded-full border border-dashed border-line text-quiet hover:border-primary hover:text-primary"
-            style={{ left: columnX(strands.length) + 2, top: rowY(0) + 16 }}
-            aria-label="Add a strand"
-            title="Add a strand (Shift Ins)"
-            onClick={() => setStarting(true)}
-          >
-            <Plus size={15} />
-          </button>
         </div>
+        <Overview layout={layout} view={view} />
+        <BoardBar view={view} onSearch={() => setSearching(true)} onLinks={() => setFollowing(true)} />
+        {searching && <BoardSearch layout={layout} onClose={() => setSearching(false)} />}
+        {following && <LinkList links={linksNow(store)} onClose={() => setFollowing(false)} />}
         {inserting && inserted && (
           <StepPalette
             strand={inserted}
@@ -291,7 +317,7 @@ export function Board({ shot }: { shot: ShotDetail }) {
             onClose={() => setStarting(false)}
           />
         )}
-      </div>
+      </section>
       <DragOverlay dropAnimation={null}>
         {carried && (
           <span className="rounded-box border border-primary bg-base-300 px-3 py-1.5 text-[13px] shadow-lg">
@@ -301,4 +327,43 @@ export function Board({ shot }: { shot: ShotDetail }) {
       </DragOverlay>
     </DndContext>
   );
+}
+
+/** Numbers of the first and the last column that are seen, and one more on each side. */
+function columnsSeen(columns: readonly Column[], x: number, k: number, room: number): [number, number] {
+  const [left, right] = [-x / k, (room - x) / k];
+  const first = columns.findIndex((c) => c.x + c.width > left);
+  const after = columns.findIndex((c) => c.x > right);
+  return [Math.max(0, first - 1), after < 0 ? columns.length - 1 : after];
+}
+
+/** What is selected is seen: in the middle when a shot is opened, and from then on the board moves as little as it must. */
+function useShownSelection(
+  view: BoardView,
+  { columns, rows }: BoardLayout,
+  selected: string | undefined,
+  panel: React.RefObject<HTMLElement | null>,
+) {
+  const measured = useStore(view.seen, (seen) => seen.width > 0);
+  const looked = useRef(false);
+  const column = columns.find(
+    ({ strand }) => strand.id === selected || strand.steps.some((s) => s.id === selected),
+  );
+  const isHead = column?.strand.id === selected || column?.strand.folded;
+  const row = column && rows.get(isHead ? column.strand.id : selected!);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: when it is selected or moved, not when the board changes elsewhere
+  useEffect(() => {
+    if (!measured || !column || row === undefined) return;
+    const high = row === 0 ? headHeight : stepHeight;
+    view.show({ x: column.x, y: rowY(row), width: column.width, height: high }, !looked.current);
+    looked.current = true;
+    // Who goes through the board by keyboard has the focus on what is selected.
+    const inside = panel.current;
+    if (!inside?.contains(document.activeElement)) return;
+    requestAnimationFrame(() => {
+      const card = inside.querySelector<HTMLElement>('[data-card][data-selected=true]');
+      if (card && card !== document.activeElement && document.activeElement?.hasAttribute('data-card'))
+        card.focus({ preventScroll: true });
+    });
+  }, [measured, selected, row, column?.x]);
 }

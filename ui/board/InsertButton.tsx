@@ -14,6 +14,7 @@ export function InsertButton({ id, x, y, quiet, label, onClick }: Props) {
         isOver ? 'scale-150 border-primary text-primary' : 'border-line text-quiet'
       } ${quiet ? 'opacity-0' : 'opacity-60'}`}
       style={{ left: x - 9, top: y - 9 }}
+      tabIndex={-1}
       aria-label={label}
       title={label}
       onClick={onClick}

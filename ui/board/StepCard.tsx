@@ -1,7 +1,7 @@
 import { useDraggable, useDroppable } from '@dnd-kit/core';
 import { Diamond, FoldVertical, Link2, StickyNote, UnfoldVertical } from 'lucide-react';
-import type { Thumbnail } from '@/browser/engine/answers';
-import { previewed, useShot, useShotStore } from '@/browser/session/store';
+import { memo } from 'react';
+import { previewed, type ShotStore, useShot, useShotStore } from '@/browser/session/store';
 import { valuesOn } from '@/core/finish/animated';
 import { findStep, originalOf, type Step, specOf, stepName } from '@/core/finish/finish';
 import { isUse } from '@/core/finish/uses';
@@ -12,18 +12,22 @@ import { stepSpec } from '@/core/steps/registry';
 import { formatValue } from '../parts/format-value';
 import { PixelCanvas } from '../parts/PixelCanvas';
 import { toggleFold } from '../recipes/use-tools';
-import { column, stepHeight } from './geometry';
+import { goToValues } from '../workspace/areas';
+import { stepHeight } from './geometry';
 
 /** `inactive` is the kind that the strand carries where the step does not accept it. */
-type Props = { step: Step; inactive?: Kind; x: number; y: number; thumbnail: Thumbnail | undefined };
+type Props = { step: Step; inactive?: Kind; x: number; y: number; width: number; faded: boolean };
 
 /** The shortest bar that can still be seen. */
 const percent = (share: number) =>
   share === 0 ? 'empty' : `${(share * 100).toFixed(share < 0.0995 ? 1 : 0)} %`;
 
 /** A step on its strand: the picture after it, its name, its summary value, the share of light it adds. */
-export function StepCard({ step, inactive, x, y, thumbnail }: Props) {
+export const StepCard = memo(function StepCard({ step, inactive, x, y, width, faded }: Props) {
+  const store = useShotStore();
+  const thumbnail = useShot((s) => s.noticed.thumbnails[step.id]);
   const selected = useShot((s) => s.selected === step.id);
+  const also = useShot((s) => s.also.includes(step.id));
   const summaryValue = useShot((s) => {
     const spec = specOf(step)!;
     const doc = previewed(s);
@@ -65,28 +69,42 @@ export function StepCard({ step, inactive, x, y, thumbnail }: Props) {
         }}
         {...listeners}
         type="button"
-        role="treeitem"
-        aria-selected={selected}
+        aria-pressed={selected || also}
+        data-card
         data-selected={selected}
         data-step={step.id}
+        tabIndex={selected ? 0 : -1}
         title={[`${stepName(step)}. ${hint}`, step.note].filter(Boolean).join('\n')}
         className={`absolute flex cursor-pointer items-center gap-1.5 rounded-box border bg-base-300 px-1.5 text-left ${
-          selected ? 'border-primary ring-1 ring-primary' : 'border-line hover:border-[#6a6a6a]'
-        } ${use ? 'pr-6 shadow-[3px_3px_0_-1px_var(--color-base-100),3px_3px_0_0_var(--color-line)]' : ''} ${off ? 'border-dashed opacity-55' : ''} ${isOver ? 'ring-1 ring-primary' : ''} ${isDragging ? 'opacity-40' : ''}`}
-        style={{ left: x, top: y, width: column, height: stepHeight }}
-        onClick={() => change({ selected: step.id })}
+          selected
+            ? 'border-primary ring-1 ring-primary'
+            : also
+              ? 'border-primary outline-1 outline-primary outline-dashed'
+              : 'border-line hover:border-[#6a6a6a]'
+        } ${faded ? 'opacity-25' : ''} ${use ? 'pr-6 shadow-[3px_3px_0_-1px_var(--color-base-100),3px_3px_0_0_var(--color-line)]' : ''} ${off ? 'border-dashed opacity-55' : ''} ${isOver ? 'ring-1 ring-primary' : ''} ${isDragging ? 'opacity-40' : ''}`}
+        style={{ left: x, top: y, width, height: stepHeight }}
+        onClick={(e) => (e.shiftKey ? toggleAlso(store, step.id) : change({ selected: step.id }))}
+        onKeyDown={(e) => {
+          if (e.key !== 'Enter' || e.ctrlKey || e.altKey) return;
+          e.preventDefault();
+          change({ selected: step.id });
+          goToValues();
+        }}
       >
-        <PixelCanvas picture={thumbnail} className="h-8 w-9 shrink-0 rounded-sm" />
+        <PixelCanvas
+          picture={thumbnail}
+          className={`h-8 shrink-0 rounded-sm ${width < 110 ? 'w-7' : 'w-9'}`}
+        />
         <span className="min-w-0 flex-1">
           <span className="flex items-center gap-1 text-[13px] leading-tight font-medium">
-            <span className="truncate">{stepName(step)}</span>
+            <span className="card-name truncate">{stepName(step)}</span>
             {follows && <Link2 size={11} className="shrink-0 text-quiet" aria-label="linked copy" />}
             {keyed && <Diamond size={10} className="shrink-0 text-secondary" aria-label="has keys" />}
             {step.note && (
               <StickyNote size={11} className="shrink-0 text-secondary" aria-label="has a note" />
             )}
           </span>
-          <span className="flex gap-1 text-xs leading-tight text-quiet">
+          <span className="card-value flex gap-1 text-xs leading-tight text-quiet">
             <span className="truncate">{off ? (inactive ? 'inactive' : 'bypassed') : summaryValue}</span>
             {covers !== undefined && <span className="shrink-0 text-primary">{percent(covers)}</span>}
           </span>
@@ -103,9 +121,16 @@ export function StepCard({ step, inactive, x, y, thumbnail }: Props) {
           </span>
         )}
       </button>
-      {use && <FoldButton step={step} x={x} y={y} />}
+      {use && <FoldButton step={step} x={x + width} y={y} />}
     </>
   );
+});
+
+/** Selects a step beside the one that is selected, or not any more. */
+function toggleAlso(store: ShotStore, id: string) {
+  const { selected, also, finish, change } = store.getState();
+  if (id === selected || !findStep(finish, selected ?? '')) return change({ selected: id });
+  change({ also: also.includes(id) ? also.filter((a) => a !== id) : [...also, id] });
 }
 
 /** Unfolds a recipe in its place on the board, or folds it. */
@@ -118,9 +143,10 @@ function FoldButton({ step, x, y }: { step: Step; x: number; y: number }) {
     <button
       type="button"
       className="absolute grid size-5 cursor-pointer place-content-center rounded text-quiet hover:text-primary"
-      style={{ left: x + column - 23, top: y + stepHeight / 2 - 10 }}
+      style={{ left: x - 23, top: y + stepHeight / 2 - 10 }}
       aria-label={label}
       aria-expanded={open}
+      tabIndex={-1}
       title={label}
       onClick={() => toggleFold(store, step.id)}
     >

@@ -9,6 +9,7 @@ export function TapPoint({ id, x, y, label }: { id: string; x: number; y: number
       {...listeners}
       className="absolute size-3 cursor-crosshair touch-none rounded-full border border-line bg-base-200 opacity-0 transition-opacity hover:border-primary hover:bg-primary hover:opacity-100"
       style={{ left: x - 7, top: y - 8 }}
+      data-own-drag
       title={label}
     />
   );

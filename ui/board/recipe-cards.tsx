@@ -1,11 +1,10 @@
 import { CornerDownRight } from 'lucide-react';
 import { useEffect } from 'react';
-import type { Thumbnail } from '@/browser/engine/answers';
 import { useShot, useShotStore } from '@/browser/session/store';
 import { findStep, type Step, type Strand } from '@/core/finish/finish';
 import { inputIdOf, isInput, isUse, usesAround } from '@/core/finish/uses';
 import { PixelCanvas } from '../parts/PixelCanvas';
-import { column, stepHeight } from './geometry';
+import { stepHeight } from './geometry';
 
 /** What unfolded recipes show on the board beside their steps. */
 
@@ -21,7 +20,8 @@ export function brackets({ id, inside }: Strand, steps: readonly Step[]): Drawn[
 }
 
 /** The ground of what is inside a recipe; brighter while it is being edited. */
-export function Bracket({ use, x, y, bottom }: { use: string; x: number; y: number; bottom: number }) {
+type BracketProps = { use: string; x: number; width: number; y: number; bottom: number };
+export function Bracket({ use, x, width, y, bottom }: BracketProps) {
   const editing = useShot((s) => s.editing === use);
   return (
     <div
@@ -29,17 +29,18 @@ export function Bracket({ use, x, y, bottom }: { use: string; x: number; y: numb
       className={`absolute rounded-box border-l-2 ${
         editing ? 'border-primary bg-primary/10' : 'border-secondary/70 bg-base-content/5'
       }`}
-      style={{ left: x - 5, top: y - 5, width: column + 9, height: bottom - y + 10 }}
+      style={{ left: x - 5, top: y - 5, width: width + 9, height: bottom - y + 10 }}
     />
   );
 }
 
 /** Where an unfolded recipe begins: the picture that comes to it. */
-export function InputCard({ x, y, thumbnail }: { x: number; y: number; thumbnail: Thumbnail | undefined }) {
+export function InputCard({ id, x, width, y }: { id: string; x: number; width: number; y: number }) {
+  const thumbnail = useShot((s) => s.noticed.thumbnails[id]);
   return (
     <div
       className="absolute flex items-center gap-1.5 px-1.5 text-xs text-quiet"
-      style={{ left: x, top: y, width: column, height: stepHeight }}
+      style={{ left: x, top: y, width, height: stepHeight }}
     >
       <PixelCanvas picture={thumbnail} className="h-8 w-9 shrink-0 rounded-sm opacity-80" />
       <CornerDownRight size={12} aria-hidden="true" /> Input

@@ -94,7 +94,7 @@ function PlayMenu() {
             onChange={(e) => set({ waits: e.target.checked })}
           />
         </label>
-        <div className="flex flex-wrap gap-1 border-t border-line pt-2">
+        <div className="flex flex-wrap gap-1 border-t border-line pt-2" data-stays>
           <button
             type="button"
             className="btn btn-xs"

@@ -2,6 +2,7 @@ import { useMemo } from 'react';
 import type { ShotDetail } from '@/api/shots';
 import { usePlay } from '@/browser/play/use-player';
 import { useShot } from '@/browser/session/store';
+import { useWorkspace } from '@/browser/workspace/workspace';
 import { keyedFramesOf } from '@/core/finish/keys';
 import { Cells } from './Cells';
 import { frameStates } from './frame-states';
@@ -17,6 +18,7 @@ const gapWords = {
 /** The frames of the shot: which are here, which are ready, which one is looked at, and how they play. */
 export function Ribbon({ shot }: { shot: ShotDetail }) {
   const frame = usePlay((s) => s.frame);
+  const folded = useWorkspace((w) => w.ribbonFolded);
   const finish = useShot((s) => s.finish);
   const selected = useShot((s) => s.selected);
   const states = useMemo(() => frameStates(shot, finish), [shot, finish]);
@@ -26,8 +28,11 @@ export function Ribbon({ shot }: { shot: ShotDetail }) {
   const { known } = states.stateOf(frame);
   const trouble = known?.problem ?? known?.differs;
   return (
-    <section className="flex h-[96px] items-stretch gap-4 px-4 py-2" aria-label="Frames">
-      <div className="grid w-52 shrink-0 content-center">
+    <section
+      className={`flex items-stretch gap-4 px-4 ${folded ? 'h-9 py-1' : 'h-[96px] py-2'}`}
+      aria-label="Frames"
+    >
+      <div className={`grid shrink-0 content-center ${folded ? 'max-h-7 overflow-hidden' : 'w-52'}`}>
         <div className="flex items-center gap-3">
           <span className="text-2xl font-semibold" data-testid="frame">
             {String(frame).padStart(4, '0')}
@@ -57,7 +62,7 @@ export function Ribbon({ shot }: { shot: ShotDetail }) {
       </div>
       <div className="flex min-w-0 flex-1 flex-col gap-1">
         <Track shot={shot} states={states} keyed={keyed} />
-        <Cells shot={shot} states={states} keyed={keyed} />
+        {!folded && <Cells shot={shot} states={states} keyed={keyed} />}
       </div>
       {trouble && (
         <p role="alert" className="w-64 self-center text-xs text-error">

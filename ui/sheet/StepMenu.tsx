@@ -37,7 +37,7 @@ export function StepMenu({ stepId, strand, shot }: { stepId: string; strand: Str
   const items: [string, string, () => void][] = [
     ['Copy', 'Ctrl C', () => keepCopied(copyOf(finish, stepId))],
     ['Paste below', 'Ctrl V', () => pasteHere(store)],
-    ['Duplicate', 'Ctrl D', () => duplicateHere(store, stepId, false)],
+    ['Duplicate', 'D', () => duplicateHere(store, stepId, false)],
     ...(isUse(step)
       ? []
       : [['Linked copy', '', () => duplicateHere(store, stepId, true)] as [string, string, () => void]]),
@@ -76,14 +76,7 @@ export function StepMenu({ stepId, strand, shot }: { stepId: string; strand: Str
         <ul className="menu dropdown-content z-20 mt-1 w-56 rounded-box border border-line bg-base-200 p-1 text-[13px] shadow-lg">
           {items.map(([name, keys, act]) => (
             <li key={name}>
-              <button
-                type="button"
-                disabled={name === 'Paste below' && !copiedStep()}
-                onClick={(e) => {
-                  e.currentTarget.closest('details')!.open = false;
-                  act();
-                }}
-              >
+              <button type="button" disabled={name === 'Paste below' && !copiedStep()} onClick={act}>
                 {name}
                 <span className="ml-auto text-xs text-quiet">{keys}</span>
               </button>

@@ -71,7 +71,7 @@ export function TimeDrawer({ shot, look }: { shot: ShotDetail; look: DrawerLook 
   );
   return (
     <section
-      className="flex h-60 flex-col border-t border-line bg-base-200"
+      className="flex h-full flex-col bg-base-200"
       aria-label="Time"
       onKeyDown={(e) => {
         const typed = e.target instanceof HTMLInputElement || e.target instanceof HTMLSelectElement;

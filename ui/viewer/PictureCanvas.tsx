@@ -1,18 +1,18 @@
-import { select } from 'd3-selection';
-import { type D3ZoomEvent, zoom as makeZoom, type ZoomBehavior, zoomIdentity } from 'd3-zoom';
-import { useCallback, useEffect, useRef, useState } from 'react';
+import { useEffect, useRef } from 'react';
 import type { Shown } from '@/browser/engine/answers';
 import type { PlayState } from '@/browser/play/player';
 import { usePlay, usePlayer } from '@/browser/play/use-player';
 import { useShot } from '@/browser/session/store';
+import { useMirror } from '@/browser/workspace/mirror';
 import type { Size } from '@/core/picture/region';
-import { useKey } from '../parts/use-key';
+import { useCommand } from '../keys/use-command';
 import { DrawTool } from './DrawTool';
 import { GuideRings } from './GuideRings';
 import { Handles } from './Handles';
 import { type Painting, paint } from './paint';
 import { RegionTool } from './RegionTool';
 import { ShapeEditor } from './ShapeEditor';
+import { usePictureZoom } from './use-picture-zoom';
 import { WipeLine } from './WipeLine';
 
 export type Pointed = { x: number; y: number };
@@ -28,10 +28,10 @@ type Props = {
   dimmed?: boolean;
 };
 
-const room = 12;
 /** The picture at any zoom about the cursor; pixels stay sharp squares when zoomed in. */
 export function PictureCanvas({ shown, full, onPoint, onZoom, onPick, dimmed }: Props) {
   const player = usePlayer();
+  const mirror = useMirror();
   const status = usePlay((s) => s.status);
   const frame = useShot((s) => s.frame);
   const compare = useShot((s) => s.compare);
@@ -42,49 +42,13 @@ export function PictureCanvas({ shown, full, onPoint, onZoom, onPick, dimmed }: 
     s.finish.strands.find((x) => x.id === s.selected)?.head.type === 'shapes' ? s.selected : undefined,
   );
   const canvas = useRef<HTMLCanvasElement>(null);
-  const behaviour = useRef<ZoomBehavior<HTMLCanvasElement, unknown>>(undefined);
-  const [box, setBox] = useState<Size>({ width: 0, height: 0 });
-  const [view, setView] = useState({ k: 1, x: 0, y: 0 });
-  const fitted = useRef(true);
   const bitmap = useRef<HTMLCanvasElement>(undefined);
   const second = useRef<HTMLCanvasElement>(undefined);
   const pressed = useRef<{ x: number; y: number }>(undefined);
 
-  useEffect(() => {
-    const node = canvas.current!;
-    const observer = new ResizeObserver(() => setBox({ width: node.clientWidth, height: node.clientHeight }));
-    observer.observe(node);
-    const zoom = makeZoom<HTMLCanvasElement, unknown>().scaleExtent([0.05, 64]);
-    zoom.on('zoom', ({ transform, sourceEvent }: D3ZoomEvent<HTMLCanvasElement, unknown>) => {
-      if (sourceEvent) fitted.current = false;
-      setView({ k: transform.k, x: transform.x, y: transform.y });
-    });
-    behaviour.current = zoom;
-    select(node).call(zoom).on('dblclick.zoom', null);
-    return () => observer.disconnect();
-  }, []);
-
-  const point = useCallback(
-    (k: number) => {
-      const x = (box.width - full.width * k) / 2;
-      const y = (box.height - full.height * k) / 2;
-      if (box.width > 0)
-        select(canvas.current!).call(behaviour.current!.transform, zoomIdentity.translate(x, y).scale(k));
-    },
-    [box, full.width, full.height],
-  );
-  const fitIn = useCallback(() => {
-    fitted.current = true;
-    point(Math.min((box.width - 2 * room) / full.width, (box.height - 2 * room) / full.height));
-  }, [box, full.width, full.height, point]);
-  useEffect(() => {
-    if (fitted.current) fitIn();
-  }, [fitIn]);
-  useKey('f', fitIn);
-  useKey('1', () => {
-    fitted.current = false;
-    point(1);
-  });
+  const { box, view, fitIn, fullSize } = usePictureZoom(canvas, full);
+  useCommand('fit', fitIn);
+  useCommand('full-size', fullSize);
   useEffect(() => onZoom(view.k), [view.k, onZoom]);
 
   useEffect(() => {
@@ -99,18 +63,13 @@ export function PictureCanvas({ shown, full, onPoint, onZoom, onPick, dimmed }: 
     if (shown.other) fill(second, shown.other);
   }, [shown]);
 
-  // Setting its size clears a canvas, and takes long.
-  useEffect(() => {
-    canvas.current!.width = Math.round(box.width * window.devicePixelRatio);
-    canvas.current!.height = Math.round(box.height * window.devicePixelRatio);
-  }, [box]);
-
   useEffect(() => {
     const node = canvas.current!;
     const g = node.getContext('2d')!;
     const how = { compare, flipped, region, view, box, full, dense: window.devicePixelRatio };
     const put = (frame: number, painting: Painting, moving: boolean) => {
       paint(g, painting, { ...how, moving });
+      mirror?.show({ painting, frame, compare, flipped, region, full, moving });
       node.dataset.frame = String(frame);
       node.dataset.scale = String(painting.scale);
     };
@@ -130,7 +89,7 @@ export function PictureCanvas({ shown, full, onPoint, onZoom, onPick, dimmed }: 
     if (now.picture) played(now);
     else if (status !== 'playing' || !node.dataset.frame) still();
     return player.state.subscribe(played);
-  }, [shown, frame, status, box, view, full, compare, flipped, region, player]);
+  }, [shown, frame, status, box, view, full, compare, flipped, region, player, mirror]);
 
   const toPixel = (e: { clientX: number; clientY: number; currentTarget: Element }): Pointed => {
     const { left, top } = e.currentTarget.getBoundingClientRect();

@@ -133,10 +133,10 @@ export function Viewer({ shot }: { shot: ShotDetail }) {
   const isOther = shown !== undefined && shown.frame !== frame && !isPlaying;
   return (
     <section
-      className="grid h-full grid-cols-[minmax(0,1fr)] grid-rows-[38px_minmax(0,1fr)_auto_28px]"
+      className="grid h-full grid-cols-[minmax(0,1fr)] grid-rows-[auto_minmax(0,1fr)_auto_28px]"
       aria-label="Viewer"
     >
-      <div className="flex items-center gap-0.5 overflow-hidden px-2">
+      <div className="flex min-h-[38px] flex-wrap items-center gap-0.5 px-2 py-0.5">
         <div className="flex gap-0.5" role="group" aria-label="What is shown">
           <button
             type="button"
