@@ -14,16 +14,6 @@ const summary = {
   height: v.number(),
 };
 
-export const shotSummary = v.strictObject({
-  ...summary,
-  /** Media and frame of the poster, once there is one. */
-  poster: v.nullable(v.strictObject({ media: v.number(), frame: v.number(), content: v.string() })),
-  arrived: v.number(),
-  expected: v.number(),
-});
-export type ShotSummary = v.InferOutput<typeof shotSummary>;
-export type ProjectSummary = { id: number; name: string; shots: ShotSummary[] };
-
 export const shotDetail = v.strictObject({
   ...summary,
   project: v.string(),
@@ -39,9 +29,13 @@ export const readShot = route('GET', '/api/shots/:shot', {
   answer: shotDetail,
 });
 
-/** Deletes a shot with its finishes, versions and exports; the frames it was made of stay where they are. */
+/**
+ * Deletes a shot with its finishes, versions and exports; the frames it was made of stay where they are. For 30 days it can be brought back; with
+ * `forever` one that was deleted goes for good.
+ */
 export const deleteShot = route('DELETE', '/api/shots/:shot', {
   params: { shot: wholeNumber },
+  query: { forever: v.optional(v.string()) },
   answer: v.strictObject({ ok: v.literal(true) }),
 });
 
@@ -52,24 +46,32 @@ const text = (what: string, most = 200) =>
     v.minLength(1, `${what} is missing.`),
     v.maxLength(most, `${what} has at most ${most} letters.`),
   );
+const chosenMedia = v.pipe(
+  v.array(
+    v.strictObject({
+      pattern: text('The path of the frames', 2000),
+      gaps: v.optional(gapRule),
+      encoding: v.optional(encoding),
+    }),
+  ),
+  v.minLength(1, 'Choose the frames to import.'),
+  v.maxLength(200, 'At most 200 sequences are imported at once.'),
+);
 export const addShot = route('POST', '/api/shots', {
   body: v.strictObject({
     project: text('The project’s name'),
     shot: text('The shot’s name'),
-    media: v.pipe(
-      v.array(
-        v.strictObject({
-          pattern: text('The path of the frames', 2000),
-          gaps: v.optional(gapRule),
-          encoding: v.optional(encoding),
-        }),
-      ),
-      v.minLength(1, 'Choose the frames to import.'),
-      v.maxLength(200, 'At most 200 sequences are imported at once.'),
-    ),
+    media: chosenMedia,
     stacked: v.optional(v.boolean(), false),
   }),
   answer: v.strictObject({ shot: v.number() }),
+});
+
+/** More media for a shot that is there: the names that its finishes can use them by. */
+export const addMedia = route('POST', '/api/shots/:shot/media', {
+  params: { shot: wholeNumber },
+  body: v.strictObject({ media: chosenMedia }),
+  answer: v.strictObject({ names: v.array(v.string()) }),
 });
 
 export const readHealth = route('GET', '/api/health', { answer: v.strictObject({ ok: v.literal(true) }) });

@@ -1,8 +1,8 @@
-import { listProjects } from '@/server/shots/shots';
-import { Projects } from '@/ui/projects/Projects';
+import { readShelf } from '@/server/shots/shelf';
+import { Shelf } from '@/ui/shelf/Shelf';
 
 export const dynamic = 'force-dynamic';
 
 export default async function Page() {
-  return <Projects projects={await listProjects()} />;
+  return <Shelf initial={await readShelf()} />;
 }

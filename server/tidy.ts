@@ -4,9 +4,10 @@ import { dataPath } from './data-folder';
 import { database, rows } from './db/connect';
 import { contentsName } from './media/contents';
 import type { Media } from './media/frames';
+import { emptyBin } from './shots/bin';
 
 /**
- * Removes files of the data folder that belong to nothing any more: exports and uploads of deleted shots, which the deletion has listed; small
+ * Deletes for good what was put aside for longer than it is kept, and removes files of the data folder that belong to nothing any more: exports and uploads of deleted shots, which the deletion has listed; small
  * pictures of contents that are gone; and halves of files whose writer died. What is young stays: it may be on its way into the database.
  */
 
@@ -62,7 +63,8 @@ async function removeLeftovers(): Promise<number> {
 
 /** Tidies up once; gives how many files and folders were removed. `rest` is how old those must be that nobody has listed, in milliseconds. */
 export async function tidy(rest = hour): Promise<number> {
-  let count = await removeLeftovers();
+  let count = await emptyBin();
+  count += await removeLeftovers();
   const frames = await rows<{ content: string } & Pick<Media, 'encoding' | 'kinds'>>(
     `SELECT DISTINCT f.content, m.encoding, m.kinds FROM media_frame f JOIN media m ON m.id = f.media_id
      WHERE f.content <> ''`,

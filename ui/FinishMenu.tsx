@@ -1,14 +1,20 @@
 import { ChevronDown } from 'lucide-react';
 import { useRouter } from 'next/navigation';
-import { useState } from 'react';
-import { copyFinish } from '@/api/finishes';
+import { toast } from 'sonner';
+import { addFinish, copyFinish } from '@/api/finishes';
 import { request } from '@/api/request';
+import { deleteFinish, restoreFinish } from '@/api/shelf';
 import type { ShotDetail } from '@/api/shots';
-import { useRefusing, useShot } from '@/browser/session/store';
+import { useRefusing, useShot, useShotStore } from '@/browser/session/store';
 import { useSession } from '@/browser/session/use-session';
-import { renameFinish } from '@/core/finish/edits';
+import { newFinish, renameFinish } from '@/core/finish/edits';
+import { type Head, mainStrand } from '@/core/finish/finish';
+import { headTaps } from '@/core/finish/graph';
 import { Dropdown } from './parts/Dropdown';
 import { TextField } from './parts/TextField';
+
+/** A head that takes from no other strand. */
+const isOwn = (head: Head) => headTaps(head).length === 0;
 
 /** The finishes of a shot: another is opened, this one named anew or copied. */
 export function FinishMenu({ shot }: { shot: ShotDetail }) {
@@ -16,12 +22,50 @@ export function FinishMenu({ shot }: { shot: ShotDetail }) {
   const name = useShot((s) => s.finish.name);
   const refusing = useRefusing();
   const router = useRouter();
-  const [problem, setProblem] = useState('');
+  const store = useShotStore();
+  const setProblem = (words: string) => void toast.error(words);
   /** Leaves for another finish once all of this one is saved. */
   const open = async (id: number) => {
     await autosave.flush();
     if (autosave.isClean()) router.push(`/shots/${shot.id}?finish=${id}`);
     else setProblem('The last edits are not saved yet. Save them first, or undo them.');
+  };
+  /** One without steps, of the same head. */
+  const begin = async () => {
+    await autosave.flush();
+    try {
+      const now = store.getState().finish;
+      const { head, kind } = mainStrand(now);
+      const plain = isOwn(head)
+        ? head
+        : ({ type: 'pass', media: shot.media[0]?.name ?? '', pass: '' } as const);
+      const document = newFinish('finish', 'New finish', plain, kind === 'data' ? 'data' : 'picture');
+      const body = { document, label: 'begin' };
+      await open((await request(addFinish, { params: { shot: shot.id }, body })).finish);
+    } catch (error) {
+      setProblem((error as Error).message);
+    }
+  };
+  /** Puts this finish aside, and opens another. */
+  const remove = async () => {
+    await autosave.flush();
+    try {
+      const other = shot.finishes.find((f) => f.id !== finish);
+      await request(deleteFinish, { params: { finish }, query: {} });
+      toast(`${name} is deleted.`, {
+        description: 'For 30 days it can be brought back on the shelf.',
+        action: {
+          label: 'Undo',
+          onClick: () =>
+            void request(restoreFinish, { params: { finish } })
+              .then(() => router.push(`/shots/${shot.id}?finish=${finish}`))
+              .catch((error) => toast.error((error as Error).message)),
+        },
+      });
+      if (other) router.push(`/shots/${shot.id}?finish=${other.id}`);
+    } catch (error) {
+      setProblem((error as Error).message);
+    }
   };
   const copy = async () => {
     await autosave.flush();
@@ -78,10 +122,21 @@ export function FinishMenu({ shot }: { shot: ShotDetail }) {
         >
           Copy this finish
         </button>
-        {problem && (
-          <p role="alert" className="px-2 text-error">
-            {problem}
-          </p>
+        <button
+          type="button"
+          className="cursor-pointer rounded px-2 py-1 text-left hover:bg-base-300"
+          onClick={begin}
+        >
+          New finish without steps
+        </button>
+        {shot.finishes.length > 1 && (
+          <button
+            type="button"
+            className="cursor-pointer rounded px-2 py-1 text-left hover:bg-base-300"
+            onClick={remove}
+          >
+            Delete this finish
+          </button>
         )}
       </div>
     </Dropdown>

@@ -3,16 +3,20 @@
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import { Toaster, toast } from 'sonner';
+import { request } from '@/api/request';
+import { openedShot } from '@/api/shelf';
 import type { ShotDetail } from '@/api/shots';
 import { EngineContext, useStartedEngine } from '@/browser/engine/use-engine';
 import { PlayerContext, useStartedPlayer } from '@/browser/play/use-player';
 import { ShotContext, type ShotStore, useShot } from '@/browser/session/store';
 import { SessionContext, useOpenedSession, useSession } from '@/browser/session/use-session';
 import { useMediaIndex, useShotData } from '@/browser/session/use-shot-data';
-import { useSavedVersions, VersionsContext } from '@/browser/session/versions';
+import { useSavedVersions, type Versions, VersionsContext } from '@/browser/session/versions';
 import { MirrorContext } from '@/browser/workspace/mirror';
 import { addStrand } from '@/core/finish/edits';
+import type { Head } from '@/core/finish/finish';
 import { passTitle, strandKind } from '@/core/formats/passes';
+import type { Kind } from '@/core/picture/kind';
 import { Board } from './board/Board';
 import { ShotDrops } from './drops/ShotDrops';
 import { ExportPanel } from './exports/ExportPanel';
@@ -71,25 +75,61 @@ function Opening({ name, problem, onRetry }: { name: string; problem?: string; o
   );
 }
 
-/** The address may ask for a strand (`?strand=media/pass`), as the overview of passes does: it is started once. */
-function useAskedStrand(shot: ShotDetail, store: ShotStore) {
+/**
+ * The address may ask for strands (`?strand=media/pass`, or a media by its name; several with `stack=1` as the layers of one), as the overview of
+ * passes and the import of more media do, and for a comparison with another finish (`?compare=`): once.
+ */
+function useAsked(shot: ShotDetail, store: ShotStore, versions: Versions) {
   // biome-ignore lint/correctness/useExhaustiveDependencies: once, with the page
   useEffect(() => {
     const query = new URLSearchParams(location.search);
-    const asked = query.get('strand');
-    if (asked === null) return;
-    query.delete('strand');
+    const asked = query.getAll('strand');
+    const [stacked, other] = [query.has('stack'), Number(query.get('compare'))];
+    if (asked.length === 0 && !other) return;
+    for (const key of ['strand', 'stack', 'compare']) query.delete(key);
     history.replaceState(null, '', `${location.pathname}${query.size ? `?${query}` : ''}`);
-    for (const media of shot.media) {
-      const pass = media.passes.find((p) => `${media.name}/${p.name}` === asked);
-      if (!pass) continue;
-      const { edit, change } = store.getState();
-      const head = { type: 'pass', media: media.name, pass: pass.name } as const;
-      const name = passTitle(media.name, pass);
-      if (edit((doc) => addStrand(doc, head, strandKind(pass), name)))
+    const { edit, change } = store.getState();
+    if (other)
+      versions.fetchOther(other).then((found) => {
+        const { compare } = store.getState();
+        if (found) change({ compare: { ...compare, mode: 'wipe', with: `finish:${other}` } });
+      });
+    const passes = asked.flatMap((name) =>
+      shot.media.flatMap((media) => {
+        const pass =
+          media.name === name
+            ? media.passes[0]
+            : media.passes.find((p) => `${media.name}/${p.name}` === name);
+        return pass ? [{ media, pass }] : [];
+      }),
+    );
+    const begin = (head: Head, kind: Kind, name: string) => {
+      if (edit((doc) => addStrand(doc, head, kind, name)))
         change({ selected: store.getState().finish.strands.at(-1)!.id, shows: 'selected' });
-    }
+    };
+    if (stacked && passes.length > 1) {
+      const layers = passes.map(({ media, pass }) => ({
+        media: media.name,
+        pass: pass.name,
+        show: true,
+        opacity: 1,
+      }));
+      begin({ type: 'stack', layers }, 'picture', 'Layers');
+    } else
+      for (const { media, pass } of passes)
+        begin(
+          { type: 'pass', media: media.name, pass: pass.name },
+          strandKind(pass),
+          passTitle(media.name, pass),
+        );
   }, []);
+}
+
+/** The shelf has what was opened last on top. */
+function useOpened(shot: number, finish: number) {
+  useEffect(() => {
+    request(openedShot, { params: { shot }, body: { finish } }).catch(() => {});
+  }, [shot, finish]);
 }
 
 /** Says what the document refused, and what had to be changed of it to open it. */
@@ -124,7 +164,8 @@ function OpenShot({ initial }: { initial: ShotDetail }) {
   useCommand('window', () => openViewerWindow(shot.id, session.finish));
   useShotKeys(shot, player);
   useFreeFocus();
-  useAskedStrand(shot, store);
+  useAsked(shot, store, versions);
+  useOpened(shot.id, session.finish);
   useSpokenRefusals(repairs);
 
   if (!player) return null;

@@ -1,4 +1,4 @@
-import { listProjects } from '@/server/shots/shots';
+import { readShelf } from '@/server/shots/shelf';
 import { ContactSheet } from '@/ui/contact/ContactSheet';
 
 export const dynamic = 'force-dynamic';
@@ -6,8 +6,8 @@ export const dynamic = 'force-dynamic';
 /** The contact sheet of all shots, or of those of a project (`?project=`). */
 export default async function Page({ searchParams }: { searchParams: Promise<{ project?: string }> }) {
   const { project } = await searchParams;
-  const all = await listProjects();
+  const all = (await readShelf()).projects.filter((p) => !p.archived);
   const found = all.find((p) => String(p.id) === project);
-  const shots = (found ? [found] : all).flatMap((p) => p.shots.map((s) => s.id));
+  const shots = (found ? [found] : all).flatMap((p) => p.shots.filter((s) => !s.archived).map((s) => s.id));
   return <ContactSheet name={found?.name ?? 'All shots'} shots={shots} />;
 }

@@ -56,8 +56,8 @@ function comparedWith(
     const has = after === 'head' || after === 'end' || there?.steps.some((s) => s.id === after);
     return there && has ? { finish: doc, point: { strand, after }, ...moving } : undefined;
   }
-  if (type === 'version') {
-    const finish = versions.documents[Number(parts[0])];
+  if (type === 'version' || type === 'finish') {
+    const finish = (type === 'version' ? versions.documents : versions.others)[Number(parts[0])];
     return finish && { finish, point: { strand: finish.main, after: 'end' }, ...moving };
   }
   if (type === 'still') return still && { ...still, pinned: true };

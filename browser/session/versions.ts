@@ -1,5 +1,5 @@
 import { createContext, useCallback, useContext, useMemo, useState } from 'react';
-import { listVersions, nameVersion, readVersion, type Version } from '../../api/finishes';
+import { listVersions, nameVersion, readFinish, readVersion, type Version } from '../../api/finishes';
 import { request } from '../../api/request';
 import type { Finish } from '../../core/finish/finish';
 
@@ -7,17 +7,22 @@ import type { Finish } from '../../core/finish/finish';
 export type Versions = {
   list: readonly Version[];
   documents: Readonly<Record<number, Finish>>;
+  /** Other finishes of the shot, those that were asked for. */
+  others: Readonly<Record<number, Finish>>;
   problem?: string;
   refresh(): Promise<void>;
   /** One that was saved or named just now. */
   hear(version: Version): void;
   fetch(version: number): Promise<Finish | undefined>;
+  fetchOther(finish: number): Promise<Finish | undefined>;
   rename(version: number, name: string): Promise<void>;
 };
 
 const none: Versions = {
   list: [],
   documents: {},
+  others: {},
+  fetchOther: async () => undefined,
   refresh: async () => {},
   hear: () => {},
   fetch: async () => undefined,
@@ -30,6 +35,7 @@ export const useVersions = () => useContext(VersionsContext);
 export function useSavedVersions(finish: number): Versions {
   const [list, setList] = useState<readonly Version[]>([]);
   const [documents, setDocuments] = useState<Record<number, Finish>>({});
+  const [others, setOthers] = useState<Record<number, Finish>>({});
   const [problem, setProblem] = useState<string>();
   const attempt = useCallback(async <T>(work: () => Promise<T>): Promise<T | undefined> => {
     try {
@@ -59,6 +65,7 @@ export function useSavedVersions(finish: number): Versions {
     () => ({
       list,
       documents,
+      others,
       problem,
       refresh,
       hear,
@@ -68,10 +75,16 @@ export function useSavedVersions(finish: number): Versions {
         if (document) setDocuments((known) => ({ ...known, [version]: document }));
         return document;
       },
+      // As it is now: another page may have changed it since it was last looked at.
+      async fetchOther(other) {
+        const found = await attempt(() => request(readFinish, { params: { finish: other } }));
+        if (found) setOthers((known) => ({ ...known, [other]: found.document }));
+        return found?.document;
+      },
       async rename(version, name) {
         await attempt(() => request(nameVersion, { params: { finish, version }, body: { name } }));
       },
     }),
-    [list, documents, problem, refresh, hear, finish, attempt],
+    [list, documents, others, problem, refresh, hear, finish, attempt],
   );
 }

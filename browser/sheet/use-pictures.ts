@@ -42,7 +42,8 @@ const view = {
   marks: false,
 } as const;
 
-async function made(engine: Engine, { shot, finish, frame, width }: Wanted): Promise<Made> {
+/** The finished picture of a shot on a frame, or why there is none. */
+export async function finishedPicture(engine: Engine, { shot, finish, frame, width }: Wanted): Promise<Made> {
   try {
     await engine.setMedia(mediaIndexOf(shot));
     const request = { finish, point: { strand: finish.main, after: 'end' }, frame };
@@ -83,7 +84,7 @@ export function usePictures(
         const next = keys.findIndex((k) => !known.current.has(k));
         setPictures(new Map(known.current));
         if (next < 0) break;
-        known.current.set(keys[next], await made(engine, wanted[next]));
+        known.current.set(keys[next], await finishedPicture(engine, wanted[next]));
       }
       busy.current = false;
     })();

@@ -1,6 +1,7 @@
 import mysql from 'mysql2/promise';
 
 export type Row = mysql.RowDataPacket;
+export type Result = mysql.ResultSetHeader;
 export type Connection = mysql.PoolConnection;
 
 /** Kept on the global object so that reloading a module in development does not open a second pool. */

@@ -9,9 +9,10 @@ import { limits } from '../../core/formats/limits';
 import { strandKind } from '../../core/formats/passes';
 import { framesOnDisk } from '../../engine/node/media';
 import { MediaError } from '../../engine/node/media-file';
-import { Refused } from '../answer';
+import { NotFound, Refused } from '../answer';
 import { announce } from '../changes/bus';
-import { type Connection, type Row, transaction } from '../db/connect';
+import { changing } from '../changes/changes';
+import { type Connection, type Row, rows, transaction } from '../db/connect';
 import { insertFinish } from '../shots/finishes';
 import { thumbnailFolder, thumbnailHeight } from './frames';
 import type { LookAnswer } from './reader/answers';
@@ -45,14 +46,15 @@ export type NewShot = {
 export async function insertShot(s: NewShot): Promise<number> {
   const id = await transaction(async (c) => {
     // The project's row is locked whether it was there or not, so that no two imports take one name at once.
-    await c.query('INSERT INTO project (name) VALUES (?) ON DUPLICATE KEY UPDATE name = project.name', [
-      s.project,
-    ]);
+    await c.query(
+      'INSERT INTO project (name) VALUES (?) ON DUPLICATE KEY UPDATE deleted_at = NULL, archived = FALSE',
+      [s.project],
+    );
     const [[{ id: project }]] = await c.query<Row[]>('SELECT id FROM project WHERE name = ?', [s.project]);
-    const [same] = await c.query<Row[]>('SELECT id FROM shot WHERE project_id = ? AND name = ?', [
-      project,
-      s.shot,
-    ]);
+    const [same] = await c.query<Row[]>(
+      'SELECT id FROM shot WHERE project_id = ? AND name = ? AND deleted_at IS NULL',
+      [project, s.shot],
+    );
     if (same.length > 0)
       throw new Refused(
         'refused',
@@ -65,16 +67,20 @@ export async function insertShot(s: NewShot): Promise<number> {
       [project, s.shot, s.first, s.last, s.rate, s.width, s.height],
     );
     const id = shot[0].id as number;
-    await c.query(
-      'INSERT INTO media (shot_id, name, pattern, first_frame, last_frame, gaps, encoding) VALUES ?',
-      [s.media.map((m) => [id, m.name, m.pattern, m.first, m.last, m.gaps ?? 'missing', m.encoding ?? null])],
-    );
-    for (const { name, known } of s.media) if (known) await insertFrame(c, id, name, known);
+    await insertMedia(c, id, s.media);
     await insertFinish(c, id, s.finish, 'begin');
     return id;
   });
   announce({ zafiro: 'media' });
   return id;
+}
+
+async function insertMedia(c: Connection, shot: number, media: readonly NewMedia[]) {
+  await c.query(
+    'INSERT INTO media (shot_id, name, pattern, first_frame, last_frame, gaps, encoding) VALUES ?',
+    [media.map((m) => [shot, m.name, m.pattern, m.first, m.last, m.gaps ?? 'missing', m.encoding ?? null])],
+  );
+  for (const { name, known } of media) if (known) await insertFrame(c, shot, name, known);
 }
 
 type KnownFrame = { frame: number; path: string; look: LookAnswer };
@@ -183,4 +189,26 @@ export async function addShotFromFiles(
     height: look.height,
     finish: newFinish('finish', 'First finish', head, stacked ? 'picture' : strandKind(look.passes[0])),
   });
+}
+
+/**
+ * More media for a shot, from frames in folders that the server may read; its range stays as it is. Gives the names that its finishes know them by.
+ * @throws {MediaError} @throws {NotFound}
+ */
+export async function addMediaFromFiles(shot: number, chosen: Chosen[]): Promise<string[]> {
+  const there = await rows<{ name: string }>('SELECT name FROM media WHERE shot_id = ?', [shot]);
+  const taken = new Set(there.map((m) => m.name));
+  const found: NewMedia[] = [];
+  for (const one of chosen) found.push((await lookAtChosen(one, taken)).media);
+  await changing(async (c, note) => {
+    const [[row]] = await c.query<Row[]>(
+      'SELECT id FROM shot WHERE id = ? AND deleted_at IS NULL FOR UPDATE',
+      [shot],
+    );
+    if (!row) throw new NotFound('This shot is not there any more.');
+    await insertMedia(c, shot, found);
+    note(shot, { what: 'shot' });
+  });
+  announce({ zafiro: 'media' });
+  return found.map((m) => m.name);
 }

@@ -6,6 +6,7 @@ import { NotFound, Refused } from '../answer';
 import { changing } from '../changes/changes';
 import { type Connection, type Row, rows } from '../db/connect';
 import { needSpace } from '../free-space';
+import { freeName } from './free-name';
 
 const gone = 'This finish is not there any more.';
 const goneVersion = 'This version is not there any more.';
@@ -141,11 +142,8 @@ export async function addFinish(shot: number, document: Finish, label: string): 
     const [[there]] = await c.query<Row[]>('SELECT 1 FROM shot WHERE id = ? FOR UPDATE', [shot]);
     if (!there) throw new NotFound('This shot is not there any more.');
     const [others] = await c.query<Row[]>('SELECT name FROM finish WHERE shot_id = ? FOR UPDATE', [shot]);
-    const taken = new Set(others.map((o) => o.name));
-    const { name } = document;
-    let free = name;
-    for (let n = 2; taken.has(free); n++) free = `${name.slice(0, 190)} ${n}`;
+    const taken = new Set(others.map((o) => o.name as string));
     note(shot, { what: 'shot' });
-    return insertFinish(c, shot, { ...document, name: free }, label);
+    return insertFinish(c, shot, { ...document, name: freeName(document.name, taken) }, label);
   });
 }

@@ -1,4 +1,4 @@
-import type { ProjectSummary, ShotDetail, ShotSummary } from '../../api/shots';
+import type { ShotDetail } from '../../api/shots';
 import { parsePattern } from '../../core/formats/frame-pattern';
 import type { Pass } from '../../core/formats/passes';
 import type { MediaSpecs } from '../../engine/node/media';
@@ -9,45 +9,13 @@ import { type Row, rows } from '../db/connect';
 import { framesOfShot } from '../media/frame-states';
 import { type Media, mediaColumns, specOf } from '../media/frames';
 
-/** All projects with their shots, newest first. */
-export async function listProjects(): Promise<ProjectSummary[]> {
-  const projects = await rows<{ id: number; name: string }>('SELECT id, name FROM project ORDER BY id DESC');
-  type Found = Omit<ShotSummary, 'poster'> & {
-    project_id: number;
-    media: number | null;
-    poster: string | null;
-  };
-  const shots = await rows<Found>(
-    `SELECT s.id, s.project_id, s.name, s.first_frame AS first, s.last_frame AS last, s.rate, s.width, s.height,
-       m.id AS media, m.last_frame - m.first_frame + 1 AS expected,
-       COUNT(IF(f.state = 'ready', 1, NULL)) AS arrived,
-       MIN(IF(f.state <> 'failed', CONCAT(LPAD(f.frame + 1000000, 8, '0'), ':', f.content), NULL)) AS poster
-     FROM shot s LEFT JOIN media m ON m.shot_id = s.id LEFT JOIN media_frame f ON f.media_id = m.id
-     GROUP BY s.id, m.id ORDER BY s.id, m.id`,
-  );
-  const seen = new Set<number>();
-  const first = shots.filter((s) => !seen.has(s.id) && seen.add(s.id));
-  return projects.map((project) => ({
-    ...project,
-    shots: first
-      .filter((s) => s.project_id === project.id)
-      .map(({ project_id: _, media, poster, ...shot }) => {
-        const [frame, content] = poster?.split(':') ?? [];
-        return {
-          ...shot,
-          poster: media && content ? { media, frame: Number(frame) - 1000000, content } : null,
-        };
-      }),
-  }));
-}
-
 /** A shot with its media, the frames that arrived, the passes of the first frame of each that is here, and its finishes. */
 export async function shotDetail(id: number): Promise<ShotDetail | undefined> {
   // Read first: what changes while the rest is read is sent as an event once more.
   const seq = await newestChange(id);
   const [shot] = await rows<Omit<ShotDetail, 'media' | 'finishes' | 'seq'>>(
     `SELECT s.id, s.name, p.name AS project, s.first_frame AS first, s.last_frame AS last, s.rate, s.width, s.height
-     FROM shot s JOIN project p ON p.id = s.project_id WHERE s.id = ?`,
+     FROM shot s JOIN project p ON p.id = s.project_id WHERE s.id = ? AND s.deleted_at IS NULL`,
     [id],
   );
   if (!shot) return;
@@ -62,7 +30,7 @@ export async function shotDetail(id: number): Promise<ShotDetail | undefined> {
   );
   const passesOf = new Map(passes.map((p) => [p.media_id, p.passes]));
   const finishes = await rows<{ id: number; name: string }>(
-    'SELECT id, name FROM finish WHERE shot_id = ? ORDER BY id',
+    'SELECT id, name FROM finish WHERE shot_id = ? AND deleted_at IS NULL ORDER BY id',
     [id],
   );
   return {

@@ -6,7 +6,8 @@ import { rows } from '../../server/db/connect';
 import { migrate } from '../../server/db/migrate';
 import { insertShot } from '../../server/media/add-shot';
 import { copyFinish, loadFinish, saveFinish } from '../../server/shots/finishes';
-import { listProjects, shotDetail } from '../../server/shots/shots';
+import { readShelf } from '../../server/shots/shelf';
+import { shotDetail } from '../../server/shots/shots';
 import { remove, root, temporaryFolder } from './instance';
 import { ownDatabase } from './own-database';
 
@@ -53,7 +54,7 @@ test('a commit is on disk before it is acknowledged', async () => {
 });
 
 test('projects list their shots, with none of the frames here yet', async () => {
-  const [project] = await listProjects();
+  const [project] = (await readShelf()).projects;
   expect(project.name).toBe('Orrery Hall');
   expect(project.shots[0]).toMatchObject({ name: 'Shot 010', arrived: 0, expected: 24, poster: null });
 });

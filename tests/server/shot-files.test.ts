@@ -115,7 +115,12 @@ test('what a deleted shot leaves in the data folder is tidied away, and nothing 
   // One that nobody deleted stays, whatever the database knows of it.
   const unknown = join(data, 'exports', '4711');
   mkdirSync(unknown);
-  for (const id of [run.shot_id, ours]) await fetch(`${zaf.address}/api/shots/${id}`, { method: 'DELETE' });
+  // Put aside first: all of it is still there, and goes for good when that is asked for.
+  for (const id of [run.shot_id, ours]) {
+    await json(`${zaf.address}/api/shots/${id}`, { method: 'DELETE' });
+    expect(existsSync(exported)).toBe(true);
+    await json(`${zaf.address}/api/shots/${id}?forever=1`, { method: 'DELETE' });
+  }
   await zaf.stop();
   for (const name of readdirSync(data, { recursive: true }).map(String))
     if (/^(exports|thumbnails|media|store)\//.test(name)) age(join(data, name));

@@ -1,8 +1,14 @@
 import { type FormEvent, useEffect, useState } from 'react';
 import type { Found } from './found';
 
+/** The shot that the frames are added to. */
+export type IntoShot = { id: number; name: string; project: string };
+
 type Props = {
   projects: { name: string; shots: string[] }[];
+  /** The project that was asked for. */
+  asked?: string;
+  into?: IntoShot;
   wanted: Found[];
   /** The files are uploaded, not read from their folder. */
   copies: boolean;
@@ -26,11 +32,12 @@ const looksLikeLayers = (wanted: Found[]) =>
   wanted.length > 1 && wanted.every((f) => /\.(png|tiff?)$/i.test(f.pattern));
 
 /** Which shot the frames become. */
-export function Destination({ projects, wanted, copies, busy, onImport }: Props) {
-  const [project, setProject] = useState(projects[0]?.name ?? 'First project');
+export function Destination({ projects, asked, into, wanted, copies, busy, onImport }: Props) {
+  const [project, setProject] = useState(asked ?? projects[0]?.name ?? 'First project');
   const [typed, setTyped] = useState<string | null>(null);
   const shot = typed ?? freeShot({ projects, project, wanted });
-  const isTaken = projects.find((p) => p.name === project.trim())?.shots.includes(shot.trim()) ?? false;
+  const isTaken =
+    !into && (projects.find((p) => p.name === project.trim())?.shots.includes(shot.trim()) ?? false);
   const [stacked, setStacked] = useState(false);
   const layers = looksLikeLayers(wanted);
   useEffect(() => setStacked(layers), [layers]);
@@ -42,38 +49,42 @@ export function Destination({ projects, wanted, copies, busy, onImport }: Props)
   };
   return (
     <form className="flex flex-wrap items-end gap-3 px-4 py-3" onSubmit={submit}>
-      <label className="grid gap-1 text-xs text-quiet">
-        Project
-        <input
-          name="project"
-          required
-          list="project-names"
-          value={project}
-          onChange={(e) => setProject(e.target.value)}
-          className="input input-sm w-48 text-base-content"
-        />
-        <datalist id="project-names">
-          {projects.map((p) => (
-            <option key={p.name} value={p.name} />
-          ))}
-        </datalist>
-      </label>
-      <label className="grid gap-1 text-xs text-quiet">
-        Shot
-        <input
-          name="shot"
-          required
-          value={shot}
-          onChange={(e) => setTyped(e.target.value)}
-          aria-invalid={isTaken}
-          className={`input input-sm w-40 text-base-content ${isTaken ? 'input-error' : ''}`}
-        />
-        {isTaken && (
-          <span role="alert" className="text-error">
-            This shot exists already.
-          </span>
-        )}
-      </label>
+      {!into && (
+        <>
+          <label className="grid gap-1 text-xs text-quiet">
+            Project
+            <input
+              name="project"
+              required
+              list="project-names"
+              value={project}
+              onChange={(e) => setProject(e.target.value)}
+              className="input input-sm w-48 text-base-content"
+            />
+            <datalist id="project-names">
+              {projects.map((p) => (
+                <option key={p.name} value={p.name} />
+              ))}
+            </datalist>
+          </label>
+          <label className="grid gap-1 text-xs text-quiet">
+            Shot
+            <input
+              name="shot"
+              required
+              value={shot}
+              onChange={(e) => setTyped(e.target.value)}
+              aria-invalid={isTaken}
+              className={`input input-sm w-40 text-base-content ${isTaken ? 'input-error' : ''}`}
+            />
+            {isTaken && (
+              <span role="alert" className="text-error">
+                This shot exists already.
+              </span>
+            )}
+          </label>
+        </>
+      )}
       {wanted.length > 1 && (
         <label className="grid gap-1 text-xs text-quiet">
           Becomes
@@ -83,7 +94,9 @@ export function Destination({ projects, wanted, copies, busy, onImport }: Props)
             value={stacked ? 'stack' : 'first'}
             onChange={(e) => setStacked(e.target.value === 'stack')}
           >
-            <option value="first">the picture of {wanted[0].name}, others beside</option>
+            <option value="first">
+              {into ? 'a strand for each' : `the picture of ${wanted[0].name}, others beside`}
+            </option>
             <option value="stack">a stack of {wanted.length} layers, in this order</option>
           </select>
         </label>
@@ -100,7 +113,7 @@ export function Destination({ projects, wanted, copies, busy, onImport }: Props)
         className="btn btn-primary btn-sm self-center"
         disabled={busy || wanted.length === 0 || isTaken}
       >
-        {busy ? 'Importing…' : 'Import'}
+        {busy ? 'Importing…' : into ? `Add to ${into.name}` : 'Import'}
       </button>
     </form>
   );

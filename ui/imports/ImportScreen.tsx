@@ -7,16 +7,22 @@ import { useRef, useState } from 'react';
 import { useDropzone } from 'react-dropzone';
 import { beginUpload } from '@/api/files';
 import { request } from '@/api/request';
-import { addShot } from '@/api/shots';
+import { addMedia, addShot } from '@/api/shots';
 import type { Encoding } from '@/core/colour/encoding';
 import { Mark } from '../parts/Mark';
-import { Destination } from './Destination';
+import { Destination, type IntoShot } from './Destination';
 import { FolderBrowser } from './FolderBrowser';
 import { type Found, fromFiles, type GivenFile } from './found';
 import { SequenceTable } from './SequenceTable';
 import { type Progress, sendFiles } from './upload';
 
-type Props = { projects: { name: string; shots: string[] }[] };
+type Props = {
+  projects: { name: string; shots: string[] }[];
+  /** The project that was asked for. */
+  project?: string;
+  /** The shot that gets more media. */
+  into?: IntoShot;
+};
 
 /** A dropped file's name, with its folder if it has one. */
 const shortPath = (file: File & { path?: string; relativePath?: string }) => {
@@ -29,7 +35,7 @@ const shortPath = (file: File & { path?: string; relativePath?: string }) => {
 };
 
 /** Frames come in here: what was dropped or is on the server, shown before anything is copied. */
-export function ImportScreen({ projects }: Props) {
+export function ImportScreen({ projects, project: asked, into }: Props) {
   const router = useRouter();
   const [found, setFound] = useState<Found[]>([]);
   const [where, setWhere] = useState<'' | 'page' | 'server'>('');
@@ -83,6 +89,13 @@ export function ImportScreen({ projects }: Props) {
         gaps: f.gapRule,
         encoding: (encodings[f.key] || undefined) as Encoding | undefined,
       }));
+      if (into) {
+        const { names } = await request(addMedia, { params: { shot: into.id }, body: { media } });
+        const query = new URLSearchParams(names.map((name) => ['strand', name]));
+        if (stacked) query.set('stack', '1');
+        router.push(`/shots/${into.id}?${query}`);
+        return;
+      }
       const made = await request(addShot, { body: { project, shot, media, stacked } });
       router.push(`/shots/${made.shot}`);
     } catch (error) {
@@ -98,9 +111,11 @@ export function ImportScreen({ projects }: Props) {
         <Link href="/" className="flex items-center gap-2 font-semibold" title="To the projects">
           <Mark /> Zafiro
         </Link>
-        <span className="ml-3 text-sm text-quiet">Import frames</span>
-        <Link href="/" className="btn btn-ghost btn-sm ml-auto">
-          <ArrowLeft size={15} /> Projects
+        <h1 className="ml-3 text-sm text-quiet">
+          {into ? `More frames for ${into.name} of ${into.project}` : 'Import frames'}
+        </h1>
+        <Link href={into ? `/shots/${into.id}` : '/'} className="btn btn-ghost btn-sm ml-auto">
+          <ArrowLeft size={15} aria-hidden="true" /> {into ? into.name : 'Projects'}
         </Link>
         <input {...drop.getInputProps()} aria-label="Files" />
       </header>
@@ -184,6 +199,8 @@ export function ImportScreen({ projects }: Props) {
         )}
         <Destination
           projects={projects}
+          asked={asked}
+          into={into}
           wanted={wanted}
           copies={where === 'page'}
           busy={busy}

@@ -1,6 +1,6 @@
 import type { ReactNode } from 'react';
 
-type Props = { problem: string; cancel?: string; onCancel(): void; children: ReactNode };
+type Props = { problem: string; cancel?: string; onCancel(): void; children?: ReactNode };
 
 /** The end of a dialog: why it could not be done, the way out, and what does it. */
 export function DialogEnd({ problem, cancel = 'Cancel', onCancel, children }: Props) {

@@ -47,3 +47,11 @@ export const toHex = (c: Rgb) =>
         .padStart(2, '0'),
     )
     .join('')}`;
+
+/** Bytes in the largest unit that gives at least one. */
+export function formatBytes(bytes: number): string {
+  const units = ['bytes', 'KB', 'MB', 'GB', 'TB'];
+  const at = bytes < 1 ? 0 : Math.min(units.length - 1, Math.floor(Math.log2(bytes) / 10));
+  const value = bytes / 2 ** (10 * at);
+  return `${value.toFixed(at === 0 || value >= 100 ? 0 : 1)} ${units[at]}`;
+}

@@ -1,7 +1,7 @@
 'use client';
 
 import { QueryClient, QueryClientProvider, useQuery, useQueryClient } from '@tanstack/react-query';
-import { ArrowLeft, ChevronLeft, ChevronRight } from 'lucide-react';
+import { ArrowLeft, ChevronLeft, ChevronRight, Plus } from 'lucide-react';
 import Link from 'next/link';
 import { useState } from 'react';
 import { addressOf } from '@/api/contract';
@@ -63,7 +63,10 @@ function Overview({ shot, back }: { shot: ShotDetail; back: string }) {
             disabled={frame >= shot.last}
             onClick={() => setFrame(frame + 1)}
           />
-          <Link href={back} className="btn btn-ghost btn-sm ml-2">
+          <Link href={`/import?shot=${shot.id}`} className="btn btn-ghost btn-sm ml-2">
+            <Plus size={15} aria-hidden="true" /> More frames …
+          </Link>
+          <Link href={back} className="btn btn-ghost btn-sm">
             <ArrowLeft size={15} /> Back to the shot
           </Link>
         </div>

@@ -1,12 +1,15 @@
 import { Pin, X } from 'lucide-react';
+import type { ShotDetail } from '@/api/shots';
 import { shownPoint } from '@/browser/engine/use-look';
 import { type Comparing, compareModes, useShot, useShotStore } from '@/browser/session/store';
+import { useSession } from '@/browser/session/use-session';
 import { useVersions } from '@/browser/session/versions';
 import { stepName } from '@/core/finish/finish';
 import { IconButton } from '../parts/IconButton';
 
 /** The comparison picture and mode. */
-export function CompareBar() {
+export function CompareBar({ shot }: { shot: ShotDetail }) {
+  const { finish: own } = useSession();
   const compare = useShot((s) => s.compare);
   const finish = useShot((s) => s.finish);
   const change = useShot((s) => s.change);
@@ -17,8 +20,10 @@ export function CompareBar() {
   const choose = async (what: string) => {
     const [type, number] = what.split(':');
     if (type === 'version') await versions.fetch(Number(number));
+    if (type === 'finish') await versions.fetchOther(Number(number));
     set({ with: what });
   };
+  const others = shot.finishes.filter((f) => f.id !== own);
   const known = versions.list.filter((v) => v.name || `version:${v.version}` === compare.with);
   return (
     <div
@@ -60,6 +65,15 @@ export function CompareBar() {
             ))}
           </optgroup>
         ))}
+        {others.length > 0 && (
+          <optgroup label="Other finishes">
+            {others.map((f) => (
+              <option key={f.id} value={`finish:${f.id}`}>
+                {f.name}
+              </option>
+            ))}
+          </optgroup>
+        )}
         {known.length > 0 && (
           <optgroup label="Saved versions">
             {known.map((v) => (

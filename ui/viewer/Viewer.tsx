@@ -242,7 +242,7 @@ export function Viewer({ shot }: { shot: ShotDetail }) {
           onPick={pick}
           dimmed={isOther && problem !== undefined}
         />
-        {compare.mode !== 'off' && <CompareBar />}
+        {compare.mode !== 'off' && <CompareBar shot={shot} />}
         <FirstLook shot={shot} />
         {before && <Note>Without {shows === 'finished' ? 'any step' : 'the selected step'}</Note>}
         {tool?.type === 'region' && <Note>Drag a frame: only what is in it is computed. Esc leaves.</Note>}

@@ -1,6 +1,8 @@
+import { changeShot as changeRoute } from '@/api/shelf';
 import { deleteShot as deleteShotRoute, readShot } from '@/api/shots';
 import { answer, NotFound } from '@/server/answer';
-import { deleteShot } from '@/server/shots/delete-shot';
+import { changeShot } from '@/server/shots/arrange';
+import { deleteShot, purgeShot } from '@/server/shots/bin';
 import { shotDetail } from '@/server/shots/shots';
 
 export const GET = answer(readShot, async ({ params }) => {
@@ -9,7 +11,12 @@ export const GET = answer(readShot, async ({ params }) => {
   return shot;
 });
 
-export const DELETE = answer(deleteShotRoute, async ({ params }) => {
-  await deleteShot(params.shot);
+export const PATCH = answer(changeRoute, async ({ params, body }) => {
+  await changeShot(params.shot, body);
+  return {};
+});
+
+export const DELETE = answer(deleteShotRoute, async ({ params, query }) => {
+  await (query.forever ? purgeShot : deleteShot)(params.shot);
   return { ok: true as const };
 });

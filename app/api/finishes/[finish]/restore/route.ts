@@ -1,0 +1,8 @@
+import { restoreFinish as route } from '@/api/shelf';
+import { answer } from '@/server/answer';
+import { restoreFinish } from '@/server/shots/bin';
+
+export const POST = answer(route, async ({ params }) => {
+  await restoreFinish(params.finish);
+  return {};
+});

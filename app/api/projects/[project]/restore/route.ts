@@ -1,0 +1,8 @@
+import { restoreProject as route } from '@/api/shelf';
+import { answer } from '@/server/answer';
+import { restoreProject } from '@/server/shots/bin';
+
+export const POST = answer(route, async ({ params }) => {
+  await restoreProject(params.project);
+  return {};
+});

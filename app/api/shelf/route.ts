@@ -1,0 +1,5 @@
+import { readShelf as route } from '@/api/shelf';
+import { answer } from '@/server/answer';
+import { readShelf } from '@/server/shots/shelf';
+
+export const GET = answer(route, readShelf);

@@ -1,0 +1,5 @@
+import { readBelongings } from '@/api/shelf';
+import { answer } from '@/server/answer';
+import { belongingsOf } from '@/server/shots/arrange';
+
+export const GET = answer(readBelongings, ({ params }) => belongingsOf(params.shot));

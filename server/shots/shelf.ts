@@ -1,0 +1,114 @@
+import { statfs } from 'node:fs/promises';
+import type { Deleted, Shelf, ShelfFinish, ShelfShot } from '../../api/shelf';
+import { dataFolder } from '../data-folder';
+import { rows } from '../db/connect';
+import { keptDays } from './bin';
+
+/** All that stands on the shelf: projects with their shots and finishes, the newest first. */
+
+type FoundShot = Omit<ShelfShot, 'frame' | 'finishes' | 'exporting' | 'archived' | 'addedAt' | 'openedAt'> & {
+  project_id: number;
+  archived: number;
+  created_at: Date;
+  opened_at: Date | null;
+  media: number | null;
+  frame: string | null;
+};
+
+const shotsThere = () =>
+  rows<FoundShot>(
+    `SELECT s.id, s.project_id, s.name, s.first_frame AS first, s.last_frame AS last, s.rate, s.width, s.height, s.archived,
+       s.created_at, s.opened_at, s.opened_finish AS openedFinish, m.id AS media,
+       COALESCE(m.last_frame - m.first_frame + 1, 0) AS expected,
+       COUNT(IF(f.state = 'ready', 1, NULL)) AS arrived,
+       MIN(IF(f.state <> 'failed', CONCAT(LPAD(f.frame + 1000000, 8, '0'), ':', f.content), NULL)) AS frame
+     FROM shot s
+       LEFT JOIN media m ON m.id = (SELECT MIN(id) FROM media WHERE shot_id = s.id)
+       LEFT JOIN media_frame f ON f.media_id = m.id
+     WHERE s.deleted_at IS NULL GROUP BY s.id, m.id ORDER BY s.id`,
+  );
+
+type FoundFinish = Omit<ShelfFinish, 'savedAt'> & { shot_id: number; saved_at: Date };
+const finishesThere = () =>
+  rows<FoundFinish>(
+    `SELECT f.id, f.shot_id, f.name, f.version, p.version AS poster, v.saved_at
+     FROM finish f JOIN finish_version v ON v.finish_id = f.id AND v.version = f.version
+       LEFT JOIN finish_poster p ON p.finish_id = f.id
+     WHERE f.deleted_at IS NULL ORDER BY f.id`,
+  );
+
+/** Frames of runs that still have some to do, by shot. */
+const exportsOpen = () =>
+  rows<{ shot: number; done: number; of: number }>(
+    `SELECT r.shot_id AS shot, SUM(f.state = 'done') AS done, COUNT(*) AS of FROM export_run r JOIN export_frame f ON f.run_id = r.id
+     WHERE NOT r.cancelled AND r.id IN (SELECT run_id FROM export_frame WHERE state IN ('waiting', 'rendering'))
+     GROUP BY r.shot_id`,
+  );
+
+/** What was deleted of late: projects, shots whose project is there, and finishes whose shot is there. */
+async function deletedThings(): Promise<Deleted[]> {
+  const found = await rows<Pick<Deleted, 'type' | 'id' | 'name' | 'of'> & { at: Date }>(
+    `SELECT 'project' AS type, id, name, '' AS of, deleted_at AS at FROM project WHERE deleted_at IS NOT NULL
+     UNION ALL SELECT 'shot', s.id, s.name, p.name, s.deleted_at FROM shot s JOIN project p ON p.id = s.project_id
+       WHERE s.deleted_at IS NOT NULL AND p.deleted_at IS NULL
+     UNION ALL SELECT 'finish', f.id, f.name, s.name, f.deleted_at FROM finish f JOIN shot s ON s.id = f.shot_id
+       WHERE f.deleted_at IS NOT NULL AND s.deleted_at IS NULL
+     ORDER BY at DESC LIMIT 500`,
+  );
+  return found.map(({ at, ...thing }) => ({
+    ...thing,
+    deletedAt: at.toISOString(),
+    goesAt: new Date(at.getTime() + keptDays * 86_400_000).toISOString(),
+  }));
+}
+
+function groupedBy<T>(items: readonly T[], keyOf: (item: T) => number): Map<number, T[]> {
+  const groups = new Map<number, T[]>();
+  for (const item of items) groups.set(keyOf(item), [...(groups.get(keyOf(item)) ?? []), item]);
+  return groups;
+}
+
+export async function readShelf(): Promise<Shelf> {
+  const [projects, shots, finishes, open, deleted, disk] = await Promise.all([
+    rows<{ id: number; name: string; archived: number; created_at: Date }>(
+      'SELECT id, name, archived, created_at FROM project WHERE deleted_at IS NULL ORDER BY id DESC',
+    ),
+    shotsThere(),
+    finishesThere(),
+    exportsOpen(),
+    deletedThings(),
+    statfs(dataFolder()),
+  ]);
+  const finishesOf = groupedBy(finishes, (f) => f.shot_id);
+  const shotsOf = groupedBy(shots, (s) => s.project_id);
+  const exporting = new Map(open.map((o) => [o.shot, { done: Number(o.done), of: Number(o.of) }]));
+  return {
+    projects: projects.map(({ archived, created_at, ...project }) => ({
+      ...project,
+      archived: Boolean(archived),
+      addedAt: created_at.toISOString(),
+      shots: (shotsOf.get(project.id) ?? []).map(
+        ({ project_id: _, archived, created_at, opened_at, media, frame: found, ...shot }) => {
+          const [frame, content] = found?.split(':') ?? [];
+          return {
+            ...shot,
+            expected: Number(shot.expected),
+            arrived: Number(shot.arrived),
+            archived: Boolean(archived),
+            addedAt: created_at.toISOString(),
+            openedAt: opened_at?.toISOString() ?? null,
+            frame: media && content ? { media, frame: Number(frame) - 1000000, content } : null,
+            finishes: (finishesOf.get(shot.id) ?? []).map(({ shot_id: _, saved_at, ...finish }) => ({
+              ...finish,
+              savedAt: saved_at.toISOString(),
+            })),
+            exporting: exporting.get(shot.id) ?? null,
+          };
+        },
+      ),
+    })),
+    deleted,
+    free: disk.bavail * disk.bsize,
+    disk: disk.blocks * disk.bsize,
+  };
+}

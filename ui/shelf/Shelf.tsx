@@ -1,0 +1,208 @@
+'use client';
+
+import { QueryClient, QueryClientProvider, useQuery, useQueryClient } from '@tanstack/react-query';
+import {
+  BookOpen,
+  CircleHelp,
+  Clapperboard,
+  FolderPlus,
+  LayoutGrid,
+  ListOrdered,
+  Plus,
+  Search,
+  Trash2,
+} from 'lucide-react';
+import Link from 'next/link';
+import { useMemo, useState } from 'react';
+import { Toaster } from 'sonner';
+import { request } from '@/api/request';
+import { readShelf, type Shelf as ShelfData } from '@/api/shelf';
+import { finishShown, postersMissing } from '@/browser/shelf/posters';
+import { formatBytes } from '../parts/format-value';
+import { Mark } from '../parts/Mark';
+import { Bin } from './Bin';
+import { NameDialog } from './NameDialog';
+import { type ShelfOrder, shelfOrders, shownProjects } from './order';
+import { PosterMaker } from './PosterMaker';
+import { ProjectSection } from './ProjectSection';
+import { shelfKey, useShelfActions } from './use-shelf';
+
+/** The home screen: projects and shots with their finished pictures, what was opened last on top. */
+export function Shelf({ initial }: { initial: ShelfData }) {
+  const [client] = useState(() => new QueryClient({ defaultOptions: { queries: { retry: 1 } } }));
+  return (
+    <QueryClientProvider client={client}>
+      <ShelfScreen initial={initial} />
+      <Toaster theme="dark" position="bottom-left" />
+    </QueryClientProvider>
+  );
+}
+
+/** Milliseconds after which the shelf is looked at again: while something is on its way, and otherwise. */
+const [soon, later] = [1500, 20_000];
+
+function ShelfScreen({ initial }: { initial: ShelfData }) {
+  const client = useQueryClient();
+  const { data: shelf } = useQuery({
+    queryKey: shelfKey,
+    queryFn: () => request(readShelf, {}),
+    initialData: initial,
+    staleTime: 0,
+    refetchInterval: ({ state }) =>
+      state.data?.projects.some((p) => p.shots.some((s) => s.exporting || s.arrived < s.expected))
+        ? soon
+        : later,
+  });
+  const { addProject } = useShelfActions();
+  const [words, setWords] = useState('');
+  const [order, setOrder] = useState<ShelfOrder>('opened');
+  const [archive, setArchive] = useState(false);
+  const [naming, setNaming] = useState(false);
+  const [bin, setBin] = useState(false);
+  const missing = useMemo(() => postersMissing(shelf), [shelf]);
+  const projects = useMemo(
+    () => shownProjects(shelf.projects, words, order, archive),
+    [shelf, words, order, archive],
+  );
+  const all = shelf.projects;
+  const isEmpty = all.length === 0;
+  const archived =
+    all.filter((p) => p.archived).length + all.flatMap((p) => p.shots).filter((s) => s.archived).length;
+  const running = all.flatMap((p) => p.shots.filter((s) => s.exporting).map((s) => ({ ...s, of: p.name })));
+  const [last] = all
+    .flatMap((p) => (p.archived ? [] : p.shots.map((s) => ({ ...s, project: p.name }))))
+    .filter((s) => s.openedAt && !s.archived)
+    .sort((a, b) => b.openedAt!.localeCompare(a.openedAt!));
+  return (
+    <>
+      <header className="border-b border-line bg-base-100">
+        <div className="mx-auto flex min-h-14 max-w-[120rem] flex-wrap items-center gap-2 px-8 py-2">
+          <Mark size={24} />
+          <h1 className="mr-4 text-lg font-semibold tracking-tight">Zafiro</h1>
+          <nav className="flex flex-wrap items-center gap-1" aria-label="Screens">
+            {!isEmpty && (
+              <Link href="/sheet" className="btn btn-sm btn-ghost">
+                <LayoutGrid size={16} aria-hidden="true" /> Contact sheet
+              </Link>
+            )}
+            <Link href="/recipes" className="btn btn-sm btn-ghost">
+              <BookOpen size={16} aria-hidden="true" /> Recipes
+            </Link>
+            <Link href="/queue" className="btn btn-sm btn-ghost">
+              <ListOrdered size={16} aria-hidden="true" /> Exports
+            </Link>
+            <Link href="/handbook" className="btn btn-sm btn-ghost">
+              <CircleHelp size={16} aria-hidden="true" /> Handbook
+            </Link>
+          </nav>
+          <div className="ml-auto flex items-center gap-2">
+            <button type="button" className="btn btn-sm" onClick={() => setNaming(true)}>
+              <FolderPlus size={16} aria-hidden="true" /> New project …
+            </button>
+            <Link href="/import" className="btn btn-sm btn-primary">
+              <Plus size={16} aria-hidden="true" /> Import frames
+            </Link>
+          </div>
+        </div>
+      </header>
+      <main className="mx-auto max-w-[120rem] px-8 pb-16">
+        {isEmpty ? (
+          <section className="mt-24 grid justify-items-center gap-3 text-center">
+            <Clapperboard size={40} className="text-quiet" aria-hidden="true" />
+            <h2 className="text-xl font-semibold">No shots yet</h2>
+            <p className="max-w-md text-quiet">
+              Begin with numbered frames of a render, or layers of drawings. They stay where they are; Zafiro
+              only reads them.
+            </p>
+            <Link href="/import" className="btn btn-primary">
+              Import frames
+            </Link>
+          </section>
+        ) : (
+          <div className="flex flex-wrap items-center gap-3 pt-5">
+            <label className="input input-sm w-64">
+              <Search size={14} aria-hidden="true" />
+              <input
+                type="search"
+                placeholder="Project, shot or finish"
+                aria-label="Search the shelf"
+                value={words}
+                onChange={(e) => setWords(e.target.value)}
+              />
+            </label>
+            <select
+              className="select select-sm w-44"
+              aria-label="Order"
+              value={order}
+              onChange={(e) => setOrder(e.target.value as ShelfOrder)}
+            >
+              {Object.entries(shelfOrders).map(([key, name]) => (
+                <option key={key} value={key}>
+                  {name}
+                </option>
+              ))}
+            </select>
+            {archived > 0 && (
+              <label className="flex items-center gap-2 text-sm text-quiet">
+                <input
+                  type="checkbox"
+                  className="toggle toggle-xs"
+                  checked={archive}
+                  onChange={(e) => setArchive(e.target.checked)}
+                />
+                Archived ({archived})
+              </label>
+            )}
+            {last && words === '' && (
+              <Link
+                href={`/shots/${last.id}?finish=${finishShown(last)?.id}`}
+                className="btn btn-sm btn-ghost"
+                data-testid="go-on"
+              >
+                Go on with {last.name} of {last.project}
+              </Link>
+            )}
+            {running.length > 0 && (
+              <Link href="/queue" className="text-sm text-secondary hover:underline" role="status">
+                Exporting{' '}
+                {running.map((s) => `${s.name}, ${s.exporting!.done} of ${s.exporting!.of}`).join(' · ')}
+              </Link>
+            )}
+          </div>
+        )}
+        {!isEmpty && projects.length === 0 && (
+          <p className="mt-16 text-center text-quiet">
+            No match. {archived > 0 && !archive ? 'What is archived is not shown.' : ''}
+          </p>
+        )}
+        {projects.map((project) => (
+          <ProjectSection key={project.id} project={project} projects={all} />
+        ))}
+        <footer className="mt-10 flex items-center gap-4 border-t border-line pt-3 text-xs text-quiet">
+          <span data-testid="free">
+            {formatBytes(shelf.free)} free of {formatBytes(shelf.disk)}
+          </span>
+          {shelf.deleted.length > 0 && (
+            <button type="button" className="btn btn-ghost btn-xs ml-auto" onClick={() => setBin(true)}>
+              <Trash2 size={13} aria-hidden="true" /> Deleted ({shelf.deleted.length})
+            </button>
+          )}
+        </footer>
+      </main>
+      {naming && (
+        <NameDialog
+          title="New project"
+          label="Name of the project"
+          value=""
+          action="Make"
+          onName={addProject}
+          onClose={() => setNaming(false)}
+        />
+      )}
+      {bin && <Bin deleted={shelf.deleted} onClose={() => setBin(false)} />}
+      {missing.length > 0 && (
+        <PosterMaker missing={missing} onMade={() => client.invalidateQueries({ queryKey: shelfKey })} />
+      )}
+    </>
+  );
+}

@@ -1,0 +1,130 @@
+import { Ellipsis } from 'lucide-react';
+import Link from 'next/link';
+import { useState } from 'react';
+import { addressOf } from '@/api/contract';
+import { readThumbnail } from '@/api/media';
+import { readPoster, type ShelfProject, type ShelfShot } from '@/api/shelf';
+import { finishShown } from '@/browser/shelf/posters';
+import { Dropdown } from '../parts/Dropdown';
+import { DeleteShot } from './DeleteShot';
+import { Finishes } from './Finishes';
+import { MenuItem } from './MenuItem';
+import { MoveShot } from './MoveShot';
+import { NameDialog } from './NameDialog';
+import { useShelfActions } from './use-shelf';
+
+type Props = { shot: ShelfShot; project: ShelfProject; projects: readonly ShelfProject[] };
+
+/** A shot: the finished picture of the finish that was open last, and what can be done with it. */
+export function ShotCard({ shot, project, projects }: Props) {
+  const { changeShot, copyShot, failed } = useShelfActions();
+  const [open, setOpen] = useState<'name' | 'move' | 'finishes' | 'delete'>();
+  const { id, name, archived, finishes, exporting } = shot;
+  const shown = finishShown(shot);
+  const close = () => setOpen(undefined);
+  const others = finishes.length - 1;
+  return (
+    <>
+      <Link
+        href={`/shots/${id}${shown ? `?finish=${shown.id}` : ''}`}
+        className={`group block overflow-hidden rounded-box border border-line bg-base-100 hover:border-primary ${archived ? 'opacity-60' : ''}`}
+      >
+        <div className="flex aspect-video items-center justify-center bg-neutral text-quiet">
+          <Poster shot={shot} />
+        </div>
+        <div className="px-3 py-2.5">
+          <div className="flex items-baseline gap-3">
+            <span className="truncate font-medium">{name}</span>
+            <span className="ml-auto text-xs whitespace-nowrap text-quiet">
+              {shot.first}–{shot.last} · {shot.width} × {shot.height}
+            </span>
+          </div>
+          <div className="truncate text-xs text-quiet">
+            {shown?.name}
+            {others > 0 && ` and ${others} more ${others === 1 ? 'finish' : 'finishes'}`}
+            {archived && ' · archived'}
+          </div>
+          {shot.arrived < shot.expected && (
+            <div className="mt-1 text-xs text-secondary">
+              {shot.arrived} of {shot.expected} frames are here
+              <progress
+                className="progress progress-secondary mt-1 block h-1"
+                aria-label={`Frames of ${name} that are here`}
+                value={shot.arrived}
+                max={shot.expected}
+              />
+            </div>
+          )}
+          {exporting && (
+            <div className="mt-1 text-xs text-quiet">
+              {exporting.done} of {exporting.of} frames exported
+            </div>
+          )}
+        </div>
+      </Link>
+      <div className="absolute top-2 right-2 rounded-field bg-base-100/85">
+        <Dropdown
+          summary={
+            <summary
+              className="btn btn-ghost btn-xs btn-square"
+              aria-label={`More for ${name} of ${project.name}`}
+              title="More"
+            >
+              <Ellipsis size={15} aria-hidden="true" />
+            </summary>
+          }
+        >
+          <ul className="dropdown-content z-20 mt-1 w-48 rounded-box border border-line bg-base-200 p-1 shadow-lg">
+            <MenuItem onClick={() => setOpen('finishes')}>Finishes …</MenuItem>
+            <MenuItem onClick={() => setOpen('name')}>Rename …</MenuItem>
+            <MenuItem onClick={() => copyShot(id).catch(failed)}>Duplicate</MenuItem>
+            <MenuItem onClick={() => setOpen('move')}>Move …</MenuItem>
+            <MenuItem onClick={() => changeShot(id, { archived: !archived }).catch(failed)}>
+              {archived ? 'Take out of the archive' : 'Archive'}
+            </MenuItem>
+            <MenuItem onClick={() => setOpen('delete')}>Delete …</MenuItem>
+          </ul>
+        </Dropdown>
+      </div>
+      {open === 'name' && (
+        <NameDialog
+          title={`Rename ${name}`}
+          label="Name of the shot"
+          value={name}
+          action="Rename"
+          onName={(to) => changeShot(id, { name: to })}
+          onClose={close}
+        />
+      )}
+      {open === 'move' && <MoveShot shot={shot} from={project} projects={projects} onClose={close} />}
+      {open === 'finishes' && <Finishes shot={shot} onClose={close} />}
+      {open === 'delete' && <DeleteShot shot={shot} project={project.name} onClose={close} />}
+    </>
+  );
+}
+
+/** The finished picture; until there is one, the first frame as it came. */
+function Poster({ shot }: { shot: ShelfShot }) {
+  const finish = finishShown(shot);
+  const { frame, name } = shot;
+  if (finish?.poster != null)
+    return (
+      <img
+        src={addressOf(readPoster, { params: { finish: finish.id }, query: { version: finish.poster } })}
+        alt={`${name} finished by ${finish.name}`}
+        data-poster={finish.poster}
+        className="h-full w-full object-cover"
+      />
+    );
+  if (!frame) return <>The first frame is on its way</>;
+  return (
+    <img
+      src={addressOf(readThumbnail, {
+        params: { media: frame.media, frame: frame.frame },
+        query: { content: frame.content },
+      })}
+      alt={`First frame of ${name}`}
+      className="h-full w-full object-cover"
+    />
+  );
+}
