@@ -128,7 +128,7 @@ async function drawnShapes(canvas: Awaited<ReturnType<typeof located>>) {
 
 try {
   await driver.get(address);
-  await located('a[href="/shots/1"] img');
+  await located('a[href^="/shots/1?"] img');
   await driver.sleep(800);
   await shot(`${folder}/projects.png`);
 

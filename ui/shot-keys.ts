@@ -5,8 +5,9 @@ import { type PlaySettings, withIn, withMark, withOut } from '@/browser/play/set
 import { drawnBoard, useShotStore } from '@/browser/session/store';
 import { columnsOf } from '@/core/finish/columns';
 import { copyOf } from '@/core/finish/copies';
+import { andThen, called, type Edit } from '@/core/finish/edit';
 import { changeStrand, moveStep, removeStep, setBypass } from '@/core/finish/edits';
-import { findStep, strandOf } from '@/core/finish/finish';
+import { type Finish, findStep, strandOf } from '@/core/finish/finish';
 import { keyedFramesOf } from '@/core/finish/keys';
 import { isUse, usesAround } from '@/core/finish/uses';
 import { type MatteLook, matteLooks } from '@/core/scopes/looking';
@@ -25,6 +26,18 @@ export function useShotKeys(shot: ShotDetail, player: Player | null) {
     const { selected, finish } = now();
     if (selected && findStep(finish, selected)) act(selected);
   };
+  /** What is done to a step is done to all that are selected with it, as one edit. */
+  const onAll = (editOf: (doc: Finish, id: string) => Edit) =>
+    withStep((id) => {
+      const ids = [id, ...now().also.filter((other) => findStep(now().finish, other))];
+      const [first, ...others] = ids;
+      now().edit((doc) => {
+        const own = editOf(doc, first);
+        if (others.length === 0) return own;
+        const all = others.reduce((edit, other) => andThen(edit, (next) => editOf(next, other)), own);
+        return called(`${own.label} and ${others.length} more`, all);
+      });
+    });
   /** The strand that is worked on: that of what is selected, else the main one. */
   const strandNow = () => strandOf(drawnBoard(now()), now().selected ?? '');
   const select = (by: number) => {
@@ -85,10 +98,11 @@ export function useShotKeys(shot: ShotDetail, player: Player | null) {
   useCommand('next-area', goToNextArea);
   useCommand('move-up', () => withStep((id) => now().edit((doc) => moveStep(doc, id, -1))));
   useCommand('move-down', () => withStep((id) => now().edit((doc) => moveStep(doc, id, 1))));
-  useCommand('remove', () => withStep((id) => now().edit((finish) => removeStep(finish, id))));
-  useCommand('bypass', () =>
-    withStep((id) => now().edit((doc) => setBypass(doc, id, !findStep(doc, id)!.step.bypass))),
-  );
+  useCommand('remove', () => onAll(removeStep));
+  useCommand('bypass', () => {
+    const to = !findStep(now().finish, now().selected ?? '')?.step.bypass;
+    onAll((doc, id) => setBypass(doc, id, to));
+  });
   /** The recipe that is selected, or the one that what is selected is inside of. */
   const withUse = (act: (use: string) => void) => {
     const { finish, selected = '' } = now();
@@ -113,6 +127,7 @@ export function useShotKeys(shot: ShotDetail, player: Player | null) {
     now().change({ compare: { ...compare, mode: compare.mode === 'off' ? 'wipe' : 'off' } });
   });
   useCommand('scopes', () => now().change({ scopes: !now().scopes }));
+  useCommand('references', () => now().change({ references: !now().references }));
   useCommand('drawer', () => now().change({ drawer: now().drawer ? undefined : 'lanes' }));
   useCommand('flip', () => now().change({ flipped: !now().flipped }));
   useCommand('matte', () => {

@@ -16,6 +16,7 @@ const purposeOf: Record<keyof Asked, Purpose> = {
   residual: 'histogram',
   scopes: 'scopes',
   thumbnails: 'thumbnails',
+  tried: 'tries',
   coverage: 'coverage',
   stopCoverage: 'coverage',
   middles: 'middles',

@@ -11,6 +11,7 @@ export const purposes = [
   'histogram',
   'scopes',
   'thumbnails',
+  'tries',
   'coverage',
   'middles',
   'ready',

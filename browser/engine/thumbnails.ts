@@ -1,3 +1,4 @@
+import type { StrandPoint } from '../../core/evaluate/plan';
 import { evaluate } from '../../core/evaluate/run';
 import type { Finish } from '../../core/finish/finish';
 import { kindsAlong } from '../../core/finish/flow';
@@ -6,15 +7,25 @@ import { toDisplay } from '../../core/kernels/display';
 import { toLookAt } from '../../core/kernels/plane';
 import { matteOf } from '../../core/kernels/point';
 import { pickCentres, shrink } from '../../core/kernels/sample';
+import type { Workspace } from '../../core/kernels/workspace';
 import type { Picture } from '../../core/picture/picture';
 import { addedShare, pixelShares } from '../../core/scopes/light';
 import { coveredShare, dataRange } from '../../core/scopes/looking';
 import { stepSpec } from '../../core/steps/registry';
 import type { Noticed, Thumbnail } from './answers';
-import { matteIn, smallScale, withRunWorkspace } from './places';
+import { kindOf, matteIn, smallScale, withRunWorkspace } from './places';
 import type { Queue } from './queue';
 
 const thumbnailWidth = 112;
+
+/** A small picture for a card, on the page's own memory. */
+const smallOf = (workspace: Workspace, picture: Picture, data: boolean) => {
+  const scale = Math.min(1, thumbnailWidth / picture.width);
+  const small = (data ? pickCentres : shrink)(workspace, picture, scale);
+  const range = data ? dataRange(small) : undefined;
+  const pixels = toDisplay(workspace, small, { look: 'colour', stops: 0, range });
+  return { width: small.width, height: small.height, pixels };
+};
 
 /** Small pictures after the head and after each step of every strand, and what advice asks of them. */
 export const thumbnails = (queue: Queue) => ({
@@ -36,11 +47,7 @@ export const thumbnails = (queue: Queue) => ({
           const shares = pixelShares(picture);
           broken[id] = data ? shares.noNumber : shares.broken;
           if (id === (lastOf.get(finish.main) ?? finish.main)) beyondAlpha = shares.beyondAlpha;
-          const scale = Math.min(1, thumbnailWidth / picture.width);
-          const small = (data ? pickCentres : shrink)(workspace, picture, scale);
-          const range = data ? dataRange(small) : undefined;
-          const pixels = toDisplay(workspace, small, { look: 'colour', stops: 0, range });
-          out[id] = { width: small.width, height: small.height, pixels, share, covers };
+          out[id] = { ...smallOf(workspace, picture, data), share, covers };
         });
       for (const strand of finish.strands) {
         for (const step of strand.steps) {
@@ -72,4 +79,16 @@ export const thumbnails = (queue: Queue) => ({
       }
       return { thumbnails: out, broken, emptyMattes, byAlpha, beyondAlpha };
     }),
+  /** The small picture of one point of a document that is only tried. */
+  tried: (number: number, finish: Finish, point: StrandPoint, frame: number) =>
+    queue(
+      'tries',
+      number,
+      (run): Promise<Thumbnail> =>
+        evaluate({ finish, point, frame, scale: smallScale }, run, (p) =>
+          withRunWorkspace(run, (workspace) =>
+            smallOf(workspace, toLookAt(workspace, p), kindOf(finish, point) === 'data'),
+          ),
+        ),
+    ),
 });

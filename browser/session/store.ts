@@ -9,7 +9,7 @@ import { boardOf } from '../../core/recipes/board';
 import { guardRecipes } from '../../core/recipes/guard';
 import type { Backing, MatteLook, Screen } from '../../core/scopes/looking';
 import type { Values } from '../../core/steps/define';
-import type { Noticed } from '../engine/answers';
+import type { Measured, Noticed } from '../engine/answers';
 import { type History, noHistory, type Past, redone, remembered, replaced, undone } from './history';
 
 /** Whether the server has what is on the screen; a failure that does not pass by itself is `lasting`. */
@@ -114,6 +114,9 @@ export type ShotState = {
   theatre: boolean;
   /** The scopes are shown. */
   scopes: boolean;
+  /** Reference pictures are shown beside the picture, and the one whose scopes stand beside those of the result. */
+  references: boolean;
+  reference?: { id: number; name: string; measured: Measured };
   /** What is changed gets a key on the frame. */
   animates: boolean;
   /** The time drawer, and which of its looks is open. */
@@ -171,6 +174,7 @@ export function createShotStore(
       flipped: false,
       theatre: false,
       scopes: false,
+      references: false,
       animates: false,
       noticed: { thumbnails: {}, broken: {}, emptyMattes: [], byAlpha: [], beyondAlpha: 0 },
       save: { state: 'saved' },

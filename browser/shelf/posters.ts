@@ -1,6 +1,7 @@
 import { request } from '../../api/request';
 import { type Shelf, type ShelfFinish, type ShelfShot, savePoster } from '../../api/shelf';
 import type { Engine } from '../engine/engine';
+import { webpOf } from '../pictures/webp';
 import { fetchTile } from '../sheet/tiles';
 import { finishedPicture } from '../sheet/use-pictures';
 
@@ -26,25 +27,12 @@ export function postersMissing({ projects }: Shelf): Missing[] {
     });
 }
 
-async function webpOf(bitmap: ImageBitmap): Promise<string> {
-  const scale = Math.min(1, posterWidth / bitmap.width);
-  const canvas = new OffscreenCanvas(Math.round(bitmap.width * scale), Math.round(bitmap.height * scale));
-  const g = canvas.getContext('2d')!;
-  g.imageSmoothingQuality = 'high';
-  g.drawImage(bitmap, 0, 0, canvas.width, canvas.height);
-  const blob = await canvas.convertToBlob({ type: 'image/webp', quality: 0.86 });
-  const bytes = new Uint8Array(await blob.arrayBuffer());
-  let text = '';
-  for (let i = 0; i < bytes.length; i += 8192) text += String.fromCharCode(...bytes.subarray(i, i + 8192));
-  return btoa(text);
-}
-
 /** Makes a poster and gives it to the server. @throws {Error} in words where the picture cannot be made. */
 export async function makePoster(engine: Engine, { shot: id, finish, frame }: Missing): Promise<void> {
   const { shot, saved } = await fetchTile(id, finish);
   const made = await finishedPicture(engine, { shot, finish: saved.document, frame, width: posterWidth });
   if ('problem' in made) throw new Error(made.problem);
-  const webp = await webpOf(made.bitmap);
+  const { webp } = await webpOf(made.bitmap, posterWidth, 0.86);
   made.bitmap.close();
   await request(savePoster, { params: { finish }, body: { version: saved.version, webp } });
 }

@@ -1,4 +1,3 @@
-import { defaultsOf } from '../steps/define';
 import { stepSpec } from '../steps/registry';
 import { releaseCopies } from './copies';
 import {
@@ -28,6 +27,7 @@ import { releaseLayers } from './layer-edits';
 import { dropInside } from './packed';
 import { finishFormat } from './schema';
 import { contentsOf, isInput, isUse, slotsOf, spanOf, usesOf } from './uses';
+import { usualValues } from './usual-values';
 
 /** A new finish: one strand that begins at a pass. */
 export function newFinish(
@@ -40,20 +40,10 @@ export function newFinish(
   return { format: 'zafiro-finish', version: finishFormat, id, name, main: 'main', strands: [strand] };
 }
 
-/** Pictures as wide as this are what the defaults of lengths are meant for. */
-const usualWidth = 1920;
-
 /** A step of `type` at `index` of a strand. In a picture `width` pixels wide light spreads as far, in parts of it, as in any other. */
-export function addStep(strandId: string, index: number, type: string, id: string, width = usualWidth): Edit {
+export function addStep(strandId: string, index: number, type: string, id: string, width?: number): Edit {
   const spec = stepSpec(type)!;
-  const values = defaultsOf(spec.values);
-  if (spec.stage === 'light')
-    for (const [key, v] of Object.entries(spec.values))
-      if (v.type === 'number' && v.unit === 'px' && v.section === 'spread')
-        values[key] = Math.min(
-          v.to,
-          Math.max(v.from, Number(((v.default * width) / usualWidth).toPrecision(3))),
-        );
+  const values = usualValues(spec, width);
   return edit(`add ${spec.name}`, (doc) => {
     const strand = doc.strands.find((s) => s.id === strandId)!;
     strand.steps.splice(index, 0, {

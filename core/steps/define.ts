@@ -139,6 +139,8 @@ export type StepSpec<V extends ValueSpecs = ValueSpecs, S extends SlotSpecs = Sl
   values: V;
   /** The value shown on the step's card; what the step is for stands there if there is none. */
   summaryValue?: keyof V & string;
+  /** Values that are seldom needed: the sheet shows them when one asks for more, or when they are not as they begin. */
+  rare?: readonly (keyof V & string)[];
   /** Kinds that it accepts; pictures only if not set. On a strand of another kind it is inactive. */
   accepts?: readonly Kind[];
   /** Kind of the result, if different from the input. */

@@ -88,6 +88,8 @@ test('a matte goes into where, read by its luminance', async () => {
 });
 
 test('a strand is split off, and a link that would run into itself is refused with the reason', async () => {
+  // While one builds, the board has the middle: all of it is seen.
+  await keys('g');
   await (await find('[aria-label="More for this step"]')).click();
   await (await button('Split here')).click();
   await waitFor('[aria-label="Strand Frame split"]');
@@ -113,6 +115,7 @@ test('a step is moved by dragging it along its strand; advice says that the orde
   await until('its words', async () => (await finding.getText()).includes('Bloom stands after Backing'));
   await (await finding.findElement(By.xpath(".//button[contains(., 'Move Bloom')]"))).click();
   await until('the order', async () => (await steps())[0] === 'bloom');
+  await keys('g');
 });
 
 test('everything can still be undone by name after the page was loaded again', async () => {

@@ -50,7 +50,12 @@ export async function openBrowser(fresh = false): Promise<Browser> {
     downloadPath: downloads,
   });
   if (!fresh) {
-    const source = "try { localStorage.setItem('zafiro-first-look', '1') } catch {}";
+    // One who knows the program: no first look, and all values of a sheet.
+    const known = JSON.stringify(JSON.stringify({ state: { showsRare: true }, version: 0 }));
+    const source = `try {
+      localStorage.setItem('zafiro-first-look', '1');
+      localStorage.getItem('zafiro-workspace') ?? localStorage.setItem('zafiro-workspace', ${known});
+    } catch {}`;
     await devTools.sendDevToolsCommand('Page.addScriptToEvaluateOnNewDocument', { source });
   }
   return {

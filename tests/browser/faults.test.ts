@@ -157,15 +157,19 @@ test('a shot is deleted after a question, and only then', async () => {
   await importShot(zaf.address, 'spare', [join(frames, 'hall.0001.exr')]);
   await browser.driver.get(zaf.address);
   await waitFor('a[href^="/shots/"]');
-  await (await button('Delete spare')).click();
+  const ask = async () => {
+    await (await waitFor('[aria-label^="More for spare"]')).click();
+    await (await button('Delete …')).click();
+  };
+  await ask();
   await (await button('Keep it')).click();
-  await (await button('Delete spare')).click();
+  await ask();
   const dialog = await waitFor('dialog[aria-label="Delete spare"][open]');
-  await until('its words', async () => (await dialog.getText()).includes('deleted for good'));
+  await until('its words', async () => (await dialog.getText()).includes('stay where they lie'));
   await dialog.findElement({ css: '.btn-error' }).click();
   await until(
     'one shot',
-    async () => (await run(`return document.querySelectorAll('main li').length`)) === 1,
+    async () => (await run(`return document.querySelectorAll('[data-shot]').length`)) === 1,
   );
   expect(await text('main')).not.toContain('spare');
 });

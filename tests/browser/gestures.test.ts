@@ -153,8 +153,7 @@ async function doGesture({ what, n }: Gesture) {
       return press('y');
     case 'duplicate':
       await run('document.activeElement?.blur()');
-      if ((await browser.driver.findElements(By.css('[data-step]'))).length < 4)
-        await chord('d', Key.CONTROL);
+      if ((await browser.driver.findElements(By.css('[data-step]'))).length < 4) await press('d');
       return;
     case 'remove':
       if ((await browser.driver.findElements(By.css('[data-step]'))).length > 1) await press(Key.DELETE);

@@ -304,6 +304,7 @@ export function Board({ shot }: { shot: ShotDetail }) {
             strand={inserted}
             kind={kindsAlong(finish, inserted)[inserting.index]}
             index={inserting.index}
+            shot={shot}
             onPick={insert}
             onRecipe={insertRecipe}
             onClose={() => setInserting(null)}

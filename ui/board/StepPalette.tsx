@@ -1,58 +1,109 @@
-import { useState } from 'react';
+import { Fragment, type ReactNode, useEffect, useRef, useState } from 'react';
 import { addressOf } from '@/api/contract';
 import { type RecipeSummary, readRecipePicture } from '@/api/recipes';
+import type { ShotDetail } from '@/api/shots';
+import type { Thumbnail } from '@/browser/engine/answers';
 import { useRecipes } from '@/browser/recipes';
+import { useWorkspace, withRecent, workspace } from '@/browser/workspace/workspace';
+import { freeId } from '@/core/finish/edit';
+import { addStep } from '@/core/finish/edits';
 import type { Strand } from '@/core/finish/finish';
+import { firstLink, withFirstLink } from '@/core/finish/first-link';
 import { worksOn } from '@/core/finish/flow';
-import { fitsAt, usualIndex } from '@/core/finish/usual-place';
+import { fitsAt, stageReasons, usualIndex } from '@/core/finish/usual-place';
 import type { Kind } from '@/core/picture/kind';
-import { kindsOf, type StepSpec } from '@/core/steps/define';
-import { steps } from '@/core/steps/registry';
+import { kindsOf, type Stage, type StepSpec, stages } from '@/core/steps/define';
+import { stepSpec, steps } from '@/core/steps/registry';
 import { Modal } from '../parts/Modal';
+import { PixelCanvas } from '../parts/PixelCanvas';
 import { nameRank } from './search';
+import { type Try, useTries } from './use-tries';
 
 type Props = {
   strand: Strand;
   index: number;
   /** Kind that the strand carries there. */
   kind: Kind;
+  shot: ShotDetail;
   onPick(type: string, index: number): void;
   onRecipe(recipe: RecipeSummary, index: number): void;
   onClose(): void;
 };
 
-/** The steps there are, by name or by what they are for; what has them in its name comes first, then what fits this place. */
-export function StepPalette({ strand, index, kind, onPick, onRecipe, onClose }: Props) {
+type Row = { key: string; group: string; why?: string } & ({ spec: StepSpec } | { recipe: RecipeSummary });
+
+/**
+ * The steps there are, each with its picture on this frame. Without words: those used of late, then by stage, what fits this place first and why. With
+ * words: what has them in its name comes first, then what fits.
+ */
+export function StepPalette({ strand, index, kind, shot, onPick, onRecipe, onClose }: Props) {
   const [words, setWords] = useState('');
   const [at, setAt] = useState(0);
-  const wanted = words.toLowerCase().split(/\s+/);
+  const recent = useWorkspace((w) => w.recentSteps);
+  const list = useRef<HTMLUListElement>(null);
+  const wanted = words.toLowerCase().trim().split(/\s+/);
+  const works = (type: string) => worksOn(type, kind);
+  const fitting = (type: string) => works(type) && fitsAt(strand, index, type);
   const found = steps.filter((s) =>
     wanted.every((w) => `${s.name} ${s.description} ${s.stage}`.toLowerCase().includes(w)),
   );
-  const works = (type: string) => worksOn(type, kind);
-  const fitting = (type: string) => works(type) && fitsAt(strand, index, type);
-  const order = ({ id, name }: StepSpec) =>
-    (works(id) ? 0 : 100) + nameRank(name, words) * 10 + (fitting(id) ? 0 : 1);
-  const fits = [...found].sort((a, b) => order(a) - order(b));
   const recipes = useRecipes().recipes.filter((r) =>
     wanted.every((w) => `${r.name} ${r.description} ${r.tags.join(' ')} recipe`.toLowerCase().includes(w)),
   );
-  // What is typed may name a recipe: it then stands before steps that only mention the words.
-  const named = words.trim() === '' ? [] : recipes.filter((r) => nameRank(r.name, words) < 2);
-  const [before, after] = [named, recipes.filter((r) => !named.includes(r))];
-  const rows = [
-    ...before.map((recipe) => ({ recipe })),
-    ...fits.map((spec) => ({ spec })),
-    ...after.map((recipe) => ({ recipe })),
-  ];
+  const rowOf = (group: string, why?: string) => (spec: StepSpec) => ({
+    key: `${group} ${spec.id}`,
+    group,
+    why,
+    spec,
+  });
+  const recipeRow = (recipe: RecipeSummary): Row => ({
+    key: `recipe ${recipe.id}`,
+    group: 'Recipes',
+    recipe,
+  });
+  const rows: Row[] =
+    words.trim() === ''
+      ? [
+          ...recent
+            .map((id) => steps.find((s) => s.id === id))
+            .filter((s) => s !== undefined && works(s.id))
+            .slice(0, 4)
+            .map((s) => rowOf('Used of late')(s!)),
+          ...stagesHere(strand, index, kind).flatMap((stage) => {
+            const own = steps.filter((s) => s.stage === stage);
+            return [...own.filter((s) => fitting(s.id)), ...own.filter((s) => !fitting(s.id))].map(
+              rowOf(
+                nameOfStage(stage),
+                own.some((s) => fitting(s.id)) ? `fits here: ${stageReasons[stage]}` : stageReasons[stage],
+              ),
+            );
+          }),
+          ...recipes.map(recipeRow),
+        ]
+      : searched(found, recipes, words, works, fitting).map((row) =>
+          'id' in row && 'edition' in row ? recipeRow(row) : rowOf('')(row as StepSpec),
+        );
   const chosen = Math.min(at, rows.length - 1);
-  const take = (row: (typeof rows)[number] | undefined, usual: boolean) => {
+  const tries = useTries(
+    rows.flatMap((row) =>
+      'spec' in row && works(row.spec.id) ? [tryOf(strand, index, row.spec.id, shot)] : [],
+    ),
+  );
+  const pick = (type: string, place: number) => {
+    workspace.setState(({ recentSteps }) => ({ recentSteps: withRecent(recentSteps, type) }));
+    onPick(type, place);
+  };
+  const take = (row: Row | undefined, usual: boolean) => {
     if (!row) return;
     if ('recipe' in row) onRecipe(row.recipe, index);
-    else onPick(row.spec.id, usual ? usualIndex(strand, row.spec.id).index : index);
+    else pick(row.spec.id, usual ? usualIndex(strand, row.spec.id).index : index);
   };
+  // biome-ignore lint/correctness/useExhaustiveDependencies: when another one is chosen
+  useEffect(() => {
+    list.current?.querySelector('[data-chosen=true]')?.scrollIntoView({ block: 'nearest' });
+  }, [chosen]);
   return (
-    <Modal label="Add a step" box="w-[28rem] p-3" atTop onClose={onClose}>
+    <Modal label="Add a step" box="w-[34rem] p-3" atTop onClose={onClose}>
       <input
         className="input input-sm w-full"
         placeholder="What should happen here?"
@@ -70,46 +121,42 @@ export function StepPalette({ strand, index, kind, onPick, onRecipe, onClose }: 
           e.preventDefault();
         }}
       />
-      <ul className="mt-2 grid max-h-[60vh] gap-1 overflow-y-auto">
+      <ul ref={list} className="mt-2 grid max-h-[62vh] gap-1 overflow-y-auto" aria-label="Steps">
         {rows.map((row, i) => {
-          if ('recipe' in row)
-            return (
-              <RecipeRow
-                key={`recipe ${row.recipe.id}`}
-                recipe={row.recipe}
-                chosen={i === chosen}
-                onPick={() => onRecipe(row.recipe, index)}
-              />
-            );
-          const s = row.spec;
-          const usual = usualIndex(strand, s.id);
+          const heads = row.group !== '' && row.group !== rows[i - 1]?.group;
           return (
-            <li key={s.id} className={`rounded ${i === chosen ? 'bg-base-300' : ''}`}>
-              <button
-                type="button"
-                className="block w-full cursor-pointer px-2 py-1.5 text-left"
-                onClick={() => onPick(s.id, index)}
-              >
-                <span className="font-medium">{s.name}</span>
-                <span className="float-right text-xs text-quiet capitalize">{s.stage}</span>
-                <span className="block text-xs text-quiet">{s.description}</span>
-              </button>
-              {!works(s.id) && (
-                <span className="block px-2 pb-1.5 text-xs text-secondary">
-                  Inactive here: the strand carries a {kind}, and the step accepts {kindsOf(s).join(' or ')}.
-                </span>
+            <Fragment key={row.key}>
+              {heads && (
+                <li className="mt-2 flex items-baseline gap-2 border-b border-line px-2 pb-1 text-xs first:mt-0">
+                  <b>{row.group}</b>
+                  {row.why && <span className="text-quiet">{row.why}</span>}
+                </li>
               )}
-              {works(s.id) && !fitting(s.id) && (
-                <button
-                  type="button"
-                  className="block w-full cursor-pointer px-2 pb-1.5 text-left text-xs text-secondary hover:underline"
-                  title="Shift Enter"
-                  onClick={() => onPick(s.id, usual.index)}
+              {'recipe' in row ? (
+                <RecipeRow
+                  recipe={row.recipe}
+                  chosen={i === chosen}
+                  onPick={() => onRecipe(row.recipe, index)}
+                />
+              ) : (
+                <StepRow
+                  spec={row.spec}
+                  chosen={i === chosen}
+                  picture={tries.get(row.spec.id)}
+                  onPick={() => pick(row.spec.id, index)}
                 >
-                  Usually {usual.why}. Put it there
-                </button>
+                  {!works(row.spec.id) && (
+                    <span className="block px-2 pb-1.5 text-xs text-secondary">
+                      Inactive here: the strand carries a {kind}, and the step accepts{' '}
+                      {kindsOf(row.spec).join(' or ')}.
+                    </span>
+                  )}
+                  {works(row.spec.id) && !fitting(row.spec.id) && (
+                    <UsualPlace strand={strand} type={row.spec.id} onPick={pick} />
+                  )}
+                </StepRow>
               )}
-            </li>
+            </Fragment>
           );
         })}
         {rows.length === 0 && (
@@ -120,13 +167,100 @@ export function StepPalette({ strand, index, kind, onPick, onRecipe, onClose }: 
   );
 }
 
+const nameOfStage = (stage: Stage) => stage.replace(/^./, (c) => c.toUpperCase());
+
+/** Stages in their order, those first that have a step which fits this place. */
+function stagesHere(strand: Strand, index: number, kind: Kind): Stage[] {
+  const fits = (stage: Stage) =>
+    steps.some((s) => s.stage === stage && !s.anywhere && worksOn(s.id, kind) && fitsAt(strand, index, s.id));
+  return [...stages.filter(fits), ...stages.filter((s) => !fits(s))];
+}
+
+/** What is typed may name a recipe: it then stands before steps that only mention the words. */
+function searched(
+  found: readonly StepSpec[],
+  recipes: readonly RecipeSummary[],
+  words: string,
+  works: (type: string) => boolean,
+  fitting: (type: string) => boolean,
+): (StepSpec | RecipeSummary)[] {
+  const order = ({ id, name }: StepSpec) =>
+    (works(id) ? 0 : 100) + nameRank(name, words) * 10 + (fitting(id) ? 0 : 1);
+  const named = recipes.filter((r) => nameRank(r.name, words) < 2);
+  return [
+    ...named,
+    ...[...found].sort((a, b) => order(a) - order(b)),
+    ...recipes.filter((r) => !named.includes(r)),
+  ];
+}
+
+/** The step at that place, as it would begin. */
+const tryOf = (strand: Strand, index: number, type: string, shot: ShotDetail): Try => ({
+  key: type,
+  of: (doc) => {
+    const id = freeId(doc, type);
+    const link = firstLink(type, shot.media);
+    const added = addStep(strand.id, index, type, id, shot.width);
+    return {
+      edit: link ? withFirstLink(added, id, type, link) : added,
+      point: { strand: strand.id, after: id },
+      ...(stepSpec(type)?.start ? { starts: id } : {}),
+    };
+  },
+});
+
+type StepRowProps = {
+  spec: StepSpec;
+  chosen: boolean;
+  picture?: Thumbnail;
+  onPick(): void;
+  children: ReactNode;
+};
+
+function StepRow({ spec, chosen, picture, onPick, children }: StepRowProps) {
+  return (
+    <li className={`rounded ${chosen ? 'bg-base-300' : ''}`} data-chosen={chosen}>
+      <button
+        type="button"
+        className="flex w-full cursor-pointer items-start gap-2 px-2 py-1.5 text-left"
+        onClick={onPick}
+      >
+        <PixelCanvas picture={picture} className="mt-0.5 h-11 w-[78px] shrink-0 rounded-sm" />
+        <span className="min-w-0 flex-1">
+          <span className="font-medium">{spec.name}</span>
+          <span className="float-right text-xs text-quiet capitalize">{spec.stage}</span>
+          <span className="block text-xs text-quiet">{spec.description}</span>
+        </span>
+      </button>
+      {children}
+    </li>
+  );
+}
+
+type UsualProps = { strand: Strand; type: string; onPick(type: string, index: number): void };
+
+/** Where a step usually stands, and why, where that is not here. */
+function UsualPlace({ strand, type, onPick }: UsualProps) {
+  const usual = usualIndex(strand, type);
+  return (
+    <button
+      type="button"
+      className="block w-full cursor-pointer px-2 pb-1.5 text-left text-xs text-secondary hover:underline"
+      title="Shift Enter"
+      onClick={() => onPick(type, usual.index)}
+    >
+      Usually {usual.why}. Put it there
+    </button>
+  );
+}
+
 type RowProps = { recipe: RecipeSummary; chosen: boolean; onPick(): void };
 
 /** A recipe of the library among the steps. */
 function RecipeRow({ recipe, chosen, onPick }: RowProps) {
   const { id, edition, name, description, picture } = recipe;
   return (
-    <li className={`rounded ${chosen ? 'bg-base-300' : ''}`}>
+    <li className={`rounded ${chosen ? 'bg-base-300' : ''}`} data-chosen={chosen}>
       <button
         type="button"
         className="flex w-full cursor-pointer items-start gap-2 px-2 py-1.5 text-left"
@@ -136,7 +270,7 @@ function RecipeRow({ recipe, chosen, onPick }: RowProps) {
           <img
             src={addressOf(readRecipePicture, { params: { recipe: id, edition } })}
             alt=""
-            className="mt-0.5 h-9 w-16 shrink-0 rounded-sm object-cover"
+            className="mt-0.5 h-11 w-[78px] shrink-0 rounded-sm object-cover"
           />
         )}
         <span className="min-w-0 flex-1">

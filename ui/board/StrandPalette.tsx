@@ -1,8 +1,13 @@
-import { useState } from 'react';
+import { Fragment, useEffect, useRef, useState } from 'react';
 import type { ShotDetail } from '@/api/shots';
-import { allBeginnings, type Beginning } from '@/core/finish/new-strand';
+import { useShot } from '@/browser/session/store';
+import { useWorkspace, withRecent, workspace } from '@/browser/workspace/workspace';
+import type { Finish } from '@/core/finish/finish';
+import { allBeginnings, type Beginning, startStrand } from '@/core/finish/new-strand';
 import { Modal } from '../parts/Modal';
+import { PixelCanvas } from '../parts/PixelCanvas';
 import { nameRank } from './search';
+import { type Try, useTries } from './use-tries';
 
 type Props = {
   shot: ShotDetail;
@@ -12,38 +17,91 @@ type Props = {
   onClose(): void;
 };
 
-/** Starts of a new strand. */
+const beginningGroups = ['Passes', 'Pictures made here', 'Mattes'] as const;
+
+function beginningGroup({ key, kind, head, steps }: Beginning): (typeof beginningGroups)[number] {
+  if (head.type === 'pass' && !steps) return 'Passes';
+  return kind === 'matte' || key.startsWith('of/') || key.startsWith('key/')
+    ? 'Mattes'
+    : 'Pictures made here';
+}
+
+const tryOf = (finish: Finish, from: Beginning): Try => {
+  const begun = startStrand(finish, from);
+  return {
+    key: from.key,
+    of: () => ({
+      edit: begun.edit,
+      point: { strand: begun.strand, after: 'end' },
+      ...(begun.selects === begun.strand ? {} : { starts: begun.selects }),
+    }),
+  };
+};
+
+/** Starts of a new strand, each with its picture: passes, pictures made here, mattes; those used of late first. */
 export function StrandPalette({ shot, from, onPick, onClose }: Props) {
   const [words, setWords] = useState('');
-  const fits = allBeginnings(shot.media, from)
-    .filter((c) => `${c.name} ${c.description}`.toLowerCase().includes(words.toLowerCase()))
+  const [at, setAt] = useState(0);
+  const finish = useShot((s) => s.finish);
+  const recent = useWorkspace((w) => w.recentHeads);
+  const wanted = words.toLowerCase();
+  const found = allBeginnings(shot.media, from)
+    .filter((c) => `${c.name} ${c.description}`.toLowerCase().includes(wanted))
     .sort((a, b) => nameRank(a.name, words) - nameRank(b.name, words));
+  const groupOf = (c: Beginning) =>
+    words ? '' : recent.includes(c.key) ? 'Used of late' : beginningGroup(c);
+  const groups = ['', 'Used of late', ...beginningGroups];
+  const fits = [...found].sort((a, b) => groups.indexOf(groupOf(a)) - groups.indexOf(groupOf(b)));
+  const chosen = Math.min(at, fits.length - 1);
+  const tries = useTries(fits.map((c) => tryOf(finish, c)));
+  const pick = (c: Beginning) => {
+    workspace.setState(({ recentHeads }) => ({ recentHeads: withRecent(recentHeads, c.key) }));
+    onPick(c);
+  };
+  const list = useRef<HTMLUListElement>(null);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: when another one is chosen
+  useEffect(() => {
+    list.current?.querySelector('[data-chosen=true]')?.scrollIntoView({ block: 'nearest' });
+  }, [chosen]);
   return (
-    <Modal label="Add a strand" box="w-96 p-3" atTop onClose={onClose}>
+    <Modal label="Add a strand" box="w-[30rem] p-3" atTop onClose={onClose}>
       <input
         className="input input-sm w-full"
         placeholder="What does the strand begin at?"
         aria-label="Search heads"
         value={words}
-        onChange={(e) => setWords(e.target.value)}
+        onChange={(e) => {
+          setWords(e.target.value);
+          setAt(0);
+        }}
         onKeyDown={(e) => {
-          if (e.key !== 'Enter' || !fits[0]) return;
+          if (e.key === 'ArrowDown') setAt(Math.min(fits.length - 1, chosen + 1));
+          else if (e.key === 'ArrowUp') setAt(Math.max(0, chosen - 1));
+          else if (e.key === 'Enter' && fits[chosen]) pick(fits[chosen]);
+          else return;
           e.preventDefault();
-          onPick(fits[0]);
         }}
       />
-      <ul className="mt-2 grid max-h-[60vh] gap-0.5 overflow-y-auto">
-        {fits.map((c) => (
-          <li key={c.key}>
-            <button
-              type="button"
-              className="flex w-full cursor-pointer items-baseline rounded px-2 py-1 text-left hover:bg-base-300"
-              onClick={() => onPick(c)}
-            >
-              <span className="font-medium">{c.name}</span>
-              <span className="ml-auto text-xs text-quiet">{c.description}</span>
-            </button>
-          </li>
+      <ul ref={list} className="mt-2 grid max-h-[62vh] gap-0.5 overflow-y-auto" aria-label="Heads">
+        {fits.map((c, i) => (
+          <Fragment key={c.key}>
+            {groupOf(c) !== '' && groupOf(c) !== (fits[i - 1] && groupOf(fits[i - 1])) && (
+              <li className="mt-2 border-b border-line px-2 pb-1 text-xs font-bold first:mt-0">
+                {groupOf(c)}
+              </li>
+            )}
+            <li data-chosen={i === chosen}>
+              <button
+                type="button"
+                className={`flex w-full cursor-pointer items-center gap-2 rounded px-2 py-1 text-left hover:bg-base-300 ${i === chosen ? 'bg-base-300' : ''}`}
+                onClick={() => pick(c)}
+              >
+                <PixelCanvas picture={tries.get(c.key)} className="h-9 w-16 shrink-0 rounded-sm" />
+                <span className="font-medium">{c.name}</span>
+                <span className="ml-auto text-right text-xs text-quiet">{c.description}</span>
+              </button>
+            </li>
+          </Fragment>
         ))}
         {fits.length === 0 && <li className="px-2 py-3 text-sm text-quiet">No match.</li>}
       </ul>

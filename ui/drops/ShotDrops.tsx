@@ -1,9 +1,11 @@
+import { useQueryClient } from '@tanstack/react-query';
 import { useRouter } from 'next/navigation';
 import { useEffect, useState } from 'react';
 import { toast } from 'sonner';
 import { addFinish } from '@/api/finishes';
 import { request } from '@/api/request';
 import type { ShotDetail } from '@/api/shots';
+import { takeReference } from '@/browser/pictures/references';
 import { useRefreshedRecipes } from '@/browser/recipes';
 import { useShotStore } from '@/browser/session/store';
 import { useSession } from '@/browser/session/use-session';
@@ -14,6 +16,7 @@ import { DialogEnd } from '../parts/DialogEnd';
 import { Modal } from '../parts/Modal';
 import { importFiles, recipeFileEnding } from '../recipes/recipe-files';
 import { addRecipeHere } from '../recipes/use-tools';
+import { referencesKey } from '../viewer/References';
 
 /** So much of a frame holds its head; a larger head is read whole. */
 const headBytes = 4 * 2 ** 20;
@@ -29,10 +32,11 @@ async function originOf(file: File): Promise<FrameOrigin> {
   return originFrom(text);
 }
 
-/** What is dropped onto the screen of a shot: a finished frame opens the finish it was made by, a recipe is taken in and used. */
+/** What is dropped onto the screen of a shot: a finished frame opens the finish it was made by, a recipe is taken in and used, any other still becomes a reference. */
 export function ShotDrops({ shot }: { shot: ShotDetail }) {
   const store = useShotStore();
   const refresh = useRefreshedRecipes();
+  const client = useQueryClient();
   const [over, setOver] = useState(false);
   const [origin, setOrigin] = useState<{ file: string; origin: FrameOrigin }>();
   useEffect(() => {
@@ -44,7 +48,16 @@ export function ShotDrops({ shot }: { shot: ShotDetail }) {
     };
     const leave = (e: DragEvent) => e.relatedTarget === null && setOver(false);
     const take = async (file: File) => {
-      if (!file.name.endsWith('.json')) return setOrigin({ file: file.name, origin: await originOf(file) });
+      if (!file.name.endsWith('.json')) {
+        const found = await originOf(file).catch((error: Error) => error);
+        if (!(found instanceof Error)) return setOrigin({ file: file.name, origin: found });
+        // A still without a finish is looked at beside the picture.
+        if (!file.type.startsWith('image/')) throw found;
+        await takeReference(shot.id, file);
+        store.getState().change({ references: true });
+        await client.invalidateQueries({ queryKey: referencesKey(shot.id) });
+        return;
+      }
       const [done] = await importFiles([file]);
       if (done.failed || !done.id || !done.edition) throw new Error(done.words);
       await refresh();
@@ -70,12 +83,13 @@ export function ShotDrops({ shot }: { shot: ShotDetail }) {
       window.removeEventListener('dragleave', leave);
       window.removeEventListener('drop', drop);
     };
-  }, [store, shot, refresh]);
+  }, [store, shot, refresh, client]);
   return (
     <>
       {over && (
         <div className="pointer-events-none fixed inset-0 z-40 grid place-content-center bg-black/60 text-lg ring-2 ring-primary ring-inset">
-          Drop a finished frame to open its finish, or a recipe to use it here.
+          Drop a finished frame to open its finish, a recipe to use it here, or a still to see it beside the
+          picture.
         </div>
       )}
       {origin && <OpenOrigin {...origin} shot={shot} onClose={() => setOrigin(undefined)} />}

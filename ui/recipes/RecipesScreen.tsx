@@ -11,6 +11,7 @@ import { useRecipes, useRefreshedRecipes } from '@/browser/recipes';
 import { Mark } from '../parts/Mark';
 import { RecipePanel } from './RecipePanel';
 import { importFiles, recipeFileEnding } from './recipe-files';
+import { StepPresetList } from './StepPresetList';
 
 /** The library of recipes. */
 export function RecipesScreen() {
@@ -145,6 +146,7 @@ function Library() {
               </li>
             ))}
           </ul>
+          <StepPresetList words={words} />
         </div>
         {open && <RecipePanel key={open.id} recipe={open} onClose={() => choose(undefined)} />}
       </div>

@@ -3,15 +3,54 @@ import { useMemo } from 'react';
 import type { ShotDetail } from '@/api/shots';
 import { previewed, useRefusing, useShot, useShotStore } from '@/browser/session/store';
 import { allOn, findAnimated, valueOn } from '@/core/finish/animated';
-import { findStep } from '@/core/finish/finish';
+import { andThen, called, type Edit } from '@/core/finish/edit';
+import { type Finish, findStep } from '@/core/finish/finish';
 import { drivingOf, isUse, usesAround } from '@/core/finish/uses';
+import { usualValues } from '@/core/finish/usual-values';
 import { setValues } from '@/core/finish/value-edits';
 import { overridden } from '@/core/recipes/differences';
 import { addFront, canStandInFront, takeBack } from '@/core/recipes/front-edits';
-import type { Value, ValueSpec, Values } from '@/core/steps/define';
+import type { ChoiceSpec, Value, ValueSpec, Values } from '@/core/steps/define';
+import { stepSpec } from '@/core/steps/registry';
 import { formatValue } from '../parts/format-value';
 import { KeyMark, TrackFields } from './KeyFields';
 import { ValueField } from './ValueField';
+
+/** Steps that are selected together and have a value of the same kind: they are changed with the one that the sheet shows. */
+function changedWith(doc: Finish, of: string, also: readonly string[], key: string): string[] {
+  const spec = findAnimated(doc, of)?.specs[key];
+  const isAlike = (id: string) => {
+    const other = findAnimated(doc, id)?.specs[key];
+    if (!spec || other?.type !== spec.type) return false;
+    return (
+      other.type !== 'choice' ||
+      JSON.stringify(other.options) === JSON.stringify((spec as ChoiceSpec).options)
+    );
+  };
+  return also.filter((id) => id !== of && isAlike(id));
+}
+
+/** Sets values of what is shown, and of the steps that are selected with it. */
+function setTogether(
+  doc: Finish,
+  of: string,
+  also: readonly string[],
+  to: Record<string, Value>,
+  frame: number,
+  animates: boolean,
+): Edit {
+  const own = setValues(doc, of, to, frame, animates);
+  const others = Object.entries(to).flatMap(([key, value]) =>
+    changedWith(doc, of, also, key).map((id) => ({ id, key, value })),
+  );
+  if (others.length === 0) return own;
+  const all = others.reduce(
+    (edit, { id, key, value }) =>
+      andThen(edit, (next) => setValues(next, id, { [key]: value }, frame, animates)),
+    own,
+  );
+  return called(`${own.label} and ${new Set(others.map((o) => o.id)).size} more`, all);
+}
 
 /** How the values of whatever an address names are changed on the frame of the playhead. */
 function useChanges(of: string) {
@@ -20,8 +59,12 @@ function useChanges(of: string) {
   const animates = useShot((s) => s.animates);
   const change = useShot((s) => s.change);
   const refusing = useRefusing();
+  const alsoOf = () => {
+    const { selected, also } = store.getState();
+    return selected === of ? also : [];
+  };
   const preview = (to: Record<string, Value> | undefined) =>
-    change({ preview: to && setValues(store.getState().finish, of, to, frame, animates) });
+    change({ preview: to && setTogether(store.getState().finish, of, alsoOf(), to, frame, animates) });
   /** Gives the reason where they cannot be taken. What changes nothing is no edit. */
   const commit = (to: Record<string, Value>): string | undefined => {
     const doc = store.getState().finish;
@@ -31,7 +74,8 @@ function useChanges(of: string) {
       Object.entries(to).every(
         ([key, value]) => JSON.stringify(valueOn(doc, found, key, frame)) === JSON.stringify(value),
       );
-    if (!same) return refusing((doc) => setValues(doc, of, to, frame, animates));
+    if (!same || alsoOf().length > 0)
+      return refusing((doc) => setTogether(doc, of, alsoOf(), to, frame, animates));
     change({ preview: undefined });
     return undefined;
   };
@@ -75,7 +119,13 @@ export function AnimatedField({ of, valueKey, shot, name, onPick }: Props) {
   if (driving)
     return <DrivenField spec={spec} value={valueOn(shown, seen, valueKey, frame)} driving={driving} />;
   return (
-    <div className="grid grid-cols-[minmax(0,1fr)_15px] items-center gap-x-1">
+    <div className="relative grid grid-cols-[minmax(0,1fr)_15px] items-center gap-x-1">
+      <ChangedMark
+        of={of}
+        valueKey={valueKey}
+        spec={spec}
+        onReset={(value) => commit({ [valueKey]: value })}
+      />
       <ValueField
         id={name === undefined ? valueKey : `${valueKey}-${name}`}
         spec={spec}
@@ -91,6 +141,49 @@ export function AnimatedField({ of, valueKey, shot, name, onPick }: Props) {
       </span>
       <TrackFields {...keyed} shot={shot} />
     </div>
+  );
+}
+
+/** The value that something begins with. */
+export function usualOf(doc: Finish, of: string, key: string, width: number): Value | undefined {
+  const step = findStep(doc, of)?.step;
+  if (step && isUse(step)) return undefined;
+  const spec = step && stepSpec(step.type);
+  return spec ? usualValues(spec, width)[key] : findAnimated(doc, of)?.specs[key]?.default;
+}
+
+/** True where a value is not as it begins: by itself, or by keys. */
+export function isChanged(doc: Finish, of: string, key: string, width: number): boolean {
+  const found = findAnimated(doc, of);
+  if (!found) return false;
+  if (found.holder.animation?.[key]) return true;
+  const usual = usualOf(doc, of, key, width);
+  return usual !== undefined && JSON.stringify(found.plain(key)) !== JSON.stringify(usual);
+}
+
+type ChangedProps = { of: string; valueKey: string; spec: ValueSpec; onReset(value: Value): void };
+
+/** Stands before a value that is not as it begins, and brings it back. */
+function ChangedMark({ of, valueKey, spec, onReset }: ChangedProps) {
+  const width = useShot((s) => s.size.width);
+  const changed = useShot(
+    (s) =>
+      isChanged(s.finish, of, valueKey, width) && !findAnimated(s.finish, of)?.holder.animation?.[valueKey],
+  );
+  const usual = useShot((s) => usualOf(s.finish, of, valueKey, width));
+  if (!changed || usual === undefined) return null;
+  const label = `Reset ${spec.name} to ${formatValue(spec, usual)}`;
+  return (
+    <button
+      type="button"
+      className="group absolute inset-y-0 -left-3.5 grid w-3.5 cursor-pointer place-content-center"
+      data-changed={valueKey}
+      aria-label={label}
+      title={label}
+      onClick={() => onReset(usual)}
+    >
+      <span className="h-3.5 w-[3px] rounded-full bg-secondary group-hover:bg-primary" />
+    </button>
   );
 }
 

@@ -5,7 +5,6 @@ import { linearOfHex } from '@/core/colour/srgb';
 import type { Rgb } from '@/core/math/rgb';
 import type { ColourSpec, NumberSpec } from '@/core/steps/define';
 import { formatNumber, toHex } from '../parts/format-value';
-import { IconButton } from '../parts/IconButton';
 import { useDrag } from '../parts/use-drag';
 import { NumberField } from './NumberField';
 
@@ -71,41 +70,53 @@ export function ColourField({ spec, value, onPreview, onCommit, onPick }: Props)
   });
   const withPart = (i: number, v: number) => value.map((c, k) => (k === i ? v : c)) as unknown as Rgb;
   return (
-    <details className="text-[13px]" title={spec.description}>
-      <summary className="flex cursor-pointer list-none items-center gap-2">
-        {spec.name}
-        <span className="ml-auto text-xs text-quiet">{value.map(formatNumber).join('  ')}</span>
-        <span className={swatch} style={{ background: toHex(scaled(value, 1 / gain)) }} />
-        {onPick && <IconButton icon={Pipette} label={`Pick ${spec.name} on the picture`} onClick={onPick} />}
-      </summary>
-      <div
-        className="mt-2"
-        data-testid="colour-picker"
-        onPointerDownCapture={press}
-        onKeyDown={() => {
-          givenUp.current = false;
-        }}
-        onKeyUp={commit}
-        onDoubleClick={() => onCommit(spec.default)}
-      >
-        <HexColorPicker
-          color={toHex(scaled(value, 1 / gain))}
-          onChange={pick}
-          style={{ width: '100%', height: 130 }}
-        />
-      </div>
-      <div className="mt-2 grid gap-1">
-        {parts.map((name, i) => (
-          <NumberField
-            key={name}
-            id={`${spec.name.toLowerCase()}-${name.toLowerCase()}`}
-            spec={part(name)}
-            value={value[i]}
-            onPreview={(v) => onPreview(v === undefined ? undefined : withPart(i, v))}
-            onCommit={(v) => onCommit(withPart(i, v))}
+    <div className="flex items-start gap-1 text-[13px]" title={spec.description}>
+      <details className="min-w-0 flex-1">
+        <summary className="flex min-h-6 cursor-pointer list-none items-center gap-2">
+          {spec.name}
+          <span className="ml-auto text-xs text-quiet">{value.map(formatNumber).join('  ')}</span>
+          <span className={swatch} style={{ background: toHex(scaled(value, 1 / gain)) }} />
+        </summary>
+        <div
+          className="mt-2"
+          data-testid="colour-picker"
+          onPointerDownCapture={press}
+          onKeyDown={() => {
+            givenUp.current = false;
+          }}
+          onKeyUp={commit}
+          onDoubleClick={() => onCommit(spec.default)}
+        >
+          <HexColorPicker
+            color={toHex(scaled(value, 1 / gain))}
+            onChange={pick}
+            style={{ width: '100%', height: 130 }}
           />
-        ))}
-      </div>
-    </details>
+        </div>
+        <div className="mt-2 grid gap-1">
+          {parts.map((name, i) => (
+            <NumberField
+              key={name}
+              id={`${spec.name.toLowerCase()}-${name.toLowerCase()}`}
+              spec={part(name)}
+              value={value[i]}
+              onPreview={(v) => onPreview(v === undefined ? undefined : withPart(i, v))}
+              onCommit={(v) => onCommit(withPart(i, v))}
+            />
+          ))}
+        </div>
+      </details>
+      {onPick && (
+        <button
+          type="button"
+          className="btn btn-ghost btn-xs btn-square"
+          aria-label={`Pick ${spec.name} on the picture`}
+          title={`Pick ${spec.name} on the picture`}
+          onClick={onPick}
+        >
+          <Pipette size={14} />
+        </button>
+      )}
+    </div>
   );
 }

@@ -1,7 +1,19 @@
-import { ChevronDown, ChevronUp, Eye, EyeOff, Link2, MapPin, Trash2 } from 'lucide-react';
-import { Fragment, type ReactNode } from 'react';
+import {
+  ChevronDown,
+  ChevronRight,
+  ChevronUp,
+  Eye,
+  EyeOff,
+  Link2,
+  MapPin,
+  Search,
+  Trash2,
+} from 'lucide-react';
+import Link from 'next/link';
+import { Fragment, type ReactNode, useState } from 'react';
 import type { ShotDetail } from '@/api/shots';
 import { previewed, useShot } from '@/browser/session/store';
+import { useWorkspace, withFolded, workspace } from '@/browser/workspace/workspace';
 import { moveStep, removeStep, setBypass } from '@/core/finish/edits';
 import { type Finish, findStep, originalOf, type Strand, specOf, stepName } from '@/core/finish/finish';
 import { kindsAlong } from '@/core/finish/flow';
@@ -11,7 +23,7 @@ import { IconButton } from '../parts/IconButton';
 import { FrontEditor } from '../recipes/FrontEditor';
 import { LockedInside } from '../recipes/LockedInside';
 import { UseFields } from '../recipes/UseFields';
-import { AnimatedField, useValues } from './AnimatedField';
+import { AnimatedField, isChanged, useValues } from './AnimatedField';
 import { CdlFiles } from './CdlFiles';
 import { CoverageChart } from './CoverageChart';
 import { CurvesEditor } from './CurvesEditor';
@@ -21,6 +33,7 @@ import { MistHistogram } from './MistHistogram';
 import { RangeHistogram } from './RangeHistogram';
 import { SlotField } from './SlotField';
 import { StepMenu } from './StepMenu';
+import { StepPresets } from './StepPresets';
 import { StepNote, StepTitle } from './StepWords';
 import { StrandSheet } from './StrandSheet';
 import { TableFile } from './TableFile';
@@ -65,6 +78,30 @@ function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; s
   const preview = (key: string) => (value: Value | undefined) =>
     previewAll(value === undefined ? undefined : { [key]: value });
   const commit = (key: string) => (value: Value) => commitAll({ [key]: value });
+  const width = useShot((s) => s.size.width);
+  const also = useShot((s) => s.also);
+  const showsRare = useWorkspace((w) => w.showsRare);
+  const [words, setWords] = useState('');
+  const wanted = words.trim().toLowerCase();
+  const isLong = Object.keys(spec.values).length > 8;
+  const isFound = ({ name, description }: { name: string; description: string }) =>
+    wanted === '' || `${name} ${description}`.toLowerCase().includes(wanted);
+  /** Keys of a section that have fields of their own. */
+  const keysIn = (section: Section) =>
+    Object.keys(spec.values)
+      .filter((key) => spec.values[key].section === section && isRelevant(spec.values[key], values))
+      // The stops of a mist are on its histogram.
+      .filter((key) => !(key === 'stops' && 'visibility' in values))
+      // Curves and tables have editors of their own.
+      .filter((key) => spec.id !== 'curves' || spec.values[key].type !== 'rows')
+      .filter((key) => spec.id !== 'lookup-table' || key !== 'table')
+      .filter((key) => isFound(spec.values[key]));
+  /** Of these, those that wait until one asks for more. */
+  const isHidden = (key: string) =>
+    !showsRare &&
+    wanted === '' &&
+    spec.rare?.includes(key) === true &&
+    !isChanged(finish, stepId, key, width);
   const field = (key: string) => (
     <AnimatedField
       key={key}
@@ -108,6 +145,9 @@ function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; s
             pressed={step.bypass}
             onClick={() => edit((finish) => setBypass(finish, stepId, !step.bypass))}
           />
+          {!isUse(step) && (
+            <StepPresets stepId={stepId} type={step.type} values={values} onTake={commitAll} />
+          )}
           <StepMenu stepId={stepId} strand={strand} shot={shot} />
           <IconButton
             icon={Trash2}
@@ -116,7 +156,41 @@ function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; s
             onClick={() => edit((finish) => removeStep(finish, stepId))}
           />
         </div>
-        {!isUse(step) && <p className="pr-2 text-xs text-quiet">{spec.description}</p>}
+        {!isUse(step) && (
+          <p className="pr-2 text-xs text-quiet">
+            {spec.description}{' '}
+            <Link
+              href={`/handbook/steps/${spec.id}`}
+              target="_blank"
+              className="link"
+              aria-label={`${spec.name} in the handbook`}
+            >
+              Handbook
+            </Link>
+          </p>
+        )}
+        {also.length > 0 && (
+          <p className="pt-1 pr-2 text-xs text-primary" role="status" data-testid="together">
+            {also.length + 1} steps are selected: values that they share change together.
+          </p>
+        )}
+        {isLong && (
+          <label className="input input-xs mt-1.5 mr-2.5 flex w-auto">
+            <Search size={12} aria-hidden="true" />
+            <input
+              type="search"
+              aria-label="Search values"
+              placeholder="Search values"
+              value={words}
+              onChange={(e) => setWords(e.target.value)}
+              onKeyDown={(e) => {
+                if (e.key !== 'Escape' || words === '') return;
+                e.preventDefault();
+                setWords('');
+              }}
+            />
+          </label>
+        )}
         {fromPicture.length > 0 && (
           <p className="pt-1 pr-2 text-xs text-secondary" data-testid="from-picture">
             From the picture of frame {begun?.frame}:{' '}
@@ -136,13 +210,19 @@ function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; s
         {(Object.keys(sections) as Section[]).map((section) => (
           <Fragment key={section}>
             {isUse(step) && section === 'keep' && <RecipeSlots useId={stepId} strand={strand} shot={shot} />}
-            <StepSection section={section} spec={spec}>
+            <StepSection
+              section={section}
+              spec={spec}
+              searched={wanted !== ''}
+              found={keysIn(section).length > 0}
+              changed={keysIn(section).filter((key) => isChanged(finish, stepId, key, width)).length}
+            >
               {Object.entries(spec.slots)
-                .filter(([, slot]) => slot.section === section)
+                .filter(([, slot]) => slot.section === section && isFound(slot))
                 .map(([key, slot]) => (
                   <SlotField key={key} slotKey={key} slot={slot} step={step} strand={strand} shot={shot} />
                 ))}
-              {section === 'take' && typeof values.lowSoft === 'number' && (
+              {wanted === '' && section === 'take' && typeof values.lowSoft === 'number' && (
                 <RangeHistogram
                   stepId={stepId}
                   spec={spec}
@@ -151,7 +231,7 @@ function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; s
                   onCommit={commitAll as never}
                 />
               )}
-              {section === 'take' && 'visibility' in values && (
+              {wanted === '' && section === 'take' && 'visibility' in values && (
                 <MistHistogram
                   stepId={stepId}
                   slot={spec.slots.depth && 'depth'}
@@ -160,7 +240,7 @@ function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; s
                   onCommit={commitAll as never}
                 />
               )}
-              {section === 'take' && spec.picksPosition && (
+              {wanted === '' && section === 'take' && spec.picksPosition && (
                 <button
                   type="button"
                   className="btn btn-xs btn-soft"
@@ -169,7 +249,7 @@ function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; s
                   <MapPin size={13} /> Pick the place on the picture
                 </button>
               )}
-              {section === 'take' && typeof values.threshold === 'number' && (
+              {wanted === '' && section === 'take' && typeof values.threshold === 'number' && (
                 <LightHistogram
                   stepId={stepId}
                   threshold={values.threshold}
@@ -178,13 +258,13 @@ function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; s
                   onCommit={commit('threshold')}
                 />
               )}
-              {section === 'change' && spec.id === 'grade' && (
+              {wanted === '' && section === 'change' && spec.id === 'grade' && (
                 <CdlFiles stepId={stepId} values={values} onCommit={commitAll} />
               )}
-              {section === 'change' && spec.id === 'lookup-table' && (
+              {wanted === '' && section === 'change' && spec.id === 'lookup-table' && (
                 <TableFile table={values.table as string} onCommit={commitAll} />
               )}
-              {section === 'change' && spec.id === 'curves' && (
+              {wanted === '' && section === 'change' && spec.id === 'curves' && (
                 <CurvesEditor
                   stepId={stepId}
                   values={values}
@@ -193,15 +273,14 @@ function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; s
                   onCommit={commitAll}
                 />
               )}
-              {section === 'spread' && spec.id === 'glare' && <GlarePlot values={values} />}
-              {Object.keys(spec.values)
-                .filter((key) => spec.values[key].section === section && isRelevant(spec.values[key], values))
-                // The stops of a mist are on its histogram.
-                .filter((key) => !(key === 'stops' && 'visibility' in values))
-                // Curves and tables have editors of their own.
-                .filter((key) => spec.id !== 'curves' || spec.values[key].type !== 'rows')
-                .filter((key) => spec.id !== 'lookup-table' || key !== 'table')
+              {wanted === '' && section === 'spread' && spec.id === 'glare' && <GlarePlot values={values} />}
+              {keysIn(section)
+                .filter((key) => !isHidden(key))
                 .map(field)}
+              <More
+                count={keysIn(section).filter((key) => spec.rare?.includes(key)).length}
+                hidden={keysIn(section).filter(isHidden).length}
+              />
             </StepSection>
           </Fragment>
         ))}
@@ -250,29 +329,72 @@ function RecipeSlots({ useId, strand, shot }: { useId: string; strand: Strand; s
   );
 }
 
-/** A band with its question; left out where the step has nothing in it. */
-function StepSection({ section, spec, children }: { section: Section; spec: StepSpec; children: ReactNode }) {
+/** Asks for the values of a section that are seldom needed, or puts them away again. */
+function More({ count, hidden }: { count: number; hidden: number }) {
+  const showsRare = useWorkspace((w) => w.showsRare);
+  if (count === 0 || (hidden === 0 && !showsRare)) return null;
+  return (
+    <button
+      type="button"
+      className="-mb-1 cursor-pointer justify-self-start text-xs text-quiet hover:text-base-content"
+      aria-expanded={showsRare}
+      onClick={() => workspace.setState({ showsRare: !showsRare })}
+    >
+      {showsRare ? 'Fewer values' : `More values (${hidden})`}
+    </button>
+  );
+}
+
+type SectionProps = {
+  section: Section;
+  spec: StepSpec;
+  /** Values are searched: sections without one are left out, the others are unfolded. */
+  searched: boolean;
+  found: boolean;
+  /** How many of its values are not as they begin. */
+  changed: number;
+  children: ReactNode;
+};
+
+/** A section with its question, which folds; left out where the step has nothing in it. */
+function StepSection({ section, spec, searched, found, changed, children }: SectionProps) {
+  const folded = useWorkspace((w) => w.folded.includes(section)) && !searched;
   const used = [...Object.values(spec.slots), ...Object.values(spec.values)].some(
     (x) => x.section === section,
   );
-  if (!used) return null;
+  if (!used || (searched && !found)) return null;
   const isFront = section === 'change' && isUse({ type: spec.id });
   return (
     <section
       className="grid gap-1.5 border-b border-line px-4 pt-2 pb-2.5 last:border-0"
       aria-label={section}
     >
-      <h3 className="flex items-baseline text-[13px]">
-        <span className="font-semibold text-secondary capitalize">{isFront ? 'front' : section}</span>
-        <span className="ml-auto text-xs text-quiet">
-          {isFront
-            ? 'what can be changed?'
-            : section === 'take' && spec.sourceQuestion
-              ? spec.sourceQuestion
-              : sections[section]}
-        </span>
+      <h3 className="text-[13px]">
+        <button
+          type="button"
+          className="group flex w-full cursor-pointer items-baseline text-left"
+          aria-expanded={!folded}
+          onClick={() => workspace.setState((w) => ({ folded: withFolded(w.folded, section) }))}
+        >
+          <ChevronRight
+            size={12}
+            aria-hidden="true"
+            className={`-ml-3.5 shrink-0 self-center text-quiet ${folded ? '' : 'rotate-90 opacity-0 group-hover:opacity-100 group-focus-visible:opacity-100'}`}
+          />
+          <span className="ml-0.5 font-semibold text-secondary capitalize">
+            {isFront ? 'front' : section}
+          </span>
+          {folded && changed > 0 && <span className="ml-2 text-xs text-quiet">{changed} changed</span>}
+          <span className="ml-auto text-xs text-quiet">
+            {isFront
+              ? 'what can be changed?'
+              : section === 'take' && spec.sourceQuestion
+                ? spec.sourceQuestion
+                : sections[section]}
+          </span>
+        </button>
       </h3>
-      {children}
+      {!folded && children}
     </section>
   );
 }

@@ -1,15 +1,27 @@
+import { CornerUpLeft } from 'lucide-react';
+import { useId } from 'react';
+import { toast } from 'sonner';
 import type { ShotDetail } from '@/api/shots';
 import { addFromPicture } from '@/browser/add-from-picture';
 import { useEngine } from '@/browser/engine/use-engine';
 import { useShot, useShotStore } from '@/browser/session/store';
 import { linkPass, linkSlot } from '@/core/finish/edits';
-import { pointAbove, type Step, type Strand, stepName } from '@/core/finish/finish';
+import {
+  type Finish,
+  pointAbove,
+  pointIndex,
+  type Step,
+  type Strand,
+  stepName,
+  type Tap,
+} from '@/core/finish/finish';
 import { kindAt, kindsAlong } from '@/core/finish/flow';
 import { type Beginning, matteBeginnings, startForSlot } from '@/core/finish/new-strand';
 import { isInput, linksOf, usesAround } from '@/core/finish/uses';
 import { aPass, type PassKind } from '@/core/formats/pass-kinds';
 import { strandKind } from '@/core/formats/passes';
 import type { SlotSpec } from '@/core/steps/define';
+import { jump } from '../board/LinkList';
 
 type Props = {
   slotKey: string;
@@ -29,6 +41,7 @@ export function SlotField({ slotKey, slot, step, strand, shot, pass: wanted }: P
   const engine = useEngine();
   const tap = linksOf(finish, step)[slotKey];
   const tapped = finish.strands.find((s) => s.id === tap?.strand);
+  const id = useId();
   const none =
     slotKey === 'mask' || slotKey === 'lightMask'
       ? 'Everywhere'
@@ -54,7 +67,14 @@ export function SlotField({ slotKey, slot, step, strand, shot, pass: wanted }: P
     const beginning = fresh.find((b) => `new:${b.key}` === chosen);
     if (beginning) {
       const started = startForSlot(finish, step.id, slotKey, beginning);
-      addFromPicture(store, engine?.engine, () => started.edit, started.selects);
+      // The step stays in sight; the new matte is one jump away.
+      addFromPicture(store, engine?.engine, () => started.edit, started.selects).then((done) => {
+        if (!done) return;
+        store.getState().change({ selected: step.id });
+        toast(`${beginning.name} is a strand of its own now.`, {
+          action: { label: 'Go there', onClick: () => jump(store, started.selects) },
+        });
+      });
       return;
     }
     for (const media of shot.media) {
@@ -82,10 +102,24 @@ export function SlotField({ slotKey, slot, step, strand, shot, pass: wanted }: P
   );
   return (
     <div className="grid gap-1.5">
-      <label className="flex items-center gap-2 text-[13px]" title={slot.description}>
-        {slot.name}
+      <div className="flex items-center gap-1 text-[13px]" title={slot.description}>
+        <label htmlFor={id} className="min-w-0 flex-1 truncate">
+          {slot.name}
+        </label>
+        {tap && (
+          <button
+            type="button"
+            className="cursor-pointer p-0.5 text-quiet hover:text-primary"
+            aria-label={`Go to the source of ${slot.name}`}
+            title="Go to the source (L; Shift L leads back)"
+            onClick={() => jump(store, sourceOf(finish, tap))}
+          >
+            <CornerUpLeft size={12} />
+          </button>
+        )}
         <select
-          className={`select select-xs ml-auto w-44 pr-6 text-xs text-ellipsis ${slot.kind === 'matte' ? 'border-dashed' : ''}`}
+          id={id}
+          className={`select select-xs w-44 pr-6 text-xs text-ellipsis ${slot.kind === 'matte' ? 'border-dashed' : ''}`}
           data-slot={slotKey}
           value={value}
           onChange={(e) => pick(e.target.value)}
@@ -125,7 +159,7 @@ export function SlotField({ slotKey, slot, step, strand, shot, pass: wanted }: P
             </optgroup>
           ))}
         </select>
-      </label>
+      </div>
       {wanted && !tap && (
         <NeededPass
           pass={wanted}
@@ -151,6 +185,13 @@ export function SlotField({ slotKey, slot, step, strand, shot, pass: wanted }: P
       )}
     </div>
   );
+}
+
+/** The strand or step that a link takes from. */
+function sourceOf(finish: Finish, { strand, after }: Tap): string {
+  const tapped = finish.strands.find((s) => s.id === strand);
+  const index = tapped ? pointIndex(tapped, after) : 0;
+  return tapped?.steps[index - 1]?.id ?? strand;
 }
 
 /** What a slot of a recipe needs that nothing is linked to yet: the pass, where the shot has it, or what could stand in. */

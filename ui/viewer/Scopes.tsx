@@ -1,4 +1,4 @@
-import { useEffect, useMemo, useState } from 'react';
+import { Fragment, useEffect, useMemo, useState } from 'react';
 import type { Measured } from '@/browser/engine/answers';
 import { useEngine } from '@/browser/engine/use-engine';
 import { shownPoint } from '@/browser/engine/use-look';
@@ -45,6 +45,90 @@ const levelAxis = (levels: number) => ({
   splitLine: { show: false },
 });
 
+/** What the charts show of what was measured. */
+function optionsOf({ scopes, light }: Measured) {
+  const perBin = (light.to - light.from) / light.counts.length;
+  return {
+    waveform: {
+      ...still,
+      grid,
+      xAxis: { type: 'category', show: false, data: Array.from({ length: scopes.columns }, (_, i) => i) },
+      yAxis: levelAxis(scopes.levels),
+      visualMap: heat('#26251f', '#8a6c3d', '#f2b45f', '#fff3dc'),
+      series: [{ type: 'heatmap', data: scopes.waveform, progressive: 0, emphasis: { disabled: true } }],
+    },
+    parade: {
+      ...still,
+      grid,
+      xAxis: { type: 'category', show: false, data: Array.from({ length: scopes.columns }, (_, i) => i) },
+      yAxis: levelAxis(scopes.levels),
+      visualMap: [0, 1, 2].map((c) => ({
+        ...heat(
+          ...[
+            ['#2a1a1a', '#ff8f87'],
+            ['#18251a', '#8fcf9b'],
+            ['#191d2c', '#7fa6ff'],
+          ][c],
+        ),
+        seriesIndex: c,
+      })),
+      series: [0, 1, 2].map((c) => ({
+        type: 'heatmap',
+        data: scopes.parade.filter(([x]) => Math.floor(x / Math.floor(scopes.columns / 3)) === c),
+        progressive: 0,
+        emphasis: { disabled: true },
+      })),
+    },
+    vectors: {
+      ...still,
+      grid: { left: 60, right: 60, top: 22, bottom: 6 },
+      xAxis: { type: 'category', show: false, data: Array.from({ length: scopes.side }, (_, i) => i) },
+      yAxis: { type: 'category', show: false, data: Array.from({ length: scopes.side }, (_, i) => i) },
+      visualMap: { ...heat('#2b3a2d', '#8fcf9b', '#f4fff6'), max: 0.01, seriesIndex: 0 },
+      series: [
+        { type: 'heatmap', data: scopes.vectors, progressive: 0, emphasis: { disabled: true } },
+        {
+          type: 'scatter',
+          symbol: 'rect',
+          symbolSize: 7,
+          silent: true,
+          itemStyle: { color: 'transparent', borderColor: '#8a8a8a' },
+          label: { show: true, position: 'right', color: '#8a8a8a', fontSize: 9, formatter: '{b}' },
+          data: corners.map(([name, r, g, b]) => ({ name, value: vectorPlace(r, g, b).map(Math.round) })),
+        },
+      ],
+    },
+    histogram: {
+      ...still,
+      grid,
+      xAxis: { type: 'category', show: false, data: scopes.histogram[0].map((_, i) => i) },
+      yAxis: { type: 'value', show: false },
+      series: scopes.histogram.map((counts, c) => ({
+        type: 'line',
+        data: counts.map((n) => Math.sqrt(n)),
+        symbol: 'none',
+        lineStyle: { width: 1, color: channelColours[c] },
+        areaStyle: { color: channelColours[c], opacity: 0.16 },
+      })),
+    },
+    stops: {
+      ...still,
+      grid,
+      xAxis: { type: 'value', ...axis, min: light.from, max: light.to, splitLine: { show: false } },
+      yAxis: { type: 'value', show: false },
+      series: [
+        {
+          type: 'line',
+          data: light.counts.map((n, i) => [light.from + (i + 0.5) * perBin, Math.sqrt(n)]),
+          symbol: 'none',
+          lineStyle: { width: 1, color: '#f2b45f' },
+          areaStyle: { color: '#f2b45f', opacity: 0.2 },
+        },
+      ],
+    },
+  };
+}
+
 /** Scopes of the shown picture, or of the framed region of it: by the codes of the display, and in stops of light. */
 export function Scopes() {
   const started = useEngine();
@@ -67,110 +151,43 @@ export function Scopes() {
     };
   }, [started, finish, frame, strand, after, region, size]);
 
-  const options = useMemo(() => {
-    if (!measured) return undefined;
-    const { scopes, light } = measured;
-    const perBin = (light.to - light.from) / light.counts.length;
-    return {
-      waveform: {
-        ...still,
-        grid,
-        xAxis: { type: 'category', show: false, data: Array.from({ length: scopes.columns }, (_, i) => i) },
-        yAxis: levelAxis(scopes.levels),
-        visualMap: heat('#26251f', '#8a6c3d', '#f2b45f', '#fff3dc'),
-        series: [{ type: 'heatmap', data: scopes.waveform, progressive: 0, emphasis: { disabled: true } }],
-      },
-      parade: {
-        ...still,
-        grid,
-        xAxis: { type: 'category', show: false, data: Array.from({ length: scopes.columns }, (_, i) => i) },
-        yAxis: levelAxis(scopes.levels),
-        visualMap: [0, 1, 2].map((c) => ({
-          ...heat(
-            ...[
-              ['#2a1a1a', '#ff8f87'],
-              ['#18251a', '#8fcf9b'],
-              ['#191d2c', '#7fa6ff'],
-            ][c],
-          ),
-          seriesIndex: c,
-        })),
-        series: [0, 1, 2].map((c) => ({
-          type: 'heatmap',
-          data: scopes.parade.filter(([x]) => Math.floor(x / Math.floor(scopes.columns / 3)) === c),
-          progressive: 0,
-          emphasis: { disabled: true },
-        })),
-      },
-      vectors: {
-        ...still,
-        grid: { left: 60, right: 60, top: 22, bottom: 6 },
-        xAxis: { type: 'category', show: false, data: Array.from({ length: scopes.side }, (_, i) => i) },
-        yAxis: { type: 'category', show: false, data: Array.from({ length: scopes.side }, (_, i) => i) },
-        visualMap: { ...heat('#2b3a2d', '#8fcf9b', '#f4fff6'), max: 0.01, seriesIndex: 0 },
-        series: [
-          { type: 'heatmap', data: scopes.vectors, progressive: 0, emphasis: { disabled: true } },
-          {
-            type: 'scatter',
-            symbol: 'rect',
-            symbolSize: 7,
-            silent: true,
-            itemStyle: { color: 'transparent', borderColor: '#8a8a8a' },
-            label: { show: true, position: 'right', color: '#8a8a8a', fontSize: 9, formatter: '{b}' },
-            data: corners.map(([name, r, g, b]) => ({ name, value: vectorPlace(r, g, b).map(Math.round) })),
-          },
-        ],
-      },
-      histogram: {
-        ...still,
-        grid,
-        xAxis: { type: 'category', show: false, data: scopes.histogram[0].map((_, i) => i) },
-        yAxis: { type: 'value', show: false },
-        series: scopes.histogram.map((counts, c) => ({
-          type: 'line',
-          data: counts.map((n) => Math.sqrt(n)),
-          symbol: 'none',
-          lineStyle: { width: 1, color: channelColours[c] },
-          areaStyle: { color: channelColours[c], opacity: 0.16 },
-        })),
-      },
-      stops: {
-        ...still,
-        grid,
-        xAxis: { type: 'value', ...axis, min: light.from, max: light.to, splitLine: { show: false } },
-        yAxis: { type: 'value', show: false },
-        series: [
-          {
-            type: 'line',
-            data: light.counts.map((n, i) => [light.from + (i + 0.5) * perBin, Math.sqrt(n)]),
-            symbol: 'none',
-            lineStyle: { width: 1, color: '#f2b45f' },
-            areaStyle: { color: '#f2b45f', opacity: 0.2 },
-          },
-        ],
-      },
-    };
-  }, [measured]);
-
+  const reference = useShot((s) => s.reference);
+  const options = useMemo(() => measured && optionsOf(measured), [measured]);
+  const beside = useMemo(() => reference && optionsOf(reference.measured), [reference]);
+  // With a reference two kinds are seen, each of the result and beside it of the reference.
+  const shown = seen.slice(0, beside ? 2 : 3);
   return (
-    <section className="grid h-40 grid-cols-3 border-t border-line bg-base-100" aria-label="Scopes">
+    <section
+      className={`grid h-40 border-t border-line bg-base-100 ${beside ? 'grid-cols-4' : 'grid-cols-3'}`}
+      aria-label="Scopes"
+    >
       {options ? (
-        seen.map((kind, i) => (
+        shown.map((kind, i) => (
           // biome-ignore lint/suspicious/noArrayIndexKey: a place in the row, whatever is seen there
-          <div key={i} className="relative min-w-0" data-scope={kind}>
-            <select
-              className="absolute top-0.5 left-2 z-10 cursor-pointer bg-transparent text-[11px] text-quiet hover:text-base-content"
-              aria-label={`Scope ${i + 1}`}
-              value={kind}
-              onChange={(e) => setSeen(seen.map((k, n) => (n === i ? (e.target.value as Kind) : k)))}
-            >
-              <Options of={kinds} />
-            </select>
-            <Chart key={kind} option={options[kind]} className="h-40 w-full" />
-          </div>
+          <Fragment key={i}>
+            <div className="relative min-w-0" data-scope={kind}>
+              <select
+                className="absolute top-0.5 left-2 z-10 max-w-full cursor-pointer bg-transparent text-[11px] text-quiet hover:text-base-content"
+                aria-label={`Scope ${i + 1}`}
+                value={kind}
+                onChange={(e) => setSeen(seen.map((k, n) => (n === i ? (e.target.value as Kind) : k)))}
+              >
+                <Options of={kinds} />
+              </select>
+              <Chart key={kind} option={options[kind]} className="h-40 w-full" />
+            </div>
+            {beside && (
+              <div className="relative min-w-0 bg-base-200" data-scope-of-reference={kind}>
+                <span className="absolute top-1 left-2 z-10 max-w-full truncate text-[11px] text-quiet">
+                  {reference?.name}
+                </span>
+                <Chart key={kind} option={beside[kind]} className="h-40 w-full" />
+              </div>
+            )}
+          </Fragment>
         ))
       ) : (
-        <p className="col-span-3 self-center text-center text-xs text-quiet">Measuring…</p>
+        <p className="col-span-full self-center text-center text-xs text-quiet">Measuring…</p>
       )}
     </section>
   );

@@ -1,4 +1,4 @@
-import { Activity, Columns2, Crop } from 'lucide-react';
+import { Activity, Columns2, Crop, Images } from 'lucide-react';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import type { ShotDetail } from '@/api/shots';
@@ -24,6 +24,7 @@ import { LookMenu } from './LookMenu';
 import { PictureCanvas, type Pointed } from './PictureCanvas';
 import { pickColour } from './pick-colour';
 import { Readout } from './Readout';
+import { References } from './References';
 import { Scopes } from './Scopes';
 import { objectUnder, useObjectUnder } from './use-object-under';
 
@@ -71,6 +72,7 @@ export function Viewer({ shot }: { shot: ShotDetail }) {
   const tool = useShot((s) => s.tool);
   const region = useShot((s) => s.region);
   const scopes = useShot((s) => s.scopes);
+  const references = useShot((s) => s.references);
   const theatre = useShot((s) => s.theatre);
   const compare = useShot((s) => s.compare);
   const [picked, setPicked] = useState<Pointed | null>(null);
@@ -191,6 +193,16 @@ export function Viewer({ shot }: { shot: ShotDetail }) {
         </button>
         <button
           type="button"
+          className={`btn btn-ghost btn-xs btn-square ${references ? 'text-primary' : 'text-quiet'}`}
+          aria-label="References"
+          aria-pressed={references}
+          title="Reference pictures (Q)"
+          onClick={() => change({ references: !references })}
+        >
+          <Images size={14} />
+        </button>
+        <button
+          type="button"
           className={`btn btn-ghost btn-xs btn-square ${region || tool?.type === 'region' ? 'text-primary' : 'text-quiet'}`}
           aria-label="Region"
           aria-pressed={region !== undefined}
@@ -233,49 +245,53 @@ export function Viewer({ shot }: { shot: ShotDetail }) {
           </span>
         </span>
       </div>
-      <div className="relative min-h-0">
-        <PictureCanvas
-          shown={shown}
-          full={{ width: shot.width, height: shot.height }}
-          onPoint={setPointed}
-          onZoom={setZoom}
-          onPick={pick}
-          dimmed={isOther && problem !== undefined}
-        />
-        {compare.mode !== 'off' && <CompareBar shot={shot} />}
-        <FirstLook shot={shot} />
-        {before && <Note>Without {shows === 'finished' ? 'any step' : 'the selected step'}</Note>}
-        {tool?.type === 'region' && <Note>Drag a frame: only what is in it is computed. Esc leaves.</Note>}
-        {tool?.type === 'pick-position' && <Note>Click a surface on the picture. Esc leaves.</Note>}
-        {tool?.type === 'pick-guide' && (
-          <Note>
-            Click {tool.how === 'scene' ? 'a surface' : 'what is to be followed'} on the picture. Esc leaves.
-          </Note>
-        )}
-        {tool?.type === 'pick-colour' && <Note>Click a colour on the picture. Esc leaves.</Note>}
-        {tool?.type === 'draw' && <Note>{drawHints[tool.with]} Esc leaves.</Note>}
-        {theatre && isPlaying && (
-          <Note low>
-            <PlayWords shot={shot} otherwise={null} />
-          </Note>
-        )}
-        {!shown && !problem && !failed && !progress && <Note>Waiting for the frame…</Note>}
-        {progress && !problem && !failed && <Working progress={progress} onStop={stop} />}
-        {isOther && problem && <Note low>The picture of frame {shown.frame}</Note>}
-        {shown?.range && <DataRange range={shown.range} />}
-        {(failed || problem) && (
-          <div
-            role="alert"
-            className="absolute inset-x-8 top-4 flex items-center gap-3 rounded-box border border-error bg-base-100 px-3 py-2 text-sm"
-          >
-            {failed ? `The engine stopped. ${failed}` : problem}
-            {failed && (
-              <button type="button" className="btn btn-sm ml-auto" onClick={restart}>
-                Try again
-              </button>
-            )}
-          </div>
-        )}
+      <div className="flex min-h-0">
+        <div className="relative min-h-0 min-w-0 flex-1">
+          <PictureCanvas
+            shown={shown}
+            full={{ width: shot.width, height: shot.height }}
+            onPoint={setPointed}
+            onZoom={setZoom}
+            onPick={pick}
+            dimmed={isOther && problem !== undefined}
+          />
+          {compare.mode !== 'off' && <CompareBar shot={shot} />}
+          <FirstLook shot={shot} />
+          {before && <Note>Without {shows === 'finished' ? 'any step' : 'the selected step'}</Note>}
+          {tool?.type === 'region' && <Note>Drag a frame: only what is in it is computed. Esc leaves.</Note>}
+          {tool?.type === 'pick-position' && <Note>Click a surface on the picture. Esc leaves.</Note>}
+          {tool?.type === 'pick-guide' && (
+            <Note>
+              Click {tool.how === 'scene' ? 'a surface' : 'what is to be followed'} on the picture. Esc
+              leaves.
+            </Note>
+          )}
+          {tool?.type === 'pick-colour' && <Note>Click a colour on the picture. Esc leaves.</Note>}
+          {tool?.type === 'draw' && <Note>{drawHints[tool.with]} Esc leaves.</Note>}
+          {theatre && isPlaying && (
+            <Note low>
+              <PlayWords shot={shot} otherwise={null} />
+            </Note>
+          )}
+          {!shown && !problem && !failed && !progress && <Note>Waiting for the frame…</Note>}
+          {progress && !problem && !failed && <Working progress={progress} onStop={stop} />}
+          {isOther && problem && <Note low>The picture of frame {shown.frame}</Note>}
+          {shown?.range && <DataRange range={shown.range} />}
+          {(failed || problem) && (
+            <div
+              role="alert"
+              className="absolute inset-x-8 top-4 flex items-center gap-3 rounded-box border border-error bg-base-100 px-3 py-2 text-sm"
+            >
+              {failed ? `The engine stopped. ${failed}` : problem}
+              {failed && (
+                <button type="button" className="btn btn-sm ml-auto" onClick={restart}>
+                  Try again
+                </button>
+              )}
+            </div>
+          )}
+        </div>
+        {references && <References shot={shot.id} />}
       </div>
       {!picked && scopes && <Scopes />}
       {picked && <Journey at={picked} onClose={() => setPicked(null)} />}

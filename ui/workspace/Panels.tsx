@@ -27,7 +27,7 @@ export function Panels({ top, board, viewer, sheet, drawer, ribbon }: Props) {
         {top}
         <div className="min-h-0 flex-1">
           <Group orientation="vertical" id="work">
-            <Panel id="panels" minSize="180px">
+            <Panel id="panels" data-testid="panel-panels" minSize="180px">
               <Group
                 orientation="horizontal"
                 id="screen"
@@ -35,7 +35,7 @@ export function Panels({ top, board, viewer, sheet, drawer, ribbon }: Props) {
                 defaultLayout={arranged.sizesOf('screen')}
                 onLayoutChanged={arranged.keep('screen')}
               >
-                <Panel id="stage" minSize="240px">
+                <Panel id="stage" data-testid="panel-stage" minSize="240px">
                   <Group
                     orientation={narrow ? 'vertical' : 'horizontal'}
                     id="stage-panels"
@@ -43,7 +43,13 @@ export function Panels({ top, board, viewer, sheet, drawer, ribbon }: Props) {
                     defaultLayout={arranged.sizesOf('stage')}
                     onLayoutChanged={arranged.keep('stage')}
                   >
-                    <Panel id="board" className="bg-base-200" collapsible minSize="150px">
+                    <Panel
+                      id="board"
+                      data-testid="panel-board"
+                      className="bg-base-200"
+                      collapsible
+                      minSize="150px"
+                    >
                       {board}
                     </Panel>
                     <Separator
@@ -51,7 +57,7 @@ export function Panels({ top, board, viewer, sheet, drawer, ribbon }: Props) {
                       aria-label="Edge of the board"
                       className={`${across} ${narrow ? 'h-[3px]' : 'w-[3px]'}`}
                     />
-                    <Panel id="viewer" className="bg-[#161616]" minSize="200px">
+                    <Panel id="viewer" data-testid="panel-viewer" className="bg-[#161616]" minSize="200px">
                       {viewer}
                     </Panel>
                   </Group>
@@ -61,7 +67,13 @@ export function Panels({ top, board, viewer, sheet, drawer, ribbon }: Props) {
                   aria-label="Edge of the step sheet"
                   className={`${across} w-[3px]`}
                 />
-                <Panel id="sheet" className="bg-base-100" collapsible minSize="220px">
+                <Panel
+                  id="sheet"
+                  data-testid="panel-sheet"
+                  className="bg-base-100"
+                  collapsible
+                  minSize="220px"
+                >
                   {sheet}
                 </Panel>
               </Group>
@@ -74,7 +86,7 @@ export function Panels({ top, board, viewer, sheet, drawer, ribbon }: Props) {
               />
             )}
             {drawer && (
-              <Panel id="drawer" defaultSize="240px" minSize="120px">
+              <Panel id="drawer" data-testid="panel-drawer" defaultSize="240px" minSize="120px">
                 {drawer}
               </Panel>
             )}

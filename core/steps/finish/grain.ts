@@ -26,6 +26,7 @@ export const grain = defineStep({
     'The grain of film: noise in the light that leaves its mean, more where it is dark. Put it last, over everything.',
   order: { place: 9, why: 'grain lies over everything' },
   version: 1,
+  rare: ['shadows', 'highlights', 'hold', 'seed'],
   slots: keepSlots,
   values: {
     amount: number(

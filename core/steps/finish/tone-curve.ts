@@ -13,6 +13,7 @@ export const toneCurve = defineColourStep({
     why: 'it brings finished light to the screen: what comes after works on codes, not on light',
   },
   version: 1,
+  rare: ['byLuminance'],
   values: {
     curve: {
       type: 'choice',

@@ -25,6 +25,7 @@ export const facing = defineStep({
   description: 'A matte from the angle between surface and view, from a normal pass.',
   sourceQuestion: 'which angle?',
   version: 1,
+  rare: ['cameraX', 'cameraY', 'cameraZ', 'facingCamera'],
   accepts: ['data', 'picture'],
   produces: 'matte',
   slots: {

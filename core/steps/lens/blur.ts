@@ -13,6 +13,7 @@ export const blur = defineStep({
   stage: 'lens',
   description: 'A Gaussian. A very slight one at the end makes everything sit together.',
   version: 1,
+  rare: ['edge'],
   anywhere: true,
   slots: keepSlots,
   values: {

@@ -15,6 +15,7 @@ export const defocus = defineStep({
     'Out of focus: every light becomes the shape of the aperture. Evenly, or by depth through a lens.',
   order: { place: 2, why: 'the lens throws its shapes before the shutter smears them' },
   version: 1,
+  rare: ['sensorWidth', 'metres', 'curvature', 'rotate', 'rim'],
   slots: {
     depth: {
       kind: 'data',

@@ -19,6 +19,7 @@ export const motionSmear = defineStep({
     'Blurs what moves along its way while the shutter is open. Put glints before it, so that they smear along.',
   order: { place: 3, why: 'glints and lights that were there before it smear along' },
   version: 1,
+  rare: ['phase', 'scale', 'upwards'],
   slots: {
     vectors: {
       kind: 'data',

@@ -11,6 +11,7 @@ export const sharpen = defineStep({
   stage: 'lens',
   description: 'Unsharp masking: the difference to a blurred picture, added.',
   version: 1,
+  rare: ['limit'],
   anywhere: true,
   slots: keepSlots,
   values: {

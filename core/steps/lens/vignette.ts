@@ -15,6 +15,7 @@ export const vignette = defineStep({
   description: 'Darkens the corners: by the cos⁴ law of a lens, or by a shape.',
   order: { place: 8, why: 'the corners darken after all light has come through the lens' },
   version: 1,
+  rare: ['sensorWidth', 'roundness'],
   slots: keepSlots,
   values: {
     by: {

@@ -14,6 +14,7 @@ export const warp = defineStep({
   description:
     'Displaces the picture by smooth noise: hot air, water, a flame. Layers with equal values move together.',
   version: 1,
+  rare: ['octaves', 'noiseDirection', 'noiseEvolution', 'seed', 'border'],
   accepts: ['picture', 'matte'],
   slots: keepSlots,
   values: {

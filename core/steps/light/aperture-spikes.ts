@@ -15,6 +15,7 @@ export const apertureSpikes = defineStep({
   stage: 'light',
   description: 'Diffraction of light at the blades of a diaphragm, in spectral colour.',
   version: 1,
+  rare: ['dust', 'seed', 'curvature'],
   slots: { ...takeSlots, ...keepSlots },
   values: {
     ...take,

@@ -34,6 +34,7 @@ export const bloom = defineStep({
   stage: 'light',
   description: 'A soft halo around bright light.',
   version: 2,
+  rare: ['boostInMist', 'farTint'],
   slots: {
     ...takeSlots,
     mist: {

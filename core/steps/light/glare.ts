@@ -20,6 +20,7 @@ export const glare = defineStep({
   stage: 'light',
   description: 'Scattered light by published models of the eye, or of dust on glass.',
   version: 3,
+  rare: ['age', 'eyePigmentation', 'particleSize', 'sizeVariation', 'view'],
   slots: { ...takeSlots, ...keepSlots },
   values: {
     ...take,

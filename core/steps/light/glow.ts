@@ -33,6 +33,7 @@ export const glow = defineStep({
   stage: 'light',
   description: 'A Gaussian glow, in all directions or along one.',
   version: 3,
+  rare: ['direction', 'angle', 'gain'],
   slots: { ...takeSlots, ...keepSlots },
   handles: [{ type: 'arm', name: 'Angle', angle: 'angle', onlyIf: ['direction', 'along'] }],
   values: {

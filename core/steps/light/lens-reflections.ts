@@ -89,6 +89,7 @@ export const lensReflections = defineStep({
   stage: 'light',
   description: 'Reflections of bright lights between lens surfaces, in line with the picture’s centre.',
   version: 1,
+  rare: ['rotate', 'curvature'],
   slots: { ...takeSlots, ...keepSlots },
   values: {
     ...take,

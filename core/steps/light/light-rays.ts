@@ -61,6 +61,7 @@ export const lightRays = defineStep({
   stage: 'light',
   description: 'Shafts of light from a point, or from a distant sun.',
   version: 3,
+  rare: ['lightDistance', 'beamDrift', 'beamEvolution'],
   slots: {
     ...takeSlots,
     blocker: {

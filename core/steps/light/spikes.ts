@@ -50,6 +50,7 @@ export const spikes = defineStep({
   stage: 'light',
   description: 'Streaks from bright points.',
   version: 1,
+  rare: ['taper', 'colourShift', 'irregularity', 'seed'],
   slots: { ...takeSlots, ...keepSlots },
   handles: [{ type: 'arm', name: 'Angle and length', angle: 'angle', length: 'length' }],
   values: {

@@ -21,6 +21,7 @@ export const caption = defineStep({
   anywhere: true,
   description: 'Draws text over the picture.',
   version: 1,
+  rare: ['spacing', 'leading'],
   slots: keepSlots,
   handles: [{ type: 'point', x: 'moveX', y: 'moveY', name: 'Caption' }],
   values: {

@@ -24,6 +24,7 @@ export const transform = defineStep({
   stage: 'prepare',
   description: 'Moves, rotates and scales the picture.',
   version: 1,
+  rare: ['filter'],
   accepts: ['picture', 'matte'],
   slots: keepSlots,
   handles: [

@@ -24,6 +24,7 @@ export const edgeLight = defineStep({
   description: 'Light along the edge of a figure, on the side it comes from.',
   sourceQuestion: 'which edge?',
   version: 1,
+  rare: ['alphaGrows'],
   slots: {
     shape: {
       kind: 'matte',

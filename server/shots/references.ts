@@ -1,0 +1,59 @@
+import { mostReferences, type Reference } from '../../api/references';
+import { NotFound, Refused } from '../answer';
+import { changing } from '../changes/changes';
+import { type Result, type Row, rows } from '../db/connect';
+import { needSpace } from '../free-space';
+
+/** Stills beside a shot, kept with it. */
+
+export const referencesOf = (shot: number) =>
+  rows<Reference>('SELECT id, name, width, height FROM reference_picture WHERE shot_id = ? ORDER BY id', [
+    shot,
+  ]);
+
+/** @throws {NotFound} @throws {Refused} where the shot has as many as it may have. */
+export async function addReference(
+  shot: number,
+  { name, width, height, picture }: Omit<Reference, 'id'> & { picture: Buffer },
+): Promise<number> {
+  await needSpace('Free some space, then drop it again.');
+  return changing(async (c, note) => {
+    const [[there]] = await c.query<Row[]>('SELECT id FROM shot WHERE id = ? FOR UPDATE', [shot]);
+    if (!there) throw new NotFound('This shot is not there any more.');
+    const [[{ count }]] = await c.query<Row[]>(
+      'SELECT COUNT(*) AS count FROM reference_picture WHERE shot_id = ?',
+      [shot],
+    );
+    if (Number(count) >= mostReferences)
+      throw new Refused(
+        'refused',
+        `A shot has at most ${mostReferences} reference pictures.`,
+        'Remove one of them first.',
+      );
+    const [made] = await c.query<Result>(
+      'INSERT INTO reference_picture (shot_id, name, width, height, picture) VALUES (?, ?, ?, ?, ?)',
+      [shot, name, width, height, picture],
+    );
+    note(shot, { what: 'shot' });
+    return made.insertId;
+  });
+}
+
+/** @throws {NotFound} */
+export async function deleteReference(id: number): Promise<void> {
+  await changing(async (c, note) => {
+    const [[found]] = await c.query<Row[]>('SELECT shot_id FROM reference_picture WHERE id = ? FOR UPDATE', [
+      id,
+    ]);
+    if (!found) throw new NotFound('This reference is not there any more.');
+    await c.query('DELETE FROM reference_picture WHERE id = ?', [id]);
+    note(found.shot_id, { what: 'shot' });
+  });
+}
+
+/** Its picture, WebP. @throws {NotFound} */
+export async function referencePicture(id: number): Promise<Buffer> {
+  const [found] = await rows<{ picture: Buffer }>('SELECT picture FROM reference_picture WHERE id = ?', [id]);
+  if (!found) throw new NotFound('This reference is not there any more.');
+  return found.picture;
+}

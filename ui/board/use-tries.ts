@@ -1,0 +1,48 @@
+import { useEffect, useState } from 'react';
+import type { Thumbnail } from '@/browser/engine/answers';
+import { useEngine } from '@/browser/engine/use-engine';
+import { useShotStore } from '@/browser/session/store';
+import type { StrandPoint } from '@/core/evaluate/plan';
+import type { Edit } from '@/core/finish/edit';
+import type { Finish } from '@/core/finish/finish';
+import { startedFrom } from '@/core/finish/start-values';
+
+/** What would be added: by an edit, and where its picture is then. `starts` is a step that takes values from the picture. */
+export type Try = { key: string; of(doc: Finish): { edit: Edit; point: StrandPoint; starts?: string } };
+
+/** Small pictures of what there is to add, on the frame that is looked at: one after the other, in the order of the list, while it is open. */
+export function useTries(tries: readonly Try[]): ReadonlyMap<string, Thumbnail> {
+  const store = useShotStore();
+  const started = useEngine();
+  const [pictures, setPictures] = useState<ReadonlyMap<string, Thumbnail>>(new Map());
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what is tried is known by its keys
+  useEffect(() => {
+    if (!started) return;
+    const { engine } = started;
+    let left = false;
+    (async () => {
+      const { finish, frame } = store.getState();
+      const done = new Set(pictures.keys());
+      for (const { key, of } of tries) {
+        if (left) return;
+        if (done.has(key)) continue;
+        done.add(key);
+        try {
+          const { edit, point, starts } = of(finish);
+          const facts = starts
+            ? await engine.start(edit.apply(finish), starts, frame).catch(() => undefined)
+            : undefined;
+          const doc = (facts && starts ? startedFrom(edit, starts, facts) : edit).apply(finish);
+          const picture = await engine.tried(doc, point, frame);
+          if (picture && !left) setPictures((known) => new Map(known).set(key, picture));
+        } catch {
+          // What cannot be added here, or has no picture on this frame, is shown without.
+        }
+      }
+    })();
+    return () => {
+      left = true;
+    };
+  }, [started, store, tries.map((t) => t.key).join(' ')]);
+  return pictures;
+}
