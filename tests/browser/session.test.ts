@@ -361,7 +361,7 @@ describe('keys and fields', () => {
 
   test('a duplicate is what one goes on with', async () => {
     await run('document.activeElement?.blur()');
-    await browser.driver.actions().keyDown(Key.CONTROL).sendKeys('d').keyUp(Key.CONTROL).perform();
+    await page.press('d');
     await waitFor('[data-step=bloom-2][data-selected=true]');
     await type('amount', '0.1');
     await saved();
@@ -424,7 +424,7 @@ describe('what comes from the picture', () => {
     await exposure.sendKeys(Key.ARROW_RIGHT, Key.ARROW_RIGHT);
     await until('brighter', async () => (await page.pixels()).mean > darker.mean + 2);
     // A journey of depth shows numbers.
-    const at = await onScreen(size, 160, 90);
+    const at = await onScreen(size, 160.5, 90.5);
     await browser.driver
       .actions()
       .move({ ...at, origin: Origin.VIEWPORT })
@@ -595,7 +595,7 @@ test('a pixel’s journey lists each place once, also where a strand was split',
         : s,
     ),
   });
-  const at = await onScreen(size, 160, 90);
+  const at = await onScreen(size, 160.5, 90.5);
   await browser.driver
     .actions()
     .move({ ...at, origin: Origin.VIEWPORT })
