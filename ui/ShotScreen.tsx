@@ -1,7 +1,7 @@
 'use client';
 
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
-import { useEffect, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { Toaster, toast } from 'sonner';
 import { request } from '@/api/request';
 import { openedShot } from '@/api/shelf';
@@ -50,6 +50,19 @@ export function ShotScreen({ shot, finish }: { shot: ShotDetail; finish: number 
         </ShotContext.Provider>
       </SessionContext.Provider>
     </QueryClientProvider>
+  );
+}
+
+/** Says each change of the document to who does not see it. */
+function Announcer() {
+  const label = useShot((s) => s.label);
+  const count = useShot((s) => s.history.past.length);
+  const first = useRef({ label, count });
+  const isFirst = first.current.label === label && first.current.count === count;
+  return (
+    <p className="sr-only" role="status" data-testid="announced">
+      {isFirst ? '' : `Done: ${label}`}
+    </p>
   );
 }
 
@@ -200,6 +213,7 @@ function OpenShot({ initial }: { initial: ShotDetail }) {
               ribbon={<Ribbon shot={shot} />}
             />
             <KeyHelp open={keys} onOpen={() => setKeys(true)} onClose={() => setKeys(false)} />
+            <Announcer />
             <ShotDrops shot={shot} />
             <Toaster theme="dark" position="bottom-left" offset={96} />
             <RunEnds shot={shot.id} />

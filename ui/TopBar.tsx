@@ -42,6 +42,9 @@ export function TopBar({ shot, away, onExport, onHistory, onKeys }: Props) {
       <LeaveLink href="/" className="flex items-center gap-2 font-semibold" title="To the projects">
         <Mark /> Zafiro
       </LeaveLink>
+      <h1 className="sr-only">
+        {shot.name} of {shot.project}
+      </h1>
       <nav className="ml-3 flex items-center gap-2 text-sm text-quiet" aria-label="Location">
         <span className="truncate">{shot.project}</span>
         <span aria-hidden="true">›</span>

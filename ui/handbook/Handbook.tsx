@@ -103,7 +103,12 @@ export function Handbook({ page, pages }: Props) {
           </ul>
         )}
       </nav>
-      <main className="min-h-0 overflow-y-auto" key={page.path}>
+      <main
+        // biome-ignore lint/a11y/noNoninteractiveTabindex: a long page is scrolled by keyboard
+        tabIndex={0}
+        className="min-h-0 overflow-y-auto outline-none"
+        key={page.path}
+      >
         <article className="handbook mx-auto max-w-3xl px-8 pt-6 pb-20">
           <Markdown
             remarkPlugins={[remarkGfm]}

@@ -66,6 +66,8 @@ export function ImportScreen({ projects, project: asked, into }: Props) {
       setProblem('None of these files is a picture that Zafiro reads: EXR, PNG, TIFF, JPEG or HDR.');
   };
   const drop = useDropzone({ onDrop: take, noClick: true, noKeyboard: true });
+  // It is the page's main part, not one without a meaning of its own.
+  const { role: _, ...dropped } = drop.getRootProps();
   const folderInput = useRef<HTMLInputElement>(null);
 
   const wanted = found.filter((f) => chosen.has(f.key));
@@ -106,7 +108,7 @@ export function ImportScreen({ projects, project: asked, into }: Props) {
   }
 
   return (
-    <main {...drop.getRootProps()} className="grid h-dvh grid-rows-[44px_minmax(0,1fr)_auto]">
+    <main {...dropped} className="grid h-dvh grid-rows-[44px_minmax(0,1fr)_auto]">
       <header className="relative flex items-center gap-3 border-b border-line bg-base-100 px-3">
         <Link href="/" className="flex items-center gap-2 font-semibold" title="To the projects">
           <Mark /> Zafiro

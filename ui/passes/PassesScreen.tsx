@@ -42,6 +42,9 @@ function Overview({ shot, back }: { shot: ShotDetail; back: string }) {
         <Link href="/" className="flex items-center gap-2 font-semibold" title="To the projects">
           <Mark /> Zafiro
         </Link>
+        <h1 className="sr-only">
+          Passes of {shot.name}, {shot.project}
+        </h1>
         <nav className="ml-3 flex min-w-0 items-center gap-2 text-sm text-quiet" aria-label="Location">
           <span className="truncate">{shot.project}</span> <span aria-hidden="true">›</span>
           <span className="truncate">{shot.name}</span> <span aria-hidden="true">›</span>

@@ -65,7 +65,11 @@ function Machines() {
             : 'Only this machine can reach the server now. Start it with --nodes ADDRESS:PORT to let others in; on this machine itself, this command adds a renderer:'}
         </p>
         <div className="mt-2 flex items-center gap-2">
-          <code className="min-w-0 flex-1 overflow-x-auto rounded-field border border-line bg-base-100 px-3 py-2 whitespace-nowrap">
+          <code
+            // biome-ignore lint/a11y/noNoninteractiveTabindex: what is longer than its box is scrolled by keyboard
+            tabIndex={0}
+            className="min-w-0 flex-1 overflow-x-auto rounded-field border border-line bg-base-100 px-3 py-2 whitespace-nowrap"
+          >
             {command}
           </code>
           <button type="button" className="btn btn-sm" onClick={copy}>

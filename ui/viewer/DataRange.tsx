@@ -1,5 +1,6 @@
 import { useShot } from '@/browser/session/store';
 import { formatNumber } from '../parts/format-value';
+import { nudgeOf } from '../parts/nudge';
 import { type Hand, useDrag } from '../parts/use-drag';
 
 /** A full drag across this many pixels goes from one end of the range to the other. */
@@ -14,12 +15,14 @@ export function DataRange({ range }: { range: readonly [number, number] }) {
   const set = useShot((s) => s.dataRange);
   const [low, high] = range;
   type Held = { end: 0 | 1; from: readonly [number, number]; before: typeof set };
-  const moved = ({ end, from }: Held, hand: Hand): [number, number] => {
-    const span = from[1] - from[0];
-    const to = from[end] + (hand.dx / width) * span * (hand.shiftKey ? 5 : hand.altKey ? 0.1 : 1);
-    const least = span * 1e-3;
+  /** One of the ends moved, not past the other. */
+  const shifted = (end: 0 | 1, from: readonly [number, number], by: number): [number, number] => {
+    const least = (from[1] - from[0]) * 1e-3;
+    const to = from[end] + by;
     return end === 0 ? [Math.min(to, from[1] - least), from[1]] : [from[0], Math.max(to, from[0] + least)];
   };
+  const moved = ({ end, from }: Held, hand: Hand) =>
+    shifted(end, from, (hand.dx / width) * (from[1] - from[0]) * (hand.shiftKey ? 5 : hand.altKey ? 0.1 : 1));
   const press = useDrag<Held>({
     start: (e) => ({
       end: (e.currentTarget as HTMLElement).dataset.end === '1' ? 1 : 0,
@@ -35,6 +38,15 @@ export function DataRange({ range }: { range: readonly [number, number] }) {
       data-end={which}
       className="cursor-ew-resize touch-none rounded px-1 select-none hover:bg-base-300"
       title={`${name}: drag to change it. Double-click to use the picture’s percentiles.`}
+      role="slider"
+      tabIndex={0}
+      aria-label={name}
+      aria-valuenow={range[which]}
+      aria-valuetext={formatNumber(range[which])}
+      onKeyDown={(e) => {
+        const nudge = nudgeOf(e);
+        if (nudge) change({ dataRange: shifted(which, range, ((nudge.dx - nudge.dy) * (high - low)) / 100) });
+      }}
       onPointerDown={press}
       onDoubleClick={() => change({ dataRange: undefined })}
     >

@@ -2,6 +2,7 @@ import { previewed, useShot, useShotStore } from '@/browser/session/store';
 import type { Finish } from '@/core/finish/finish';
 import { moveGuide } from '@/core/finish/guide-edits';
 import { type Guide, placeOn } from '@/core/time/guides';
+import { nudgeOf } from '../parts/nudge';
 import { useDrag } from '../parts/use-drag';
 import { type Extent, framePoint, type View } from './view';
 
@@ -78,7 +79,18 @@ export function GuideRings({ view, full }: { view: View; full: Extent }) {
               className={picking ? '' : 'pointer-events-auto cursor-move'}
               data-guide={g.id}
               data-testid={`guide-${g.name}`}
+              role="button"
+              tabIndex={picking ? -1 : 0}
+              aria-label={`Guide ${g.name}: arrows move it`}
               onPointerDown={press}
+              onKeyDown={(e) => {
+                const nudge = nudgeOf(e);
+                if (!nudge) return;
+                const { x, y } = placeOn(g, frame);
+                store
+                  .getState()
+                  .edit((doc) => moveGuide(doc, g.id, frame, { x: x + nudge.dx, y: y - nudge.dy }));
+              }}
             >
               <title>{g.name}</title>
               <circle cx={at.x} cy={at.y} r={14} fill="transparent" />

@@ -1,9 +1,11 @@
+import type { KeyboardEvent } from 'react';
 import { previewed, useShot } from '@/browser/session/store';
 import { valuesOn } from '@/core/finish/animated';
 import { findStep, specOf } from '@/core/finish/finish';
 import { usesAround } from '@/core/finish/uses';
 import { setValues } from '@/core/finish/value-edits';
 import { type Handle, isRelevant, type NumberSpec, type Value } from '@/core/steps/define';
+import { nudgeOf } from '../parts/nudge';
 import { type Hand, useDrag } from '../parts/use-drag';
 import { type Extent, framePoint, type View } from './view';
 
@@ -79,6 +81,24 @@ export function Handles({ view, full }: { view: View; full: Extent }) {
       out.push([h.length, held(h.length, Math.hypot(p.x - at.x, p.y - at.y) / (h.perPixel ?? 1))]);
     return out;
   }
+  /** Where a handle is, in pixels of the frame. */
+  const placeOf = (h: Handle): Point => {
+    if (h.type === 'point') return along([...(h.from ? [h.from] : []), [h.x, h.y]]);
+    const tip = tipOf(h);
+    return { x: (tip.x - view.x) / view.k, y: (tip.y - view.y) / view.k };
+  };
+  const byKey = (h: Handle) => ({
+    role: 'button',
+    tabIndex: 0,
+    'aria-label': `${h.name} on the picture: arrows move it`,
+    onKeyDown: (e: KeyboardEvent) => {
+      const nudge = nudgeOf(e);
+      if (!nudge) return;
+      const at = placeOf(h);
+      const to = valuesAt(h, { x: at.x + nudge.dx, y: at.y + nudge.dy }, false);
+      edit(setValues(finish, step!.id, Object.fromEntries(to), frame));
+    },
+  });
   return (
     <svg
       className="pointer-events-none absolute inset-0 h-full w-full touch-none select-none"
@@ -95,9 +115,10 @@ export function Handles({ view, full }: { view: View; full: Extent }) {
               data-handle={h.name}
               data-grip={h.name}
               onPointerDown={press}
+              {...byKey(h)}
             >
               <title>{h.name}</title>
-              <circle cx={p.x} cy={p.y} r={11} fill="transparent" />
+              <circle cx={p.x} cy={p.y} r={16} fill="transparent" />
               <circle cx={p.x} cy={p.y} r={6} fill="none" stroke="#151515" strokeWidth={3} />
               <circle cx={p.x} cy={p.y} r={6} fill="none" stroke="#f2b45f" strokeWidth={1.5} />
               <circle cx={p.x} cy={p.y} r={1.5} fill="#f2b45f" />
@@ -117,9 +138,14 @@ export function Handles({ view, full }: { view: View; full: Extent }) {
               strokeWidth={3}
             />
             <line x1={at.x} y1={at.y} x2={tip.x} y2={tip.y} stroke="#f2b45f" strokeWidth={1.25} />
-            <g className="pointer-events-auto cursor-grab" data-grip={h.name} onPointerDown={press}>
+            <g
+              className="pointer-events-auto cursor-grab"
+              data-grip={h.name}
+              onPointerDown={press}
+              {...byKey(h)}
+            >
               <title>{h.name}</title>
-              <circle cx={tip.x} cy={tip.y} r={10} fill="transparent" />
+              <circle cx={tip.x} cy={tip.y} r={16} fill="transparent" />
               <circle cx={tip.x} cy={tip.y} r={5} fill="#f2b45f" stroke="#151515" />
             </g>
           </g>

@@ -1,4 +1,5 @@
 import { useShot } from '@/browser/session/store';
+import { nudgeOf } from '../parts/nudge';
 import { type Hand, useDrag } from '../parts/use-drag';
 import { type Extent, framePoint, type View } from './view';
 
@@ -7,6 +8,8 @@ type Props = { view: View; full: Extent; box: Extent };
 /** Long enough to cross any viewer. */
 const far = 20_000;
 const turnAt = 70;
+/** Pixels that an arrow key moves the line. */
+const step = 4;
 
 /** The line of a wipe: its middle is dragged along, its knob turns it. */
 export function WipeLine({ view, full, box }: Props) {
@@ -41,7 +44,8 @@ export function WipeLine({ view, full, box }: Props) {
     <svg
       className="pointer-events-none absolute inset-0 h-full w-full touch-none"
       viewBox={`0 0 ${Math.max(1, box.width)} ${Math.max(1, box.height)}`}
-      aria-hidden="true"
+      role="group"
+      aria-label="Line of the wipe"
     >
       <line
         x1={px - dx * far}
@@ -82,6 +86,13 @@ export function WipeLine({ view, full, box }: Props) {
         className="pointer-events-auto cursor-move"
         data-grip="move"
         onPointerDown={press}
+        role="button"
+        tabIndex={0}
+        aria-label="Wipe: arrows move its line"
+        onKeyDown={(e) => {
+          const nudge = nudgeOf(e);
+          if (nudge) set({ at: [u + (nudge.dx * step) / full.width, v + (nudge.dy * step) / full.height] });
+        }}
       />
       <circle
         cx={px + dx * turnAt}
@@ -92,6 +103,13 @@ export function WipeLine({ view, full, box }: Props) {
         className="pointer-events-auto cursor-grab"
         data-grip="turn"
         onPointerDown={press}
+        role="button"
+        tabIndex={0}
+        aria-label={`Angle of the wipe, ${Math.round(compare.angle)}°: arrows turn it`}
+        onKeyDown={(e) => {
+          const nudge = nudgeOf(e);
+          if (nudge) set({ angle: compare.angle + nudge.dx - nudge.dy });
+        }}
       />
     </svg>
   );

@@ -25,7 +25,7 @@ export function Panels({ top, board, viewer, sheet, drawer, ribbon }: Props) {
     <PanelsContext.Provider value={arranged}>
       <div className={`flex h-dvh flex-col overflow-hidden ${theatre ? 'theatre' : ''}`}>
         {top}
-        <div className="min-h-0 flex-1">
+        <main className="min-h-0 flex-1">
           <Group orientation="vertical" id="work">
             <Panel id="panels" data-testid="panel-panels" minSize="180px">
               <Group
@@ -91,10 +91,10 @@ export function Panels({ top, board, viewer, sheet, drawer, ribbon }: Props) {
               </Panel>
             )}
           </Group>
-        </div>
-        <div className="border-t border-line bg-base-100" id="ribbon">
+        </main>
+        <footer className="border-t border-line bg-base-100" id="ribbon">
           {ribbon}
-        </div>
+        </footer>
       </div>
     </PanelsContext.Provider>
   );
