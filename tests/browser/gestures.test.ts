@@ -133,8 +133,9 @@ async function doGesture({ what, n }: Gesture) {
       return;
     case 'note':
     case 'note, Escape': {
-      if (!(await has(note))) return;
-      const field = await find(note);
+      // The other window may be about to take the step away.
+      const [field] = await browser.driver.findElements(By.css(note));
+      if (!field) return;
       await field.click();
       await field.sendKeys(`note ${n}`, ...(what === 'note' ? [] : [Key.ESCAPE]));
       return;
