@@ -544,7 +544,7 @@ describe('references', () => {
     await (await waitFor('[aria-label="Pick Tint on the picture"]')).click();
     await picture.click();
     await until('the colour', async () => {
-      const tint = (await document()).strands[0].steps[0].values.tint as number[];
+      const tint = (await document()).strands[0].steps[0].values.tint as readonly number[];
       // sRGB 230, 120, 40 in linear light (IEC 61966-2-1), within what WebP keeps.
       return [0.791, 0.188, 0.0212].every((v, i) => Math.abs(tint[i] - v) < 0.03);
     });
