@@ -125,6 +125,8 @@ test('an edge of light on the figure, which follows its alpha', async () => {
 test('a part of the drawing glows: the inside of a shape traced on it', async () => {
   await addStep('glow', 'glow');
   await choose('[data-slot=lightMask]', 'Shapes');
+  // The step stays in sight; its new matte is one jump away.
+  await (await waitFor('[aria-label="Go to the source of Light mask"]')).click();
   await (await button('Draw: ellipse')).click();
   await waitFor('[data-testid=draw]');
   const [from, to] = [await onScreen(eye[0] - 18, eye[1] - 18), await onScreen(eye[0] + 18, eye[1] + 18)];

@@ -70,6 +70,8 @@ const toFrame = async (frame: number) => {
 test('objects: hover names one, a click takes it into the matte, Shift takes it out; a pattern takes many', async () => {
   await waitFor('[data-slot=mask]');
   await choose('[data-slot=mask]', 'Objects of');
+  // The step stays in sight; its new matte is one jump away.
+  await (await waitFor('[aria-label="Go to the source of Mask"]')).click();
   await waitFor('[aria-label="Objects of the frame"] li');
   // A globe of the orrery, left of the middle.
   await browser.driver
@@ -115,6 +117,8 @@ test('the bloom lands only on the chosen objects, and the matte can be seen over
 test('a shape is drawn, moved, nudged, and animated between two frames', async () => {
   await (await find('[data-step=bloom]')).click();
   await choose('[data-slot=mask]', 'Shapes');
+  // The step stays in sight; its new matte is one jump away.
+  await (await waitFor('[aria-label="Go to the source of Mask"]')).click();
   await (await button('Draw: ellipse')).click();
   await waitFor('[data-testid=draw]');
   await dragAcross([300, 150], [380, 200], [500, 250]);

@@ -6,7 +6,6 @@ import {
   useSensor,
   useSensors,
 } from '@dnd-kit/core';
-import { Plus } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
 import { useStore } from 'zustand';
 import { useShallow } from 'zustand/react/shallow';
@@ -282,21 +281,15 @@ export function Board({ shot }: { shot: ShotDetail }) {
             >
               Finished picture
             </div>
-            <button
-              type="button"
-              className="absolute grid size-7 cursor-pointer place-content-center rounded-full border border-dashed border-line text-quiet hover:border-primary hover:text-primary"
-              style={{ left: width - 42, top: rowY(0) + 16 }}
-              tabIndex={-1}
-              aria-label="Add a strand"
-              title="Add a strand (Shift A)"
-              onClick={() => setStarting(true)}
-            >
-              <Plus size={15} />
-            </button>
           </div>
         </div>
         <Overview layout={layout} view={view} />
-        <BoardBar view={view} onSearch={() => setSearching(true)} onLinks={() => setFollowing(true)} />
+        <BoardBar
+          view={view}
+          onStrand={() => setStarting(true)}
+          onSearch={() => setSearching(true)}
+          onLinks={() => setFollowing(true)}
+        />
         {searching && <BoardSearch layout={layout} onClose={() => setSearching(false)} />}
         {following && <LinkList links={linksNow(store)} onClose={() => setFollowing(false)} />}
         {inserting && inserted && (

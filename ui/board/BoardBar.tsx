@@ -16,10 +16,10 @@ import { useKeyWords } from '../keys/use-command';
 import { setArrangement } from '../workspace/arrangement';
 import type { BoardView } from './board-view';
 
-type Props = { view: BoardView; onSearch(): void; onLinks(): void };
+type Props = { view: BoardView; onStrand(): void; onSearch(): void; onLinks(): void };
 
 /** How the board is looked at, along its lower edge. */
-export function BoardBar({ view, onSearch, onLinks }: Props) {
+export function BoardBar({ view, onStrand, onSearch, onLinks }: Props) {
   const k = useStore(view.seen, (s) => Math.round(s.k * 100));
   const feedsOnly = useShot((s) => s.feedsOnly);
   const change = useShot((s) => s.change);
@@ -30,6 +30,7 @@ export function BoardBar({ view, onSearch, onLinks }: Props) {
       role="toolbar"
       aria-label="Board"
     >
+      <Tool command="add-strand" icon={Plus} label="Add a strand" onClick={onStrand} />
       <Tool command="fit-board" icon={Maximize} label="Fit all strands" onClick={view.fit} />
       <Tool command="board-smaller" icon={ZoomOut} label="Smaller" onClick={() => view.zoomBy(1 / 1.25)} />
       <button

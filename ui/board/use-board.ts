@@ -47,7 +47,7 @@ export function useBoardLayout(): BoardLayout {
       rows,
       kinds,
       endY,
-      width: endOf(columns) + 44,
+      width: endOf(columns) + 12,
       height: Math.max(bottomOf(lowest), endY) + 56,
     };
   }, [finish, board]);

@@ -52,7 +52,7 @@ export function ShotDrops({ shot }: { shot: ShotDetail }) {
         const found = await originOf(file).catch((error: Error) => error);
         if (!(found instanceof Error)) return setOrigin({ file: file.name, origin: found });
         // A still without a finish is looked at beside the picture.
-        if (!file.type.startsWith('image/')) throw found;
+        if (!/^image\/(png|jpeg|webp|avif|gif|bmp)$/.test(file.type)) throw found;
         await takeReference(shot.id, file);
         store.getState().change({ references: true });
         await client.invalidateQueries({ queryKey: referencesKey(shot.id) });
