@@ -3,6 +3,7 @@ import {
   Maximize,
   PanelLeft,
   PanelLeftClose,
+  Plus,
   Search,
   Waypoints,
   ZoomIn,
