@@ -53,7 +53,7 @@ export function FinishMenu({ shot }: { shot: ShotDetail }) {
       const other = shot.finishes.find((f) => f.id !== finish);
       await request(deleteFinish, { params: { finish }, query: {} });
       toast(`${name} is deleted.`, {
-        description: 'For 30 days it can be brought back on the shelf.',
+        description: 'For 30 days it can be restored on the shelf.',
         action: {
           label: 'Undo',
           onClick: () =>

@@ -39,7 +39,7 @@ export function BoardBar({ view, onStrand, onSearch, onLinks }: Props) {
         className="w-10 cursor-pointer text-center tabular-nums hover:text-base-content"
         title="Board at 100 %"
         data-testid="board-scale"
-        onClick={() => view.zoomBy(100 / k)}
+        onClick={view.fullSize}
       >
         {k} %
       </button>

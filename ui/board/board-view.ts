@@ -96,6 +96,9 @@ export function createBoardView() {
     zoomBy(factor: number) {
       if (panel) select(panel).call(behaviour.scaleBy, factor);
     },
+    fullSize() {
+      if (panel) select(panel).call(behaviour.scaleTo, 1);
+    },
     panBy(dx: number, dy: number) {
       if (panel) select(panel).call(behaviour.translateBy, dx, dy);
     },

@@ -8,7 +8,7 @@ const typeWords = { project: 'Project', shot: 'Shot', finish: 'Finish' } as cons
 const dayOf = (time: string) =>
   new Date(time).toLocaleDateString('en-GB', { day: 'numeric', month: 'short' });
 
-/** What was deleted of late: it can be brought back, or deleted for good. */
+/** What was deleted of late: it can be restored, or deleted for good. */
 export function Bin({ deleted, onClose }: { deleted: readonly Deleted[]; onClose(): void }) {
   const { bringBack, removeForever } = useShelfActions();
   const [problem, setProblem] = useState('');
@@ -52,10 +52,10 @@ export function Bin({ deleted, onClose }: { deleted: readonly Deleted[]; onClose
                 <button
                   type="button"
                   className="btn btn-xs"
-                  aria-label={`Bring back ${thing.name}`}
+                  aria-label={`Restore ${thing.name}`}
                   onClick={() => attempt(bringBack(thing))}
                 >
-                  Bring back
+                  Restore
                 </button>
                 <button
                   type="button"

@@ -50,7 +50,7 @@ export function DeleteShot({
           )}
         </ul>
       )}
-      <p className="mt-3 text-sm">For 30 days all of it can be brought back.</p>
+      <p className="mt-3 text-sm">For 30 days all of it can be restored.</p>
       <DialogEnd problem={problem} cancel="Keep it" onCancel={onClose}>
         <button
           type="button"

@@ -83,8 +83,8 @@ export function ProjectSection({ project, projects }: Props) {
           <h2 className="text-lg font-semibold">Delete the project {name}?</h2>
           <p className="mt-2 text-sm">
             Its {shots.length} {shots.length === 1 ? 'shot goes' : 'shots go'} with it, with their finishes
-            and exported frames in Zafiro’s own folder. For 30 days all of it can be brought back. Frames that
-            are read where they lie stay untouched.
+            and exported frames in Zafiro’s own folder. For 30 days all of it can be restored. Frames that are
+            read where they lie stay untouched.
           </p>
           <DialogEnd problem={problem} cancel="Keep it" onCancel={close}>
             <button

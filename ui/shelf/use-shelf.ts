@@ -62,7 +62,7 @@ export function useShelfActions() {
     remove: async (thing: Thing) => {
       await after(remove(thing));
       toast(`${thing.name} is deleted.`, {
-        description: 'For 30 days it can be brought back, below under “Deleted”.',
+        description: 'For 30 days it can be restored, below under “Deleted”.',
         action: { label: 'Undo', onClick: () => void bringBack(thing).catch(failed) },
         duration: 12_000,
       });
