@@ -102,6 +102,10 @@ test('a shot is renamed, moved, archived and copied, and what it has comes with 
 
 test('a shot that is deleted is not there any more, and comes back with everything', async () => {
   const shot = await add('to and fro');
+  await until(
+    'its frames',
+    async () => (await detail(shot)).media[0].frames.filter((f) => f.state === 'ready').length === 2,
+  );
   const before = await detail(shot);
   expect(await done('GET', `/shots/${shot}/belongings`)).toMatchObject({
     finishes: 1,

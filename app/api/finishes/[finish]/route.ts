@@ -1,6 +1,8 @@
 import { readFinish, saveFinish as saveRoute } from '@/api/finishes';
+import { deleteFinish as deleteRoute } from '@/api/shelf';
 import { parseFinish } from '@/core/finish/validation';
 import { answer } from '@/server/answer';
+import { deleteFinish, purgeFinish } from '@/server/shots/bin';
 import { loadFinish, saveFinish } from '@/server/shots/finishes';
 
 export const GET = answer(readFinish, ({ params }) => loadFinish(params.finish));
@@ -8,3 +10,8 @@ export const GET = answer(readFinish, ({ params }) => loadFinish(params.finish))
 export const PUT = answer(saveRoute, async ({ params, body }) => ({
   version: await saveFinish(params.finish, { ...body, document: parseFinish(body.document) }),
 }));
+
+export const DELETE = answer(deleteRoute, async ({ params, query }) => {
+  await (query.forever ? purgeFinish : deleteFinish)(params.finish);
+  return {};
+});
