@@ -239,8 +239,10 @@ describe('the board with many strands', () => {
     await press(Key.chord(Key.SHIFT, Key.ARROW_UP));
     for (let i = 0; i < 4; i++) await chord(Key.ARROW_UP, Key.SHIFT);
     await until('larger', async () => (await scale()) > 90);
+    // From its end upwards, wherever it was.
+    await turn({ deltaY: 4000 });
     const first = await at();
-    await turn({});
+    await turn({ deltaY: -100 });
     await until('panned', async () => (await at()) !== first);
     const before = await scale();
     await turn({ ctrlKey: true, deltaY: 120 });
