@@ -54,8 +54,8 @@ export const commands = {
   fold: { keys: 'u', label: 'Fold, unfold the recipe or the strand', group: 'board' },
   'edit-inside': { keys: 'e', label: 'Edit inside the recipe', group: 'board' },
 
-  'add-step': { keys: 'insert, a', label: 'Add a step', group: 'step' },
-  'add-strand': { keys: 'shift+insert, shift+a', label: 'Add a strand', group: 'step' },
+  'add-step': { keys: 'a, insert', label: 'Add a step', group: 'step', prevents: true },
+  'add-strand': { keys: 'shift+a, shift+insert', label: 'Add a strand', group: 'step', prevents: true },
   values: { keys: 'enter', label: 'Go to the values of the step', group: 'step' },
   'move-up': { keys: 'alt+up', label: 'Move the step up', group: 'step', prevents: true },
   'move-down': { keys: 'alt+down', label: 'Move the step down', group: 'step', prevents: true },
