@@ -248,12 +248,21 @@ describe('the board with many strands', () => {
     await turn({ ctrlKey: true, deltaY: 120 });
     await until('smaller', async () => (await scale()) < before);
     const second = await at();
-    const panel = await find('[data-testid=board]');
+    // A place of the ground.
+    const [x, y] = await run<number[]>(`
+      const panel = document.querySelector('[data-testid=board]');
+      const r = panel.getBoundingClientRect();
+      for (let y = r.top + 60; y < r.bottom - 60; y += 13)
+        for (let x = r.left + 60; x < r.right - 60; x += 13) {
+          const under = document.elementFromPoint(x, y);
+          if (panel.contains(under) && !under.closest('button, select, input, [data-own-drag]')) return [Math.round(x), Math.round(y)];
+        }`);
     await browser.driver
       .actions({ async: true })
-      .move({ origin: panel, x: 300, y: 200 })
+      .move({ x, y, origin: Origin.VIEWPORT })
       .press()
-      .move({ origin: Origin.POINTER, x: -40, y: -30, duration: 80 })
+      .move({ x: x + 30, y: y + 30, origin: Origin.VIEWPORT, duration: 80 })
+      .move({ x: x - 40, y: y - 40, origin: Origin.VIEWPORT, duration: 80 })
       .release()
       .perform();
     await until('dragged', async () => (await at()) !== second);
