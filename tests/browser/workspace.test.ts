@@ -270,7 +270,7 @@ describe('the board with many strands', () => {
 
   test('a step is found by its name', async () => {
     await press('/');
-    const field = await waitFor('[aria-label="Search the board"]');
+    const field = await waitFor('input[aria-label="Search the board"]');
     await field.sendKeys('feath', Key.ENTER);
     await until('the first one', async () => /^soft-/.test((await selected()) ?? ''));
     const first = await selected();
@@ -286,7 +286,7 @@ describe('the board with many strands', () => {
   test('one jumps along a link and back', async () => {
     await run(`document.querySelector('[data-step=blur]')?.click()`);
     await press('/');
-    await (await waitFor('[aria-label="Search the board"]')).sendKeys('Blur', Key.ENTER, Key.ESCAPE);
+    await (await waitFor('input[aria-label="Search the board"]')).sendKeys('Blur', Key.ENTER, Key.ESCAPE);
     await until('blur', async () => (await selected()) === 'blur');
     await press('l');
     await until('its mask', async () => /^soft-/.test((await selected()) ?? ''));
@@ -312,7 +312,7 @@ describe('the board with many strands', () => {
 
   test('a strand folds to a line by its key, and unfolds again', async () => {
     await press('/');
-    await (await waitFor('[aria-label="Search the board"]')).sendKeys('Key 3', Key.ENTER, Key.ESCAPE);
+    await (await waitFor('input[aria-label="Search the board"]')).sendKeys('Key 3', Key.ENTER, Key.ESCAPE);
     await press('u');
     await until('folded', async () => (await document()).strands.some((s) => s.name === 'Key 3' && s.folded));
     const line = await find('[aria-label="Strand Key 3"]');
@@ -359,7 +359,7 @@ describe('several steps, and their sheets', () => {
   };
   const select = async (id: string) => {
     await press('/');
-    await (await waitFor('[aria-label="Search the board"]')).sendKeys(id, Key.ENTER, Key.ESCAPE);
+    await (await waitFor('input[aria-label="Search the board"]')).sendKeys(id, Key.ENTER, Key.ESCAPE);
     await until(id, async () => (await selected()) === id.toLowerCase());
   };
 
@@ -551,7 +551,7 @@ describe('references', () => {
     await press('s');
     // A colour of it goes into the step.
     await press('/');
-    await (await waitFor('[aria-label="Search the board"]')).sendKeys('Bloom', Key.ENTER, Key.ESCAPE);
+    await (await waitFor('input[aria-label="Search the board"]')).sendKeys('Bloom', Key.ENTER, Key.ESCAPE);
     await (await waitFor('[aria-label="Pick Tint on the picture"]')).click();
     await picture.click();
     await until('the colour', async () => {
