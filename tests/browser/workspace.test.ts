@@ -236,9 +236,10 @@ describe('the board with many strands', () => {
       );
     await (await find('[data-testid=board-scale]')).click();
     await press('z');
-    await press(Key.chord(Key.SHIFT, Key.ARROW_UP));
-    for (let i = 0; i < 4; i++) await chord(Key.ARROW_UP, Key.SHIFT);
-    await until('larger', async () => (await scale()) > 90);
+    await until('larger', async () => {
+      await chord(Key.ARROW_UP, Key.SHIFT);
+      return (await scale()) > 90;
+    });
     // From its end upwards, wherever it was.
     await turn({ deltaY: 4000 });
     const first = await at();

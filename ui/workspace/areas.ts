@@ -4,6 +4,10 @@ const areas = ['board', 'viewer', 'sheet', 'drawer', 'ribbon'] as const;
 const reachable =
   'button:not([disabled]):not([tabindex="-1"]), select:not([disabled]), input:not([disabled]), textarea, summary, a[href], [tabindex="0"]';
 
+/** The same without what one types into: from there the keys of the screen would not lead on. */
+const withKeys =
+  'button:not([disabled]):not([tabindex="-1"]), select:not([disabled]), summary, a[href], [tabindex="0"]';
+
 const isSeen = (node: HTMLElement) => node.getClientRects().length > 0;
 const firstIn = (area: Element | null, which = reachable): HTMLElement | undefined =>
   [...(area?.querySelectorAll<HTMLElement>(which) ?? [])].find(isSeen);
@@ -30,7 +34,7 @@ export function goToNextArea() {
   for (let i = 1; i <= areas.length; i++) {
     const id = areas[(at + i + areas.length) % areas.length];
     if (id === 'board' && firstIn(document.getElementById(id))) return goToBoard();
-    const first = firstIn(document.getElementById(id));
+    const first = firstIn(document.getElementById(id), withKeys);
     if (first) return first.focus();
   }
 }
