@@ -5,8 +5,7 @@ const reachable =
   'button:not([disabled]):not([tabindex="-1"]), select:not([disabled]), input:not([disabled]), textarea, summary, a[href], [tabindex="0"]';
 
 /** The same without what one types into: from there the keys of the screen would not lead on. */
-const withKeys =
-  'button:not([disabled]):not([tabindex="-1"]), select:not([disabled]), summary, a[href], [tabindex="0"]';
+const withKeys = 'button:not([disabled]):not([tabindex="-1"]), summary, a[href], [tabindex="0"]';
 
 const isSeen = (node: HTMLElement) => node.getClientRects().length > 0;
 const firstIn = (area: Element | null, which = reachable): HTMLElement | undefined =>
