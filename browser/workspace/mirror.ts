@@ -22,8 +22,9 @@ type ToWindow =
   | { type: 'picture'; picture: ImageBitmap; other?: ImageBitmap; mirrored: Mirrored }
   | { type: 'gone' };
 type ToPage =
-  /** The window is there, and has painted what it got. */
-  { type: 'ready' } | { type: 'key'; key: string; code: string; ctrl: boolean; shift: boolean; alt: boolean };
+  /** The window is there, and has painted what it got; `isNew` if it has nothing yet. */
+  | { type: 'ready'; isNew: boolean }
+  | { type: 'key'; key: string; code: string; ctrl: boolean; shift: boolean; alt: boolean };
 
 export const channelOf = (finish: number) => `zafiro-viewer-${finish}`;
 
@@ -64,7 +65,7 @@ export class Mirror {
           cancelable: true,
         });
       }
-      const isNew = performance.now() - this.heard > silence;
+      const isNew = data.isNew || performance.now() - this.heard > silence;
       this.heard = performance.now();
       this.painted = true;
       if (isNew) this.waiting ??= this.last;
@@ -123,10 +124,10 @@ export function watchViewer(finish: number, onPicture: OnPicture, onGone: () => 
   channel.onmessage = ({ data }: MessageEvent<ToWindow>) => {
     if (data.type === 'gone') return onGone();
     onPicture(data.picture, data.other, data.mirrored);
-    say({ type: 'ready' });
+    say({ type: 'ready', isNew: false });
   };
-  say({ type: 'ready' });
-  const beat = setInterval(() => say({ type: 'ready' }), heartbeat);
+  say({ type: 'ready', isNew: true });
+  const beat = setInterval(() => say({ type: 'ready', isNew: false }), heartbeat);
   return {
     key: ({ key, code, ctrlKey: ctrl, shiftKey: shift, altKey: alt }: KeyboardEvent) =>
       say({ type: 'key', key, code, ctrl, shift, alt }),

@@ -157,7 +157,7 @@ test('a slider says its value, past its own end too', async () => {
     run<string>(
       `return document.querySelector('input[type=range][aria-label=Amount]').getAttribute('aria-valuetext')`,
     );
-  await until('its value', async () => (await said()) === '2');
+  await until('its value', async () => Number(await said()) === 2);
 });
 
 test('from the keyboard it is a few keys to the threshold, and a few to each area', async () => {

@@ -15,7 +15,8 @@ export function nudgeOf(e: KeyboardEvent): { dx: number; dy: number } | undefine
   const arrow = arrows[e.key];
   if (!arrow || e.ctrlKey || e.metaKey) return;
   e.preventDefault();
-  e.stopPropagation();
+  // The keys of the screen listen to the document, as React itself does here.
+  e.nativeEvent.stopImmediatePropagation();
   const by = e.shiftKey ? 10 : e.altKey ? 0.1 : 1;
   return { dx: arrow[0] * by, dy: arrow[1] * by };
 }
