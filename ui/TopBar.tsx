@@ -45,9 +45,11 @@ export function TopBar({ shot, away, onExport, onHistory, onKeys }: Props) {
       <h1 className="sr-only">
         {shot.name} of {shot.project}
       </h1>
-      <nav className="ml-3 flex items-center gap-2 text-sm text-quiet" aria-label="Location">
-        <span className="truncate">{shot.project}</span>
-        <span aria-hidden="true">›</span>
+      <nav className="ml-3 flex min-w-0 items-center gap-2 text-sm text-quiet" aria-label="Location">
+        <span className="truncate max-[860px]:hidden">{shot.project}</span>
+        <span className="max-[860px]:hidden" aria-hidden="true">
+          ›
+        </span>
         <span className="truncate">{shot.name}</span>
         <span aria-hidden="true">›</span>
         <FinishMenu shot={shot} />
@@ -73,7 +75,7 @@ export function TopBar({ shot, away, onExport, onHistory, onKeys }: Props) {
         <PanelsMenu shot={shot} />
         <IconButton icon={Keyboard} label="Keys" keys="?" onClick={onKeys} />
         <LeaveLink href={`/shots/${shot.id}/passes?finish=${finish}`} className="btn btn-sm ml-2">
-          <Layers size={15} /> Passes
+          <Layers size={15} aria-hidden="true" /> <span className="max-[860px]:sr-only">Passes</span>
         </LeaveLink>
         <button type="button" className="btn btn-primary btn-sm ml-1" onClick={onExport}>
           <Share size={15} /> Export…

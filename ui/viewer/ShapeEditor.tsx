@@ -8,6 +8,7 @@ import { transformedPath, untransformed } from '@/core/finish/shapes';
 import type { PathPoint } from '@/core/math/path';
 import { isInside, nearestOn, splitPath } from '@/core/mattes/edit-path';
 import { toPathData } from '@/core/mattes/svg';
+import { nudgeOf } from '../parts/nudge';
 import { type Hand, useDrag } from '../parts/use-drag';
 import { framePoint, type View } from './view';
 
@@ -99,16 +100,10 @@ export function ShapeEditor({ view, strandId }: { view: View; strandId: string }
   if (head?.type !== 'shapes') return null;
   const key = (e: KeyboardEvent<SVGSVGElement>) => {
     if (!shape) return;
-    const steps: Record<string, [number, number]> = {
-      ArrowLeft: [-1, 0],
-      ArrowRight: [1, 0],
-      ArrowUp: [0, -1],
-      ArrowDown: [0, 1],
-    };
     const { edit } = store.getState();
-    if (steps[e.key]) {
-      const by = e.shiftKey ? 10 : e.altKey ? 0.1 : 1;
-      const [dx, dy] = steps[e.key].map((v) => v * by);
+    const nudge = nudgeOf(e);
+    if (nudge) {
+      const { dx, dy } = nudge;
       const all = picked.length === 0;
       edit(
         reshaped(
@@ -125,7 +120,7 @@ export function ShapeEditor({ view, strandId }: { view: View; strandId: string }
     else if (e.key === 'a' && (e.ctrlKey || e.metaKey)) change({ points: path.map((_, i) => i) });
     else return;
     e.preventDefault();
-    e.stopPropagation();
+    e.nativeEvent.stopImmediatePropagation();
   };
   const split = (e: React.MouseEvent<SVGSVGElement>) => {
     if (!shape) return;

@@ -72,7 +72,7 @@ export function Panels({ top, board, viewer, sheet, drawer, ribbon }: Props) {
                   data-testid="panel-sheet"
                   className="bg-base-100"
                   collapsible
-                  minSize="220px"
+                  minSize="276px"
                 >
                   {sheet}
                 </Panel>
