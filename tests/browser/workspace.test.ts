@@ -246,7 +246,7 @@ describe('the board with many strands', () => {
     await turn({ deltaY: -100 });
     await until('panned', async () => (await at()) !== first);
     const before = await scale();
-    await turn({ ctrlKey: true, deltaY: 120 });
+    await turn({ ctrlKey: true, deltaY: 6 });
     await until('smaller', async () => (await scale()) < before);
     const second = await at();
     // A place of the ground.
@@ -421,7 +421,7 @@ describe('several steps, and their sheets', () => {
   test('a preset keeps the values of a step under a name, for any step of its kind', async () => {
     await type(await find('[data-value=radius]'), '33');
     await (await find('summary[aria-label=Presets]')).click();
-    await (await waitFor('[aria-label="Name of the preset"]')).sendKeys('Small and soft', Key.ENTER);
+    await (await waitFor('[aria-label="Name for these values"]')).sendKeys('Small and soft', Key.ENTER);
     await until('kept', async () => (await text('[data-sonner-toaster]')).includes('Small and soft is kept'));
     await (await find('summary[aria-label=Presets]')).click();
     await type(await find('[data-value=radius]'), '200');

@@ -86,8 +86,8 @@ export function StepPresets({ type, values, onTake }: Props) {
         >
           <input
             className="input input-xs min-w-0 flex-1"
-            aria-label="Name of the preset"
-            placeholder="Name of the preset"
+            aria-label="Name for these values"
+            placeholder="Name for these values"
             maxLength={100}
             value={name}
             onChange={(e) => setName(e.target.value)}
