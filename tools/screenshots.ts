@@ -243,6 +243,10 @@ try {
   await driver.get(`${address}/machines`);
   await driver.sleep(2000);
   await shot(`${folder}/machines.png`);
+  await driver.get(`${address}/handbook/steps/bloom`);
+  await located('article img');
+  await driver.sleep(800);
+  await shot(`${folder}/handbook.png`);
   await driver.get(`${address}/shots/1`);
   await located('[data-testid=viewer]');
   await settled();
@@ -252,13 +256,6 @@ try {
   await settled();
   await shot(`${folder}/board.png`);
   await keys('c');
-  // The page was left meanwhile.
-  const shown = await located('[data-testid=viewer]');
-  await driver.actions().move({ origin: shown, x: -126, y: 22 }).click().perform();
-  await located('[data-stop=join]');
-  await driver.sleep(1500);
-  await shot(`${folder}/journey.png`);
-  await click("//button[@aria-label='Close the journey']");
   for (let i = 0; i < undone; i++) await click("//button[contains(@aria-label, 'Undo')]");
 } finally {
   await end();
