@@ -106,8 +106,13 @@ export class Mirror {
     }
   }
 
-  end() {
+  /** Says that the page goes. */
+  leave() {
     this.channel.postMessage({ type: 'gone' } satisfies ToWindow);
+  }
+
+  end() {
+    this.leave();
     this.channel.close();
   }
 }

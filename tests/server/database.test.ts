@@ -56,7 +56,7 @@ test('a commit is on disk before it is acknowledged', async () => {
 test('projects list their shots, with none of the frames here yet', async () => {
   const [project] = (await readShelf()).projects;
   expect(project.name).toBe('Orrery Hall');
-  expect(project.shots[0]).toMatchObject({ name: 'Shot 010', arrived: 0, expected: 24, poster: null });
+  expect(project.shots[0]).toMatchObject({ name: 'Shot 010', arrived: 0, expected: 24, frame: null });
 });
 
 test('a finish is copied beside itself, under its own name, and both go their ways', async () => {

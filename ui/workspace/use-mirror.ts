@@ -10,7 +10,11 @@ export function useStartedMirror(finish: number): Mirror | null {
       document.body.dispatchEvent(new KeyboardEvent('keyup', init));
     });
     setMirror(made);
+    // A page that goes as a whole ends nothing that it began.
+    const leave = () => made.leave();
+    window.addEventListener('pagehide', leave);
     return () => {
+      window.removeEventListener('pagehide', leave);
       setMirror(null);
       made.end();
     };
