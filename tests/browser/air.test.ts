@@ -167,6 +167,8 @@ test('a mix of passes adds up to the beauty, and a lamp is turned down in it', a
 });
 
 test('reflections by angle come as a ready chain', async () => {
+  // The board has many strands by now.
+  await page.press('z');
   await (await find('[data-step=bloom]')).click();
   await (await button('Add a strand')).click();
   await (await waitFor('[aria-label="Search heads"]')).sendKeys('fresnel', Key.ENTER);

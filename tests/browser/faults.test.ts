@@ -43,8 +43,15 @@ const megabytesFree = () => {
 };
 /** Fills the disk but for so many megabytes. */
 function fill(left: number) {
-  rmSync(ballast, { force: true });
-  host('fallocate', '-l', `${Math.floor(megabytesFree() - left)}M`, ballast);
+  for (let tries = 1; ; tries++) {
+    rmSync(ballast, { force: true });
+    try {
+      return host('fallocate', '-l', `${Math.floor(megabytesFree() - left)}M`, ballast);
+    } catch (error) {
+      // An export may have written between the question and the filling.
+      if (tries === 10) throw error;
+    }
+  }
 }
 
 const bloomed = addStep('main', 0, 'bloom', 'bloom').apply(
