@@ -110,3 +110,12 @@ export const wholeNumber = v.pipe(
   v.transform(Number),
 );
 export const nothing = v.strictObject({});
+
+/** Words that a person types, at least one letter. `what` begins the sentences that say what is wrong. */
+export const typedWords = (what: string, most = 200) =>
+  v.pipe(
+    v.string(`${what} is missing.`),
+    v.trim(),
+    v.minLength(1, `${what} is missing.`),
+    v.maxLength(most, `${what} has at most ${most} letters.`),
+  );

@@ -1,16 +1,9 @@
 import * as v from 'valibot';
-import { nothing, route, wholeNumber } from './contract';
+import { nothing, route, typedWords, wholeNumber } from './contract';
 
 /** The shelf: projects, their shots and finishes; what was deleted of late; what is being exported; free space. */
 
 const id = v.pipe(v.number(), v.integer());
-const named = (what: string) =>
-  v.pipe(
-    v.string(`${what} is missing.`),
-    v.trim(),
-    v.minLength(1, `${what} is missing.`),
-    v.maxLength(200, `${what} has at most 200 letters.`),
-  );
 const time = v.nullable(v.string());
 
 /** A finish of a shot, the version it has now, and the version that its poster was made of, if there is one. */
@@ -79,13 +72,13 @@ export const readShelf = route('GET', '/api/shelf', { answer: shelf });
 
 const project = { project: wholeNumber };
 export const addProject = route('POST', '/api/projects', {
-  body: v.strictObject({ name: named('The project’s name') }),
+  body: v.strictObject({ name: typedWords('The project’s name') }),
   answer: v.strictObject({ project: id }),
 });
 export const changeProject = route('PATCH', '/api/projects/:project', {
   params: project,
   body: v.strictObject({
-    name: v.optional(named('The project’s name')),
+    name: v.optional(typedWords('The project’s name')),
     archived: v.optional(v.boolean()),
   }),
   answer: nothing,
@@ -106,7 +99,7 @@ const shot = { shot: wholeNumber };
 export const changeShot = route('PATCH', '/api/shots/:shot', {
   params: shot,
   body: v.strictObject({
-    name: v.optional(named('The shot’s name')),
+    name: v.optional(typedWords('The shot’s name')),
     project: v.optional(id),
     archived: v.optional(v.boolean()),
   }),

@@ -1,5 +1,5 @@
 import * as v from 'valibot';
-import { route, wholeNumber } from './contract';
+import { route, typedWords, wholeNumber } from './contract';
 import { encoding, gapRule, mediaDetail } from './media';
 
 /** Projects and shots. */
@@ -39,17 +39,10 @@ export const deleteShot = route('DELETE', '/api/shots/:shot', {
   answer: v.strictObject({ ok: v.literal(true) }),
 });
 
-const text = (what: string, most = 200) =>
-  v.pipe(
-    v.string(`${what} is missing.`),
-    v.trim(),
-    v.minLength(1, `${what} is missing.`),
-    v.maxLength(most, `${what} has at most ${most} letters.`),
-  );
 const chosenMedia = v.pipe(
   v.array(
     v.strictObject({
-      pattern: text('The path of the frames', 2000),
+      pattern: typedWords('The path of the frames', 2000),
       gaps: v.optional(gapRule),
       encoding: v.optional(encoding),
     }),
@@ -59,8 +52,8 @@ const chosenMedia = v.pipe(
 );
 export const addShot = route('POST', '/api/shots', {
   body: v.strictObject({
-    project: text('The project’s name'),
-    shot: text('The shot’s name'),
+    project: typedWords('The project’s name'),
+    shot: typedWords('The shot’s name'),
     media: chosenMedia,
     stacked: v.optional(v.boolean(), false),
   }),

@@ -5,7 +5,7 @@ import { type PlaySettings, withIn, withMark, withOut } from '@/browser/play/set
 import { drawnBoard, useShotStore } from '@/browser/session/store';
 import { columnsOf } from '@/core/finish/columns';
 import { copyOf } from '@/core/finish/copies';
-import { andThen, called, type Edit } from '@/core/finish/edit';
+import { type Edit, onEach } from '@/core/finish/edit';
 import { changeStrand, moveStep, removeStep, setBypass } from '@/core/finish/edits';
 import { type Finish, findStep, strandOf } from '@/core/finish/finish';
 import { keyedFramesOf } from '@/core/finish/keys';
@@ -29,14 +29,8 @@ export function useShotKeys(shot: ShotDetail, player: Player | null) {
   /** What is done to a step is done to all that are selected with it, as one edit. */
   const onAll = (editOf: (doc: Finish, id: string) => Edit) =>
     withStep((id) => {
-      const ids = [id, ...now().also.filter((other) => findStep(now().finish, other))];
-      const [first, ...others] = ids;
-      now().edit((doc) => {
-        const own = editOf(doc, first);
-        if (others.length === 0) return own;
-        const all = others.reduce((edit, other) => andThen(edit, (next) => editOf(next, other)), own);
-        return called(`${own.label} and ${others.length} more`, all);
-      });
+      const also = now().also.filter((other) => findStep(now().finish, other));
+      now().edit((doc) => onEach(doc, [id, ...also], editOf));
     });
   /** The strand that is worked on: that of what is selected, else the main one. */
   const strandNow = () => strandOf(drawnBoard(now()), now().selected ?? '');

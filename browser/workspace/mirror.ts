@@ -32,7 +32,8 @@ export const channelOf = (finish: number) => `zafiro-viewer-${finish}`;
 const silence = 3500;
 export const heartbeat = 1000;
 
-type Painting = Pick<Shown, 'width' | 'height' | 'scale' | 'region'> & {
+/** What is put on a canvas: a picture, and the other of a comparison. */
+export type Painting = Pick<Shown, 'width' | 'height' | 'scale' | 'region'> & {
   picture: CanvasImageSource;
   other?: CanvasImageSource;
 };

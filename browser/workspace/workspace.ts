@@ -5,8 +5,7 @@ import { persist } from 'zustand/middleware';
 /** How this browser's screens are laid out, whatever shot is open: kept in the browser, for all windows that open later. */
 
 /** The board has the middle while one builds, the viewer while one looks. */
-export const arrangements = { look: 'Viewer in the middle', build: 'Board in the middle' } as const;
-export type Arrangement = keyof typeof arrangements;
+export type Arrangement = 'look' | 'build';
 
 const strings = v.optional(v.array(v.string()), []);
 const kept = v.object({

@@ -50,6 +50,18 @@ export const andThen = (first: Edit, next: (doc: Finish) => Edit): Edit =>
     },
   });
 
+/** The same done to several things, the first of which names it: one edit. */
+export function onEach<T>(
+  doc: Finish,
+  [first, ...others]: readonly [T, ...T[]],
+  editOf: (doc: Finish, item: T) => Edit,
+): Edit {
+  const own = editOf(doc, first);
+  if (others.length === 0) return own;
+  const all = others.reduce((done, item) => andThen(done, (next) => editOf(next, item)), own);
+  return called(`${own.label} and ${others.length} more`, all);
+}
+
 /** The same edit under another name. */
 export const called = (label: string, { change, opens }: Edit): Edit => ({
   ...edit(label, change),

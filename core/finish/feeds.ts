@@ -39,8 +39,11 @@ export function feedsOf(doc: Finish, id: string): Set<string> {
 /** A link of a point: the id at its other end, and words for it. */
 export type Link = { id: string; label: string; direction: 'from' | 'to' };
 
-/** The id of the item after which a tap takes. */
-function itemOf(doc: Finish, { strand, after }: Pick<Tap, 'strand' | 'after'>): { id: string; name: string } {
+/** The head or step after which a tap takes: its id and its name. */
+export function itemOf(
+  doc: Finish,
+  { strand, after }: Pick<Tap, 'strand' | 'after'>,
+): { id: string; name: string } {
   const tapped = doc.strands.find((s) => s.id === strand)!;
   const index = pointIndex(tapped, after);
   const step = tapped.steps[index - 1];

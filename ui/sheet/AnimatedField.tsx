@@ -3,10 +3,10 @@ import { useMemo } from 'react';
 import type { ShotDetail } from '@/api/shots';
 import { previewed, useRefusing, useShot, useShotStore } from '@/browser/session/store';
 import { allOn, findAnimated, valueOn } from '@/core/finish/animated';
-import { andThen, called, type Edit } from '@/core/finish/edit';
+import { type Edit, onEach } from '@/core/finish/edit';
 import { type Finish, findStep } from '@/core/finish/finish';
 import { drivingOf, isUse, usesAround } from '@/core/finish/uses';
-import { usualValues } from '@/core/finish/usual-values';
+import { usualValue } from '@/core/finish/usual-values';
 import { setValues } from '@/core/finish/value-edits';
 import { overridden } from '@/core/recipes/differences';
 import { addFront, canStandInFront, takeBack } from '@/core/recipes/front-edits';
@@ -16,21 +16,13 @@ import { formatValue } from '../parts/format-value';
 import { KeyMark, TrackFields } from './KeyFields';
 import { ValueField } from './ValueField';
 
-/** Steps that are selected together and have a value of the same kind: they are changed with the one that the sheet shows. */
-function changedWith(doc: Finish, of: string, also: readonly string[], key: string): string[] {
-  const spec = findAnimated(doc, of)?.specs[key];
-  const isAlike = (id: string) => {
-    const other = findAnimated(doc, id)?.specs[key];
-    if (!spec || other?.type !== spec.type) return false;
-    return (
-      other.type !== 'choice' ||
-      JSON.stringify(other.options) === JSON.stringify((spec as ChoiceSpec).options)
-    );
-  };
-  return also.filter((id) => id !== of && isAlike(id));
-}
+/** True where two values are of one kind: what is set for one can be set for the other. */
+const isAlike = (a: ValueSpec | undefined, b: ValueSpec | undefined): boolean =>
+  a !== undefined &&
+  a.type === b?.type &&
+  (a.type !== 'choice' || JSON.stringify(a.options) === JSON.stringify((b as ChoiceSpec).options));
 
-/** Sets values of what is shown, and of the steps that are selected with it. */
+/** Sets values of what is shown, and of the steps that are selected with it and have values of the same kind. */
 function setTogether(
   doc: Finish,
   of: string,
@@ -39,17 +31,15 @@ function setTogether(
   frame: number,
   animates: boolean,
 ): Edit {
-  const own = setValues(doc, of, to, frame, animates);
-  const others = Object.entries(to).flatMap(([key, value]) =>
-    changedWith(doc, of, also, key).map((id) => ({ id, key, value })),
+  const own = findAnimated(doc, of)?.specs;
+  const shared = (id: string) => {
+    const specs = findAnimated(doc, id)?.specs;
+    return Object.fromEntries(Object.entries(to).filter(([key]) => isAlike(own?.[key], specs?.[key])));
+  };
+  const others = also.filter((id) => id !== of && Object.keys(shared(id)).length > 0);
+  return onEach(doc, [of, ...others], (next, id) =>
+    setValues(next, id, id === of ? to : shared(id), frame, animates),
   );
-  if (others.length === 0) return own;
-  const all = others.reduce(
-    (edit, { id, key, value }) =>
-      andThen(edit, (next) => setValues(next, id, { [key]: value }, frame, animates)),
-    own,
-  );
-  return called(`${own.label} and ${new Set(others.map((o) => o.id)).size} more`, all);
 }
 
 /** How the values of whatever an address names are changed on the frame of the playhead. */
@@ -145,11 +135,11 @@ export function AnimatedField({ of, valueKey, shot, name, onPick }: Props) {
 }
 
 /** The value that something begins with. */
-export function usualOf(doc: Finish, of: string, key: string, width: number): Value | undefined {
+function usualOf(doc: Finish, of: string, key: string, width: number): Value | undefined {
   const step = findStep(doc, of)?.step;
   if (step && isUse(step)) return undefined;
   const spec = step && stepSpec(step.type);
-  return spec ? usualValues(spec, width)[key] : findAnimated(doc, of)?.specs[key]?.default;
+  return spec ? usualValue(spec, key, width) : findAnimated(doc, of)?.specs[key]?.default;
 }
 
 /** True where a value is not as it begins: by itself, or by keys. */
@@ -166,12 +156,13 @@ type ChangedProps = { of: string; valueKey: string; spec: ValueSpec; onReset(val
 /** Stands before a value that is not as it begins, and brings it back. */
 function ChangedMark({ of, valueKey, spec, onReset }: ChangedProps) {
   const width = useShot((s) => s.size.width);
-  const changed = useShot(
-    (s) =>
-      isChanged(s.finish, of, valueKey, width) && !findAnimated(s.finish, of)?.holder.animation?.[valueKey],
+  /** Where it is changed and has no keys. */
+  const usual = useShot((s) =>
+    isChanged(s.finish, of, valueKey, width) && !findAnimated(s.finish, of)?.holder.animation?.[valueKey]
+      ? usualOf(s.finish, of, valueKey, width)
+      : undefined,
   );
-  const usual = useShot((s) => usualOf(s.finish, of, valueKey, width));
-  if (!changed || usual === undefined) return null;
+  if (usual === undefined) return null;
   const label = `Reset ${spec.name} to ${formatValue(spec, usual)}`;
   return (
     <button

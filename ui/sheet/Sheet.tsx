@@ -145,9 +145,7 @@ function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; s
             pressed={step.bypass}
             onClick={() => edit((finish) => setBypass(finish, stepId, !step.bypass))}
           />
-          {!isUse(step) && (
-            <StepPresets stepId={stepId} type={step.type} values={values} onTake={commitAll} />
-          )}
+          {!isUse(step) && <StepPresets type={step.type} values={values} onTake={commitAll} />}
           <StepMenu stepId={stepId} strand={strand} shot={shot} />
           <IconButton
             icon={Trash2}

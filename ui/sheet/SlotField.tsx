@@ -6,15 +6,8 @@ import { addFromPicture } from '@/browser/add-from-picture';
 import { useEngine } from '@/browser/engine/use-engine';
 import { useShot, useShotStore } from '@/browser/session/store';
 import { linkPass, linkSlot } from '@/core/finish/edits';
-import {
-  type Finish,
-  pointAbove,
-  pointIndex,
-  type Step,
-  type Strand,
-  stepName,
-  type Tap,
-} from '@/core/finish/finish';
+import { itemOf } from '@/core/finish/feeds';
+import { pointAbove, type Step, type Strand, stepName } from '@/core/finish/finish';
 import { kindAt, kindsAlong } from '@/core/finish/flow';
 import { type Beginning, matteBeginnings, startForSlot } from '@/core/finish/new-strand';
 import { isInput, linksOf, usesAround } from '@/core/finish/uses';
@@ -106,13 +99,13 @@ export function SlotField({ slotKey, slot, step, strand, shot, pass: wanted }: P
         <label htmlFor={id} className="min-w-0 flex-1 truncate">
           {slot.name}
         </label>
-        {tap && (
+        {tap && tapped && (
           <button
             type="button"
             className="cursor-pointer p-0.5 text-quiet hover:text-primary"
             aria-label={`Go to the source of ${slot.name}`}
             title="Go to the source (L; Shift L leads back)"
-            onClick={() => jump(store, sourceOf(finish, tap))}
+            onClick={() => jump(store, itemOf(finish, tap).id)}
           >
             <CornerUpLeft size={12} />
           </button>
@@ -185,13 +178,6 @@ export function SlotField({ slotKey, slot, step, strand, shot, pass: wanted }: P
       )}
     </div>
   );
-}
-
-/** The strand or step that a link takes from. */
-function sourceOf(finish: Finish, { strand, after }: Tap): string {
-  const tapped = finish.strands.find((s) => s.id === strand);
-  const index = tapped ? pointIndex(tapped, after) : 0;
-  return tapped?.steps[index - 1]?.id ?? strand;
 }
 
 /** What a slot of a recipe needs that nothing is linked to yet: the pass, where the shot has it, or what could stand in. */

@@ -10,7 +10,6 @@ import { stepSpec } from '@/core/steps/registry';
 import { Dropdown } from '../parts/Dropdown';
 
 type Props = {
-  stepId: string;
   type: string;
   values: Values;
   onTake(values: Record<string, Value>): string | undefined;

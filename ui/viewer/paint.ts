@@ -1,12 +1,7 @@
-import type { Shown } from '@/browser/engine/answers';
 import type { ShotState } from '@/browser/session/store';
+import type { Painting } from '@/browser/workspace/mirror';
 import type { Size } from '@/core/picture/region';
 
-/** What is put on the canvas: a picture, and the other of a comparison. */
-export type Painting = Pick<Shown, 'width' | 'height' | 'scale' | 'region'> & {
-  picture: CanvasImageSource;
-  other?: CanvasImageSource;
-};
 type How = Pick<ShotState, 'compare' | 'flipped' | 'region'> & {
   /** Where the picture lies on the canvas, which has the size of `box` in units of the page. */
   view: { k: number; x: number; y: number };
