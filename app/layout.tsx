@@ -1,10 +1,11 @@
 import './globals.css';
 import type { Metadata } from 'next';
 import type { ReactNode } from 'react';
+import { t } from '@/ui/words/words';
 
 export const metadata: Metadata = {
-  title: 'Zafiro',
-  description: 'Finishes rendered frames and animation layers.',
+  title: t`Zafiro`,
+  description: t`Finishes rendered frames and animation layers.`,
 };
 
 export default function Layout({ children }: { children: ReactNode }) {

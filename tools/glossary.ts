@@ -13,6 +13,7 @@ import {
 import { steps } from '../core/steps/registry';
 import { interpolations } from '../core/time/keys';
 import { modulatorNames, waveForms } from '../core/time/modulators';
+import { textsOfScreens } from './words';
 
 /**
  * Writes docs/glossary.md: every word of the interface, from the declarations of the steps and the texts of the components. Run
@@ -78,18 +79,6 @@ function stepText(spec: StepSpec): string[] {
   return [...lines, ''];
 }
 
-/** Texts of a component: attributes that are shown or read out, and what stands between tags on lines of its own. */
-function textsOf(source: string): string[] {
-  const found = new Set<string>();
-  for (const [, quoted, template] of source.matchAll(
-    /\b(?:label|title|aria-label|placeholder)=(?:"([^"]+)"|\{`([^`]+)`\})/g,
-  ))
-    found.add(quoted ?? template.replace(/\$\{[^}]*\}/g, '…'));
-  for (const [, text] of source.matchAll(/^\s+([A-Z][^<>{}=;()`]*[\p{L}.…?!])$/gmu)) found.add(text);
-  for (const [, text] of source.matchAll(/>([A-Z][^<>{}=;()`]*[\p{L}.…?!])</gu)) found.add(text);
-  return [...found].map((text) => text.replace(/\s+/g, ' '));
-}
-
 /** A literal's text: what is put in is an ellipsis. */
 const plain = (literal: string) =>
   literal
@@ -123,15 +112,6 @@ function sources(folder: string): string[] {
     });
 }
 
-function components(folder: string): string[] {
-  return readdirSync(folder, { withFileTypes: true })
-    .sort((a, b) => (a.name < b.name ? -1 : 1))
-    .flatMap((e) => {
-      const path = join(folder, e.name);
-      return e.isDirectory() ? components(path) : e.name.endsWith('.tsx') ? [path] : [];
-    });
-}
-
 /** The text of docs/glossary.md. */
 export function glossary(): string {
   const lines = [
@@ -156,9 +136,9 @@ export function glossary(): string {
     for (const spec of steps) if (spec.stage === stage) lines.push(...stepText(spec));
   }
   lines.push('## Screens', '', '| component | texts |', '|---|---|');
-  for (const path of [...components(join(root, 'ui')), ...components(join(root, 'app'))]) {
-    const texts = textsOf(readFileSync(path, 'utf8'));
-    if (texts.length > 0) lines.push(`| \`${relative(root, path)}\` | ${cell(texts.join(' · '))} |`);
+  for (const { path, names } of textsOfScreens()) {
+    const texts = names.map((name) => name.trim().replace(/\{\{\d+\}\}/g, '…'));
+    if (texts.length > 0) lines.push(`| \`${path}\` | ${cell(texts.join(' · '))} |`);
   }
   lines.push('', '## Advice and errors', '', '| file | texts |', '|---|---|');
   for (const part of ['core', 'engine', 'server', 'cli'])

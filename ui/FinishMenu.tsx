@@ -12,6 +12,7 @@ import { type Head, mainStrand } from '@/core/finish/finish';
 import { headTaps } from '@/core/finish/graph';
 import { Dropdown } from './parts/Dropdown';
 import { TextField } from './parts/TextField';
+import { t } from './words/words';
 
 /** A head that takes from no other strand. */
 const isOwn = (head: Head) => headTaps(head).length === 0;
@@ -28,7 +29,7 @@ export function FinishMenu({ shot }: { shot: ShotDetail }) {
   const open = async (id: number) => {
     await autosave.flush();
     if (autosave.isClean()) router.push(`/shots/${shot.id}?finish=${id}`);
-    else setProblem('The last edits are not saved yet. Save them first, or undo them.');
+    else setProblem(t`The last edits are not saved yet. Save them first, or undo them.`);
   };
   /** One without steps, of the same head. */
   const begin = async () => {
@@ -39,8 +40,8 @@ export function FinishMenu({ shot }: { shot: ShotDetail }) {
       const plain = isOwn(head)
         ? head
         : ({ type: 'pass', media: shot.media[0]?.name ?? '', pass: '' } as const);
-      const document = newFinish('finish', 'New finish', plain, kind === 'data' ? 'data' : 'picture');
-      const body = { document, label: 'begin' };
+      const document = newFinish('finish', t`New finish`, plain, kind === 'data' ? 'data' : 'picture');
+      const body = { document, label: t`begin` };
       await open((await request(addFinish, { params: { shot: shot.id }, body })).finish);
     } catch (error) {
       setProblem((error as Error).message);
@@ -52,10 +53,10 @@ export function FinishMenu({ shot }: { shot: ShotDetail }) {
     try {
       const other = shot.finishes.find((f) => f.id !== finish);
       await request(deleteFinish, { params: { finish }, query: {} });
-      toast(`${name} is deleted.`, {
-        description: 'For 30 days it can be restored on the shelf.',
+      toast(t`${name} is deleted.`, {
+        description: t`For 30 days it can be restored on the shelf.`,
         action: {
-          label: 'Undo',
+          label: t`Undo`,
           onClick: () =>
             void request(restoreFinish, { params: { finish } })
               .then(() => router.push(`/shots/${shot.id}?finish=${finish}`))
@@ -82,15 +83,15 @@ export function FinishMenu({ shot }: { shot: ShotDetail }) {
       summary={
         <summary
           className="flex cursor-pointer list-none items-center gap-1 truncate rounded px-1 text-base-content hover:bg-base-300"
-          aria-label={`Finish ${name}`}
-          title="Finishes of this shot"
+          aria-label={t`Finish ${name}`}
+          title={t`Finishes of this shot`}
         >
           {name} <ChevronDown size={13} />
         </summary>
       }
     >
       <div className="dropdown-content z-30 mt-1 grid w-64 gap-1 rounded-box border border-line bg-base-200 p-2 text-[13px] shadow-lg">
-        <ul aria-label="Finishes">
+        <ul aria-label={t`Finishes`}>
           {shot.finishes.map((f) => (
             <li key={f.id}>
               <button
@@ -105,10 +106,10 @@ export function FinishMenu({ shot }: { shot: ShotDetail }) {
           ))}
         </ul>
         <div className="flex items-center gap-2 border-t border-line px-2 pt-2">
-          Name
+          {t`Name`}
           <span className="ml-auto w-40">
             <TextField
-              label="Name"
+              label={t`Name`}
               className="input input-xs w-full"
               value={name}
               onCommit={(text) => (text.trim() ? refusing(renameFinish(text.trim())) : undefined)}
@@ -120,14 +121,14 @@ export function FinishMenu({ shot }: { shot: ShotDetail }) {
           className="cursor-pointer rounded px-2 py-1 text-left hover:bg-base-300"
           onClick={copy}
         >
-          Copy this finish
+          {t`Copy this finish`}
         </button>
         <button
           type="button"
           className="cursor-pointer rounded px-2 py-1 text-left hover:bg-base-300"
           onClick={begin}
         >
-          New finish without steps
+          {t`New finish without steps`}
         </button>
         {shot.finishes.length > 1 && (
           <button
@@ -135,7 +136,7 @@ export function FinishMenu({ shot }: { shot: ShotDetail }) {
             className="cursor-pointer rounded px-2 py-1 text-left hover:bg-base-300"
             onClick={remove}
           >
-            Delete this finish
+            {t`Delete this finish`}
           </button>
         )}
       </div>

@@ -31,6 +31,7 @@ import { useShotKeys } from './shot-keys';
 import { TopBar } from './TopBar';
 import { TimeDrawer } from './time/TimeDrawer';
 import { Viewer } from './viewer/Viewer';
+import { t } from './words/words';
 import { Panels } from './workspace/Panels';
 import { openViewerWindow, useStartedMirror } from './workspace/use-mirror';
 
@@ -61,7 +62,7 @@ function Announcer() {
   const isFirst = first.current.label === label && first.current.count === count;
   return (
     <p className="sr-only" role="status" data-testid="announced">
-      {isFirst ? '' : `Done: ${label}`}
+      {isFirst ? '' : t`Done: ${label}`}
     </p>
   );
 }
@@ -73,15 +74,15 @@ function Opening({ name, problem, onRetry }: { name: string; problem?: string; o
       {problem ? (
         <>
           <p role="alert" className="max-w-lg text-sm">
-            {name} could not be opened. {problem}
+            {t`${name} could not be opened. ${problem}`}
           </p>
           <button type="button" className="btn btn-sm btn-primary" onClick={onRetry}>
-            Try again
+            {t`Try again`}
           </button>
         </>
       ) : (
         <p className="text-sm text-quiet" role="status">
-          Opening {name}…
+          {t`Opening ${name}…`}
         </p>
       )}
     </main>
@@ -127,7 +128,7 @@ function useAsked(shot: ShotDetail, store: ShotStore, versions: Versions) {
         show: true,
         opacity: 1,
       }));
-      begin({ type: 'stack', layers }, 'picture', 'Layers');
+      begin({ type: 'stack', layers }, 'picture', t`Layers`);
     } else
       for (const { media, pass } of passes)
         begin(
@@ -154,9 +155,9 @@ function useSpokenRefusals(repairs: readonly string[]) {
   useEffect(() => {
     if (repairs.length === 0) return;
     const [first, ...others] = repairs;
-    const more = others.length > 0 ? ` And ${others.length} more.` : '';
-    toast.warning('Values of this finish were brought inside today’s bounds.', {
-      description: `${first}${more} Undo does not lead back; the saved version stays in the history.`,
+    const more = others.length > 0 ? t` And ${others.length} more.` : '';
+    toast.warning(t`Values of this finish were brought inside today’s bounds.`, {
+      description: t`${first}${more} Undo does not lead back; the saved version stays in the history.`,
       duration: 20_000,
     });
   }, [repairs]);

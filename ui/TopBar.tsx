@@ -19,6 +19,7 @@ import { FinishMenu } from './FinishMenu';
 import { IconButton } from './parts/IconButton';
 import { LeaveLink } from './parts/LeaveLink';
 import { Mark } from './parts/Mark';
+import { t } from './words/words';
 import { PanelsMenu } from './workspace/PanelsMenu';
 
 type Props = {
@@ -39,13 +40,11 @@ export function TopBar({ shot, away, onExport, onHistory, onKeys }: Props) {
   const [last, next] = [past.at(-1)?.label, future.at(-1)?.label];
   return (
     <header className="flex h-11 items-center gap-2 border-b border-line bg-base-100 px-3">
-      <LeaveLink href="/" className="flex items-center gap-2 font-semibold" title="To the projects">
-        <Mark /> Zafiro
+      <LeaveLink href="/" className="flex items-center gap-2 font-semibold" title={t`To the projects`}>
+        <Mark /> {t`Zafiro`}
       </LeaveLink>
-      <h1 className="sr-only">
-        {shot.name} of {shot.project}
-      </h1>
-      <nav className="ml-3 flex min-w-0 items-center gap-2 text-sm text-quiet" aria-label="Location">
+      <h1 className="sr-only">{t`${shot.name} of ${shot.project}`}</h1>
+      <nav className="ml-3 flex min-w-0 items-center gap-2 text-sm text-quiet" aria-label={t`Location`}>
         <span className="truncate max-[860px]:hidden">{shot.project}</span>
         <span className="max-[860px]:hidden" aria-hidden="true">
           ›
@@ -59,26 +58,26 @@ export function TopBar({ shot, away, onExport, onHistory, onKeys }: Props) {
         <Saved away={away} />
         <IconButton
           icon={Undo2}
-          label={last === undefined ? 'Nothing to undo' : `Undo: ${last}`}
+          label={last === undefined ? t`Nothing to undo` : t`Undo: ${last}`}
           keys="Ctrl Z"
           disabled={last === undefined}
           onClick={() => undo()}
         />
         <IconButton
           icon={Redo2}
-          label={next === undefined ? 'Nothing to redo' : `Redo: ${next}`}
+          label={next === undefined ? t`Nothing to redo` : t`Redo: ${next}`}
           keys="Ctrl Shift Z"
           disabled={next === undefined}
           onClick={() => redo()}
         />
-        <IconButton icon={History} label="History" onClick={onHistory} />
+        <IconButton icon={History} label={t`History`} onClick={onHistory} />
         <PanelsMenu shot={shot} />
-        <IconButton icon={Keyboard} label="Keys" keys="?" onClick={onKeys} />
+        <IconButton icon={Keyboard} label={t`Keys`} keys="?" onClick={onKeys} />
         <LeaveLink href={`/shots/${shot.id}/passes?finish=${finish}`} className="btn btn-sm ml-2">
-          <Layers size={15} aria-hidden="true" /> <span className="max-[860px]:sr-only">Passes</span>
+          <Layers size={15} aria-hidden="true" /> <span className="max-[860px]:sr-only">{t`Passes`}</span>
         </LeaveLink>
         <button type="button" className="btn btn-primary btn-sm ml-1" onClick={onExport}>
-          <Share size={15} /> Export…
+          <Share size={15} /> {t`Export…`}
         </button>
       </div>
     </header>
@@ -94,12 +93,12 @@ function Saved({ away }: { away: boolean }) {
   if (save.state === 'conflict') {
     return (
       <div role="alert" data-save="conflict" className="flex items-center gap-2 text-sm text-warning">
-        This finish was saved elsewhere in the meantime.
+        {t`This finish was saved elsewhere in the meantime.`}
         <button type="button" className="btn btn-xs" onClick={() => autosave.keepMine(save.newest)}>
-          Keep mine
+          {t`Keep mine`}
         </button>
         <button type="button" className="btn btn-xs" onClick={() => autosave.takeTheirs().catch(failed)}>
-          Take the other
+          {t`Take the other`}
         </button>
       </div>
     );
@@ -114,14 +113,14 @@ function Saved({ away }: { away: boolean }) {
         className="flex min-w-0 items-center gap-2 text-sm text-error"
       >
         <CloudAlert size={14} className="shrink-0" />
-        <span className="max-w-80 truncate">not saved: {save.why}</span>
+        <span className="max-w-80 truncate">{t`not saved: ${save.why}`}</span>
         {save.lasting ? (
           <button type="button" className="btn btn-xs" onClick={undo}>
-            Undo the edit
+            {t`Undo the edit`}
           </button>
         ) : (
           <button type="button" className="btn btn-xs" onClick={() => autosave.flush()}>
-            Now
+            {t`Now`}
           </button>
         )}
       </div>
@@ -132,11 +131,11 @@ function Saved({ away }: { away: boolean }) {
     <span
       role="status"
       data-save={save.state}
-      title={away ? 'What arrives is shown once the server answers again.' : undefined}
+      title={away ? t`What arrives is shown once the server answers again.` : undefined}
       className="mr-2 flex items-center gap-1.5 text-sm whitespace-nowrap text-quiet"
     >
       <Icon size={14} /> {save.state}
-      {away && save.state === 'saved' && ', server away'}
+      {away && save.state === 'saved' && t`, server away`}
     </span>
   );
 }

@@ -1,5 +1,6 @@
 import { readShelf } from '@/server/shots/shelf';
 import { ContactSheet } from '@/ui/contact/ContactSheet';
+import { t } from '@/ui/words/words';
 
 export const dynamic = 'force-dynamic';
 
@@ -9,5 +10,5 @@ export default async function Page({ searchParams }: { searchParams: Promise<{ p
   const all = (await readShelf()).projects.filter((p) => !p.archived);
   const found = all.find((p) => String(p.id) === project);
   const shots = (found ? [found] : all).flatMap((p) => p.shots.filter((s) => !s.archived).map((s) => s.id));
-  return <ContactSheet name={found?.name ?? 'All shots'} shots={shots} />;
+  return <ContactSheet name={found?.name ?? t`All shots`} shots={shots} />;
 }

@@ -7,6 +7,7 @@ import { adviceOn } from '@/core/advice/registry';
 import { dismiss } from '@/core/finish/edits';
 import { FinishError } from '@/core/finish/finish';
 import { Dropdown } from '../parts/Dropdown';
+import { t } from '../words/words';
 
 /** Findings about the finish: their number, and each with its place and its remedy. */
 export function AdviceMenu({ shot }: { shot: ShotDetail }) {
@@ -38,7 +39,7 @@ export function AdviceMenu({ shot }: { shot: ShotDetail }) {
       className="mr-2"
       summary={
         <summary className="btn btn-ghost btn-xs gap-1 text-secondary" data-testid="advice">
-          <Lightbulb size={13} /> {findings.length} advice
+          <Lightbulb size={13} /> {t`${findings.length} advice`}
         </summary>
       }
     >
@@ -64,7 +65,7 @@ export function AdviceMenu({ shot }: { shot: ShotDetail }) {
                 className="btn btn-ghost btn-xs text-quiet"
                 onClick={() => edit(dismiss(f.key))}
               >
-                Dismiss for this finish
+                {t`Dismiss for this finish`}
               </button>
             </div>
           </li>

@@ -34,6 +34,7 @@ import { isInput, isUse } from '@/core/finish/uses';
 import { stepSpec } from '@/core/steps/registry';
 import { useCommand } from '../keys/use-command';
 import { addRecipeHere } from '../recipes/use-tools';
+import { t } from '../words/words';
 import { BoardBar } from './BoardBar';
 import { BoardSearch } from './BoardSearch';
 import { type BoardView, createBoardView, detailFrom } from './board-view';
@@ -165,7 +166,7 @@ export function Board({ shot }: { shot: ShotDetail }) {
       onDragCancel={() => setCarried('')}
     >
       <EdgePan view={view} panel={panel} />
-      <section className="relative h-full" aria-label="Strand board">
+      <section className="relative h-full" aria-label={t`Strand board`}>
         <div
           ref={panel}
           className="absolute inset-x-0 top-0 bottom-8 cursor-grab touch-none overflow-clip active:cursor-grabbing"
@@ -191,7 +192,7 @@ export function Board({ shot }: { shot: ShotDetail }) {
               className="absolute left-2 text-[10px] tracking-wide text-quiet"
               style={{ top: rowY(0) + 4 }}
             >
-              Head
+              {t`Head`}
             </span>
             {stageRows.map(({ id, stage }, i) => (
               <span
@@ -258,7 +259,7 @@ export function Board({ shot }: { shot: ShotDetail }) {
                         y={bottomOf(rows.get(item.id)!) + 12}
                         // A strand without steps is mostly there to be taken from: its plus waits for the hand.
                         quiet={strand !== main && strand.steps.length === 0}
-                        label={`Add a step after ${'type' in item ? stepName(item) : item.name}`}
+                        label={t`Add a step after ${'type' in item ? stepName(item) : item.name}`}
                         onClick={() => setInserting({ strand: strand.id, index: indexAfter(item) })}
                       />
                     ))}
@@ -269,7 +270,7 @@ export function Board({ shot }: { shot: ShotDetail }) {
                         id={`tap:${strand.id}:${'type' in item ? item.id : 'head'}`}
                         x={x + width}
                         y={bottomOf(rows.get(item.id)!)}
-                        label={`Link from ${'type' in item ? stepName(item) : item.name}: drag to a step`}
+                        label={t`Link from ${'type' in item ? stepName(item) : item.name}: drag to a step`}
                       />
                     ))}
                 </div>
@@ -279,7 +280,7 @@ export function Board({ shot }: { shot: ShotDetail }) {
               className="absolute text-[11px] text-quiet"
               style={{ left: columns[0].x + 30, top: endY - 7, width: columns[0].width - 30 }}
             >
-              Finished picture
+              {t`Finished picture`}
             </div>
           </div>
         </div>

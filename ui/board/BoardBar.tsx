@@ -14,6 +14,7 @@ import { useShot } from '@/browser/session/store';
 import { useWorkspace } from '@/browser/workspace/workspace';
 import type { CommandId } from '../keys/commands';
 import { useKeyWords } from '../keys/use-command';
+import { t } from '../words/words';
 import { setArrangement } from '../workspace/arrangement';
 import type { BoardView } from './board-view';
 
@@ -29,35 +30,35 @@ export function BoardBar({ view, onStrand, onSearch, onLinks }: Props) {
     <div
       className="absolute inset-x-0 bottom-0 flex h-8 items-center gap-0.5 border-t border-line bg-base-200 px-1 text-xs text-quiet"
       role="toolbar"
-      aria-label="Board"
+      aria-label={t`Board`}
     >
-      <Tool command="add-strand" icon={Plus} label="Add a strand" onClick={onStrand} />
-      <Tool command="fit-board" icon={Maximize} label="Fit all strands" onClick={view.fit} />
-      <Tool command="board-smaller" icon={ZoomOut} label="Smaller" onClick={() => view.zoomBy(1 / 1.25)} />
+      <Tool command="add-strand" icon={Plus} label={t`Add a strand`} onClick={onStrand} />
+      <Tool command="fit-board" icon={Maximize} label={t`Fit all strands`} onClick={view.fit} />
+      <Tool command="board-smaller" icon={ZoomOut} label={t`Smaller`} onClick={() => view.zoomBy(1 / 1.25)} />
       <button
         type="button"
         className="w-10 cursor-pointer text-center tabular-nums hover:text-base-content"
-        title="Board at 100 %"
+        title={t`Board at 100 %`}
         data-testid="board-scale"
         onClick={view.fullSize}
       >
         {k} %
       </button>
-      <Tool command="board-larger" icon={ZoomIn} label="Larger" onClick={() => view.zoomBy(1.25)} />
+      <Tool command="board-larger" icon={ZoomIn} label={t`Larger`} onClick={() => view.zoomBy(1.25)} />
       <Tool
         command="feeds"
         icon={Filter}
-        label="Only what feeds this"
+        label={t`Only what feeds this`}
         pressed={feedsOnly}
         onClick={() => change({ feedsOnly: !feedsOnly })}
       />
-      <Tool command="links" icon={Waypoints} label="Links of this" onClick={onLinks} />
-      <Tool command="search" icon={Search} label="Search the board" onClick={onSearch} />
+      <Tool command="links" icon={Waypoints} label={t`Links of this`} onClick={onLinks} />
+      <Tool command="search" icon={Search} label={t`Search the board`} onClick={onSearch} />
       <span className="ml-auto" />
       <Tool
         command="arrangement"
         icon={builds ? PanelLeftClose : PanelLeft}
-        label={builds ? 'Give the middle to the viewer' : 'Give the middle to the board'}
+        label={builds ? t`Give the middle to the viewer` : t`Give the middle to the board`}
         onClick={setArrangement}
       />
     </div>

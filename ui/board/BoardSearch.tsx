@@ -2,6 +2,7 @@ import { Search } from 'lucide-react';
 import { useState } from 'react';
 import { useShot } from '@/browser/session/store';
 import { stepName } from '@/core/finish/finish';
+import { t } from '../words/words';
 import { nameRank } from './search';
 import type { BoardLayout } from './use-board';
 
@@ -34,8 +35,8 @@ export function BoardSearch({ layout: { columns }, onClose }: { layout: BoardLay
         // biome-ignore lint/a11y/noAutofocus: it is opened to be typed in
         autoFocus
         className="min-w-0 flex-1 bg-transparent outline-none"
-        aria-label="Search the board"
-        placeholder="Name of a step or strand"
+        aria-label={t`Search the board`}
+        placeholder={t`Name of a step or strand`}
         value={words}
         onChange={(e) => {
           setWords(e.target.value);
@@ -48,7 +49,11 @@ export function BoardSearch({ layout: { columns }, onClose }: { layout: BoardLay
         onBlur={onClose}
       />
       <span className="text-xs whitespace-nowrap text-quiet" role="status">
-        {wanted === '' ? '' : found.length === 0 ? 'No match.' : `${Math.max(0, at) + 1} of ${found.length}`}
+        {wanted === ''
+          ? ''
+          : found.length === 0
+            ? t`No match.`
+            : t`${Math.max(0, at) + 1} of ${found.length}`}
       </span>
     </search>
   );

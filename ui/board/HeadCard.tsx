@@ -7,6 +7,7 @@ import type { PassHead, Strand } from '@/core/finish/finish';
 import { passKinds } from '@/core/formats/pass-kinds';
 import { strandKind } from '@/core/formats/passes';
 import { PixelCanvas } from '../parts/PixelCanvas';
+import { t } from '../words/words';
 import { goToValues } from '../workspace/areas';
 import { bottomOf, type Column, headHeight, rowY, stepHeight } from './geometry';
 import { headLabel } from './head-label';
@@ -35,16 +36,16 @@ export const HeadCard = memo(function HeadCard({ strand, column: { x, width }, r
       goToValues();
     },
     'aria-pressed': selected,
-    'aria-label': `Strand ${strand.name}`,
+    'aria-label': t`Strand ${strand.name}`,
   } as const;
-  const steps = `${strand.steps.length} ${strand.steps.length === 1 ? 'step' : 'steps'}`;
+  const steps = t`${strand.steps.length} steps`;
   if (strand.folded)
     return (
       <button
         {...card}
         className={`${frame} grid cursor-pointer content-start justify-items-center gap-1 px-0.5 py-1`}
         style={{ left: x, top: rowY(row), width, height: bottomOf(row) - rowY(row) }}
-        title={`${strand.name}, folded: ${steps}. U unfolds it.`}
+        title={t`${strand.name}, folded: ${steps}. U unfolds it.`}
       >
         <ChevronsLeftRight size={11} className="text-quiet" aria-hidden="true" />
         <span
@@ -107,12 +108,14 @@ function PassPicker({ strand, head, shot, reachable }: PickerProps) {
     <select
       className="card-value mx-1 block w-[calc(100%-8px)] cursor-pointer rounded bg-transparent px-0.5 text-xs text-quiet hover:bg-base-300"
       tabIndex={reachable ? 0 : -1}
-      aria-label={`Pass of ${strand.name}`}
+      aria-label={t`Pass of ${strand.name}`}
       value={value}
       onChange={(e) => pick(e.target.value)}
     >
       {!shot.media.some((m) => m.passes.some((p) => `${m.name}/${p.name}` === value)) && (
-        <option value={value}>{head.pass || 'beauty'} (not here yet)</option>
+        <option value={value}>
+          {head.pass || 'beauty'} {t`(not here yet)`}
+        </option>
       )}
       {shot.media.map((m) => (
         <optgroup key={m.id} label={m.name}>

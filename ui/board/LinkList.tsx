@@ -2,6 +2,7 @@ import type { ShotStore } from '@/browser/session/store';
 import { drawnBoard, useShot, useShotStore } from '@/browser/session/store';
 import { type Link, linksAt } from '@/core/finish/feeds';
 import { Modal } from '../parts/Modal';
+import { t } from '../words/words';
 
 /** Goes to the other end of a link; one can jump back from there. */
 export function jump(store: ShotStore, to: string) {
@@ -55,13 +56,13 @@ export function LinkList({ links, onClose }: { links: readonly Link[]; onClose()
     );
   };
   return (
-    <Modal label="Links" box="w-96 p-4" onClose={onClose}>
-      <h2 className="text-base font-semibold">Jump along a link</h2>
+    <Modal label={t`Links`} box="w-96 p-4" onClose={onClose}>
+      <h2 className="text-base font-semibold">{t`Jump along a link`}</h2>
       {links.length === 0 && (
-        <p className="mt-2 text-[13px] text-quiet">No link begins or ends here. Select a step with a slot.</p>
+        <p className="mt-2 text-[13px] text-quiet">{t`No link begins or ends here. Select a step with a slot.`}</p>
       )}
-      {part('from', 'It takes from')}
-      {part('to', 'It goes to')}
+      {part('from', t`It takes from`)}
+      {part('to', t`It goes to`)}
     </Modal>
   );
 }

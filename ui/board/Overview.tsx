@@ -1,5 +1,6 @@
 import { useStore } from 'zustand';
 import { useDrag } from '../parts/use-drag';
+import { t } from '../words/words';
 import type { BoardView } from './board-view';
 import { bottomOf, headHeight, rowY, stepHeight } from './geometry';
 import { type BoardLayout, stepsOf } from './use-board';
@@ -33,7 +34,7 @@ export function Overview({ layout, view }: { layout: BoardLayout; view: BoardVie
       height={height * scale}
       viewBox={`0 0 ${width} ${height}`}
       role="img"
-      aria-label="Overview of the board"
+      aria-label={t`Overview of the board`}
       data-testid="overview"
       onPointerDown={press}
     >

@@ -12,6 +12,7 @@ import { stepSpec } from '@/core/steps/registry';
 import { formatValue } from '../parts/format-value';
 import { PixelCanvas } from '../parts/PixelCanvas';
 import { toggleFold } from '../recipes/use-tools';
+import { t } from '../words/words';
 import { goToValues } from '../workspace/areas';
 import { stepHeight } from './geometry';
 
@@ -52,13 +53,13 @@ export const StepCard = memo(function StepCard({ step, inactive, x, y, width, fa
   const share = off ? 0 : (thumbnail?.share ?? 0);
   const covers = off ? undefined : thumbnail?.covers;
   const hint = inactive
-    ? `Inactive: the strand carries a ${inactive} here, and the step accepts ${kindsOf(stepSpec(step.type)!).join(' or ')}`
+    ? t`Inactive: the strand carries a ${inactive} here, and the step accepts ${kindsOf(stepSpec(step.type)!).join(' or ')}`
     : step.bypass
-      ? 'Bypassed'
+      ? t`Bypassed`
       : covers !== undefined
-        ? `Covers ${(covers * 100).toFixed(2)} % of the frame`
+        ? t`Covers ${(covers * 100).toFixed(2)} % of the frame`
         : addsLight
-          ? `Adds ${(share * 100).toFixed(1)} % of the light`
+          ? t`Adds ${(share * 100).toFixed(1)} % of the light`
           : stepSpec(step.type)!.description;
   return (
     <>
@@ -98,10 +99,10 @@ export const StepCard = memo(function StepCard({ step, inactive, x, y, width, fa
         <span className="min-w-0 flex-1">
           <span className="flex items-center gap-1 text-[13px] leading-tight font-medium">
             <span className="card-name truncate">{stepName(step)}</span>
-            {follows && <Link2 size={11} className="shrink-0 text-quiet" aria-label="linked copy" />}
-            {keyed && <Diamond size={10} className="shrink-0 text-secondary" aria-label="has keys" />}
+            {follows && <Link2 size={11} className="shrink-0 text-quiet" aria-label={t`linked copy`} />}
+            {keyed && <Diamond size={10} className="shrink-0 text-secondary" aria-label={t`has keys`} />}
             {step.note && (
-              <StickyNote size={11} className="shrink-0 text-secondary" aria-label="has a note" />
+              <StickyNote size={11} className="shrink-0 text-secondary" aria-label={t`has a note`} />
             )}
           </span>
           <span className="card-value flex gap-1 text-xs leading-tight text-quiet">
@@ -137,7 +138,7 @@ function toggleAlso(store: ShotStore, id: string) {
 function FoldButton({ step, x, y }: { step: Step; x: number; y: number }) {
   const store = useShotStore();
   const open = useShot((s) => s.unfolded.includes(step.id));
-  const label = `${open ? 'Fold' : 'Unfold'} ${stepName(step)}`;
+  const label = `${open ? t`Fold` : t`Unfold`} ${stepName(step)}`;
   const Icon = open ? FoldVertical : UnfoldVertical;
   return (
     <button

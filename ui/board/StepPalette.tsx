@@ -16,6 +16,7 @@ import { kindsOf, type Stage, type StepSpec, stages } from '@/core/steps/define'
 import { stepSpec, steps } from '@/core/steps/registry';
 import { Modal } from '../parts/Modal';
 import { PixelCanvas } from '../parts/PixelCanvas';
+import { t } from '../words/words';
 import { nameRank } from './search';
 import { type Try, useTries } from './use-tries';
 
@@ -58,7 +59,7 @@ export function StepPalette({ strand, index, kind, shot, onPick, onRecipe, onClo
   });
   const recipeRow = (recipe: RecipeSummary): Row => ({
     key: `recipe ${recipe.id}`,
-    group: 'Recipes',
+    group: t`Recipes`,
     recipe,
   });
   const rows: Row[] =
@@ -68,13 +69,13 @@ export function StepPalette({ strand, index, kind, shot, onPick, onRecipe, onClo
             .map((id) => steps.find((s) => s.id === id))
             .filter((s) => s !== undefined && works(s.id))
             .slice(0, 4)
-            .map((s) => rowOf('Used of late')(s!)),
+            .map((s) => rowOf(t`Used of late`)(s!)),
           ...stagesHere(strand, index, kind).flatMap((stage) => {
             const own = steps.filter((s) => s.stage === stage);
             return [...own.filter((s) => fitting(s.id)), ...own.filter((s) => !fitting(s.id))].map(
               rowOf(
                 nameOfStage(stage),
-                own.some((s) => fitting(s.id)) ? `fits here: ${stageReasons[stage]}` : stageReasons[stage],
+                own.some((s) => fitting(s.id)) ? t`fits here: ${stageReasons[stage]}` : stageReasons[stage],
               ),
             );
           }),
@@ -103,11 +104,11 @@ export function StepPalette({ strand, index, kind, shot, onPick, onRecipe, onClo
     list.current?.querySelector('[data-chosen=true]')?.scrollIntoView({ block: 'nearest' });
   }, [chosen]);
   return (
-    <Modal label="Add a step" box="w-[34rem] p-3" atTop onClose={onClose}>
+    <Modal label={t`Add a step`} box="w-[34rem] p-3" atTop onClose={onClose}>
       <input
         className="input input-sm w-full"
-        placeholder="What should happen here?"
-        aria-label="Search steps"
+        placeholder={t`What should happen here?`}
+        aria-label={t`Search steps`}
         value={words}
         onChange={(e) => {
           setWords(e.target.value);
@@ -121,7 +122,7 @@ export function StepPalette({ strand, index, kind, shot, onPick, onRecipe, onClo
           e.preventDefault();
         }}
       />
-      <ul ref={list} className="mt-2 grid max-h-[62vh] gap-1 overflow-y-auto" aria-label="Steps">
+      <ul ref={list} className="mt-2 grid max-h-[62vh] gap-1 overflow-y-auto" aria-label={t`Steps`}>
         {rows.map((row, i) => {
           const heads = row.group !== '' && row.group !== rows[i - 1]?.group;
           return (
@@ -147,8 +148,7 @@ export function StepPalette({ strand, index, kind, shot, onPick, onRecipe, onClo
                 >
                   {!works(row.spec.id) && (
                     <span className="block px-2 pb-1.5 text-xs text-secondary">
-                      Inactive here: the strand carries a {kind}, and the step accepts{' '}
-                      {kindsOf(row.spec).join(' or ')}.
+                      {t`Inactive here: the strand carries a ${kind}, and the step accepts ${kindsOf(row.spec).join(' or ')}.`}
                     </span>
                   )}
                   {works(row.spec.id) && !fitting(row.spec.id) && (
@@ -160,7 +160,7 @@ export function StepPalette({ strand, index, kind, shot, onPick, onRecipe, onClo
           );
         })}
         {rows.length === 0 && (
-          <li className="px-2 py-3 text-sm text-quiet">No step or recipe is called that or does that.</li>
+          <li className="px-2 py-3 text-sm text-quiet">{t`No step or recipe is called that or does that.`}</li>
         )}
       </ul>
     </Modal>
@@ -246,10 +246,10 @@ function UsualPlace({ strand, type, onPick }: UsualProps) {
     <button
       type="button"
       className="block w-full cursor-pointer px-2 pb-1.5 text-left text-xs text-secondary hover:underline"
-      title="Shift Enter"
+      title={t`Shift Enter`}
       onClick={() => onPick(type, usual.index)}
     >
-      Usually {usual.why}. Put it there
+      {t`Usually ${usual.why}. Put it there`}
     </button>
   );
 }
@@ -275,7 +275,7 @@ function RecipeRow({ recipe, chosen, onPick }: RowProps) {
         )}
         <span className="min-w-0 flex-1">
           <span className="font-medium">{name}</span>
-          <span className="float-right text-xs text-secondary">Recipe</span>
+          <span className="float-right text-xs text-secondary">{t`Recipe`}</span>
           <span className="block text-xs text-quiet">{description}</span>
         </span>
       </button>

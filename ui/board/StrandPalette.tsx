@@ -6,6 +6,7 @@ import type { Finish } from '@/core/finish/finish';
 import { allBeginnings, type Beginning, startStrand } from '@/core/finish/new-strand';
 import { Modal } from '../parts/Modal';
 import { PixelCanvas } from '../parts/PixelCanvas';
+import { t } from '../words/words';
 import { nameRank } from './search';
 import { type Try, useTries } from './use-tries';
 
@@ -17,13 +18,13 @@ type Props = {
   onClose(): void;
 };
 
-const beginningGroups = ['Passes', 'Pictures made here', 'Mattes'] as const;
+const beginningGroups = [t`Passes`, t`Pictures made here`, t`Mattes`] as const;
 
 function beginningGroup({ key, kind, head, steps }: Beginning): (typeof beginningGroups)[number] {
-  if (head.type === 'pass' && !steps) return 'Passes';
+  if (head.type === 'pass' && !steps) return t`Passes`;
   return kind === 'matte' || key.startsWith('of/') || key.startsWith('key/')
-    ? 'Mattes'
-    : 'Pictures made here';
+    ? t`Mattes`
+    : t`Pictures made here`;
 }
 
 const tryOf = (finish: Finish, from: Beginning): Try => {
@@ -49,8 +50,8 @@ export function StrandPalette({ shot, from, onPick, onClose }: Props) {
     .filter((c) => `${c.name} ${c.description}`.toLowerCase().includes(wanted))
     .sort((a, b) => nameRank(a.name, words) - nameRank(b.name, words));
   const groupOf = (c: Beginning) =>
-    words ? '' : recent.includes(c.key) ? 'Used of late' : beginningGroup(c);
-  const groups = ['', 'Used of late', ...beginningGroups];
+    words ? '' : recent.includes(c.key) ? t`Used of late` : beginningGroup(c);
+  const groups = ['', t`Used of late`, ...beginningGroups];
   const fits = [...found].sort((a, b) => groups.indexOf(groupOf(a)) - groups.indexOf(groupOf(b)));
   const chosen = Math.min(at, fits.length - 1);
   const tries = useTries(fits.map((c) => tryOf(finish, c)));
@@ -64,11 +65,11 @@ export function StrandPalette({ shot, from, onPick, onClose }: Props) {
     list.current?.querySelector('[data-chosen=true]')?.scrollIntoView({ block: 'nearest' });
   }, [chosen]);
   return (
-    <Modal label="Add a strand" box="w-[30rem] p-3" atTop onClose={onClose}>
+    <Modal label={t`Add a strand`} box="w-[30rem] p-3" atTop onClose={onClose}>
       <input
         className="input input-sm w-full"
-        placeholder="What does the strand begin at?"
-        aria-label="Search heads"
+        placeholder={t`What does the strand begin at?`}
+        aria-label={t`Search heads`}
         value={words}
         onChange={(e) => {
           setWords(e.target.value);
@@ -82,7 +83,7 @@ export function StrandPalette({ shot, from, onPick, onClose }: Props) {
           e.preventDefault();
         }}
       />
-      <ul ref={list} className="mt-2 grid max-h-[62vh] gap-0.5 overflow-y-auto" aria-label="Heads">
+      <ul ref={list} className="mt-2 grid max-h-[62vh] gap-0.5 overflow-y-auto" aria-label={t`Heads`}>
         {fits.map((c, i) => (
           <Fragment key={c.key}>
             {groupOf(c) !== '' && groupOf(c) !== (fits[i - 1] && groupOf(fits[i - 1])) && (
@@ -103,7 +104,7 @@ export function StrandPalette({ shot, from, onPick, onClose }: Props) {
             </li>
           </Fragment>
         ))}
-        {fits.length === 0 && <li className="px-2 py-3 text-sm text-quiet">No match.</li>}
+        {fits.length === 0 && <li className="px-2 py-3 text-sm text-quiet">{t`No match.`}</li>}
       </ul>
     </Modal>
   );

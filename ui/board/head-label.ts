@@ -1,5 +1,6 @@
 import type { Finish, Head } from '@/core/finish/finish';
 import { stepName } from '@/core/finish/finish';
+import { t } from '../words/words';
 
 /** Short label of a strand's head. */
 export function headLabel(doc: Finish, head: Head): string {
@@ -7,21 +8,21 @@ export function headLabel(doc: Finish, head: Head): string {
     case 'pass':
       return head.pass || 'beauty';
     case 'stack':
-      return `stack of ${head.layers.length} ${head.layers.length === 1 ? 'layer' : 'layers'}`;
+      return t`stack of ${head.layers.length} layers`;
     case 'mix':
-      return `${head.show === 'residual' ? 'residual' : 'mix'} of ${head.passes.length} passes`;
+      return t`${head.show === 'residual' ? t`residual` : t`mix`} of ${head.passes.length} passes`;
     case 'colour':
       return 'colour';
     case 'gradient':
       return 'gradient';
     case 'ids':
-      return head.objects.length === 1 ? head.objects[0] : `${head.objects.length} objects`;
+      return head.objects.length === 1 ? head.objects[0] : t`${head.objects.length} objects`;
     case 'shapes':
-      return `${head.shapes.length} ${head.shapes.length === 1 ? 'shape' : 'shapes'}`;
+      return t`${head.shapes.length} shapes`;
     case 'input':
       return head.from
         ? `from ${doc.strands.find((s) => s.id === head.from?.strand)?.name ?? '?'}`
-        : 'nothing linked';
+        : t`nothing linked`;
     case 'tap': {
       const from = doc.strands.find((s) => s.id === head.strand);
       const step = from?.steps.find((s) => s.id === head.after);

@@ -4,6 +4,7 @@ import { useShot, useShotStore } from '@/browser/session/store';
 import { findStep, type Step, type Strand } from '@/core/finish/finish';
 import { inputIdOf, isInput, isUse, usesAround } from '@/core/finish/uses';
 import { PixelCanvas } from '../parts/PixelCanvas';
+import { t } from '../words/words';
 import { stepHeight } from './geometry';
 
 /** What unfolded recipes show on the board beside their steps. */
@@ -43,7 +44,7 @@ export function InputCard({ id, x, width, y }: { id: string; x: number; width: n
       style={{ left: x, top: y, width, height: stepHeight }}
     >
       <PixelCanvas picture={thumbnail} className="h-8 w-9 shrink-0 rounded-sm opacity-80" />
-      <CornerDownRight size={12} aria-hidden="true" /> Input
+      <CornerDownRight size={12} aria-hidden="true" /> {t`Input`}
     </div>
   );
 }

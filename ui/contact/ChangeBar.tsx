@@ -4,6 +4,7 @@ import { fetchRecipe, useRecipes } from '@/browser/recipes';
 import type { After, Change, Tile } from '@/browser/sheet/tiles';
 import { outdatedUses, type Place, places } from '@/core/recipes/apply';
 import { Options } from '../parts/Options';
+import { t } from '../words/words';
 import { looks, type SheetLook } from './ContactSheet';
 
 type Props = {
@@ -56,21 +57,19 @@ export function ChangeBar({
       change.type === 'recipe'
         ? change.recipe.name
         : change.type === 'update'
-          ? `Version ${change.recipe.edition} of ${change.recipe.name}`
+          ? t`Version ${change.recipe.edition} of ${change.recipe.name}`
           : change.type === 'finish'
-            ? `The finish ${change.from.saved.document.name} of ${change.from.shot.name}`
+            ? t`The finish ${change.from.saved.document.name} of ${change.from.shot.name}`
             : '';
     return (
       <div className="flex items-center gap-3 px-6 pb-3 text-[13px]" role="status">
         <span>
-          {what}:{' '}
-          {reached === 0 ? 'no shot changes' : reached === 1 ? 'one shot changes' : `${reached} shots change`}
-          . Nothing is saved yet.
+          {t`${what}: ${reached === 0 ? t`no shot changes` : t`${reached} shots change`}. Nothing is saved yet.`}
         </span>
         {change.type === 'recipe' && (
           <select
             className="select select-xs w-44"
-            aria-label="Where it goes"
+            aria-label={t`Where it goes`}
             value={change.place}
             onChange={(e) => {
               setPlace(e.target.value as Place);
@@ -80,7 +79,7 @@ export function ChangeBar({
             <Options of={places} />
           </select>
         )}
-        <div className="ml-auto flex gap-0.5" role="group" aria-label="What is shown">
+        <div className="ml-auto flex gap-0.5" role="group" aria-label={t`What is shown`}>
           {(Object.keys(looks) as SheetLook[]).map((l) => (
             <button
               key={l}
@@ -94,7 +93,7 @@ export function ChangeBar({
           ))}
         </div>
         <button type="button" className="btn btn-sm" onClick={() => onChange(undefined)}>
-          Leave it
+          {t`Leave it`}
         </button>
         <button
           type="button"
@@ -106,7 +105,7 @@ export function ChangeBar({
             setBusy(false);
           }}
         >
-          {busy ? 'Saving…' : 'Accept'}
+          {busy ? t`Saving…` : t`Accept`}
         </button>
       </div>
     );
@@ -119,27 +118,27 @@ export function ChangeBar({
         className="btn btn-xs btn-ghost font-normal"
         onClick={() => onChoose(all ? [] : tiles.map((t) => t.shot.id))}
       >
-        {all ? 'Choose none' : 'Choose all'}
+        {all ? t`Choose none` : t`Choose all`}
       </button>
       <span className="text-quiet">
         {chosen.length === 0
-          ? 'Click pictures to choose shots.'
+          ? t`Click pictures to choose shots.`
           : chosen.length === 1
-            ? 'One shot chosen.'
-            : `${chosen.length} shots chosen.`}
+            ? t`One shot chosen.`
+            : t`${chosen.length} shots chosen.`}
       </span>
       {chosen.length > 0 && (
         <>
           <select
             className="select select-xs w-52"
-            aria-label="Add a recipe"
+            aria-label={t`Add a recipe`}
             value=""
             onChange={(e) => {
               const r = recipes.find((x) => x.id === e.target.value);
               if (r) void take(r.id, r.edition, (recipe) => ({ type: 'recipe', recipe, place }));
             }}
           >
-            <option value="">Add a recipe …</option>
+            <option value="">{t`Add a recipe …`}</option>
             {recipes.map((r) => (
               <option key={r.id} value={r.id}>
                 {r.name}
@@ -150,13 +149,13 @@ export function ChangeBar({
             <button
               type="button"
               className="btn btn-xs btn-soft font-normal"
-              title="The others get it as one more finish"
+              title={t`The others get it as one more finish`}
               onClick={() => {
                 onLook('after');
                 onChange({ type: 'finish', from });
               }}
             >
-              The finish of {from.shot.name} for the others
+              {t`The finish of ${from.shot.name} for the others`}
             </button>
           )}
         </>
@@ -168,7 +167,7 @@ export function ChangeBar({
           className="btn btn-xs btn-soft btn-secondary font-normal"
           onClick={() => void take(r.id, r.edition, (recipe) => ({ type: 'update', recipe }))}
         >
-          {r.name}: version {r.edition} for {r.shots === 1 ? 'one shot' : `${r.shots} shots`} …
+          {t`${r.name}: version ${r.edition} for ${t`${r.shots} shots`} …`}
         </button>
       ))}
     </div>

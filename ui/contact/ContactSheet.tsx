@@ -18,6 +18,7 @@ import { keyOf, usePictures, type Wanted } from '@/browser/sheet/use-pictures';
 import { Mark } from '../parts/Mark';
 import { Modal } from '../parts/Modal';
 import { RangeInput } from '../parts/RangeInput';
+import { t } from '../words/words';
 import { BitmapCanvas } from './BitmapCanvas';
 import { ChangeBar } from './ChangeBar';
 import { SheetTile } from './SheetTile';
@@ -36,7 +37,7 @@ export function ContactSheet(props: Props) {
   );
 }
 
-export const looks = { before: 'As they are', after: 'Changed', both: 'Both' } as const;
+export const looks = { before: t`As they are`, after: t`Changed`, both: t`Both` } as const;
 export type SheetLook = keyof typeof looks;
 
 const noMedia = {};
@@ -125,7 +126,7 @@ function Sheet({ name, shots }: Props) {
         toast.error(`${tile.shot.name}: ${(error as Error).message}`, { duration: 12_000 });
       }
     }
-    if (count > 0) toast.success(count === 1 ? 'One shot has it.' : `${count} shots have it.`);
+    if (count > 0) toast.success(t`${count} shots have it.`);
     setChange(undefined);
   };
   const save = () =>
@@ -150,20 +151,25 @@ function Sheet({ name, shots }: Props) {
   return (
     <main className="grid h-dvh grid-rows-[60px_auto_minmax(0,1fr)]">
       <header className="flex items-center gap-3 px-6">
-        <Link href="/" className="btn btn-ghost btn-sm btn-square" aria-label="All shots" title="All shots">
+        <Link
+          href="/"
+          className="btn btn-ghost btn-sm btn-square"
+          aria-label={t`All shots`}
+          title={t`All shots`}
+        >
           <ArrowLeft size={17} />
         </Link>
         <Mark size={24} />
-        <h1 className="text-lg font-semibold tracking-tight">{name}, contact sheet</h1>
+        <h1 className="text-lg font-semibold tracking-tight">{t`${name}, contact sheet`}</h1>
         <div className="ml-auto flex items-center gap-3 text-[13px]">
           <select
             className="select select-xs w-32"
-            aria-label="Which frame"
+            aria-label={t`Which frame`}
             value={by}
             onChange={(e) => setBy(e.target.value as 'moment' | 'frame')}
           >
-            <option value="moment">Same moment</option>
-            <option value="frame">Same frame</option>
+            <option value="moment">{t`Same moment`}</option>
+            <option value="frame">{t`Same frame`}</option>
           </select>
           {by === 'moment' ? (
             <RangeInput
@@ -172,7 +178,7 @@ function Sheet({ name, shots }: Props) {
               step={0.01}
               value={moment}
               className="range range-xs w-36"
-              aria-label="Moment"
+              aria-label={t`Moment`}
               aria-valuetext={`${Math.round(moment * 100)} %`}
               onPreview={() => {}}
               onCommit={setMoment}
@@ -182,20 +188,20 @@ function Sheet({ name, shots }: Props) {
             <input
               type="number"
               className="input input-xs w-20"
-              aria-label="Frame"
+              aria-label={t`Frame`}
               value={frame}
               onChange={(e) => setFrame(Number(e.target.value) || 1)}
             />
           )}
           <span className="flex items-center gap-2 text-quiet">
-            Size
+            {t`Size`}
             <RangeInput
               min={200}
               max={800}
               step={20}
               value={wide}
               className="range range-xs w-24"
-              aria-label="Size of the pictures"
+              aria-label={t`Size of the pictures`}
               onPreview={setWide}
               onCommit={setWide}
               onCancel={() => {}}
@@ -206,12 +212,12 @@ function Sheet({ name, shots }: Props) {
             className="btn btn-sm"
             disabled={chosen.length !== 2}
             onClick={() => setComparing(true)}
-            title="Choose two shots"
+            title={t`Choose two shots`}
           >
-            <Columns2 size={15} /> Side by side
+            <Columns2 size={15} /> {t`Side by side`}
           </button>
           <button type="button" className="btn btn-sm" disabled={tiles.length === 0} onClick={save}>
-            <ImageDown size={15} /> Save as a picture
+            <ImageDown size={15} /> {t`Save as a picture`}
           </button>
         </div>
       </header>
@@ -229,7 +235,7 @@ function Sheet({ name, shots }: Props) {
       <div className="overflow-y-auto px-6 pb-8">
         {failed && (
           <p role="alert" className="text-sm text-error">
-            The engine stopped. {failed} Reload the page.
+            {t`The engine stopped. ${failed} Reload the page.`}
           </p>
         )}
         {lost.map((words) => (
@@ -239,14 +245,14 @@ function Sheet({ name, shots }: Props) {
         ))}
         {loading && (
           <p role="status" className="text-sm text-quiet">
-            Opening the shots…
+            {t`Opening the shots…`}
           </p>
         )}
-        {!loading && tiles.length === 0 && <p className="text-sm text-quiet">There are no shots yet.</p>}
+        {!loading && tiles.length === 0 && <p className="text-sm text-quiet">{t`There are no shots yet.`}</p>}
         <ul
           className="grid gap-5"
           style={{ gridTemplateColumns: `repeat(auto-fill, minmax(min(100%, ${wide}px), 1fr))` }}
-          aria-label="Shots"
+          aria-label={t`Shots`}
         >
           {tiles.map((tile) => (
             <SheetTile
@@ -268,16 +274,17 @@ function Sheet({ name, shots }: Props) {
         </ul>
       </div>
       {pair.length === 2 && (
-        <Modal label="Side by side" box="w-[96vw] p-4" onClose={() => setComparing(false)}>
+        <Modal label={t`Side by side`} box="w-[96vw] p-4" onClose={() => setComparing(false)}>
           <div className="grid grid-cols-2 gap-4">
-            {pair.map((t) => (
-              <figure key={t.shot.id}>
-                <BitmapCanvas made={pictureOf(shownOf(t, largeWidth))} ratio={t.shot.height / t.shot.width} />
+            {pair.map((tile) => (
+              <figure key={tile.shot.id}>
+                <BitmapCanvas
+                  made={pictureOf(shownOf(tile, largeWidth))}
+                  ratio={tile.shot.height / tile.shot.width}
+                />
                 <figcaption className="pt-1 text-sm">
-                  {t.shot.name}{' '}
-                  <span className="text-quiet">
-                    {t.saved.document.name}, frame {frameOf(t)}
-                  </span>
+                  {tile.shot.name}{' '}
+                  <span className="text-quiet">{t`${tile.saved.document.name}, frame ${frameOf(tile)}`}</span>
                 </figcaption>
               </figure>
             ))}

@@ -3,6 +3,7 @@ import Link from 'next/link';
 import type { After, Tile } from '@/browser/sheet/tiles';
 import type { Made } from '@/browser/sheet/use-pictures';
 import { ownValues } from '@/core/recipes/apply';
+import { t } from '../words/words';
 import { BitmapCanvas } from './BitmapCanvas';
 import type { SheetLook } from './ContactSheet';
 
@@ -45,7 +46,7 @@ export function SheetTile({
       <button
         type="button"
         className="block w-full cursor-pointer"
-        aria-label={`Choose ${shot.name}`}
+        aria-label={t`Choose ${shot.name}`}
         aria-pressed={chosen}
         onClick={onChoose}
       >
@@ -59,14 +60,14 @@ export function SheetTile({
           <Link
             href={`/shots/${shot.id}?finish=${saved.id}`}
             className="truncate font-medium hover:underline"
-            title="Open the shot"
+            title={t`Open the shot`}
           >
             {shot.project}, {shot.name}
           </Link>
           {shot.finishes.length > 1 ? (
             <select
               className="select select-xs w-36 text-xs"
-              aria-label={`Finish of ${shot.name}`}
+              aria-label={t`Finish of ${shot.name}`}
               value={saved.id}
               onChange={(e) => onFinish(Number(e.target.value))}
             >
@@ -79,18 +80,18 @@ export function SheetTile({
           ) : (
             <span className="truncate text-quiet">{saved.document.name}</span>
           )}
-          <span className="ml-auto text-xs whitespace-nowrap text-quiet">frame {frame}</span>
+          <span className="ml-auto text-xs whitespace-nowrap text-quiet">{t`frame ${frame}`}</span>
         </div>
         {ownValues(saved.document).map(({ use, name, controls }) => (
           <div key={use} className="flex items-center gap-2 text-xs text-secondary">
-            {name}: {controls.length} own {controls.length === 1 ? 'value' : 'values'}
+            {t`${name}: ${controls.length} own values`}
             <button
               type="button"
               className="ml-auto flex cursor-pointer items-center gap-1 hover:text-primary"
-              title={`Gives ${name} the values of its recipe: ${controls.join(', ')}`}
+              title={t`Gives ${name} the values of its recipe: ${controls.join(', ')}`}
               onClick={() => onTakeBack(use)}
             >
-              <RotateCcw size={11} /> Take back
+              <RotateCcw size={11} /> {t`Take back`}
             </button>
           </div>
         ))}

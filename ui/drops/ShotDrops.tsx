@@ -17,6 +17,7 @@ import { Modal } from '../parts/Modal';
 import { importFiles, recipeFileEnding } from '../recipes/recipe-files';
 import { addRecipeHere } from '../recipes/use-tools';
 import { referencesKey } from '../viewer/References';
+import { t } from '../words/words';
 
 /** So much of a frame holds its head; a larger head is read whole. */
 const headBytes = 4 * 2 ** 20;
@@ -27,7 +28,7 @@ async function originOf(file: File): Promise<FrameOrigin> {
   const text = await read(file.slice(0, headBytes)).catch(() => read(file));
   if (text === undefined)
     throw new Error(
-      `${file.name} carries no finish. Drop a frame (EXR or PNG) that Zafiro has exported, or a recipe (${recipeFileEnding}).`,
+      t`${file.name} carries no finish. Drop a frame (EXR or PNG) that Zafiro has exported, or a recipe (${recipeFileEnding}).`,
     );
   return originFrom(text);
 }
@@ -88,8 +89,7 @@ export function ShotDrops({ shot }: { shot: ShotDetail }) {
     <>
       {over && (
         <div className="pointer-events-none fixed inset-0 z-40 grid place-content-center bg-black/60 text-lg ring-2 ring-primary ring-inset">
-          Drop a finished frame to open its finish, a recipe to use it here, or a still to see it beside the
-          picture.
+          {t`Drop a finished frame to open its finish, a recipe to use it here, or a still to see it beside the picture.`}
         </div>
       )}
       {origin && <OpenOrigin {...origin} shot={shot} onClose={() => setOrigin(undefined)} />}
@@ -118,7 +118,7 @@ function OpenOrigin({
   const open = async () => {
     try {
       const document = withMedia(origin.finish, names);
-      const label = `open the finish of ${file}`;
+      const label = t`open the finish of ${file}`;
       const { finish } = await request(addFinish, { params: { shot: shot.id }, body: { document, label } });
       await autosave.flush();
       router.push(`/shots/${shot.id}?finish=${finish}`);
@@ -128,15 +128,15 @@ function OpenOrigin({
     }
   };
   return (
-    <Modal label="The finish of a frame" box="w-[30rem]" onClose={onClose}>
+    <Modal label={t`The finish of a frame`} box="w-[30rem]" onClose={onClose}>
       <h2 className="text-lg font-semibold">{origin.finish.name}</h2>
       <p className="mt-1 text-sm text-quiet">
-        The finish of {file}: frame {origin.frame}, written by Zafiro {origin.zafiro}
+        {t`The finish of ${file}: frame ${origin.frame}, written by Zafiro ${origin.zafiro}`}
         {Object.keys(origin.media).length > 0 && `, of ${Object.values(origin.media).join(', ')}`}.
       </p>
       {missing.length > 0 && (
         <fieldset className="mt-3 grid gap-1.5 text-[13px]">
-          <legend className="mb-1 text-secondary">This shot has other media</legend>
+          <legend className="mb-1 text-secondary">{t`This shot has other media`}</legend>
           {missing.map((name) => (
             <label key={name} className="flex items-center gap-2">
               {name}
@@ -145,7 +145,7 @@ function OpenOrigin({
                 value={names[name] ?? ''}
                 onChange={(e) => setNames({ ...names, [name]: e.target.value || name })}
               >
-                <option value="">Leave it empty</option>
+                <option value="">{t`Leave it empty`}</option>
                 {there.map((t) => (
                   <option key={t} value={t}>
                     {t}
@@ -158,7 +158,7 @@ function OpenOrigin({
       )}
       <DialogEnd problem={problem} onCancel={onClose}>
         <button type="button" className="btn btn-sm btn-primary" onClick={open}>
-          Open it in this shot
+          {t`Open it in this shot`}
         </button>
       </DialogEnd>
     </Modal>

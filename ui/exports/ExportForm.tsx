@@ -18,6 +18,7 @@ import {
   movieQualities,
 } from '@/core/formats/export-formats';
 import { Options } from '../parts/Options';
+import { t } from '../words/words';
 import { bodyOf, type FormValues, formats, frameFormat, movieOf } from './form-values';
 import { Place } from './Place';
 import { Presets } from './Presets';
@@ -95,7 +96,7 @@ export function ExportForm({ shot, children }: { shot: ShotDetail; children?: Re
         name={key}
         className="input input-sm w-full"
         value={values[key]}
-        placeholder={isNeeded ? undefined : 'Zafiro’s own store'}
+        placeholder={isNeeded ? undefined : t`Zafiro’s own store`}
         required={isNeeded}
         onChange={(e) => set({ [key]: e.target.value })}
       />
@@ -154,28 +155,28 @@ export function ExportForm({ shot, children }: { shot: ShotDetail; children?: Re
   return (
     <form className="grid gap-2.5 border-b border-line p-4 text-[13px]" onSubmit={submit}>
       <Presets values={values} onChoose={(kept) => set(kept)} />
-      {text('frames', 'Frames')}
+      {text('frames', t`Frames`)}
       {outputs.length > 0 &&
-        list('output', 'Picture', {
-          '': 'Finished picture',
-          ...Object.fromEntries(outputs.map((o) => [o, `Output ${o}`])),
+        list('output', t`Picture`, {
+          '': t`Finished picture`,
+          ...Object.fromEntries(outputs.map((o) => [o, t`Output ${o}`])),
         })}
-      {list('format', 'Format', formats)}
-      {isExr(format) && list('compression', 'Compression', exrCompressions)}
-      {isExr(format) && values.compression.startsWith('dwa') && number('level', 'Level', 0, 1000)}
-      {format === 'jpeg' && number('quality', 'Quality', 1, 100)}
+      {list('format', t`Format`, formats)}
+      {isExr(format) && list('compression', t`Compression`, exrCompressions)}
+      {isExr(format) && values.compression.startsWith('dwa') && number('level', t`Level`, 0, 1000)}
+      {format === 'jpeg' && number('quality', t`Quality`, 1, 100)}
       {movie && (
         <>
           {number('rate', 'Frames/s', 1, 240, 0.001)}
-          {list('height', 'Size', movieHeights)}
-          {movie !== 'ffv1' && list('movieQuality', 'Quality', movieQualities)}
+          {list('height', t`Size`, movieHeights)}
+          {movie !== 'ffv1' && list('movieQuality', t`Quality`, movieQualities)}
         </>
       )}
-      {!movie && format !== 'jpeg' && list('channels', 'Channels', exportChannels)}
+      {!movie && format !== 'jpeg' && list('channels', t`Channels`, exportChannels)}
       {isExr(format) && outputs.length > 0 && (
         <fieldset className="grid grid-cols-[88px_1fr] items-baseline">
-          <legend className="sr-only">Other outputs in the same file</legend>
-          <span aria-hidden="true">With it</span>
+          <legend className="sr-only">{t`Other outputs in the same file`}</legend>
+          <span aria-hidden="true">{t`With it`}</span>
           <span className="flex flex-wrap gap-x-4 gap-y-1">
             {outputs
               .filter((o) => o !== values.output)
@@ -199,33 +200,33 @@ export function ExportForm({ shot, children }: { shot: ShotDetail; children?: Re
           </span>
         </fieldset>
       )}
-      {isExr(format) && values.outputs.length > 0 && list('arrangement', 'As', arrangements)}
+      {isExr(format) && values.outputs.length > 0 && list('arrangement', t`As`, arrangements)}
       {isForScreens(format) && (
         <>
-          {list('screen', 'Tone curve', exportScreens)}
-          {number('stops', 'Exposure', -20, 20, 0.1)}
+          {list('screen', t`Tone curve`, exportScreens)}
+          {number('stops', t`Exposure`, -20, 20, 0.1)}
         </>
       )}
-      {text('name', 'Name')}
+      {text('name', t`Name`)}
       {places && places.roots.length > 0 && (
         <Place values={values} shot={shot} finish={finish.name} version={version}>
-          {text('into', 'Folder', false)}
+          {text('into', t`Folder`, false)}
         </Place>
       )}
       <div className="grid gap-1.5">
         {isForScreens(format) &&
           tick(
             'caption',
-            'Write shot, finish and frame into the picture',
-            `“${caption}” and the frame’s number, in the lower left corner.`,
+            t`Write shot, finish and frame into the picture`,
+            t`“${caption}” and the frame’s number, in the lower left corner.`,
           )}
         {isExr(format) && (
           <>
-            {tick('trim', 'Cut the data window to what is not empty', 'The display window stays as it is.')}
+            {tick('trim', t`Cut the data window to what is not empty`, t`The display window stays as it is.`)}
             {tick(
               'carriesAttributes',
-              'Keep the attributes of the render',
-              'Camera, time code, owner and others.',
+              t`Keep the attributes of the render`,
+              t`Camera, time code, owner and others.`,
             )}
           </>
         )}
@@ -233,14 +234,14 @@ export function ExportForm({ shot, children }: { shot: ShotDetail; children?: Re
           canCarryFinish(format) &&
           tick(
             'carriesFinish',
-            'Keep the finish in each frame',
-            'EXR and PNG frames know how they were made: drop one onto a shot to open its finish.',
+            t`Keep the finish in each frame`,
+            t`EXR and PNG frames know how they were made: drop one onto a shot to open its finish.`,
           )}
         {!movie &&
           tick(
             'standing',
-            'Go on as frames come',
-            'Frames are finished as soon as their files are whole, while a renderer goes on, and again when they are written anew.',
+            t`Go on as frames come`,
+            t`Frames are finished as soon as their files are whole, while a renderer goes on, and again when they are written anew.`,
           )}
       </div>
       {problem && (
@@ -252,11 +253,11 @@ export function ExportForm({ shot, children }: { shot: ShotDetail; children?: Re
       <div className="flex justify-end gap-2">
         {problem?.code === 'conflict' && values.into && (
           <button type="button" className="btn btn-sm" onClick={() => ask(true)}>
-            Write over them
+            {t`Write over them`}
           </button>
         )}
         <button type="submit" className="btn btn-primary btn-sm">
-          Start export
+          {t`Start export`}
         </button>
       </div>
     </form>

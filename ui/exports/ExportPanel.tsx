@@ -7,6 +7,7 @@ import type { ShotDetail } from '@/api/shots';
 import { useExports } from '@/browser/session/use-shot-data';
 import { movieCodecs } from '@/core/formats/export-formats';
 import { LeaveLink } from '../parts/LeaveLink';
+import { t } from '../words/words';
 import { ExportForm } from './ExportForm';
 import { type Counts, frameNote, movieWords, progressWords, tones } from './run-words';
 
@@ -24,18 +25,18 @@ export function ExportPanel({ shot, diskFull, onClose }: Props) {
   return (
     <aside
       className="fixed inset-y-0 right-0 z-30 flex w-[400px] flex-col border-l border-line bg-base-100 shadow-2xl"
-      aria-label="Exports"
+      aria-label={t`Exports`}
     >
       <header className="flex h-11 items-center border-b border-line px-4">
-        <h2 className="font-semibold">Export</h2>
+        <h2 className="font-semibold">{t`Export`}</h2>
         <LeaveLink href="/queue" className="ml-3 text-xs text-quiet hover:underline">
-          All exports
+          {t`All exports`}
         </LeaveLink>
         <button
           type="button"
           className="btn btn-ghost btn-sm btn-square ml-auto"
-          aria-label="Close"
-          title="Close (Esc)"
+          aria-label={t`Close`}
+          title={t`Close (Esc)`}
           onClick={onClose}
         >
           <X size={16} />
@@ -50,7 +51,7 @@ export function ExportPanel({ shot, diskFull, onClose }: Props) {
           )}
           {diskFull && (
             <p role="status" className="text-warning">
-              The disk is full. Free some space: exports wait, and go on by themselves.
+              {t`The disk is full. Free some space: exports wait, and go on by themselves.`}
             </p>
           )}
         </ExportForm>
@@ -62,7 +63,7 @@ export function ExportPanel({ shot, diskFull, onClose }: Props) {
         <ul>
           {runs.length === 0 && (
             <li className="p-4 text-sm text-quiet">
-              Exports of this shot are listed here, with a state for every frame.
+              {t`Exports of this shot are listed here, with a state for every frame.`}
             </li>
           )}
           {runs.map((run) => (
@@ -85,7 +86,7 @@ function Run({ run, onProblem }: { run: ExportRun; onProblem(problem: string): v
   const words =
     over || run.standing || run.paused
       ? progressWords(run, counts)
-      : `frame ${Math.min(frames.length, done + 1)} of ${frames.length}`;
+      : t`frame ${Math.min(frames.length, done + 1)} of ${frames.length}`;
   return (
     <li
       className="grid gap-2 border-b border-line p-4 text-[13px]"
@@ -104,12 +105,12 @@ function Run({ run, onProblem }: { run: ExportRun; onProblem(problem: string): v
           <span
             key={f.frame}
             className={`flex-1 ${tones[f.state]}`}
-            title={`Frame ${f.frame}: ${f.state === 'expected' ? 'not here yet' : f.state}${f.millis ? `, ${f.millis} ms` : ''}${f.note ? `. ${f.note}` : ''}`}
+            title={t`Frame ${f.frame}: ${f.state === 'expected' ? t`not here yet` : f.state}${f.millis ? t`, ${f.millis} ms` : ''}${f.note ? `. ${f.note}` : ''}`}
           />
         ))}
       </div>
       {run.folder && (
-        <p className="text-xs break-all text-quiet" title="Where the frames are written">
+        <p className="text-xs break-all text-quiet" title={t`Where the frames are written`}>
           {run.folder}
         </p>
       )}
@@ -132,12 +133,12 @@ function Run({ run, onProblem }: { run: ExportRun; onProblem(problem: string): v
       <div className="flex gap-2">
         {run.movie?.state === 'done' && (
           <a className="btn btn-xs" href={addressOf(downloadExport, { params: { run: run.id } })} download>
-            <Download size={13} /> Download the movie
+            <Download size={13} /> {t`Download the movie`}
           </a>
         )}
         {done > 0 && !run.movie && (
           <a className="btn btn-xs" href={addressOf(downloadExport, { params: { run: run.id } })} download>
-            <Download size={13} /> {done === 1 ? 'Download the frame' : `Download ${done} frames`}
+            <Download size={13} /> {t`Download ${done} frames`}
           </a>
         )}
         {(!over || (run.standing && !run.cancelled)) && (
@@ -150,7 +151,7 @@ function Run({ run, onProblem }: { run: ExportRun; onProblem(problem: string): v
               )
             }
           >
-            {over ? 'Stop waiting for frames' : 'Cancel'}
+            {over ? t`Stop waiting for frames` : t`Cancel`}
           </button>
         )}
       </div>

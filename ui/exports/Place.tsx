@@ -3,6 +3,7 @@ import type { ReactNode } from 'react';
 import { lookAtPlace } from '@/api/exports';
 import { request } from '@/api/request';
 import type { ShotDetail } from '@/api/shots';
+import { t } from '../words/words';
 import { type FormValues, frameFormat } from './form-values';
 
 type PlaceProps = {
@@ -29,7 +30,7 @@ export function Place({ values, shot, finish, version, children }: PlaceProps) {
     retry: false,
   });
   return (
-    <div title="With {project}, {shot}, {finish} and {version}; empty for Zafiro’s own store.">
+    <div title={t`With {project}, {shot}, {finish} and {version}; empty for Zafiro’s own store.`}>
       {children}
       {into !== '' && (
         <p
@@ -37,7 +38,7 @@ export function Place({ values, shot, finish, version, children }: PlaceProps) {
         >
           {error
             ? error.message
-            : data && `${data.path}${data.there ? `: ${data.there} of ${data.of} frames are there` : ''}`}
+            : data && `${data.path}${data.there ? t`: ${data.there} of ${data.of} frames are there` : ''}`}
         </p>
       )}
     </div>

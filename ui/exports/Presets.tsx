@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { deletePreset, listPresets, savePreset } from '@/api/exports';
 import { request } from '@/api/request';
 import { IconButton } from '../parts/IconButton';
+import { t } from '../words/words';
 import { type FormValues, ofPreset } from './form-values';
 
 /** Named settings: chosen, saved under a name, deleted. */
@@ -35,7 +36,7 @@ export function Presets({
   return (
     <div>
       <div className="grid grid-cols-[88px_1fr_auto] items-center">
-        <span id="preset-label">Preset</span>
+        <span id="preset-label">{t`Preset`}</span>
         {naming === undefined ? (
           <select
             className="select select-sm w-full"
@@ -47,7 +48,7 @@ export function Presets({
               if (found) onChoose(found.settings as Partial<FormValues>);
             }}
           >
-            <option value="">None</option>
+            <option value="">{t`None`}</option>
             {presets.map((p) => (
               <option key={p.name}>{p.name}</option>
             ))}
@@ -57,8 +58,8 @@ export function Presets({
             // biome-ignore lint/a11y/noAutofocus: it was asked for just now
             autoFocus
             className="input input-sm w-full"
-            aria-label="Name of the preset"
-            placeholder="Name of the preset"
+            aria-label={t`Name of the preset`}
+            placeholder={t`Name of the preset`}
             value={naming}
             onChange={(e) => setNaming(e.target.value)}
             onKeyDown={(e) => {
@@ -77,15 +78,15 @@ export function Presets({
           <button
             type="button"
             className="btn btn-ghost btn-sm"
-            aria-label="Save as a preset"
+            aria-label={t`Save as a preset`}
             onClick={() => (naming === undefined ? setNaming(chosen) : void save())}
           >
-            Save
+            {t`Save`}
           </button>
           {chosen !== '' && naming === undefined && (
             <IconButton
               icon={Trash2}
-              label={`Delete the preset ${chosen}`}
+              label={t`Delete the preset ${chosen}`}
               onClick={() => {
                 void change(request(deletePreset, { query: { name: chosen } }));
                 setChosen('');

@@ -9,6 +9,7 @@ import {
   movieCodecs,
   movieFrames,
 } from '@/core/formats/export-formats';
+import { t } from '../words/words';
 
 /** What the form of an export holds; what a format has no use for waits until it is chosen again. */
 export type FormValues = {
@@ -39,7 +40,7 @@ export type FormValues = {
 export const formats = {
   ...exportFormats,
   ...(Object.fromEntries(
-    Object.entries(movieCodecs).map(([codec, name]) => [`movie:${codec}`, `Movie — ${name}`]),
+    Object.entries(movieCodecs).map(([codec, name]) => [`movie:${codec}`, t`Movie — ${name}`]),
   ) as Record<`movie:${MovieCodec}`, string>),
 };
 

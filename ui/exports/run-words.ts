@@ -1,4 +1,5 @@
 import type { ExportFrame, ExportRun } from '@/api/exports';
+import { t } from '../words/words';
 
 /** What is said of an export. */
 
@@ -19,11 +20,11 @@ export function progressWords(
 ): string {
   const of = Object.values(counts).reduce((sum, n) => sum + n, 0);
   const { done = 0, failed = 0, expected = 0 } = counts;
-  const words = `${done} of ${of} frames done`;
+  const words = t`${done} of ${of} frames done`;
   if (run.cancelled && done < of) return `cancelled, ${words}`;
   const more = [
     ...(failed > 0 ? [`${failed} failed`] : []),
-    ...(run.standing && expected > 0 ? [`${expected} not here yet`] : []),
+    ...(run.standing && expected > 0 ? [t`${expected} not here yet`] : []),
     ...(run.paused ? ['paused'] : []),
   ];
   return [words, ...more].join(', ');
@@ -37,18 +38,18 @@ export function timeWords(seconds: number): string {
 }
 
 export const frameNote = ({ frame, note }: Pick<ExportFrame, 'frame' | 'note'>) =>
-  note?.startsWith('Frame') ? note : `Frame ${frame}: ${note}`;
+  note?.startsWith('Frame') ? note : t`Frame ${frame}: ${note}`;
 
 /** What is said of a movie. */
 export function movieWords({ state, note, bytes }: NonNullable<ExportRun['movie']>): string {
   switch (state) {
     case 'waiting':
-      return 'made once all frames are done';
+      return t`made once all frames are done`;
     case 'encoding':
-      return 'being made';
+      return t`being made`;
     case 'done':
       return `${((bytes ?? 0) / 2 ** 20).toFixed(1)} MB`;
     case 'failed':
-      return note ?? 'it could not be made';
+      return note ?? t`it could not be made`;
   }
 }

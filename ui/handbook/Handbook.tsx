@@ -6,6 +6,7 @@ import { useMemo, useState } from 'react';
 import Markdown from 'react-markdown';
 import remarkGfm from 'remark-gfm';
 import { Mark } from '../parts/Mark';
+import { t } from '../words/words';
 import { found, type Page, passageOf } from './search';
 
 type Props = { page: Page; pages: readonly Page[] };
@@ -52,24 +53,24 @@ export function Handbook({ page, pages }: Props) {
   return (
     <div className="grid h-dvh grid-cols-[16rem_minmax(0,1fr)] grid-rows-[44px_minmax(0,1fr)] text-sm max-sm:grid-cols-1">
       <header className="col-span-full flex items-center gap-3 border-b border-line bg-base-100 px-3">
-        <Link href="/" className="flex items-center gap-2 font-semibold" title="To the projects">
-          <Mark /> Zafiro
+        <Link href="/" className="flex items-center gap-2 font-semibold" title={t`To the projects`}>
+          <Mark /> {t`Zafiro`}
         </Link>
-        <span className="ml-3 text-quiet">Handbook</span>
+        <span className="ml-3 text-quiet">{t`Handbook`}</span>
         <Link href="/" className="btn btn-ghost btn-sm ml-auto">
-          <ArrowLeft size={15} aria-hidden="true" /> Projects
+          <ArrowLeft size={15} aria-hidden="true" /> {t`Projects`}
         </Link>
       </header>
       <nav
         className="min-h-0 overflow-y-auto border-r border-line bg-base-200 p-3 text-[13px] max-sm:hidden"
-        aria-label="Handbook"
+        aria-label={t`Handbook`}
       >
         <label className="input input-sm w-full">
           <Search size={14} aria-hidden="true" />
           <input
             type="search"
-            aria-label="Search the handbook"
-            placeholder="Search"
+            aria-label={t`Search the handbook`}
+            placeholder={t`Search`}
             value={words}
             onChange={(e) => setWords(e.target.value)}
           />
@@ -77,20 +78,20 @@ export function Handbook({ page, pages }: Props) {
         {words.trim() === '' ? (
           <>
             {part(
-              'Chapters',
+              t`Chapters`,
               pages.filter((p) => !p.path.includes('/')),
             )}
             {part(
-              'Jobs from start to end',
+              t`Jobs from start to end`,
               pages.filter((p) => p.path.startsWith('jobs/')),
             )}
             {part(
-              'Steps',
+              t`Steps`,
               pages.filter((p) => p.path.startsWith('steps/')),
             )}
           </>
         ) : (
-          <ul className="mt-3 grid gap-2" aria-label="Found">
+          <ul className="mt-3 grid gap-2" aria-label={t`Found`}>
             {hits.map((p) => (
               <li key={p.path}>
                 <Link href={addressOf(p.path)} className="block rounded px-2 py-1 hover:bg-base-300">
@@ -99,7 +100,7 @@ export function Handbook({ page, pages }: Props) {
                 </Link>
               </li>
             ))}
-            {hits.length === 0 && <li className="px-2 text-quiet">No match.</li>}
+            {hits.length === 0 && <li className="px-2 text-quiet">{t`No match.`}</li>}
           </ul>
         )}
       </nav>

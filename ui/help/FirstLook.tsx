@@ -5,6 +5,7 @@ import { linkPass } from '@/core/finish/edits';
 import { leadingPass } from '@/core/finish/finish';
 import { setValue } from '@/core/finish/value-edits';
 import { stepSpec } from '@/core/steps/registry';
+import { t } from '../words/words';
 
 const seen = 'zafiro-first-look';
 
@@ -38,8 +39,8 @@ export function FirstLook({ shot }: { shot: ShotDetail }) {
   const name = step.name ?? stepSpec(step.type)!.name;
   const stops: Stop[] = [
     {
-      text: `${name} takes from everything that is bright: the sun on the floor shines like the lamps. The render says apart what glows by itself.`,
-      offers: `Take the light from ${emission.label}`,
+      text: t`${name} takes from everything that is bright: the sun on the floor shines like the lamps. The render says apart what glows by itself.`,
+      offers: t`Take the light from ${emission.label}`,
       act: () => {
         change({ selected: step.id });
         edit((finish) =>
@@ -48,21 +49,21 @@ export function FirstLook({ shot }: { shot: ShotDetail }) {
       },
     },
     {
-      text: 'A second strand stands on the board now, with a line to the step. Look at what the step adds, alone.',
-      offers: 'Show the added light alone',
+      text: t`A second strand stands on the board now, with a line to the step. Look at what the step adds, alone.`,
+      offers: t`Show the added light alone`,
       act: () => edit((finish) => setValue(finish, step.id, 'show', 'light')),
     },
     {
-      text: 'Only lamps and sky are left. Lay it back, and compare the result with the frame as it came in.',
-      offers: 'Show the result, with a wipe',
+      text: t`Only lamps and sky are left. Lay it back, and compare the result with the frame as it came in.`,
+      offers: t`Show the result, with a wipe`,
       act: () => {
         edit((finish) => setValue(finish, step.id, 'show', 'result'));
         change({ compare: { ...compare, mode: 'wipe', with: 'input' } });
       },
     },
     {
-      text: 'Drag the line. Every edit can be undone by its name, ? shows all keys, and a click on the picture lists a pixel’s journey.',
-      offers: 'Good',
+      text: t`Drag the line. Every edit can be undone by its name, ? shows all keys, and a click on the picture lists a pixel’s journey.`,
+      offers: t`Good`,
       act: () => change({ compare: { ...compare, mode: 'off' } }),
     },
   ];
@@ -71,7 +72,7 @@ export function FirstLook({ shot }: { shot: ShotDetail }) {
   return (
     <section
       className="absolute bottom-3 left-3 z-10 grid w-80 gap-3 rounded-box border border-secondary/60 bg-base-100 p-4 text-[13px] shadow-xl"
-      aria-label="First look"
+      aria-label={t`First look`}
     >
       <p>{stop.text}</p>
       <div className="flex items-center gap-2">
@@ -88,12 +89,10 @@ export function FirstLook({ shot }: { shot: ShotDetail }) {
         </button>
         {at < stops.length - 1 && (
           <button type="button" className="btn btn-ghost btn-sm text-quiet" onClick={end}>
-            Skip
+            {t`Skip`}
           </button>
         )}
-        <span className="ml-auto text-xs text-quiet">
-          {at + 1} of {stops.length}
-        </span>
+        <span className="ml-auto text-xs text-quiet">{t`${at + 1} of ${stops.length}`}</span>
       </div>
     </section>
   );

@@ -5,6 +5,7 @@ import { useShot } from '@/browser/session/store';
 import { useVersions } from '@/browser/session/versions';
 import { IconButton } from '../parts/IconButton';
 import { TextField } from '../parts/TextField';
+import { t } from '../words/words';
 
 const when = (iso: string) =>
   new Date(iso).toLocaleString('en-GB', {
@@ -24,11 +25,11 @@ export function HistoryPanel({ onClose }: { onClose(): void }) {
   return (
     <aside
       className="fixed top-11 right-0 bottom-0 z-30 grid w-88 grid-rows-[auto_minmax(0,1fr)] border-l border-line bg-base-100 shadow-xl"
-      aria-label="History"
+      aria-label={t`History`}
     >
       <header className="flex items-center border-b border-line py-2 pr-2 pl-4">
-        <h2 className="mr-auto text-lg font-semibold">History</h2>
-        <IconButton icon={X} label="Close" onClick={onClose} />
+        <h2 className="mr-auto text-lg font-semibold">{t`History`}</h2>
+        <IconButton icon={X} label={t`Close`} onClick={onClose} />
       </header>
       <ol className="overflow-y-auto">
         {versions.list.map((v, i) => (
@@ -36,7 +37,7 @@ export function HistoryPanel({ onClose }: { onClose(): void }) {
         ))}
         {versions.list.length === 0 && (
           <li className="p-4 text-sm text-quiet" role={versions.problem ? 'alert' : undefined}>
-            {versions.problem ?? 'Every edit is kept here by its name.'}
+            {versions.problem ?? t`Every edit is kept here by its name.`}
           </li>
         )}
       </ol>
@@ -69,9 +70,9 @@ function Entry({ entry, newest }: { entry: Version; newest: boolean }) {
         <span className="flex items-center gap-2 text-xs text-quiet">
           {when(entry.savedAt)}
           <TextField
-            label={`Name of version ${entry.version}`}
+            label={t`Name of version ${entry.version}`}
             className="min-w-0 flex-1 rounded bg-transparent px-1 text-secondary placeholder:opacity-0 group-hover:placeholder:opacity-60 hover:bg-base-300 focus:bg-base-300"
-            placeholder="name"
+            placeholder={t`name`}
             value={entry.name ?? ''}
             onCommit={(name) => {
               versions.rename(entry.version, name);
@@ -80,10 +81,10 @@ function Entry({ entry, newest }: { entry: Version; newest: boolean }) {
           />
         </span>
       </div>
-      <IconButton icon={Columns2} label={`Compare with version ${entry.version}`} onClick={compareWith} />
+      <IconButton icon={Columns2} label={t`Compare with version ${entry.version}`} onClick={compareWith} />
       <IconButton
         icon={RotateCcw}
-        label={`Restore version ${entry.version}`}
+        label={t`Restore version ${entry.version}`}
         disabled={newest}
         onClick={takeBack}
       />

@@ -1,4 +1,5 @@
 import { type FormEvent, useEffect, useState } from 'react';
+import { t } from '../words/words';
 import type { Found } from './found';
 
 /** The shot that the frames are added to. */
@@ -21,7 +22,7 @@ function freeShot({ projects, project, wanted }: Pick<Props, 'projects' | 'wante
   const taken = projects.find((p) => p.name === project)?.shots ?? [];
   const [first] = wanted;
   const plain = first?.name.replace(/\.[a-z]+$/i, '').replace(/[\s._-]+$/, '');
-  const base = plain || `Shot ${String((taken.length + 1) * 10).padStart(3, '0')}`;
+  const base = plain || t`Shot ${String((taken.length + 1) * 10).padStart(3, '0')}`;
   let name = base;
   for (let n = 2; taken.includes(name); n++) name = `${base} ${n}`;
   return name;
@@ -33,7 +34,7 @@ const looksLikeLayers = (wanted: Found[]) =>
 
 /** Which shot the frames become. */
 export function Destination({ projects, asked, into, wanted, copies, busy, onImport }: Props) {
-  const [project, setProject] = useState(asked ?? projects[0]?.name ?? 'First project');
+  const [project, setProject] = useState(asked ?? projects[0]?.name ?? t`First project`);
   const [typed, setTyped] = useState<string | null>(null);
   const shot = typed ?? freeShot({ projects, project, wanted });
   const isTaken =
@@ -52,7 +53,7 @@ export function Destination({ projects, asked, into, wanted, copies, busy, onImp
       {!into && (
         <>
           <label className="grid gap-1 text-xs text-quiet">
-            Project
+            {t`Project`}
             <input
               name="project"
               required
@@ -68,7 +69,7 @@ export function Destination({ projects, asked, into, wanted, copies, busy, onImp
             </datalist>
           </label>
           <label className="grid gap-1 text-xs text-quiet">
-            Shot
+            {t`Shot`}
             <input
               name="shot"
               required
@@ -79,7 +80,7 @@ export function Destination({ projects, asked, into, wanted, copies, busy, onImp
             />
             {isTaken && (
               <span role="alert" className="text-error">
-                This shot exists already.
+                {t`This shot exists already.`}
               </span>
             )}
           </label>
@@ -87,7 +88,7 @@ export function Destination({ projects, asked, into, wanted, copies, busy, onImp
       )}
       {wanted.length > 1 && (
         <label className="grid gap-1 text-xs text-quiet">
-          Becomes
+          {t`Becomes`}
           <select
             name="stacked"
             className="select select-sm w-64 text-base-content"
@@ -95,25 +96,23 @@ export function Destination({ projects, asked, into, wanted, copies, busy, onImp
             onChange={(e) => setStacked(e.target.value === 'stack')}
           >
             <option value="first">
-              {into ? 'a strand for each' : `the picture of ${wanted[0].name}, others beside`}
+              {into ? t`a strand for each` : t`the picture of ${wanted[0].name}, others beside`}
             </option>
-            <option value="stack">a stack of {wanted.length} layers, in this order</option>
+            <option value="stack">{t`a stack of ${wanted.length} layers, in this order`}</option>
           </select>
         </label>
       )}
       <span className="ml-auto self-center text-sm text-quiet">
         {wanted.length === 0
-          ? 'Choose sequences to import'
-          : `${wanted.length} ${wanted.length === 1 ? 'sequence' : 'sequences'}, ${frames} ${frames === 1 ? 'file' : 'files'}, ${
-              copies ? 'sent to the server' : 'read where they lie'
-            }`}
+          ? t`Choose sequences to import`
+          : t`${t`${wanted.length} sequences`}, ${t`${frames} files`}, ${copies ? t`sent to the server` : t`read where they lie`}`}
       </span>
       <button
         type="submit"
         className="btn btn-primary btn-sm self-center"
         disabled={busy || wanted.length === 0 || isTaken}
       >
-        {busy ? 'Importing…' : into ? `Add to ${into.name}` : 'Import'}
+        {busy ? t`Importing…` : into ? t`Add to ${into.name}` : t`Import`}
       </button>
     </form>
   );

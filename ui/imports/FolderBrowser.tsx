@@ -2,6 +2,7 @@ import { ChevronUp, Folder } from 'lucide-react';
 import { useCallback, useEffect, useState } from 'react';
 import { browse, type Listing } from '@/api/files';
 import { request } from '@/api/request';
+import { t } from '../words/words';
 import { type Found, fromServer } from './found';
 
 /** Folders of the machine that the server runs on; choosing one shows the sequences in it. */
@@ -32,9 +33,9 @@ export function FolderBrowser({ onFound }: { onFound(found: Found[]): void }) {
   return (
     <section
       className="grid min-h-0 grid-rows-[auto_auto_minmax(0,1fr)] gap-2 px-3 pb-3"
-      aria-label="Folders"
+      aria-label={t`Folders`}
     >
-      <h2 className="text-[13px] font-semibold">On this machine</h2>
+      <h2 className="text-[13px] font-semibold">{t`On this machine`}</h2>
       <form
         className="flex gap-1"
         onSubmit={(e) => {
@@ -45,8 +46,8 @@ export function FolderBrowser({ onFound }: { onFound(found: Found[]): void }) {
         <button
           type="button"
           className="btn btn-sm btn-square btn-ghost"
-          aria-label="Folder above"
-          title="Folder above"
+          aria-label={t`Folder above`}
+          title={t`Folder above`}
           disabled={!listing?.above}
           onClick={() => choose(listing!.above!)}
         >
@@ -54,7 +55,7 @@ export function FolderBrowser({ onFound }: { onFound(found: Found[]): void }) {
         </button>
         <input
           className="input input-sm min-w-0 flex-1"
-          aria-label="Folder’s path"
+          aria-label={t`Folder’s path`}
           name="path"
           value={typed}
           onChange={(e) => setTyped(e.target.value)}
@@ -81,7 +82,7 @@ export function FolderBrowser({ onFound }: { onFound(found: Found[]): void }) {
           ))}
         </ul>
         {listing && listing.folders.length === 0 && (
-          <p className="px-2 text-sm text-quiet">No folders in here.</p>
+          <p className="px-2 text-sm text-quiet">{t`No folders in here.`}</p>
         )}
         {listing && listing.roots.length > 1 && (
           <div className="mt-3 grid justify-items-start gap-1">

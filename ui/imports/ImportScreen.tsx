@@ -10,6 +10,7 @@ import { request } from '@/api/request';
 import { addMedia, addShot } from '@/api/shots';
 import type { Encoding } from '@/core/colour/encoding';
 import { Mark } from '../parts/Mark';
+import { t } from '../words/words';
 import { Destination, type IntoShot } from './Destination';
 import { FolderBrowser } from './FolderBrowser';
 import { type Found, fromFiles, type GivenFile } from './found';
@@ -63,7 +64,7 @@ export function ImportScreen({ projects, project: asked, into }: Props) {
     upload.current = undefined;
     show(list, 'page', left);
     if (list.length === 0)
-      setProblem('None of these files is a picture that Zafiro reads: EXR, PNG, TIFF, JPEG or HDR.');
+      setProblem(t`None of these files is a picture that Zafiro reads: EXR, PNG, TIFF, JPEG or HDR.`);
   };
   const drop = useDropzone({ onDrop: take, noClick: true, noKeyboard: true });
   // It is the page's main part, not one without a meaning of its own.
@@ -110,16 +111,16 @@ export function ImportScreen({ projects, project: asked, into }: Props) {
   return (
     <main {...dropped} className="grid h-dvh grid-rows-[44px_minmax(0,1fr)_auto]">
       <header className="relative flex items-center gap-3 border-b border-line bg-base-100 px-3">
-        <Link href="/" className="flex items-center gap-2 font-semibold" title="To the projects">
-          <Mark /> Zafiro
+        <Link href="/" className="flex items-center gap-2 font-semibold" title={t`To the projects`}>
+          <Mark /> {t`Zafiro`}
         </Link>
         <h1 className="ml-3 text-sm text-quiet">
-          {into ? `More frames for ${into.name} of ${into.project}` : 'Import frames'}
+          {into ? t`More frames for ${into.name} of ${into.project}` : t`Import frames`}
         </h1>
         <Link href={into ? `/shots/${into.id}` : '/'} className="btn btn-ghost btn-sm ml-auto">
-          <ArrowLeft size={15} aria-hidden="true" /> {into ? into.name : 'Projects'}
+          <ArrowLeft size={15} aria-hidden="true" /> {into ? into.name : t`Projects`}
         </Link>
-        <input {...drop.getInputProps()} aria-label="Files" />
+        <input {...drop.getInputProps()} aria-label={t`Files`} />
       </header>
       <div className="grid min-h-0 grid-cols-[minmax(17rem,22rem)_minmax(0,1fr)]">
         <div className="grid min-h-0 grid-rows-[auto_minmax(0,1fr)] border-r border-line bg-base-200">
@@ -128,20 +129,20 @@ export function ImportScreen({ projects, project: asked, into }: Props) {
               drop.isDragActive ? 'border-primary bg-primary/10' : 'border-line'
             }`}
           >
-            <p className="text-quiet">Drop files or folders anywhere on this page</p>
+            <p className="text-quiet">{t`Drop files or folders anywhere on this page`}</p>
             <div className="flex gap-2">
               <button type="button" className="btn btn-sm" onClick={drop.open}>
-                <FileImage size={15} /> Files…
+                <FileImage size={15} /> {t`Files…`}
               </button>
               <button type="button" className="btn btn-sm" onClick={() => folderInput.current?.click()}>
-                <FolderOpen size={15} /> Folder…
+                <FolderOpen size={15} /> {t`Folder…`}
               </button>
             </div>
             <input
               ref={folderInput}
               type="file"
               className="hidden"
-              aria-label="Folder"
+              aria-label={t`Folder`}
               multiple
               {...{ webkitdirectory: '' }}
               onChange={(e) => take([...(e.target.files ?? [])])}
@@ -165,11 +166,9 @@ export function ImportScreen({ projects, project: asked, into }: Props) {
           ) : (
             <section className="grid h-full content-center justify-items-center gap-2 px-8 text-center">
               <FileImage size={36} className="text-quiet" />
-              <h2 className="text-lg font-semibold">Nothing chosen yet</h2>
+              <h2 className="text-lg font-semibold">{t`Nothing chosen yet`}</h2>
               <p className="max-w-md text-sm text-quiet">
-                Numbered frames are found as sequences, with their range, their gaps and their passes, before
-                anything is copied. OpenEXR, PNG, TIFF, JPEG and Radiance HDR. Files on this machine are read
-                where they lie and never changed.
+                {t`Numbered frames are found as sequences, with their range, their gaps and their passes, before anything is copied. OpenEXR, PNG, TIFF, JPEG and Radiance HDR. Files on this machine are read where they lie and never changed.`}
               </p>
             </section>
           )}
@@ -186,16 +185,14 @@ export function ImportScreen({ projects, project: asked, into }: Props) {
         )}
         {progress && (
           <div className="flex items-center gap-3 border-b border-line px-4 py-2 text-sm" role="status">
-            <span className="w-64">
-              {progress.files} of {progress.of} files sent
-            </span>
+            <span className="w-64">{t`${progress.files} of ${progress.of} files sent`}</span>
             <progress
               className="progress progress-primary flex-1"
               value={progress.sent}
               max={progress.total || 1}
             />
             <button type="button" className="btn btn-ghost btn-xs" onClick={() => abort.current?.abort()}>
-              <X size={14} /> Stop
+              <X size={14} /> {t`Stop`}
             </button>
           </div>
         )}

@@ -4,6 +4,7 @@ import { encodings as allEncodings } from '@/core/colour/encoding';
 import { type GapRule, gapRules } from '@/core/formats/gap-rules';
 import { rangesInWords } from '@/core/formats/sequences';
 import { Options } from '../parts/Options';
+import { t } from '../words/words';
 import { type Found, type Look, lookInto, megabytes } from './found';
 
 type Props = {
@@ -55,16 +56,16 @@ export function SequenceTable({ found, chosen, onChoose, encodings, onEncoding, 
             <input
               type="checkbox"
               className="checkbox checkbox-sm"
-              aria-label="All sequences"
+              aria-label={t`All sequences`}
               checked={all}
               onChange={() => onChoose(new Set(all ? [] : found.map((f) => f.key)))}
             />
           </th>
-          <th>Sequence</th>
-          <th>Frames</th>
-          <th>Picture</th>
-          <th>Missing frames</th>
-          <th>Encoding</th>
+          <th>{t`Sequence`}</th>
+          <th>{t`Frames`}</th>
+          <th>{t`Picture`}</th>
+          <th>{t`Missing frames`}</th>
+          <th>{t`Encoding`}</th>
         </tr>
       </thead>
       <tbody>
@@ -94,17 +95,17 @@ export function SequenceTable({ found, chosen, onChoose, encodings, onEncoding, 
                 </span>
               </td>
               <td className="whitespace-nowrap">
-                {f.frames.length === 1 ? 'still' : `${first}–${last}`}
+                {f.frames.length === 1 ? t`still` : `${first}–${last}`}
                 <span className="block text-xs text-quiet">
-                  {f.frames.length === 1 ? '' : `${f.frames.length} files`}
+                  {f.frames.length === 1 ? '' : t`${f.frames.length} files`}
                 </span>
                 {missing > 0 && (
                   <span
                     className="flex items-start gap-1 text-xs whitespace-normal text-warning"
                     data-gaps={rangesInWords(f.gaps)}
                   >
-                    <TriangleAlert size={13} className="mt-0.5 shrink-0" /> {missing} missing:{' '}
-                    {rangesInWords(f.gaps)}
+                    <TriangleAlert size={13} className="mt-0.5 shrink-0" />{' '}
+                    {t`${missing} missing: ${rangesInWords(f.gaps)}`}
                   </span>
                 )}
               </td>
@@ -115,7 +116,7 @@ export function SequenceTable({ found, chosen, onChoose, encodings, onEncoding, 
                 {f.frames.length > 1 && (
                   <select
                     className="select select-xs w-40"
-                    aria-label={`Missing frames, ${f.name}`}
+                    aria-label={t`Missing frames, ${f.name}`}
                     value={f.gapRule}
                     onChange={(e) => onGapRule(f.key, e.target.value as GapRule)}
                   >
@@ -126,12 +127,12 @@ export function SequenceTable({ found, chosen, onChoose, encodings, onEncoding, 
               <td>
                 <select
                   className="select select-xs w-36"
-                  aria-label={`Encoding, ${f.name}`}
+                  aria-label={t`Encoding, ${f.name}`}
                   value={encodings[f.key] ?? ''}
                   onChange={(e) => onEncoding(f.key, e.target.value)}
                 >
                   <option value="">
-                    {/\.(exr|hdr|pic)$/i.test(f.pattern) ? 'Linear, as usual' : 'sRGB, as usual'}
+                    {/\.(exr|hdr|pic)$/i.test(f.pattern) ? t`Linear, as usual` : t`sRGB, as usual`}
                   </option>
                   <Options of={allEncodings} />
                 </select>
@@ -144,8 +145,7 @@ export function SequenceTable({ found, chosen, onChoose, encodings, onEncoding, 
         <tfoot>
           <tr>
             <td colSpan={6} className="text-xs font-normal text-quiet">
-              {ignored} other {ignored === 1 ? 'file is no picture and is' : 'files are no pictures and are'}{' '}
-              left out.
+              {t`${ignored} other files are no pictures and are left out.`}
             </td>
           </tr>
         </tfoot>
@@ -155,14 +155,14 @@ export function SequenceTable({ found, chosen, onChoose, encodings, onEncoding, 
 }
 
 function Looked({ look }: { look: Look | undefined }) {
-  if (!look) return <span className="text-xs text-quiet">looking…</span>;
+  if (!look) return <span className="text-xs text-quiet">{t`looking…`}</span>;
   if ('problem' in look) return <span className="text-xs text-error">{look.problem}</span>;
   const names = look.passes.join(', ');
   return (
     <>
-      {look.width > 0 ? `${look.width} × ${look.height}` : 'picture'}
+      {look.width > 0 ? `${look.width} × ${look.height}` : t`picture`}
       <span className="line-clamp-2 text-xs text-quiet" title={names}>
-        {look.passes.length > 1 ? `${look.passes.length} passes: ${names}` : names}
+        {look.passes.length > 1 ? t`${look.passes.length} passes: ${names}` : names}
       </span>
     </>
   );

@@ -2,6 +2,7 @@ import * as v from 'valibot';
 import { addressOf, errorSchema } from '@/api/contract';
 import { readUpload, sendFile } from '@/api/files';
 import { request } from '@/api/request';
+import { t } from '../words/words';
 import type { GivenFile } from './found';
 
 const atOnce = 3;
@@ -29,7 +30,7 @@ function send(
       } catch {
         // No answer, or none of ours.
       }
-      const error = new Error(said || `${file.name} could not be sent: the server does not answer.`);
+      const error = new Error(said || t`${file.name} could not be sent: the server does not answer.`);
       // What the server refuses it will refuse again.
       failed(Object.assign(error, { final: sending.status >= 400 && sending.status < 500 }));
     };
@@ -86,6 +87,6 @@ export async function sendFiles(
   };
   await Promise.all(Array.from({ length: atOnce }, worker));
   if (signal.aborted)
-    throw new Error('The import was stopped. What was sent is kept; import again to go on.');
+    throw new Error(t`The import was stopped. What was sent is kept; import again to go on.`);
   return folder;
 }

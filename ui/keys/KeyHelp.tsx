@@ -2,6 +2,7 @@ import { RotateCcw, Search } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { useWorkspace, workspace } from '@/browser/workspace/workspace';
 import { Modal } from '../parts/Modal';
+import { t } from '../words/words';
 import {
   type Command,
   type CommandId,
@@ -43,10 +44,10 @@ function KeyList({ onClose }: { onClose(): void }) {
       const keys = keysOf(e);
       if (!keys) return;
       const taken = commandWith(keys, workspace.getState().keys);
-      if (isOfBrowser(keys)) setProblem(`${keyWords(keys)} belongs to the browser. Press other keys.`);
+      if (isOfBrowser(keys)) setProblem(t`${keyWords(keys)} belongs to the browser. Press other keys.`);
       else if (taken && taken !== recording)
         setProblem(
-          `${keyWords(keys)} is “${commands[taken].label}”. Press other keys, or change that first.`,
+          t`${keyWords(keys)} is “${commands[taken].label}”. Press other keys, or change that first.`,
         );
       else {
         setKeys(recording, keys);
@@ -58,14 +59,14 @@ function KeyList({ onClose }: { onClose(): void }) {
     return () => window.removeEventListener('keydown', pressed, true);
   }, [recording]);
   return (
-    <Modal label="Keys" box="w-3xl" onClose={onClose}>
+    <Modal label={t`Keys`} box="w-3xl" onClose={onClose}>
       <div className="mb-3 flex items-center gap-3">
-        <h2 className="text-lg font-semibold">Keys</h2>
+        <h2 className="text-lg font-semibold">{t`Keys`}</h2>
         <label className="input input-sm ml-auto w-56">
           <Search size={14} aria-hidden="true" />
           <input
-            aria-label="Search keys"
-            placeholder="Search"
+            aria-label={t`Search keys`}
+            placeholder={t`Search`}
             value={words}
             onChange={(e) => setWords(e.target.value)}
           />
@@ -76,10 +77,10 @@ function KeyList({ onClose }: { onClose(): void }) {
           disabled={Object.keys(changed).length === 0}
           onClick={() => workspace.setState({ keys: {} })}
         >
-          Reset all
+          {t`Reset all`}
         </button>
       </div>
-      {shown.length === 0 && <p className="text-sm text-quiet">No match.</p>}
+      {shown.length === 0 && <p className="text-sm text-quiet">{t`No match.`}</p>}
       <div className="columns-2 gap-x-10 text-[13px]">
         {(Object.keys(commandGroups) as (keyof typeof commandGroups)[]).map((group) => {
           const own = shown.filter(([, c]) => c.group === group);
@@ -95,8 +96,8 @@ function KeyList({ onClose }: { onClose(): void }) {
                       <button
                         type="button"
                         className="cursor-pointer text-quiet hover:text-primary"
-                        aria-label={`Reset the keys of “${c.label}”`}
-                        title={`Reset to ${keyWords(c.keys)}`}
+                        aria-label={t`Reset the keys of “${c.label}”`}
+                        title={t`Reset to ${keyWords(c.keys)}`}
                         onClick={() => setKeys(id, undefined)}
                       >
                         <RotateCcw size={12} />
@@ -106,13 +107,13 @@ function KeyList({ onClose }: { onClose(): void }) {
                       type="button"
                       className={`kbd kbd-sm cursor-pointer hover:border-primary ${recording === id ? 'border-primary text-primary' : ''}`}
                       data-command={id}
-                      aria-label={`Change the keys of “${c.label}”, now ${keyWords(changed[id] ?? c.keys)}`}
+                      aria-label={t`Change the keys of “${c.label}”, now ${keyWords(changed[id] ?? c.keys)}`}
                       onClick={() => {
                         setProblem('');
                         setRecording(id);
                       }}
                     >
-                      {recording === id ? 'press keys …' : keyWords(changed[id] ?? c.keys)}
+                      {recording === id ? t`press keys …` : keyWords(changed[id] ?? c.keys)}
                     </button>
                   </li>
                 ))}
@@ -124,8 +125,8 @@ function KeyList({ onClose }: { onClose(): void }) {
       <p role="status" className={`text-[13px] ${problem ? 'text-error' : 'text-quiet'}`}>
         {problem ||
           (recording
-            ? `Press the keys for “${commands[recording].label}”. Esc leaves them.`
-            : 'Click keys to change them. On numbers: arrows step, Shift ×10, Alt ÷10; drag the name; double-click it for the default. On the picture: scroll to zoom, drag to pan, click for a pixel’s journey.')}
+            ? t`Press the keys for “${commands[recording].label}”. Esc leaves them.`
+            : t`Click keys to change them. On numbers: arrows step, Shift ×10, Alt ÷10; drag the name; double-click it for the default. On the picture: scroll to zoom, drag to pan, click for a pixel’s journey.`)}
       </p>
     </Modal>
   );

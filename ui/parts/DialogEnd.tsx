@@ -1,9 +1,10 @@
 import type { ReactNode } from 'react';
+import { t } from '../words/words';
 
 type Props = { problem: string; cancel?: string; onCancel(): void; children?: ReactNode };
 
 /** The end of a dialog: why it could not be done, the way out, and what does it. */
-export function DialogEnd({ problem, cancel = 'Cancel', onCancel, children }: Props) {
+export function DialogEnd({ problem, cancel = t`Cancel`, onCancel, children }: Props) {
   return (
     <>
       {problem && (

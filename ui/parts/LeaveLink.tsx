@@ -3,6 +3,7 @@ import { useRouter } from 'next/navigation';
 import { type ComponentProps, useState } from 'react';
 import { useShotStore } from '@/browser/session/store';
 import { useSession } from '@/browser/session/use-session';
+import { t } from '../words/words';
 import { Modal } from './Modal';
 
 /**
@@ -23,22 +24,22 @@ export function LeaveLink({ href, ...rest }: ComponentProps<typeof Link> & { hre
           const { save } = store.getState();
           if (autosave.isClean() || save.state === 'saving' || save.state === 'saved') return;
           event.preventDefault();
-          setAsking(save.state === 'failed' ? save.why : 'This finish was saved elsewhere in the meantime.');
+          setAsking(save.state === 'failed' ? save.why : t`This finish was saved elsewhere in the meantime.`);
         }}
       />
       {asking && (
-        <Modal label="Not saved" box="w-md" onClose={() => setAsking('')}>
-          <h2 className="text-lg font-semibold">The last edits are not saved</h2>
+        <Modal label={t`Not saved`} box="w-md" onClose={() => setAsking('')}>
+          <h2 className="text-lg font-semibold">{t`The last edits are not saved`}</h2>
           <p className="mt-2 text-sm">{asking}</p>
           <p className="mt-2 text-sm text-quiet">
-            They are kept in this window. Return to the shot to continue. Closing the window loses them.
+            {t`They are kept in this window. Return to the shot to continue. Closing the window loses them.`}
           </p>
           <div className="mt-4 flex justify-end gap-2">
             <button type="button" className="btn btn-sm btn-primary" onClick={() => setAsking('')}>
-              Stay
+              {t`Stay`}
             </button>
             <button type="button" className="btn btn-sm" onClick={() => router.push(href)}>
-              Leave
+              {t`Leave`}
             </button>
           </div>
         </Modal>

@@ -1,4 +1,5 @@
 import { type ReactNode, useEffect, useRef } from 'react';
+import { t } from '../words/words';
 
 type Props = {
   label: string;
@@ -23,7 +24,7 @@ export function Modal({ label, box, atTop, onClose, children }: Props) {
     >
       <div className={`modal-box max-w-full rounded-box border border-line ${box}`}>{children}</div>
       <form method="dialog" className="modal-backdrop">
-        <button type="submit">Close</button>
+        <button type="submit">{t`Close`}</button>
       </form>
     </dialog>
   );

@@ -1,6 +1,7 @@
 import { encodeSrgb } from '@/core/colour/srgb';
 import type { Rgb } from '@/core/math/rgb';
 import type { Value, ValueSpec } from '@/core/steps/define';
+import { t } from '../words/words';
 
 /** A number with as many digits as are worth reading. */
 export function formatNumber(v: number): string {
@@ -20,15 +21,15 @@ export function formatValue(spec: ValueSpec, value: Value): string {
     case 'choice':
       return spec.options[value as string];
     case 'toggle':
-      return value ? 'on' : 'off';
+      return value ? t`on` : t`off`;
     case 'text':
       return value as string;
     case 'rows':
-      return `${(value as readonly unknown[]).length} of ${spec.most}`;
+      return t`${(value as readonly unknown[]).length} of ${spec.most}`;
     case 'path':
-      return `${(value as readonly unknown[]).length} points`;
+      return t`${(value as readonly unknown[]).length} points`;
     case 'colours':
-      return `${(value as readonly unknown[]).length} ${(value as readonly unknown[]).length === 1 ? 'colour' : 'colours'}`;
+      return t`${(value as readonly unknown[]).length} colours`;
     case 'colour':
       return (value as readonly number[]).map(formatNumber).join(' ');
   }

@@ -2,6 +2,7 @@ import { TriangleAlert, Waypoints } from 'lucide-react';
 import Link from 'next/link';
 import { type PassKind, passKinds, passUses } from '@/core/formats/pass-kinds';
 import { Options } from '../parts/Options';
+import { t } from '../words/words';
 import { type PassSummary, rangeOf } from './pass-summary';
 
 type Props = {
@@ -25,12 +26,12 @@ export function PassCard({ summary, picture, start, onKind, onLarge }: Props) {
       <button
         type="button"
         className="relative block aspect-video w-full cursor-zoom-in bg-[#161616]"
-        aria-label={`${pass.label}, larger`}
+        aria-label={t`${pass.label}, larger`}
         onClick={onLarge}
       >
         <img src={picture} alt="" className="h-full w-full object-contain" loading="lazy" />
         {bare && (
-          <span className="absolute inset-0 grid place-content-center bg-black/60 text-sm">Empty</span>
+          <span className="absolute inset-0 grid place-content-center bg-black/60 text-sm">{t`Empty`}</span>
         )}
       </button>
       <div className="grid gap-1.5 p-3 text-xs">
@@ -40,7 +41,7 @@ export function PassCard({ summary, picture, start, onKind, onLarge }: Props) {
           </span>
           <select
             className="select select-xs ml-auto w-32 shrink-0"
-            aria-label={`Kind of ${pass.label}`}
+            aria-label={t`Kind of ${pass.label}`}
             value={pass.kind}
             onChange={(e) => onKind(e.target.value as PassKind)}
           >
@@ -49,11 +50,11 @@ export function PassCard({ summary, picture, start, onKind, onLarge }: Props) {
         </div>
         <p className="text-quiet">{passUses[pass.kind]}</p>
         <dl className="grid grid-cols-[auto_1fr] gap-x-3 text-quiet">
-          <dt>Values</dt>
+          <dt>{t`Values`}</dt>
           <dd className="text-right text-base-content">{rangeOf(summary)}</dd>
-          <dt>Empty</dt>
+          <dt>{t`Empty`}</dt>
           <dd className="text-right text-base-content">{percent(content.empty)}</dd>
-          <dt>Type</dt>
+          <dt>{t`Type`}</dt>
           <dd className="text-right text-base-content">
             {[...new Set(pass.types)].join(', ')} × {pass.channels.length}
           </dd>
@@ -63,19 +64,19 @@ export function PassCard({ summary, picture, start, onKind, onLarge }: Props) {
             <TriangleAlert size={13} className="mt-0.5 shrink-0" />
             {summary.names.problem ??
               (summary.names.manifest === 'missing'
-                ? 'The file has no list of names for its ids.'
-                : 'Some ids are not in the list of names.')}
+                ? t`The file has no list of names for its ids.`
+                : t`Some ids are not in the list of names.`)}
           </p>
         )}
         {(content.notFinite > 0 || summary.partial) && (
           <p className="flex gap-1 text-warning">
             <TriangleAlert size={13} className="mt-0.5 shrink-0" />
             {summary.partial ??
-              `${percent(content.notFinite)} of pixels are not finite${pass.kind === 'depth' ? ' (sky)' : ''}.`}
+              t`${percent(content.notFinite)} of pixels are not finite${pass.kind === 'depth' ? t` (sky)` : ''}.`}
           </p>
         )}
         <Link href={start} className="btn btn-xs mt-1">
-          <Waypoints size={13} /> Start a strand from this
+          <Waypoints size={13} /> {t`Start a strand from this`}
         </Link>
       </div>
     </article>

@@ -12,6 +12,7 @@ import type { PassKind } from '@/core/formats/pass-kinds';
 import { IconButton } from '../parts/IconButton';
 import { Mark } from '../parts/Mark';
 import { useKey } from '../parts/use-key';
+import { t } from '../words/words';
 import { PassCard } from './PassCard';
 import { PassLarge } from './PassLarge';
 import type { PassSummary } from './pass-summary';
@@ -39,38 +40,36 @@ function Overview({ shot, back }: { shot: ShotDetail; back: string }) {
   return (
     <main className="grid h-dvh grid-rows-[44px_minmax(0,1fr)]">
       <header className="flex items-center gap-3 border-b border-line bg-base-100 px-3">
-        <Link href="/" className="flex items-center gap-2 font-semibold" title="To the projects">
-          <Mark /> Zafiro
+        <Link href="/" className="flex items-center gap-2 font-semibold" title={t`To the projects`}>
+          <Mark /> {t`Zafiro`}
         </Link>
-        <h1 className="sr-only">
-          Passes of {shot.name}, {shot.project}
-        </h1>
-        <nav className="ml-3 flex min-w-0 items-center gap-2 text-sm text-quiet" aria-label="Location">
+        <h1 className="sr-only">{t`Passes of ${shot.name}, ${shot.project}`}</h1>
+        <nav className="ml-3 flex min-w-0 items-center gap-2 text-sm text-quiet" aria-label={t`Location`}>
           <span className="truncate">{shot.project}</span> <span aria-hidden="true">›</span>
           <span className="truncate">{shot.name}</span> <span aria-hidden="true">›</span>
-          <span className="text-base-content">Passes</span>
+          <span className="text-base-content">{t`Passes`}</span>
         </nav>
         <div className="ml-auto flex items-center gap-1 text-sm">
           <IconButton
             icon={ChevronLeft}
-            label="Previous frame"
+            label={t`Previous frame`}
             keys="←"
             disabled={frame <= shot.first}
             onClick={() => setFrame(frame - 1)}
           />
-          <span className="w-24 text-center">Frame {frame}</span>
+          <span className="w-24 text-center">{t`Frame ${frame}`}</span>
           <IconButton
             icon={ChevronRight}
-            label="Next frame"
+            label={t`Next frame`}
             keys="→"
             disabled={frame >= shot.last}
             onClick={() => setFrame(frame + 1)}
           />
           <Link href={`/import?shot=${shot.id}`} className="btn btn-ghost btn-sm ml-2">
-            <Plus size={15} aria-hidden="true" /> More frames …
+            <Plus size={15} aria-hidden="true" /> {t`More frames …`}
           </Link>
           <Link href={back} className="btn btn-ghost btn-sm">
-            <ArrowLeft size={15} /> Back to the shot
+            <ArrowLeft size={15} /> {t`Back to the shot`}
           </Link>
         </div>
       </header>
@@ -114,26 +113,26 @@ function MediaPasses({ shot, media, frame }: { shot: ShotDetail; media: MediaDet
       query: { stamp: data?.stamp },
     });
   return (
-    <section className="pt-5" aria-label={`Passes of ${media.name}`}>
+    <section className="pt-5" aria-label={t`Passes of ${media.name}`}>
       <h2 className="mb-3 flex items-baseline gap-3 text-base font-semibold">
         {media.name}
         <span className="text-xs font-normal text-quiet">{data && `${data.passes.length} passes`}</span>
         {isFetching && (
           <span className="flex items-center gap-3 text-xs font-normal text-quiet" role="status">
-            reading {media.passes.length} passes of frame {at}
+            {t`reading ${media.passes.length} passes of frame ${at}`}
             <progress className="progress progress-primary w-28" />
             <button
               type="button"
               className="btn btn-ghost btn-xs"
               onClick={() => client.cancelQueries({ queryKey })}
             >
-              Stop
+              {t`Stop`}
             </button>
           </span>
         )}
         {!isFetching && !data && !error && (
           <button type="button" className="btn btn-xs" onClick={() => refetch()}>
-            Read the passes
+            {t`Read the passes`}
           </button>
         )}
       </h2>

@@ -1,5 +1,6 @@
 import type { PassContents } from '@/api/media';
 import { mostIds } from '@/core/scopes/pass-content';
+import { t } from '../words/words';
 
 /** A pass as the server describes it. */
 export type PassSummary = PassContents;
@@ -13,11 +14,11 @@ const short = (v: number) =>
 export function rangeOf({ content, names }: PassSummary): string {
   const { idCount } = content;
   if (idCount !== undefined) {
-    const ids = idCount >= mostIds ? `${mostIds} ids or more` : `${idCount} ids`;
+    const ids = idCount >= mostIds ? t`${mostIds} ids or more` : `${idCount} ids`;
     if (!names) return ids;
-    return names.named === idCount ? `${ids}, all named` : `${ids}, ${names.named} named`;
+    return names.named === idCount ? t`${ids}, all named` : `${ids}, ${names.named} named`;
   }
   const known = content.ranges.filter((r) => r !== null);
-  if (known.length === 0) return 'no finite value';
+  if (known.length === 0) return t`no finite value`;
   return `${short(Math.min(...known.map((r) => r[0])))} to ${short(Math.max(...known.map((r) => r[1])))}`;
 }

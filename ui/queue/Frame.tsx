@@ -4,8 +4,9 @@ import Link from 'next/link';
 import { type ReactNode, useState } from 'react';
 import { Toaster } from 'sonner';
 import { Mark } from '../parts/Mark';
+import { t } from '../words/words';
 
-const pages = { '/queue': 'Exports', '/machines': 'Machines' } as const;
+const pages = { '/queue': t`Exports`, '/machines': t`Machines` } as const;
 
 /** What the pages of exports and of machines stand in. */
 export function Frame({ page, children }: { page: keyof typeof pages; children: ReactNode }) {
@@ -14,12 +15,17 @@ export function Frame({ page, children }: { page: keyof typeof pages; children: 
     <QueryClientProvider client={client}>
       <main className="mx-auto max-w-6xl px-8 pb-16">
         <header className="flex h-16 items-center gap-3">
-          <Link href="/" className="btn btn-ghost btn-sm btn-square" aria-label="All shots" title="All shots">
+          <Link
+            href="/"
+            className="btn btn-ghost btn-sm btn-square"
+            aria-label={t`All shots`}
+            title={t`All shots`}
+          >
             <ArrowLeft size={17} />
           </Link>
           <Mark size={24} />
           <h1 className="text-lg font-semibold tracking-tight">{pages[page]}</h1>
-          <nav className="ml-auto flex gap-1" aria-label="Pages">
+          <nav className="ml-auto flex gap-1" aria-label={t`Pages`}>
             {Object.entries(pages).map(([href, name]) => (
               <Link
                 key={href}

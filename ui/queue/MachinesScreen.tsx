@@ -5,6 +5,7 @@ import { Copy, Cpu, RefreshCw } from 'lucide-react';
 import { toast } from 'sonner';
 import { drainMachine, listMachines, type Machine, removeMachine, renewToken } from '@/api/machines';
 import { request } from '@/api/request';
+import { t } from '../words/words';
 import { Frame } from './Frame';
 
 /** Machines that render: who is there and does what, and how another joins. */
@@ -35,15 +36,15 @@ function Machines() {
         role={error ? 'alert' : undefined}
         className={`mt-16 text-center ${error ? 'text-error' : 'text-quiet'}`}
       >
-        {error ? error.message : 'Machines are being read …'}
+        {error ? error.message : t`Machines are being read …`}
       </p>
     );
   const { address, isForOthers, token } = data.joining;
   const command = `./zafiro node --server ${address} --token ${token}`;
   const copy = () =>
     navigator.clipboard.writeText(command).then(
-      () => toast.success('The command is on the clipboard.'),
-      () => toast.error('The clipboard may not be written here. Mark the command and copy it.'),
+      () => toast.success(t`The command is on the clipboard.`),
+      () => toast.error(t`The clipboard may not be written here. Mark the command and copy it.`),
     );
   return (
     <>
@@ -58,11 +59,11 @@ function Machines() {
         ))}
       </ul>
       <section className="mt-8 max-w-3xl text-[13px]">
-        <h2 className="mb-1 font-semibold">Add a machine</h2>
+        <h2 className="mb-1 font-semibold">{t`Add a machine`}</h2>
         <p className="text-quiet">
           {isForOthers
-            ? 'Run this on any machine that has the same version of Zafiro. Add --map /folder/there=/folder/here where it has the frames in a shared folder of another name; without one it reads them from here.'
-            : 'Only this machine can reach the server now. Start it with --nodes ADDRESS:PORT to let others in; on this machine itself, this command adds a renderer:'}
+            ? t`Run this on any machine that has the same version of Zafiro. Add --map /folder/there=/folder/here where it has the frames in a shared folder of another name; without one it reads them from here.`
+            : t`Only this machine can reach the server now. Start it with --nodes ADDRESS:PORT to let others in; on this machine itself, this command adds a renderer:`}
         </p>
         <div className="mt-2 flex items-center gap-2">
           <code
@@ -73,15 +74,15 @@ function Machines() {
             {command}
           </code>
           <button type="button" className="btn btn-sm" onClick={copy}>
-            <Copy size={14} /> Copy
+            <Copy size={14} /> {t`Copy`}
           </button>
         </div>
         <p className="mt-3 text-quiet">
-          Whoever has the token can read the frames of exports.{' '}
+          {t`Whoever has the token can read the frames of exports.`}{' '}
           <button type="button" className="link" onClick={() => change(request(renewToken, {}))}>
-            <RefreshCw size={12} className="inline" /> Make another token
+            <RefreshCw size={12} className="inline" /> {t`Make another token`}
           </button>{' '}
-          to keep out machines that have this one.
+          {t`to keep out machines that have this one.`}
         </p>
       </section>
     </>
@@ -93,14 +94,14 @@ type Props = { machine: Machine; onChange(work: Promise<unknown>): void };
 function MachineCard({ machine: m, onChange }: Props) {
   const params = { machine: m.id };
   const state = !m.isHere
-    ? 'not heard of'
+    ? t`not heard of`
     : m.draining
       ? m.holds.length > 0
-        ? 'ends what it has'
+        ? t`ends what it has`
         : 'rests'
       : m.holds.length > 0
         ? 'renders'
-        : 'waits for frames';
+        : t`waits for frames`;
   const tone = !m.isHere
     ? 'bg-error'
     : m.draining
@@ -116,26 +117,25 @@ function MachineCard({ machine: m, onChange }: Props) {
       <div className="flex items-center gap-2">
         <Cpu size={16} className="text-quiet" />
         <span className="truncate font-medium">{m.name}</span>
-        {m.isServer && <span className="badge badge-sm">this server</span>}
+        {m.isServer && <span className="badge badge-sm">{t`this server`}</span>}
         <span className="ml-auto flex items-center gap-1.5 text-xs text-quiet">
           <span className={`inline-block size-2 rounded-full ${tone}`} /> {state}
         </span>
       </div>
       <p className="mt-2 text-xs text-quiet">
-        {m.cores} cores, {(m.megabytes / 1024).toFixed(0)} GB
-        {m.places > 0
-          ? `, up to ${m.places === 1 ? 'one frame' : `${m.places} frames`} at a time`
-          : ', renders nothing itself'}
+        {t`${m.cores} cores, ${(m.megabytes / 1024).toFixed(0)} GB${
+          m.places > 0 ? t`, up to ${m.places} frames at a time` : t`, renders nothing itself`
+        }`}
       </p>
       <p className="mt-1 text-xs text-quiet">
         {m.framesDone === 0
-          ? 'No frame done yet'
-          : `${m.framesDone} frames done, ${((m.meanMillis ?? 0) / 1000).toFixed(2)} s each`}
+          ? t`No frame done yet`
+          : t`${m.framesDone} frames done, ${((m.meanMillis ?? 0) / 1000).toFixed(2)} s each`}
       </p>
       <ul className="mt-2 grid gap-0.5 text-xs">
         {m.holds.slice(0, 6).map((h) => (
           <li key={`${h.run}-${h.frame}`} className="truncate">
-            Frame {h.frame} of {h.fileName}
+            {t`Frame ${h.frame} of ${h.fileName}`}
           </li>
         ))}
       </ul>
@@ -150,7 +150,7 @@ function MachineCard({ machine: m, onChange }: Props) {
           className="btn btn-xs"
           onClick={() => onChange(request(drainMachine, { params, body: { draining: !m.draining } }))}
         >
-          {m.draining ? 'Take frames again' : 'Take no more frames'}
+          {m.draining ? t`Take frames again` : t`Take no more frames`}
         </button>
         {!m.isServer && (
           <button
@@ -158,7 +158,7 @@ function MachineCard({ machine: m, onChange }: Props) {
             className="btn btn-xs btn-ghost"
             onClick={() => onChange(request(removeMachine, { params }))}
           >
-            Remove
+            {t`Remove`}
           </button>
         )}
       </div>

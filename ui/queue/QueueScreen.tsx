@@ -18,14 +18,15 @@ import { setUrgency, type Urgency, urgencies } from '@/api/exports';
 import { type QueuedRun, readQueue } from '@/api/queue';
 import { request } from '@/api/request';
 import { useRunEnds } from '../exports/use-run-ends';
+import { t } from '../words/words';
 import { Frame } from './Frame';
 import { isGoing, QueuedRow } from './QueuedRow';
 import { WebhookForm } from './WebhookForm';
 
 const groups: Record<Urgency, { name: string; words: string }> = {
-  first: { name: 'First', words: 'Before all others.' },
-  usual: { name: 'In turn', words: 'Exports here take turns, frame by frame.' },
-  last: { name: 'Last', words: 'When nothing else waits.' },
+  first: { name: t`First`, words: t`Before all others.` },
+  usual: { name: t`In turn`, words: t`Exports here take turns, frame by frame.` },
+  last: { name: t`Last`, words: t`When nothing else waits.` },
 };
 
 /** Exports of all shots: how far they are, what went wrong, and which go first. */
@@ -81,7 +82,7 @@ function Queue() {
         {error.message}
       </p>
     );
-  if (!data) return <p className="mt-16 text-center text-quiet">Exports are being read …</p>;
+  if (!data) return <p className="mt-16 text-center text-quiet">{t`Exports are being read …`}</p>;
   const [open, over] = [runs.filter(isGoing), runs.filter((r) => !isGoing(r))];
   const rows = (list: readonly QueuedRun[]) =>
     list.map((run) => <QueuedRow key={run.id} run={run} onChange={change} onMove={move} />);
@@ -91,14 +92,15 @@ function Queue() {
         <p role="status" className="mb-4 text-warning">
           {error
             ? error.message
-            : 'The disk is full. Free some space: exports wait, and go on by themselves.'}
+            : t`The disk is full. Free some space: exports wait, and go on by themselves.`}
         </p>
       )}
       {open.length === 0 && (
         <p className="py-10 text-center text-quiet">
-          Nothing is being exported. Open a shot and choose <b>Export…</b>, or{' '}
+          {t`Nothing is being exported. Open a shot and choose`} <b>{t`Export…`}</b>
+          {t`, or`}{' '}
           <Link href="/" className="link">
-            choose a shot
+            {t`choose a shot`}
           </Link>
           .
         </p>
@@ -111,7 +113,7 @@ function Queue() {
         ))}
       {over.length > 0 && (
         <section className="mt-8">
-          <h2 className="mb-2 font-semibold">Ended</h2>
+          <h2 className="mb-2 font-semibold">{t`Ended`}</h2>
           <ul className="divide-y divide-line rounded-box border border-line bg-base-100">{rows(over)}</ul>
         </section>
       )}
@@ -135,7 +137,7 @@ function Group({ urgency, children }: { urgency: Urgency; children: ReactNode[] 
         {children.length > 0 ? (
           children
         ) : (
-          <li className="px-3 py-2 text-xs text-quiet">Drag an export here, or choose it in its list.</li>
+          <li className="px-3 py-2 text-xs text-quiet">{t`Drag an export here, or choose it in its list.`}</li>
         )}
       </ul>
     </section>

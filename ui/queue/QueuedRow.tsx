@@ -16,8 +16,9 @@ import { request } from '@/api/request';
 import { frameNote, movieWords, progressWords, timeWords, tones } from '../exports/run-words';
 import { IconButton } from '../parts/IconButton';
 import { Options } from '../parts/Options';
+import { t } from '../words/words';
 
-const urgencyNames: Record<Urgency, string> = { first: 'First', usual: 'In turn', last: 'Last' };
+const urgencyNames: Record<Urgency, string> = { first: t`First`, usual: t`In turn`, last: t`Last` };
 const order = ['done', 'rendering', 'failed', 'waiting', 'expected', 'cancelled'] as const;
 
 /** Something of it is still to come. */
@@ -45,13 +46,13 @@ export function QueuedRow({ run, onChange, onMove }: Props) {
   const again = (counts.failed ?? 0) + (isOpen ? 0 : (counts.cancelled ?? 0));
   const words = progressWords(run, counts);
   const downloadWords = run.movie
-    ? 'Download the movie'
+    ? t`Download the movie`
     : done === 1
-      ? 'Download the frame'
-      : `Download ${done} frames`;
+      ? t`Download the frame`
+      : t`Download ${done} frames`;
   const speed = [
-    ...(run.framesPerMinute ? [`${run.framesPerMinute.toFixed(1)} frames a minute`] : []),
-    ...(run.secondsLeft ? [`about ${timeWords(run.secondsLeft)} left`] : []),
+    ...(run.framesPerMinute ? [t`${run.framesPerMinute.toFixed(1)} frames a minute`] : []),
+    ...(run.secondsLeft ? [t`about ${timeWords(run.secondsLeft)} left`] : []),
   ].join(', ');
   return (
     <li
@@ -65,8 +66,8 @@ export function QueuedRow({ run, onChange, onMove }: Props) {
           <button
             type="button"
             className="cursor-grab text-quiet"
-            aria-label={`Move ${run.fileName}`}
-            title="Drag it before others, or after them"
+            aria-label={t`Move ${run.fileName}`}
+            title={t`Drag it before others, or after them`}
             {...listeners}
             {...attributes}
           >
@@ -104,7 +105,7 @@ export function QueuedRow({ run, onChange, onMove }: Props) {
             <>
               <select
                 className="select select-xs mr-1 w-20"
-                aria-label={`When ${run.fileName} goes`}
+                aria-label={t`When ${run.fileName} goes`}
                 value={run.urgency}
                 onChange={(e) => onMove(run.id, e.target.value as Urgency)}
               >
@@ -112,12 +113,12 @@ export function QueuedRow({ run, onChange, onMove }: Props) {
               </select>
               <IconButton
                 icon={run.paused ? Play : Pause}
-                label={run.paused ? 'Go on' : 'Pause: what is being rendered is rendered to its end'}
+                label={run.paused ? t`Go on` : t`Pause: what is being rendered is rendered to its end`}
                 onClick={() => onChange(request(pauseExport, { params, body: { paused: !run.paused } }))}
               />
               <IconButton
                 icon={X}
-                label="Cancel what is not done"
+                label={t`Cancel what is not done`}
                 onClick={() => onChange(request(cancelExport, { params }))}
               />
             </>
@@ -125,7 +126,7 @@ export function QueuedRow({ run, onChange, onMove }: Props) {
           {again > 0 && (
             <IconButton
               icon={RotateCcw}
-              label={`Try ${again === 1 ? 'the frame' : `${again} frames`} again`}
+              label={t`Try ${again} frames again`}
               onClick={() => onChange(request(retryExport, { params }))}
             />
           )}
@@ -160,7 +161,7 @@ export function QueuedRow({ run, onChange, onMove }: Props) {
                   key={f.frame}
                   className={`break-words ${f.state === 'failed' ? 'text-error' : 'text-quiet'}`}
                 >
-                  {f.note ? frameNote(f) : `Frame ${f.frame}`}{' '}
+                  {f.note ? frameNote(f) : t`Frame ${f.frame}`}{' '}
                   <span className="text-quiet">{triedWords(f)}</span>
                 </li>
               ))}
@@ -173,13 +174,13 @@ export function QueuedRow({ run, onChange, onMove }: Props) {
 }
 
 const triedWords = ({ tries, machine }: ExportFrame) =>
-  `${tries <= 1 ? 'Tried once' : `Begun ${tries} times`}${machine ? `, last on ${machine}` : ''}.`;
+  `${tries <= 1 ? t`Tried once` : t`Begun ${tries} times`}${machine ? t`, last on ${machine}` : ''}.`;
 
 function notableWords(frames: readonly ExportFrame[]): string {
   const failed = frames.filter((f) => f.state === 'failed').length;
   const again = frames.length - failed;
   return [
-    ...(failed > 0 ? [`${failed} ${failed === 1 ? 'frame' : 'frames'} failed`] : []),
-    ...(again > 0 ? [`${again} begun more than once`] : []),
+    ...(failed > 0 ? [t`${failed} frames failed`] : []),
+    ...(again > 0 ? [t`${again} begun more than once`] : []),
   ].join(', ');
 }

@@ -3,6 +3,7 @@ import { type FormEvent, useState } from 'react';
 import { toast } from 'sonner';
 import { readWebhook, setWebhook, tryWebhook } from '@/api/queue';
 import { request } from '@/api/request';
+import { t } from '../words/words';
 
 const key = ['webhook'];
 
@@ -17,7 +18,9 @@ export function WebhookForm() {
     try {
       await request(setWebhook, { body: { url } });
       setTyped(undefined);
-      toast.success(url.trim() ? 'Exports that end are told there from now on.' : 'Nobody is told any more.');
+      toast.success(
+        url.trim() ? t`Exports that end are told there from now on.` : t`Nobody is told any more.`,
+      );
     } catch (error) {
       toast.error((error as Error).message);
     }
@@ -25,35 +28,35 @@ export function WebhookForm() {
   };
   const attempt = () =>
     request(tryWebhook, {}).then(
-      () => toast.success('It was taken.'),
+      () => toast.success(t`It was taken.`),
       (error) => toast.error((error as Error).message),
     );
   return (
     <details className="mt-10 max-w-3xl text-[13px]">
-      <summary className="cursor-pointer text-quiet">Tell another program when exports end</summary>
+      <summary className="cursor-pointer text-quiet">{t`Tell another program when exports end`}</summary>
       <form className="mt-3 grid gap-2" onSubmit={submit}>
         <p className="text-quiet">
-          Zafiro posts a message as JSON to this address when an export ends. Its signature (HMAC-SHA256 of
-          time, dot and text) stands in <code>x-zafiro-signature</code>.
+          {t`Zafiro posts a message as JSON to this address when an export ends. Its signature (HMAC-SHA256 of time, dot and text) stands in`}{' '}
+          <code>{t`x-zafiro-signature`}</code>.
         </p>
         <div className="flex gap-2">
           <input
             className="input input-sm flex-1"
-            aria-label="Address that is told"
-            placeholder="https://"
+            aria-label={t`Address that is told`}
+            placeholder={t`https://`}
             value={url}
             onChange={(e) => setTyped(e.target.value)}
           />
           <button type="submit" className="btn btn-sm" disabled={typed === undefined || typed === data?.url}>
-            Keep
+            {t`Keep`}
           </button>
           <button type="button" className="btn btn-sm btn-ghost" disabled={!data?.url} onClick={attempt}>
-            Try it
+            {t`Try it`}
           </button>
         </div>
         {data?.secret && (
           <p className="text-xs text-quiet">
-            Secret of the signature: <code className="select-all">{data.secret}</code>
+            {t`Secret of the signature:`} <code className="select-all">{data.secret}</code>
           </p>
         )}
       </form>

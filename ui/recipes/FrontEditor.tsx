@@ -16,6 +16,7 @@ import {
 import { formatNumber } from '../parts/format-value';
 import { IconButton } from '../parts/IconButton';
 import { TextField } from '../parts/TextField';
+import { t } from '../words/words';
 
 /** What stands on the front of a recipe that is edited: names, ranges, and what each control drives. */
 export function FrontEditor({ use }: { use: Step }) {
@@ -23,18 +24,18 @@ export function FrontEditor({ use }: { use: Step }) {
   return (
     <section
       className="grid grid-cols-[minmax(0,1fr)] gap-2 border-b border-line px-4 py-2.5"
-      aria-label="Front of the recipe"
+      aria-label={t`Front of the recipe`}
     >
       <h3 className="flex items-baseline text-[13px]">
-        <span className="font-semibold text-secondary">Front</span>
-        <span className="ml-auto text-xs text-quiet">what stands on it?</span>
+        <span className="font-semibold text-secondary">{t`Front`}</span>
+        <span className="ml-auto text-xs text-quiet">{t`what stands on it?`}</span>
       </h3>
       {front.map((f, i) => (
         <Control key={f.id} use={use} front={f} isFirst={i === 0} isLast={i === front.length - 1} />
       ))}
       {front.length === 0 && (
         <p className="text-xs text-quiet">
-          Choose a step inside and press the pin beside a value: it then stands here too.
+          {t`Choose a step inside and press the pin beside a value: it then stands here too.`}
         </p>
       )}
     </section>
@@ -51,52 +52,52 @@ function Control({ use, front, isFirst, isLast }: Props) {
     refusing((doc) => changeFrontWords(doc, use.id, id, part));
   const bound = (at: 0 | 1, text: string) => {
     const to = Number(text.replace(',', '.'));
-    if (value.type !== 'number' || !Number.isFinite(to)) return 'This takes a number.';
+    if (value.type !== 'number' || !Number.isFinite(to)) return t`This takes a number.`;
     return words({ soft: at === 0 ? [to, value.soft[1]] : [value.soft[0], to] });
   };
   return (
     <div
       className="grid grid-cols-[minmax(0,1fr)] gap-1 rounded border border-line p-1.5 text-xs"
       role="group"
-      aria-label={`Control ${name}`}
+      aria-label={t`Control ${name}`}
     >
       <div className="flex items-center gap-0.5">
         <TextField
-          label={`Name of ${name}`}
+          label={t`Name of ${name}`}
           className="input input-xs min-w-0 flex-1"
           value={name}
-          onCommit={(text) => (text.trim() ? words({ name: text.trim() }) : 'A name is missing.')}
+          onCommit={(text) => (text.trim() ? words({ name: text.trim() }) : t`A name is missing.`)}
         />
         <IconButton
           icon={ChevronUp}
-          label={`Move ${name} up`}
+          label={t`Move ${name} up`}
           disabled={isFirst}
           onClick={() => edit((d) => moveFront(d, use.id, id, -1))}
         />
         <IconButton
           icon={ChevronDown}
-          label={`Move ${name} down`}
+          label={t`Move ${name} down`}
           disabled={isLast}
           onClick={() => edit((d) => moveFront(d, use.id, id, 1))}
         />
         <IconButton
           icon={X}
-          label={`Take ${name} off the front`}
+          label={t`Take ${name} off the front`}
           onClick={() => edit((d) => removeFront(d, use.id, id))}
         />
       </div>
       {value.type === 'number' && (
         <div className="flex items-center gap-1 text-quiet">
-          From
+          {t`From`}
           <TextField
-            label={`Lower end of ${name}`}
+            label={t`Lower end of ${name}`}
             className="input input-xs w-13 px-1.5 text-right text-xs"
             value={formatNumber(value.soft[0])}
             onCommit={(t) => bound(0, t)}
           />
-          to
+          {t`to`}
           <TextField
-            label={`Upper end of ${name}`}
+            label={t`Upper end of ${name}`}
             className="input input-xs w-13 px-1.5 text-right text-xs"
             value={formatNumber(value.soft[1])}
             onCommit={(t) => bound(1, t)}
@@ -104,10 +105,10 @@ function Control({ use, front, isFirst, isLast }: Props) {
           <button
             type="button"
             className="btn btn-ghost btn-xs ml-auto px-1 font-normal"
-            title="New uses begin with the value that it has now"
+            title={t`New uses begin with the value that it has now`}
             onClick={() => edit((d) => setFrontDefault(d, use.id, id))}
           >
-            <RotateCcw size={12} /> Default: {formatNumber(value.default)}
+            <RotateCcw size={12} /> {t`Default: ${formatNumber(value.default)}`}
           </button>
         </div>
       )}
@@ -133,7 +134,7 @@ function DriveRow({ use, front, index }: { use: Step; front: Front; index: numbe
       .split(/[\s,;:→]+/)
       .map(Number);
     if (numbers.length < 4 || numbers.length % 2 !== 0 || !numbers.every(Number.isFinite))
-      return 'A curve is written as pairs: 0 0, 50 10, 100 80.';
+      return t`A curve is written as pairs: 0 0, 50 10, 100 80.`;
     const curve = Array.from({ length: numbers.length / 2 }, (_, k): [number, number] => [
       numbers[2 * k],
       numbers[2 * k + 1],
@@ -149,7 +150,7 @@ function DriveRow({ use, front, index }: { use: Step; front: Front; index: numbe
         {front.value.type === 'number' && (
           <select
             className="select select-xs w-20 text-xs"
-            aria-label={`How ${what} is driven`}
+            aria-label={t`How ${what} is driven`}
             value={drive.curve ? 'curve' : 'factor'}
             onChange={(e) =>
               edit((d) =>
@@ -163,32 +164,32 @@ function DriveRow({ use, front, index }: { use: Step; front: Front; index: numbe
               )
             }
           >
-            <option value="factor">Factor</option>
-            <option value="curve">Curve</option>
+            <option value="factor">{t`Factor`}</option>
+            <option value="curve">{t`Curve`}</option>
           </select>
         )}
         {front.value.type === 'number' && !drive.curve && (
           <TextField
-            label={`Factor of ${what}`}
+            label={t`Factor of ${what}`}
             className="input input-xs w-13 px-1.5 text-right text-xs"
             value={formatNumber(drive.factor ?? 1)}
             onCommit={(text) => {
               const factor = Number(text.replace(',', '.'));
-              if (!Number.isFinite(factor) || text.trim() === '') return 'A factor is a number.';
+              if (!Number.isFinite(factor) || text.trim() === '') return t`A factor is a number.`;
               return refusing((d) => setDrive(d, use.id, front.id, index, { factor }));
             }}
           />
         )}
         <IconButton
           icon={X}
-          label={`Do not drive ${what}`}
+          label={t`Do not drive ${what}`}
           onClick={() => edit((d) => removeDrive(d, use.id, front.id, index))}
         />
       </div>
       {drive.curve && (
         <TextField
-          label={`Curve of ${what}`}
-          title="Pairs of the value here and the value that it makes"
+          label={t`Curve of ${what}`}
+          title={t`Pairs of the value here and the value that it makes`}
           className="input input-xs w-full"
           value={drive.curve.map(([x, y]) => `${formatNumber(x)} ${formatNumber(y)}`).join(', ')}
           onCommit={points}
@@ -230,17 +231,17 @@ function AddDrive({ use, front }: { use: Step; front: Front }) {
       <Plus size={12} />
       <select
         className="select select-xs w-full text-xs"
-        aria-label={`Another value that ${front.name} drives`}
+        aria-label={t`Another value that ${front.name} drives`}
         value=""
         onChange={(e) => {
           const [step, key] = e.target.value.split('/');
           refusing((d) => addDrive(d, use.id, front.id, step, key));
         }}
       >
-        <option value="">drives also …</option>
+        <option value="">{t`drives also …`}</option>
         {free.map((f) => (
           <option key={f.id} value={f.id}>
-            {f.name} of {f.step}
+            {t`${f.name} of ${f.step}`}
           </option>
         ))}
       </select>

@@ -1,6 +1,7 @@
 import { Lock } from 'lucide-react';
 import { useShot, useShotStore } from '@/browser/session/store';
 import { findStep, stepName } from '@/core/finish/finish';
+import { t } from '../words/words';
 import { toggleEditing } from './use-tools';
 
 /** Says that what is selected is inside a recipe, and leads to its front or to changing it. */
@@ -15,7 +16,7 @@ export function LockedInside({ use }: { use: string }) {
     <p className="flex items-center gap-1.5 border-b border-line px-4 py-2 text-xs text-quiet">
       <Lock size={12} className="shrink-0" />
       <span className="min-w-0 flex-1 truncate">
-        Inside{' '}
+        {t`Inside`}{' '}
         <button
           type="button"
           className="cursor-pointer text-base-content hover:underline"
@@ -25,7 +26,7 @@ export function LockedInside({ use }: { use: string }) {
         </button>
       </span>
       <button type="button" className="btn btn-xs" onClick={() => toggleEditing(store, use)}>
-        Edit inside
+        {t`Edit inside`}
       </button>
     </p>
   );

@@ -10,6 +10,7 @@ import { chosenSpan, makeRecipe } from '@/core/recipes/make';
 import { isRelevant, type Values } from '@/core/steps/define';
 import { DialogEnd } from '../parts/DialogEnd';
 import { Modal } from '../parts/Modal';
+import { t } from '../words/words';
 
 type Props = { strandId: string; stepId: string; shot: ShotDetail; onClose(): void };
 
@@ -53,7 +54,7 @@ export function MakeRecipe({ strandId, stepId, shot, onClose }: Props) {
   const make = (e: FormEvent) => {
     e.preventDefault();
     const called = name.trim();
-    if (!called) return setProblem('A name is missing.');
+    if (!called) return setProblem(t`A name is missing.`);
     const doc = store.getState().finish;
     const made = makeRecipe(doc, strandId, ends, called, passKindsOf(shot));
     const withFront = front
@@ -64,21 +65,21 @@ export function MakeRecipe({ strandId, stepId, shot, onClose }: Props) {
         made.edit,
       );
     if (!store.getState().edit(withFront)) {
-      setProblem(store.getState().refusal?.problem ?? 'This cannot be made a recipe.');
+      setProblem(store.getState().refusal?.problem ?? t`This cannot be made a recipe.`);
       return;
     }
     store.getState().change({ selected: made.id, refusal: undefined });
     onClose();
   };
   return (
-    <Modal label="Make a recipe" box="w-[34rem]" onClose={onClose}>
+    <Modal label={t`Make a recipe`} box="w-[34rem]" onClose={onClose}>
       <form className="grid gap-3" onSubmit={make}>
-        <h2 className="text-lg font-semibold">Make a recipe</h2>
+        <h2 className="text-lg font-semibold">{t`Make a recipe`}</h2>
         <label className="grid gap-1 text-[13px]">
-          Name
+          {t`Name`}
           <input
             className="input input-sm w-full"
-            placeholder="What it is called"
+            placeholder={t`What it is called`}
             value={name}
             onChange={(e) => {
               setName(e.target.value);
@@ -87,7 +88,7 @@ export function MakeRecipe({ strandId, stepId, shot, onClose }: Props) {
           />
         </label>
         <fieldset className="grid gap-0.5">
-          <legend className="mb-1 text-[13px]">Steps of {strand.name}</legend>
+          <legend className="mb-1 text-[13px]">{t`Steps of ${strand.name}`}</legend>
           {listed.map(({ step, index }) => (
             <label
               key={step.id}
@@ -104,7 +105,7 @@ export function MakeRecipe({ strandId, stepId, shot, onClose }: Props) {
           ))}
         </fieldset>
         <fieldset>
-          <legend className="mb-1 text-[13px]">On its front, beside the amount</legend>
+          <legend className="mb-1 text-[13px]">{t`On its front, beside the amount`}</legend>
           <div className="grid max-h-52 grid-cols-2 gap-x-3 gap-y-0.5 overflow-y-auto">
             {chosen.flatMap((step) => {
               const specs = specOf(step)?.values ?? {};
@@ -127,7 +128,7 @@ export function MakeRecipe({ strandId, stepId, shot, onClose }: Props) {
                         }
                       />
                       <span className="truncate">
-                        {spec.name} <span className="text-quiet">of {stepName(step)}</span>
+                        {spec.name} <span className="text-quiet">{t`of ${stepName(step)}`}</span>
                       </span>
                     </label>
                   );
@@ -136,12 +137,11 @@ export function MakeRecipe({ strandId, stepId, shot, onClose }: Props) {
           </div>
         </fieldset>
         <p className="text-xs text-quiet">
-          The picture stays as it is. What is linked from elsewhere becomes a slot; strands that only these
-          steps need go inside.
+          {t`The picture stays as it is. What is linked from elsewhere becomes a slot; strands that only these steps need go inside.`}
         </p>
         <DialogEnd problem={problem} onCancel={onClose}>
           <button type="submit" className="btn btn-sm btn-primary" disabled={chosen.length === 0}>
-            Make it
+            {t`Make it`}
           </button>
         </DialogEnd>
       </form>

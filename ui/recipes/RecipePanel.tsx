@@ -11,6 +11,7 @@ import { DialogEnd } from '../parts/DialogEnd';
 import { IconButton } from '../parts/IconButton';
 import { Modal } from '../parts/Modal';
 import { TextField } from '../parts/TextField';
+import { t } from '../words/words';
 import { exportRecipe } from './recipe-files';
 
 const said = (date: string) =>
@@ -35,40 +36,40 @@ export function RecipePanel({ recipe, onClose }: { recipe: RecipeSummary; onClos
   return (
     <aside
       className="mb-8 overflow-y-auto rounded-box border border-line bg-base-100 text-[13px]"
-      aria-label={`Recipe ${name}`}
+      aria-label={t`Recipe ${name}`}
     >
       {recipe.picture && (
         <img
           src={addressOf(readRecipePicture, { params: { recipe: id, edition } })}
-          alt={`What ${name} does`}
+          alt={t`What ${name} does`}
           className="w-full"
         />
       )}
       <div className="grid grid-cols-[minmax(0,1fr)] gap-2.5 p-4">
         <div className="flex items-center">
           <TextField
-            label="Name of the recipe"
+            label={t`Name of the recipe`}
             className="min-w-0 flex-1 rounded bg-transparent text-lg font-semibold hover:bg-base-300 focus:bg-base-300"
             value={name}
-            onCommit={(text) => (text.trim() ? change({ name: text.trim() }) : 'A name is missing.')}
+            onCommit={(text) => (text.trim() ? change({ name: text.trim() }) : t`A name is missing.`)}
           />
-          <IconButton icon={Download} label="Export as a file" onClick={() => save(edition)} />
-          <IconButton icon={Trash2} label="Delete the recipe …" onClick={() => setDeleting(true)} />
-          <IconButton icon={X} label="Close" onClick={onClose} />
+          <IconButton icon={Download} label={t`Export as a file`} onClick={() => save(edition)} />
+          <IconButton icon={Trash2} label={t`Delete the recipe …`} onClick={() => setDeleting(true)} />
+          <IconButton icon={X} label={t`Close`} onClick={onClose} />
         </div>
         <TextField
-          label="Description"
-          placeholder="What it does, and when to use it"
+          label={t`Description`}
+          placeholder={t`What it does, and when to use it`}
           className="textarea textarea-sm w-full text-[13px]"
           lines={4}
           value={recipe.description}
           onCommit={(text) => change({ description: text.trim() })}
         />
         <div className="flex items-center gap-2">
-          Tags
+          {t`Tags`}
           <TextField
-            label="Tags"
-            placeholder="light, air"
+            label={t`Tags`}
+            placeholder={t`light, air`}
             className="input input-xs ml-auto w-60"
             value={recipe.tags.join(', ')}
             onCommit={(text) =>
@@ -82,10 +83,10 @@ export function RecipePanel({ recipe, onClose }: { recipe: RecipeSummary; onClos
           />
         </div>
         <div className="flex items-center gap-2">
-          Licence
+          {t`Licence`}
           <TextField
-            label="Licence"
-            placeholder="None given"
+            label={t`Licence`}
+            placeholder={t`None given`}
             className="input input-xs ml-auto w-60"
             value={recipe.licence}
             onCommit={(text) => change({ licence: text.trim() })}
@@ -98,20 +99,20 @@ export function RecipePanel({ recipe, onClose }: { recipe: RecipeSummary; onClos
         )}
         {data && (
           <>
-            <h2 className="mt-1 font-semibold text-secondary">Versions</h2>
-            <ul className="grid gap-1" aria-label="Versions">
+            <h2 className="mt-1 font-semibold text-secondary">{t`Versions`}</h2>
+            <ul className="grid gap-1" aria-label={t`Versions`}>
               {data.versions.map((v) => (
                 <li key={v.edition} className="flex items-baseline gap-2">
                   <span className="w-6 text-right">{v.edition}</span>
                   <span className="min-w-0 flex-1 truncate text-quiet" title={v.note}>
-                    {v.note || 'No note'}
+                    {v.note || t`No note`}
                   </span>
                   <span className="text-xs text-quiet">{said(v.savedAt)}</span>
                   <button
                     type="button"
                     className="cursor-pointer text-quiet hover:text-primary"
-                    aria-label={`Export version ${v.edition}`}
-                    title={`Export version ${v.edition}`}
+                    aria-label={t`Export version ${v.edition}`}
+                    title={t`Export version ${v.edition}`}
                     onClick={() => save(v.edition)}
                   >
                     <Download size={12} />
@@ -119,11 +120,11 @@ export function RecipePanel({ recipe, onClose }: { recipe: RecipeSummary; onClos
                 </li>
               ))}
             </ul>
-            <h2 className="mt-1 font-semibold text-secondary">Used in</h2>
+            <h2 className="mt-1 font-semibold text-secondary">{t`Used in`}</h2>
             {data.usedIn.length === 0 ? (
-              <p className="text-quiet">No finish yet. In a shot, press Ins and type its name.</p>
+              <p className="text-quiet">{t`No finish yet. In a shot, press Ins and type its name.`}</p>
             ) : (
-              <ul className="grid gap-1" aria-label="Used in">
+              <ul className="grid gap-1" aria-label={t`Used in`}>
                 {data.usedIn.map((u) => (
                   <li key={u.finish} className="flex items-baseline gap-2">
                     <Link
@@ -135,8 +136,8 @@ export function RecipePanel({ recipe, onClose }: { recipe: RecipeSummary; onClos
                     <span
                       className={`text-xs ${u.editions[0] === edition ? 'text-quiet' : 'text-secondary'}`}
                     >
-                      version {u.editions.join(', ')}
-                      {u.linked === 0 && ', not linked'}
+                      {t`version ${u.editions.join(', ')}`}
+                      {u.linked === 0 && t`, not linked`}
                     </span>
                   </li>
                 ))}
@@ -179,15 +180,14 @@ function DeleteRecipe({
     }
   };
   return (
-    <Modal label={`Delete ${recipe.name}`} box="w-md" onClose={onClose}>
-      <h2 className="text-lg font-semibold">Delete the recipe {recipe.name}?</h2>
+    <Modal label={t`Delete ${recipe.name}`} box="w-md" onClose={onClose}>
+      <h2 className="text-lg font-semibold">{t`Delete the recipe ${recipe.name}?`}</h2>
       <p className="mt-2 text-sm">
-        All of its {recipe.edition === 1 ? '' : `${recipe.edition} `}versions go from the library. Finishes
-        that use it have all of it inside, and stay as they are. Export it first to keep a file.
+        {t`All of its ${recipe.edition} versions go from the library. Finishes that use it have all of it inside, and stay as they are. Export it first to keep a file.`}
       </p>
-      <DialogEnd problem={problem} cancel="Keep it" onCancel={onClose}>
+      <DialogEnd problem={problem} cancel={t`Keep it`} onCancel={onClose}>
         <button type="button" className="btn btn-sm btn-error" onClick={remove}>
-          Delete
+          {t`Delete`}
         </button>
       </DialogEnd>
     </Modal>

@@ -9,6 +9,7 @@ import { addressOf } from '@/api/contract';
 import { type RecipeSummary, readRecipePicture } from '@/api/recipes';
 import { useRecipes, useRefreshedRecipes } from '@/browser/recipes';
 import { Mark } from '../parts/Mark';
+import { t } from '../words/words';
 import { RecipePanel } from './RecipePanel';
 import { importFiles, recipeFileEnding } from './recipe-files';
 import { StepPresetList } from './StepPresetList';
@@ -71,32 +72,37 @@ function Library() {
       onDrop={drop}
     >
       <header className="flex items-center gap-3">
-        <Link href="/" className="btn btn-ghost btn-sm btn-square" aria-label="All shots" title="All shots">
+        <Link
+          href="/"
+          className="btn btn-ghost btn-sm btn-square"
+          aria-label={t`All shots`}
+          title={t`All shots`}
+        >
           <ArrowLeft size={17} />
         </Link>
         <Mark size={24} />
-        <h1 className="text-lg font-semibold tracking-tight">Recipes</h1>
+        <h1 className="text-lg font-semibold tracking-tight">{t`Recipes`}</h1>
         <input
           ref={input}
           type="file"
           accept=".json"
           multiple
           hidden
-          aria-label="Recipe files"
+          aria-label={t`Recipe files`}
           onChange={(e) => {
             void take([...(e.target.files ?? [])]);
             e.target.value = '';
           }}
         />
         <button type="button" className="btn btn-sm ml-auto" onClick={() => input.current?.click()}>
-          <Upload size={15} /> Import a recipe
+          <Upload size={15} /> {t`Import a recipe`}
         </button>
       </header>
       <div className="flex flex-wrap items-center gap-2 pb-4">
         <input
           className="input input-sm w-72"
-          placeholder="Name, tag, or what it does"
-          aria-label="Search recipes"
+          placeholder={t`Name, tag, or what it does`}
+          aria-label={t`Search recipes`}
           value={words}
           onChange={(e) => setWords(e.target.value)}
         />
@@ -116,26 +122,25 @@ function Library() {
         <div className="overflow-y-auto pb-8">
           {problem && (
             <p role="alert" className="text-sm text-error">
-              The recipes could not be read. {problem}
+              {t`The recipes could not be read. ${problem}`}
             </p>
           )}
           {isLoading && (
             <p role="status" className="text-sm text-quiet">
-              Opening the library…
+              {t`Opening the library…`}
             </p>
           )}
           {!isLoading && !problem && recipes.length === 0 && (
             <section className="mt-20 grid justify-items-center gap-3 text-center">
               <BookOpen size={40} className="text-quiet" />
-              <h2 className="text-xl font-semibold">No recipes yet</h2>
+              <h2 className="text-xl font-semibold">{t`No recipes yet`}</h2>
               <p className="max-w-md text-quiet">
-                In a shot, choose a step and make a recipe of it and its neighbours; then save it to the
-                library. Or drop a file that ends in {recipeFileEnding} here.
+                {t`In a shot, choose a step and make a recipe of it and its neighbours; then save it to the library. Or drop a file that ends in ${recipeFileEnding} here.`}
               </p>
             </section>
           )}
-          {recipes.length > 0 && found.length === 0 && <p className="text-sm text-quiet">No match.</p>}
-          <ul className="grid grid-cols-[repeat(auto-fill,minmax(15rem,1fr))] gap-4" aria-label="Recipes">
+          {recipes.length > 0 && found.length === 0 && <p className="text-sm text-quiet">{t`No match.`}</p>}
+          <ul className="grid grid-cols-[repeat(auto-fill,minmax(15rem,1fr))] gap-4" aria-label={t`Recipes`}>
             {found.map((r) => (
               <li key={r.id}>
                 <RecipeCard
@@ -177,18 +182,18 @@ function RecipeCard({
         {picture ? (
           <img
             src={addressOf(readRecipePicture, { params: { recipe: id, edition } })}
-            alt={`What ${name} does`}
+            alt={t`What ${name} does`}
             className="h-full w-full object-cover"
           />
         ) : (
-          'No picture'
+          t`No picture`
         )}
       </span>
       <span className="grid gap-1 px-3 py-2.5">
         <span className="flex items-baseline gap-2">
           <span className="font-medium">{name}</span>
           <span className="ml-auto text-xs whitespace-nowrap text-quiet">
-            version {edition}
+            {t`version ${edition}`}
             {uses > 0 && ` · used ${uses} ×`}
           </span>
         </span>

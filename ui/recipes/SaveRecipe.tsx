@@ -6,6 +6,7 @@ import { useShot, useShotStore } from '@/browser/session/store';
 import { findStep, stepName } from '@/core/finish/finish';
 import { DialogEnd } from '../parts/DialogEnd';
 import { Modal } from '../parts/Modal';
+import { t } from '../words/words';
 import { saveUse } from './use-tools';
 import { typedWords, WordsFields, wordsTyped } from './WordsFields';
 
@@ -27,7 +28,7 @@ export function SaveRecipe({ useId, shot, asNew, onClose }: Props) {
   const words = typed ?? typedWords(stepName(use), known);
   const save = async (e: FormEvent) => {
     e.preventDefault();
-    if (!words.name.trim()) return setProblem('A name is missing.');
+    if (!words.name.trim()) return setProblem(t`A name is missing.`);
     setBusy(true);
     const why = await saveUse(store, engine, shot, useId, { ...wordsTyped(words), note, asNew: !known });
     setBusy(false);
@@ -36,23 +37,23 @@ export function SaveRecipe({ useId, shot, asNew, onClose }: Props) {
     onClose();
   };
   return (
-    <Modal label={known ? 'Update the recipe' : 'Save to the library'} box="w-[30rem]" onClose={onClose}>
+    <Modal label={known ? t`Update the recipe` : t`Save to the library`} box="w-[30rem]" onClose={onClose}>
       <form className="grid gap-3" onSubmit={save}>
         <h2 className="text-lg font-semibold">
-          {known ? `Version ${(use.recipe?.version ?? 0) + 1} of ${known.name}` : 'Save to the library'}
+          {known ? t`Version ${(use.recipe?.version ?? 0) + 1} of ${known.name}` : t`Save to the library`}
         </h2>
         <WordsFields words={words} onChange={setTyped} />
         <label className="grid gap-1 text-[13px]">
-          {known ? 'What is new' : 'Note'}
+          {known ? t`What is new` : t`Note`}
           <input className="input input-sm w-full" value={note} onChange={(e) => setNote(e.target.value)} />
         </label>
         <p className="text-xs text-quiet">
-          Its picture is made of the frame that is shown now.
-          {known && known.uses > 1 && ` ${known.uses} finishes use it: they are offered the new version.`}
+          {t`Its picture is made of the frame that is shown now.`}
+          {known && known.uses > 1 && t` ${known.uses} finishes use it: they are offered the new version.`}
         </p>
         <DialogEnd problem={problem} onCancel={onClose}>
           <button type="submit" className="btn btn-sm btn-primary" disabled={busy}>
-            {busy ? 'Saving…' : 'Save'}
+            {busy ? t`Saving…` : t`Save`}
           </button>
         </DialogEnd>
       </form>

@@ -2,6 +2,7 @@ import { Bookmark, Trash2 } from 'lucide-react';
 import { toast } from 'sonner';
 import { useStepPresets } from '@/browser/step-presets';
 import { stepSpec } from '@/core/steps/registry';
+import { t } from '../words/words';
 
 /** Presets of steps in the library; none are shown where there are none. */
 export function StepPresetList({ words }: { words: string }) {
@@ -12,8 +13,8 @@ export function StepPresetList({ words }: { words: string }) {
   );
   if (found.length === 0) return null;
   return (
-    <section className="mt-8" aria-label="Presets of steps">
-      <h2 className="mb-2 text-base font-semibold">Presets of steps</h2>
+    <section className="mt-8" aria-label={t`Presets of steps`}>
+      <h2 className="mb-2 text-base font-semibold">{t`Presets of steps`}</h2>
       <ul className="grid grid-cols-[repeat(auto-fill,minmax(15rem,1fr))] gap-2 text-[13px]">
         {found.map((preset) => (
           <li
@@ -22,13 +23,13 @@ export function StepPresetList({ words }: { words: string }) {
           >
             <Bookmark size={13} className="shrink-0 text-quiet" aria-hidden="true" />
             <span className="min-w-0 flex-1 truncate">
-              {preset.name} <span className="text-quiet">of {nameOf(preset.step)}</span>
+              {preset.name} <span className="text-quiet">{t`of ${nameOf(preset.step)}`}</span>
             </span>
             <button
               type="button"
               className="cursor-pointer text-quiet hover:text-error"
-              aria-label={`Delete the preset ${preset.name} of ${nameOf(preset.step)}`}
-              title="Delete"
+              aria-label={t`Delete the preset ${preset.name} of ${nameOf(preset.step)}`}
+              title={t`Delete`}
               onClick={() => remove(preset).catch((error) => toast.error((error as Error).message))}
             >
               <Trash2 size={13} />

@@ -8,6 +8,7 @@ import { differences } from '@/core/recipes/differences';
 import { freeRecipe } from '@/core/recipes/free';
 import type { Recipe } from '@/core/recipes/recipe';
 import { frontChanges, setLinked, updateUse } from '@/core/recipes/use';
+import { t } from '../words/words';
 import { SaveRecipe } from './SaveRecipe';
 import { toggleEditing, toggleFold } from './use-tools';
 
@@ -26,9 +27,9 @@ export function UseFields({ use, shot }: { use: Step; shot: ShotDetail }) {
   const isNewer = newest !== undefined && use.recipe !== undefined && newest.edition > use.recipe.version;
   const button = 'btn btn-xs btn-soft font-normal';
   return (
-    <section className="grid gap-2 border-b border-line px-4 py-2.5 text-[13px]" aria-label="Recipe">
+    <section className="grid gap-2 border-b border-line px-4 py-2.5 text-[13px]" aria-label={t`Recipe`}>
       <p className="text-xs text-quiet">
-        {newest?.description || 'Its steps as one, with one amount for all of them.'}
+        {newest?.description || t`Its steps as one, with one amount for all of them.`}
       </p>
       <div className="flex flex-wrap gap-1.5">
         <button
@@ -38,7 +39,7 @@ export function UseFields({ use, shot }: { use: Step; shot: ShotDetail }) {
           onClick={() => toggleFold(store, use.id)}
         >
           {unfolded ? <FoldVertical size={13} /> : <UnfoldVertical size={13} />}{' '}
-          {unfolded ? 'Fold' : 'Unfold'}
+          {unfolded ? t`Fold` : t`Unfold`}
         </button>
         <button
           type="button"
@@ -46,26 +47,26 @@ export function UseFields({ use, shot }: { use: Step; shot: ShotDetail }) {
           aria-pressed={editing}
           onClick={() => toggleEditing(store, use.id)}
         >
-          <PencilLine size={13} /> {editing ? 'Done' : 'Edit inside'}
+          <PencilLine size={13} /> {editing ? t`Done` : t`Edit inside`}
         </button>
         <button type="button" className={button} onClick={() => setSaving(newest ? 'version' : 'new')}>
-          <Save size={13} /> {newest ? 'Update the recipe …' : 'Save to the library …'}
+          <Save size={13} /> {newest ? t`Update the recipe …` : t`Save to the library …`}
         </button>
         <button
           type="button"
           className={button}
-          title="Leaves its steps on the strand as steps like any others"
+          title={t`Leaves its steps on the strand as steps like any others`}
           onClick={() => {
             if (edit((doc) => freeRecipe(doc, use.id))) store.getState().change({ editing: undefined });
           }}
         >
-          <Unlink2 size={13} /> Free it
+          <Unlink2 size={13} /> {t`Free it`}
         </button>
       </div>
       {use.recipe && newest && (
         <label className="flex items-center gap-2 text-xs text-quiet">
-          Version {use.recipe.version} of {newest.name}
-          <span className="ml-auto">Follow newer versions</span>
+          {t`Version ${use.recipe.version} of ${newest.name}`}
+          <span className="ml-auto">{t`Follow newer versions`}</span>
           <input
             type="checkbox"
             className="toggle toggle-xs"
@@ -76,7 +77,7 @@ export function UseFields({ use, shot }: { use: Step; shot: ShotDetail }) {
       )}
       {use.recipe && recipes.length > 0 && !newest && (
         <p className="text-xs text-quiet">
-          Its recipe is not in this library. All of it is inside this finish.
+          {t`Its recipe is not in this library. All of it is inside this finish.`}
         </p>
       )}
       {isNewer && use.recipe?.linked && <NewVersion use={use} edition={newest.edition} />}
@@ -87,7 +88,7 @@ export function UseFields({ use, shot }: { use: Step; shot: ShotDetail }) {
           className="btn btn-ghost btn-xs w-fit text-quiet"
           onClick={() => setSaving('new')}
         >
-          Save as a recipe of its own …
+          {t`Save as a recipe of its own …`}
         </button>
       )}
       {saving && (
@@ -108,15 +109,15 @@ function NewVersion({ use, edition }: { use: Step; edition: number }) {
   const { recipe, problem } = useRecipe(use.recipe?.id, edition);
   const previewing = useShot((s) => s.preview?.label.startsWith('take version') ?? false);
   if (!recipe)
-    return <p className="text-xs text-secondary">{problem ?? `Version ${edition} is on its way.`}</p>;
+    return <p className="text-xs text-secondary">{problem ?? t`Version ${edition} is on its way.`}</p>;
   const { gone, fresh } = frontChanges(use.front, recipe.front);
   const show = (on: boolean) => preview(store, use, on ? recipe : undefined);
   return (
     <div role="status" className="grid gap-1.5 rounded border border-secondary/60 px-2 py-1.5 text-xs">
       <span>
-        Version {edition} of {recipe.name} is there.
-        {fresh.length > 0 && ` New on the front: ${listed(fresh)}.`}
-        {gone.length > 0 && ` Not on it any more: ${listed(gone)}.`}
+        {t`Version ${edition} of ${recipe.name} is there.`}
+        {fresh.length > 0 && t` New on the front: ${listed(fresh)}.`}
+        {gone.length > 0 && t` Not on it any more: ${listed(gone)}.`}
       </span>
       <span className="flex gap-1.5">
         <button
@@ -125,7 +126,7 @@ function NewVersion({ use, edition }: { use: Step; edition: number }) {
           aria-pressed={previewing}
           onClick={() => show(!previewing)}
         >
-          {previewing ? 'As it is' : 'Before and after'}
+          {previewing ? t`As it is` : t`Before and after`}
         </button>
         <button
           type="button"
@@ -135,7 +136,7 @@ function NewVersion({ use, edition }: { use: Step; edition: number }) {
             store.getState().edit(updateUse(use.id, recipe));
           }}
         >
-          Take it
+          {t`Take it`}
         </button>
       </span>
     </div>
@@ -167,9 +168,9 @@ function Differences({ use, origin }: { use: Step; origin: NonNullable<Step['rec
     <details className="text-xs">
       <summary className="flex cursor-pointer list-none items-center gap-1 text-secondary">
         <ChevronRight size={12} className="[[open]>summary>&]:rotate-90" />
-        {found.length === 1 ? '1 difference' : `${found.length} differences`} from version {origin.version}
+        {t`${found.length} differences from version ${origin.version}`}
       </summary>
-      <ul className="mt-1 grid gap-0.5 pl-4" aria-label="Differences">
+      <ul className="mt-1 grid gap-0.5 pl-4" aria-label={t`Differences`}>
         {found.map(({ at, words }, i) => (
           // biome-ignore lint/suspicious/noArrayIndexKey: the same words may come twice
           <li key={i}>
@@ -192,7 +193,7 @@ function Differences({ use, origin }: { use: Step; origin: NonNullable<Step['rec
         className="btn btn-ghost btn-xs mt-1"
         onClick={() => edit(updateUse(use.id, recipe))}
       >
-        Back to the recipe
+        {t`Back to the recipe`}
       </button>
     </details>
   );

@@ -1,4 +1,5 @@
 import type { RecipeWords } from '@/core/recipes/recipe';
+import { t } from '../words/words';
 
 type TypedWords = Omit<RecipeWords, 'tags'> & { tags: string };
 
@@ -33,18 +34,18 @@ export function WordsFields({ words, onChange }: { words: TypedWords; onChange(w
   );
   return (
     <>
-      {field('name', 'Name', 'What it is called')}
+      {field('name', t`Name`, t`What it is called`)}
       <label className="grid gap-1 text-[13px]">
-        Description
+        {t`Description`}
         <textarea
           className="textarea textarea-sm w-full"
           rows={2}
-          placeholder="What it does, and when to use it"
+          placeholder={t`What it does, and when to use it`}
           value={words.description}
           onChange={(e) => onChange({ ...words, description: e.target.value })}
         />
       </label>
-      {field('tags', 'Tags', 'light, air, drawings')}
+      {field('tags', t`Tags`, t`light, air, drawings`)}
     </>
   );
 }

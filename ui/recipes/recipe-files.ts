@@ -2,6 +2,7 @@ import { importRecipe } from '@/api/recipes';
 import { request } from '@/api/request';
 import { fetchRecipe } from '@/browser/recipes';
 import { saveFile } from '../parts/save-file';
+import { t } from '../words/words';
 
 /** Recipes as files. */
 
@@ -33,15 +34,15 @@ export async function importFiles(files: readonly File[]): Promise<Imported[]> {
       try {
         recipe = JSON.parse(text);
       } catch {
-        throw new Error('It is no JSON. Export the recipe again.');
+        throw new Error(t`It is no JSON. Export the recipe again.`);
       }
       const { name, edition, became, id } = await request(importRecipe, { body: { recipe } });
       const words =
         became === 'recipe'
-          ? `${name} is in the library.`
+          ? t`${name} is in the library.`
           : became === 'version'
-            ? `${name} was here already: this is its version ${edition}.`
-            : `${name} is here already, as version ${edition}.`;
+            ? t`${name} was here already: this is its version ${edition}.`
+            : t`${name} is here already, as version ${edition}.`;
       out.push({ name: file.name, words, failed: false, id, edition, recipe: name });
     } catch (error) {
       out.push({ name: file.name, words: `${file.name}: ${(error as Error).message}`, failed: true });

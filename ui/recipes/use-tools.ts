@@ -10,6 +10,7 @@ import { contentsOf, usesAround } from '@/core/finish/uses';
 import { closeUse } from '@/core/recipes/close';
 import { type RecipeWords, recipeOf } from '@/core/recipes/recipe';
 import { addRecipe, setOrigin } from '@/core/recipes/use';
+import { t } from '../words/words';
 
 /** Letters of a name that an id can have. */
 const slug = (name: string): string =>
@@ -71,8 +72,8 @@ export async function addRecipeHere(
     if (!done) return;
     change({ selected: use });
     for (const { slot, pass } of missing)
-      toast.warning(`${name} needs ${pass} for ${slot}, which this shot lacks.`, {
-        description: 'Link another pass or strand on its sheet, or leave it empty.',
+      toast.warning(t`${name} needs ${pass} for ${slot}, which this shot lacks.`, {
+        description: t`Link another pass or strand on its sheet, or leave it empty.`,
         duration: 12_000,
       });
   } catch (error) {
@@ -99,7 +100,7 @@ export async function saveUse(
 ): Promise<string | undefined> {
   const { edit: apply, frame } = store.getState();
   // What was linked inside from elsewhere becomes a slot first.
-  const closed = edit('close the recipe', (draft) => closeUse(draft, useId, passKindsOf(shot)));
+  const closed = edit(t`close the recipe`, (draft) => closeUse(draft, useId, passKindsOf(shot)));
   if (!apply({ ...closed, opens: true })) return store.getState().refusal?.problem;
   const { finish } = store.getState();
   const origin = contentsOf(finish, useId).use.recipe;
@@ -118,7 +119,7 @@ export async function saveUse(
     });
     apply(setOrigin(useId, { id: saved.id, version: saved.edition, linked: true }, words.name));
     store.getState().change({ editing: undefined });
-    toast.success(`${words.name} is in the library as version ${saved.edition}.`);
+    toast.success(t`${words.name} is in the library as version ${saved.edition}.`);
     return undefined;
   } catch (error) {
     return (error as Error).message;

@@ -7,6 +7,7 @@ import type { ShotDetail } from '@/api/shots';
 import { usePlay, usePlayer } from '@/browser/play/use-player';
 import { useShot } from '@/browser/session/store';
 import { PixelCanvas } from '../parts/PixelCanvas';
+import { t } from '../words/words';
 import type { FrameStates } from './frame-states';
 
 type Props = { shot: ShotDetail; states: FrameStates; keyed: readonly number[] };
@@ -77,7 +78,7 @@ function Cell({ frame, current, keyed, states }: CellProps) {
   usePlay((s) => s.changes);
   const { known, drawing, held, words } = states.stateOf(frame);
   const finished = player.smallOf(frame);
-  const label = `Frame ${frame}`;
+  const label = t`Frame ${frame}`;
   return (
     <button
       type="button"
@@ -86,7 +87,7 @@ function Cell({ frame, current, keyed, states }: CellProps) {
       title={
         known?.problem ??
         known?.differs ??
-        (held && drawing ? `${label} holds the drawing of ${drawing.frame}` : label)
+        (held && drawing ? t`${label} holds the drawing of ${drawing.frame}` : label)
       }
       className={`relative block h-full w-full cursor-pointer overflow-hidden rounded-sm border ${
         current ? 'border-primary ring-1 ring-primary' : 'border-transparent'
@@ -125,7 +126,7 @@ function Cell({ frame, current, keyed, states }: CellProps) {
           className="absolute top-0.5 left-1/2 -translate-x-1/2 text-secondary"
           fill="currentColor"
           stroke="#151515"
-          aria-label="key"
+          aria-label={t`key`}
         />
       )}
       <span className="absolute bottom-0 left-0 bg-black/60 px-1 text-[10px]">{frame}</span>

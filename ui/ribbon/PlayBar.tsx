@@ -7,6 +7,7 @@ import { useShot } from '@/browser/session/store';
 import { Dropdown } from '../parts/Dropdown';
 import { IconButton } from '../parts/IconButton';
 import { Options } from '../parts/Options';
+import { t } from '../words/words';
 
 /** Starts and stops play. */
 export function PlayBar() {
@@ -18,11 +19,11 @@ export function PlayBar() {
   const backwards = status !== 'still' && direction === -1;
   const forwards = status !== 'still' && direction === 1;
   return (
-    <div className="flex items-center" role="group" aria-label="Play">
+    <div className="flex items-center" role="group" aria-label={t`Play`}>
       <span className="flex -scale-x-100">
         <IconButton
           icon={backwards ? Square : Play}
-          label={backwards ? 'Stop' : 'Play backwards'}
+          label={backwards ? t`Stop` : t`Play backwards`}
           keys="Shift Space"
           pressed={backwards}
           onClick={() => player.play(-1)}
@@ -30,7 +31,7 @@ export function PlayBar() {
       </span>
       <IconButton
         icon={forwards ? Square : Play}
-        label={forwards ? 'Stop' : 'Play'}
+        label={forwards ? t`Stop` : t`Play`}
         keys="Space"
         pressed={forwards}
         onClick={() => player.play(1)}
@@ -38,7 +39,7 @@ export function PlayBar() {
       <PlayMenu />
       <IconButton
         icon={ChartSpline}
-        label="Time: lanes, curves, keys and guides"
+        label={t`Time: lanes, curves, keys and guides`}
         keys="T"
         pressed={drawer !== undefined}
         onClick={() => change({ drawer: drawer ? undefined : 'lanes' })}
@@ -59,14 +60,18 @@ function PlayMenu() {
     <Dropdown
       className="dropdown-top dropdown-start"
       summary={
-        <summary className="btn btn-ghost btn-sm btn-square" aria-label="How it plays" title="How it plays">
+        <summary
+          className="btn btn-ghost btn-sm btn-square"
+          aria-label={t`How it plays`}
+          title={t`How it plays`}
+        >
           <Settings2 size={16} />
         </summary>
       }
     >
       <div className="dropdown-content z-30 mb-1 grid w-64 gap-2 rounded-box border border-line bg-base-100 p-3 text-sm shadow-xl">
         <label className={row}>
-          Repeat
+          {t`Repeat`}
           <select
             className="select select-xs w-32"
             value={settings.loop}
@@ -76,7 +81,7 @@ function PlayMenu() {
           </select>
         </label>
         <label className={row}>
-          Speed
+          {t`Speed`}
           <select
             className="select select-xs w-32"
             value={settings.speed}
@@ -85,8 +90,8 @@ function PlayMenu() {
             <Options of={speeds} />
           </select>
         </label>
-        <label className={row} title="Otherwise it shows those that are ready when their time comes.">
-          Wait until all frames are ready
+        <label className={row} title={t`Otherwise it shows those that are ready when their time comes.`}>
+          {t`Wait until all frames are ready`}
           <input
             type="checkbox"
             className="toggle toggle-xs"
@@ -98,18 +103,18 @@ function PlayMenu() {
           <button
             type="button"
             className="btn btn-xs"
-            title="I"
+            title={t`I`}
             onClick={() => set(withIn(settings, frame()))}
           >
-            From this frame
+            {t`From this frame`}
           </button>
           <button
             type="button"
             className="btn btn-xs"
-            title="O"
+            title={t`O`}
             onClick={() => set(withOut(settings, frame()))}
           >
-            To this frame
+            {t`To this frame`}
           </button>
           <button
             type="button"
@@ -117,15 +122,15 @@ function PlayMenu() {
             disabled={settings.in === undefined && settings.out === undefined}
             onClick={() => set({ in: undefined, out: undefined })}
           >
-            Whole shot
+            {t`Whole shot`}
           </button>
           <button
             type="button"
             className="btn btn-xs"
-            title="B"
+            title={t`B`}
             onClick={() => set(withMark(settings, frame()))}
           >
-            {settings.marks.includes(frame()) ? 'Take the mark away' : 'Mark this frame'}
+            {settings.marks.includes(frame()) ? t`Take the mark away` : t`Mark this frame`}
           </button>
         </div>
       </div>
@@ -146,9 +151,9 @@ export function PlayWords({ shot, otherwise }: { shot: ShotDetail; otherwise: Re
   return (
     <span className="text-xs text-quiet" data-testid="playing" data-late={late} data-fps={fps}>
       {status === 'waiting'
-        ? `getting ready, ${ready} of ${possible}`
-        : `playing ${Math.min(fps, rate).toFixed(fps < 10 ? 1 : 0)} of ${rate} fps, ${ready} of ${possible} ready`}
-      {late > 0 && <span className="text-secondary">, {late} late</span>}
+        ? t`getting ready, ${ready} of ${possible}`
+        : t`playing ${Math.min(fps, rate).toFixed(fps < 10 ? 1 : 0)} of ${rate} fps, ${ready} of ${possible} ready`}
+      {late > 0 && <span className="text-secondary">{t`, ${late} late`}</span>}
     </span>
   );
 }

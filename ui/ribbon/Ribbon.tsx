@@ -4,15 +4,16 @@ import { usePlay } from '@/browser/play/use-player';
 import { useShot } from '@/browser/session/store';
 import { useWorkspace } from '@/browser/workspace/workspace';
 import { keyedFramesOf } from '@/core/finish/keys';
+import { t } from '../words/words';
 import { Cells } from './Cells';
 import { frameStates } from './frame-states';
 import { PlayBar, PlayWords } from './PlayBar';
 import { Track } from './Track';
 
 const gapWords = {
-  missing: 'frames here',
-  hold: 'drawn, others held',
-  empty: 'drawn, others empty',
+  missing: t`frames here`,
+  hold: t`drawn, others held`,
+  empty: t`drawn, others empty`,
 } as const;
 
 /** The frames of the shot: which are here, which are ready, which one is looked at, and how they play. */
@@ -30,7 +31,7 @@ export function Ribbon({ shot }: { shot: ShotDetail }) {
   return (
     <section
       className={`flex items-stretch gap-4 px-4 ${folded ? 'h-9 py-1' : 'h-[96px] py-2'}`}
-      aria-label="Frames"
+      aria-label={t`Frames`}
     >
       <div className={`grid shrink-0 content-center ${folded ? 'max-h-7 overflow-hidden' : 'w-52'}`}>
         <div className="flex items-center gap-3">
@@ -42,9 +43,7 @@ export function Ribbon({ shot }: { shot: ShotDetail }) {
         <PlayWords
           shot={shot}
           otherwise={
-            <span className="text-xs text-quiet">
-              {shot.first}–{shot.last} · {shot.rate} fps
-            </span>
+            <span className="text-xs text-quiet">{t`${shot.first}–${shot.last} · ${shot.rate} fps`}</span>
           }
         />
         <span
@@ -53,11 +52,11 @@ export function Ribbon({ shot }: { shot: ShotDetail }) {
         >
           {media?.still
             ? ready > 0
-              ? 'a still, on every frame'
-              : 'the still is not here yet'
+              ? t`a still, on every frame`
+              : t`the still is not here yet`
             : ready >= count
-              ? 'all frames here'
-              : `${ready} of ${count} ${gapWords[media?.gaps ?? 'missing']}`}
+              ? t`all frames here`
+              : t`${ready} of ${count} ${gapWords[media?.gaps ?? 'missing']}`}
         </span>
       </div>
       <div className="flex min-w-0 flex-1 flex-col gap-1">

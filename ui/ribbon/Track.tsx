@@ -4,6 +4,7 @@ import { withIn, withOut } from '@/browser/play/settings';
 import { usePlay, usePlayer, usePlaySettings } from '@/browser/play/use-player';
 import { useShot, useShotStore } from '@/browser/session/store';
 import { type Hand, useDrag } from '../parts/use-drag';
+import { t } from '../words/words';
 import type { FrameStates } from './frame-states';
 import { runsOf } from './runs';
 
@@ -123,7 +124,7 @@ export function Track({ shot: { first, last }, states, keyed }: Props) {
           key={what}
           data-grip={what}
           title={
-            what === 'in' ? 'Played from here. Drag, or press I.' : 'Played up to here. Drag, or press O.'
+            what === 'in' ? t`Played from here. Drag, or press I.` : t`Played up to here. Drag, or press O.`
           }
           className={`absolute inset-y-0 w-[7px] cursor-col-resize border-base-content ${
             what === 'in'

@@ -1,6 +1,7 @@
 import type { MediaDetail } from '@/api/media';
 import type { ShotDetail } from '@/api/shots';
 import { type Finish, leadingPass, passesUsed } from '@/core/finish/finish';
+import { t } from '../words/words';
 
 type State = MediaDetail['frames'][number];
 
@@ -57,7 +58,7 @@ export function frameStates(shot: ShotDetail, finish: Finish) {
               ? ', failed'
               : held
                 ? `, holds ${held.frame}`
-                : ', not here yet';
+                : t`, not here yet`;
       return { known, drawing: here ? known : held, held: held !== undefined, words };
     },
   };

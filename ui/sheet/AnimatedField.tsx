@@ -13,6 +13,7 @@ import { addFront, canStandInFront, takeBack } from '@/core/recipes/front-edits'
 import type { ChoiceSpec, Value, ValueSpec, Values } from '@/core/steps/define';
 import { stepSpec } from '@/core/steps/registry';
 import { formatValue } from '../parts/format-value';
+import { t } from '../words/words';
 import { KeyMark, TrackFields } from './KeyFields';
 import { ValueField } from './ValueField';
 
@@ -163,7 +164,7 @@ function ChangedMark({ of, valueKey, spec, onReset }: ChangedProps) {
       : undefined,
   );
   if (usual === undefined) return null;
-  const label = `Reset ${spec.name} to ${formatValue(spec, usual)}`;
+  const label = t`Reset ${spec.name} to ${formatValue(spec, usual)}`;
   return (
     <button
       type="button"
@@ -195,7 +196,7 @@ function DrivenField({
       <button
         type="button"
         className="ml-auto flex cursor-pointer items-center gap-1 truncate text-xs text-secondary hover:underline"
-        title={`${front.name} on the front drives it`}
+        title={t`${front.name} on the front drives it`}
         onClick={() => change({ selected: use.id })}
       >
         <Pin size={11} /> {front.name}
@@ -214,7 +215,7 @@ function FrontPin({ of, valueKey, spec }: { of: string; valueKey: string; spec: 
   );
   const edit = useShot((s) => s.edit);
   if (!use) return null;
-  const label = `Put ${spec.name} on the front`;
+  const label = t`Put ${spec.name} on the front`;
   return (
     <button
       type="button"
@@ -236,13 +237,13 @@ function OwnMark({ of, valueKey, name }: { of: string; valueKey: string; name: s
   });
   const edit = useShot((s) => s.edit);
   if (!own) return null;
-  const label = `Take back ${name}`;
+  const label = t`Take back ${name}`;
   return (
     <button
       type="button"
       className="cursor-pointer p-0.5 text-secondary hover:text-primary"
       aria-label={label}
-      title={`${name} is this shot’s own. Take it back to the recipe’s value.`}
+      title={t`${name} is this shot’s own. Take it back to the recipe’s value.`}
       onClick={() => edit((doc) => takeBack(doc, of, valueKey))}
     >
       <RotateCcw size={11} />

@@ -7,6 +7,7 @@ import { type Cdl, type CdlKind, cdlKinds, readCdl, writeCdl } from '@/core/form
 import type { Value, Values } from '@/core/steps/define';
 import { cdlOf, valuesOfCdl } from '@/core/steps/finish/grade';
 import { saveFile } from '../parts/save-file';
+import { t } from '../words/words';
 
 type Props = {
   stepId: string;
@@ -43,15 +44,15 @@ export function CdlFiles({ stepId, values, onCommit }: Props) {
     <div
       className="flex flex-wrap items-center gap-1 text-xs"
       role="group"
-      aria-label="Colour decision lists"
+      aria-label={t`Colour decision lists`}
     >
       <label className="btn btn-xs btn-soft font-normal">
-        <FolderOpen size={12} /> Open .cc, .ccc, .cdl
+        <FolderOpen size={12} /> {t`Open .cc, .ccc, .cdl`}
         <input
           type="file"
           accept=".cc,.ccc,.cdl"
           className="hidden"
-          aria-label="Colour decision list"
+          aria-label={t`Colour decision list`}
           onChange={(e) => {
             const [file] = e.target.files ?? [];
             if (file) open(file);
@@ -61,12 +62,12 @@ export function CdlFiles({ stepId, values, onCommit }: Props) {
       </label>
       <select
         className="select select-xs ml-auto w-28"
-        aria-label="Save the grade as a colour decision list"
+        aria-label={t`Save the grade as a colour decision list`}
         value=""
         onChange={(e) => save(e.target.value as CdlKind)}
       >
         <option value="" disabled hidden>
-          Save as…
+          {t`Save as…`}
         </option>
         {(Object.keys(cdlKinds) as CdlKind[]).map((kind) => (
           <option key={kind} value={kind}>
@@ -76,7 +77,7 @@ export function CdlFiles({ stepId, values, onCommit }: Props) {
       </select>
       {several && (
         <div className="grid w-full gap-0.5 rounded bg-base-200 p-1.5">
-          <span className="text-quiet">Which correction?</span>
+          <span className="text-quiet">{t`Which correction?`}</span>
           {several.slice(0, 200).map((cdl) => (
             <button
               key={cdl.id}
@@ -88,7 +89,7 @@ export function CdlFiles({ stepId, values, onCommit }: Props) {
             </button>
           ))}
           <button type="button" className="btn btn-ghost btn-xs w-fit" onClick={() => setSeveral(undefined)}>
-            Cancel
+            {t`Cancel`}
           </button>
         </div>
       )}

@@ -6,6 +6,7 @@ import type { Rgb } from '@/core/math/rgb';
 import type { ColourSpec, NumberSpec } from '@/core/steps/define';
 import { formatNumber, toHex } from '../parts/format-value';
 import { useDrag } from '../parts/use-drag';
+import { t } from '../words/words';
 import { NumberField } from './NumberField';
 
 type Props = {
@@ -18,7 +19,7 @@ type Props = {
 };
 
 export const swatch = 'h-4 w-7 rounded border border-line';
-const parts = ['Red', 'Green', 'Blue'] as const;
+const parts = [t`Red`, t`Green`, t`Blue`] as const;
 const most = 65504;
 
 /** How much brighter than the picker can show a colour is: its gain beyond 1, which the picker leaves as it is. */
@@ -61,7 +62,7 @@ export function ColourField({ spec, value, onPreview, onCommit, onPick }: Props)
     type: 'number',
     section: spec.section,
     name,
-    description: `${name} of ${spec.name}, in linear light.`,
+    description: t`${name} of ${spec.name}, in linear light.`,
     unit: 'light',
     default: 1,
     from: 0,
@@ -110,8 +111,8 @@ export function ColourField({ spec, value, onPreview, onCommit, onPick }: Props)
         <button
           type="button"
           className="btn btn-ghost btn-xs btn-square"
-          aria-label={`Pick ${spec.name} on the picture`}
-          title={`Pick ${spec.name} on the picture`}
+          aria-label={t`Pick ${spec.name} on the picture`}
+          title={t`Pick ${spec.name} on the picture`}
           onClick={onPick}
         >
           <Pipette size={14} />

@@ -4,6 +4,7 @@ import { useShares } from '@/browser/engine/use-shares';
 import { useShot } from '@/browser/session/store';
 import type { Tap } from '@/core/finish/finish';
 import { axis, Chart } from '../parts/Chart';
+import { t } from '../words/words';
 
 type Props = {
   place: Tap;
@@ -57,29 +58,29 @@ export function CoverageChart({ place, now, shot, light = false }: Props) {
   return (
     <section
       className="grid gap-1 border-b border-line px-4 py-2.5"
-      aria-label={light ? 'Added light' : 'Coverage'}
+      aria-label={light ? t`Added light` : t`Coverage`}
     >
       <h3 className="flex text-[13px] font-semibold text-secondary">
-        {light ? 'Adds' : 'Covers'}
+        {light ? t`Adds` : t`Covers`}
         <span className="ml-auto font-normal text-base-content" data-testid="coverage">
           {now === undefined
             ? '…'
-            : `${(now * 100).toFixed(now < 0.1 ? 2 : 1)} % of ${light ? 'the light on' : ''} frame ${frame}`}
+            : t`${(now * 100).toFixed(now < 0.1 ? 2 : 1)} % of ${light ? t`the light on` : ''} frame ${frame}`}
         </span>
       </h3>
       <Chart option={option} className="h-20 w-full" />
       {progress && (
         <p className="flex items-center gap-2 text-xs text-quiet" role="status">
-          {progress.done} of {progress.of} frames
+          {t`${progress.done} of ${progress.of} frames`}
           <progress className="progress progress-primary flex-1" value={progress.done} max={progress.of} />
           <button type="button" className="btn btn-ghost btn-xs" onClick={stop}>
-            Stop
+            {t`Stop`}
           </button>
         </p>
       )}
       {!light && gone.length > 0 && gone.length < Object.keys(shares).length && (
         <p className="text-xs text-secondary">
-          Empty on {gone.length === 1 ? 'frame' : 'frames'}{' '}
+          {gone.length === 1 ? t`Empty on frame` : t`Empty on frames`}{' '}
           {gone.slice(0, 8).map((f) => (
             <button
               key={f}

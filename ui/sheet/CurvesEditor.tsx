@@ -13,6 +13,7 @@ import { knotsOf } from '@/core/steps/finish/curves';
 import { IconButton } from '../parts/IconButton';
 import { TextField } from '../parts/TextField';
 import { useDrag } from '../parts/use-drag';
+import { t } from '../words/words';
 import { KeyMark, TrackFields } from './KeyFields';
 import { svgPoint } from './svg-point';
 
@@ -168,13 +169,13 @@ export function CurvesEditor({ stepId, values, shot, onPreview, onCommit }: Prop
       <span className="flex items-center gap-1">
         <span className="text-quiet">{name}</span>
         <TextField
-          label={`${name} of the chosen point`}
+          label={t`${name} of the chosen point`}
           className="input input-xs w-14 text-right"
           selects
           value={String(point[part])}
           onCommit={(text) => {
             const to = Number(text.replace(',', '.'));
-            if (text.trim() === '' || !Number.isFinite(to)) return 'It takes a number.';
+            if (text.trim() === '' || !Number.isFinite(to)) return t`It takes a number.`;
             return onCommit({
               [key]: inOrder(changed(chosen!, part === 0 ? [to, point[1]] : [point[0], to])),
             });
@@ -184,8 +185,8 @@ export function CurvesEditor({ stepId, values, shot, onPreview, onCommit }: Prop
     );
   const keyed = { of: stepId, valueKey: key, spec, track: found.holder.animation?.[key] };
   return (
-    <div className="grid gap-1 text-xs" role="group" aria-label="Curves">
-      <div className="flex flex-wrap items-center gap-0.5" role="group" aria-label="Which curve">
+    <div className="grid gap-1 text-xs" role="group" aria-label={t`Curves`}>
+      <div className="flex flex-wrap items-center gap-0.5" role="group" aria-label={t`Which curve`}>
         {curves.map(([k, s]) => (
           <button
             key={k}
@@ -211,7 +212,7 @@ export function CurvesEditor({ stepId, values, shot, onPreview, onCommit }: Prop
           className="w-full touch-none rounded bg-base-200 select-none"
           data-testid="curves"
           role="img"
-          aria-label={`Curve of ${spec.name.toLowerCase()} over stops`}
+          aria-label={t`Curve of ${spec.name.toLowerCase()} over stops`}
           onPointerDown={press}
         >
           {[-6, -3, 0, 3, 6].map((m) => (
@@ -246,7 +247,7 @@ export function CurvesEditor({ stepId, values, shot, onPreview, onCommit }: Prop
             // biome-ignore lint/suspicious/noArrayIndexKey: points have no other name
             key={i}
             type="button"
-            aria-label={`Point at ${a} stops: ${b}`}
+            aria-label={t`Point at ${a} stops: ${b}`}
             aria-pressed={i === chosen}
             className={`pointer-events-none absolute size-2.5 -translate-x-1/2 -translate-y-1/2 rounded-full border border-base-200 focus-visible:outline-2 ${i === chosen ? 'bg-base-content' : ''}`}
             style={{
@@ -262,12 +263,12 @@ export function CurvesEditor({ stepId, values, shot, onPreview, onCommit }: Prop
       <div className="flex min-h-6 items-center gap-2">
         {point ? (
           <>
-            {typed(0, 'From')}
-            {typed(1, isFactor ? 'Factor' : 'To')}
-            <IconButton icon={Trash2} label="Remove the chosen point" onClick={() => remove(chosen!)} />
+            {typed(0, t`From`)}
+            {typed(1, isFactor ? t`Factor` : t`To`)}
+            <IconButton icon={Trash2} label={t`Remove the chosen point`} onClick={() => remove(chosen!)} />
           </>
         ) : (
-          <span className="text-quiet">Click to add a point, drag it. {spec.description}</span>
+          <span className="text-quiet">{t`Click to add a point, drag it. ${spec.description}`}</span>
         )}
         <span className="ml-auto" />
         <KeyMark {...keyed} />

@@ -3,6 +3,7 @@ import { type Film, filmLaws } from '@/core/optics/film';
 import { type Glare, glareLaws } from '@/core/optics/glare';
 import type { Value } from '@/core/steps/define';
 import { axis, Chart } from '../parts/Chart';
+import { t } from '../words/words';
 
 type Shown = Film & Omit<Glare, 'model'> & { model: Glare['model'] | 'film' };
 
@@ -38,7 +39,7 @@ export function GlarePlot({ values }: { values: Record<string, Value> }) {
     };
   }, [model, age, eyePigmentation, particleSize, sizeVariation]);
   return (
-    <figure className="m-0" title="Light per steradian by the angle from its source.">
+    <figure className="m-0" title={t`Light per steradian by the angle from its source.`}>
       <Chart option={option} className="h-24 w-full" />
     </figure>
   );

@@ -10,6 +10,7 @@ import { findStep } from '@/core/finish/finish';
 import { setModulators, setTrack } from '@/core/finish/key-edits';
 import { trackOf } from '@/core/finish/keys';
 import { stepSpec } from '@/core/steps/registry';
+import { t } from '../words/words';
 
 /** Keeps the light that a step adds at its share on this frame: measured on every frame, then a modulator of its amount. */
 export function HoldLevel({ stepId, shot }: { stepId: string; shot: ShotDetail }) {
@@ -46,7 +47,7 @@ export function HoldLevel({ stepId, shot }: { stepId: string; shot: ShotDetail }
     setDone(undefined);
     if (!shares) return;
     if (!shares.some(([f, share]) => f === frame && share > 0))
-      return void toast.error(`On frame ${frame} the step adds no light. Hold the level of another frame.`);
+      return void toast.error(t`On frame ${frame} the step adds no light. Hold the level of another frame.`);
     store.getState().edit((doc) => {
       const others = trackOf(doc, stepId, 'amount')?.modulators ?? [];
       const kept = others.filter((m) => m.type !== 'level');
@@ -57,20 +58,20 @@ export function HoldLevel({ stepId, shot }: { stepId: string; shot: ShotDetail }
     <button
       type="button"
       className="btn btn-ghost btn-xs px-1 font-normal text-quiet"
-      title={`Keeps the light that the step adds at its share on frame ${frame}.`}
+      title={t`Keeps the light that the step adds at its share on frame ${frame}.`}
       onClick={hold}
     >
-      <Plus size={11} /> Constant level
+      <Plus size={11} /> {t`Constant level`}
     </button>
   ) : (
     <span className="flex items-center gap-2 text-quiet" role="status">
-      {done} of {count} frames
+      {t`${done} of ${count} frames`}
       <button
         type="button"
         className="btn btn-ghost btn-xs"
         onClick={() => started.engine.stopMiddles().catch(() => {})}
       >
-        Stop
+        {t`Stop`}
       </button>
     </span>
   );

@@ -9,6 +9,7 @@ import { goesBetween, type Track } from '@/core/time/track';
 import { IconButton } from '../parts/IconButton';
 import { Options } from '../parts/Options';
 import { TextField } from '../parts/TextField';
+import { t } from '../words/words';
 import { HoldLevel } from './HoldLevel';
 
 type Props = { of: string; valueKey: string; spec: ValueSpec; track: Track | undefined };
@@ -19,7 +20,7 @@ export function KeyMark({ of, valueKey, spec: { name }, track }: Props) {
   const edit = useShot((s) => s.edit);
   const keys = track?.keys;
   const here = keys?.some((k) => k.frame === frame) ?? false;
-  const label = here ? `Remove the key of ${name}` : `Add a key to ${name}`;
+  const label = here ? t`Remove the key of ${name}` : t`Add a key to ${name}`;
   return (
     <button
       type="button"
@@ -65,11 +66,11 @@ function KeyRow({ of, valueKey, spec, track, keys }: Props & { keys: readonly Ke
     <div
       className="flex items-center gap-1 pl-2 text-xs text-quiet"
       role="group"
-      aria-label={`Keys of ${name}`}
+      aria-label={t`Keys of ${name}`}
     >
       <IconButton
         icon={ChevronLeft}
-        label="Previous key"
+        label={t`Previous key`}
         disabled={before === undefined}
         onClick={() => change({ frame: before })}
       />
@@ -78,8 +79,8 @@ function KeyRow({ of, valueKey, spec, track, keys }: Props & { keys: readonly Ke
           key={frame}
           type="number"
           className="input input-xs w-14 text-right"
-          aria-label={`Frame of the key of ${name}`}
-          title="Type another frame to move the key."
+          aria-label={t`Frame of the key of ${name}`}
+          title={t`Type another frame to move the key.`}
           defaultValue={frame}
           onBlur={(e) => {
             const to = Math.round(Number(e.target.value));
@@ -90,32 +91,32 @@ function KeyRow({ of, valueKey, spec, track, keys }: Props & { keys: readonly Ke
           onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()}
         />
       ) : (
-        <span className="w-14 text-center">{keys.length === 1 ? '1 key' : `${keys.length} keys`}</span>
+        <span className="w-14 text-center">{t`${keys.length} keys`}</span>
       )}
       <IconButton
         icon={ChevronRight}
-        label="Next key"
+        label={t`Next key`}
         disabled={after === undefined}
         onClick={() => change({ frame: after })}
       />
       {spec.type === 'colour' && (
         <select
           className="select select-xs ml-auto w-20"
-          aria-label={`Way between keys of ${name}`}
-          title="How colours between two keys are mixed."
+          aria-label={t`Way between keys of ${name}`}
+          title={t`How colours between two keys are mixed.`}
           value={track?.space ?? 'linear'}
           onChange={(e) =>
             edit((finish) => setSpace(finish, of, valueKey, e.target.value === 'oklab' ? 'oklab' : undefined))
           }
         >
-          <Options of={{ linear: 'Light', oklab: 'OKLab' }} />
+          <Options of={{ linear: t`Light`, oklab: 'OKLab' }} />
         </select>
       )}
       {goesBetween(spec.type) && (
         <select
           className="select select-xs ml-auto w-24"
-          aria-label={`Interpolation of ${name}`}
-          title="Interpolation from this key to the next."
+          aria-label={t`Interpolation of ${name}`}
+          title={t`Interpolation from this key to the next.`}
           value={holds.interpolation ?? 'ease'}
           onChange={(e) =>
             edit((finish) => setInterpolation(finish, of, valueKey, frame, e.target.value as Interpolation))
@@ -142,22 +143,22 @@ const fresh = (type: (typeof plain)[number], { soft, to, from }: NumberSpec): Mo
 
 const fieldsOf: Record<Modulator['type'], readonly (readonly [string, string, string, string])[]> = {
   flicker: [
-    ['rate', 'Rate', 'Hz', 'No part of the flicker is faster.'],
-    ['depth', 'Depth', '', 'How far it goes to both sides, in the unit of the value.'],
-    ['roughness', 'Roughness', '', 'How strong faster parts are, 0 to 1.'],
-    ['seed', 'Seed', '', 'Selects another flicker.'],
+    ['rate', t`Rate`, t`Hz`, t`No part of the flicker is faster.`],
+    ['depth', t`Depth`, '', t`How far it goes to both sides, in the unit of the value.`],
+    ['roughness', t`Roughness`, '', t`How strong faster parts are, 0 to 1.`],
+    ['seed', t`Seed`, '', t`Selects another flicker.`],
   ],
   wave: [
-    ['frequency', 'Frequency', 'Hz', 'Waves a second.'],
-    ['depth', 'Depth', '', 'How far it goes to both sides, in the unit of the value.'],
-    ['phase', 'Phase', '°', 'Where it begins.'],
+    ['frequency', t`Frequency`, t`Hz`, t`Waves a second.`],
+    ['depth', t`Depth`, '', t`How far it goes to both sides, in the unit of the value.`],
+    ['phase', t`Phase`, '°', t`Where it begins.`],
   ],
   drift: [
-    ['rate', 'Rate', 'Hz', 'No part of the drift is faster.'],
-    ['depth', 'Depth', '', 'How far it goes to both sides, in the unit of the value.'],
-    ['seed', 'Seed', '', 'Selects another drift.'],
+    ['rate', t`Rate`, t`Hz`, t`No part of the drift is faster.`],
+    ['depth', t`Depth`, '', t`How far it goes to both sides, in the unit of the value.`],
+    ['seed', t`Seed`, '', t`Selects another drift.`],
   ],
-  level: [['frame', 'Frame', '', 'The frame whose level is held.']],
+  level: [['frame', t`Frame`, '', t`The frame whose level is held.`]],
 };
 
 /** What moves a number on top of its keys. */
@@ -176,21 +177,21 @@ function Modulators({
   const change = (i: number, part: Partial<Modulator>) =>
     set(modulators.map((m, k) => (k === i ? ({ ...m, ...part } as Modulator) : m)));
   return (
-    <div className="grid gap-1 pl-2 text-xs" role="group" aria-label={`Modulators of ${spec.name}`}>
+    <div className="grid gap-1 pl-2 text-xs" role="group" aria-label={t`Modulators of ${spec.name}`}>
       {modulators.map((m, i) => (
         <div
           // biome-ignore lint/suspicious/noArrayIndexKey: modulators have no other name
           key={i}
           className="grid gap-1 rounded bg-base-200 p-1.5"
           role="group"
-          aria-label={`${modulatorNames[m.type]} of ${spec.name}`}
+          aria-label={t`${modulatorNames[m.type]} of ${spec.name}`}
         >
           <div className="flex items-center">
             <span className="font-semibold">{modulatorNames[m.type]}</span>
             {m.type === 'wave' && (
               <select
                 className="select select-xs ml-2 w-24"
-                aria-label="Form of the wave"
+                aria-label={t`Form of the wave`}
                 value={m.form}
                 onChange={(e) => change(i, { form: e.target.value as Wave['form'] })}
               >
@@ -200,7 +201,7 @@ function Modulators({
             <span className="ml-auto">
               <IconButton
                 icon={Trash2}
-                label={`Remove the ${modulatorNames[m.type].toLowerCase()}`}
+                label={t`Remove the ${modulatorNames[m.type].toLowerCase()}`}
                 onClick={() => set(modulators.filter((_, k) => k !== i))}
               />
             </span>
@@ -225,7 +226,7 @@ function Modulators({
             key={type}
             type="button"
             className="btn btn-ghost btn-xs px-1 font-normal text-quiet"
-            aria-label={`Add a ${modulatorNames[type].toLowerCase()} to ${spec.name}`}
+            aria-label={t`Add a ${modulatorNames[type].toLowerCase()} to ${spec.name}`}
             onClick={() => set([...modulators, fresh(type, spec)])}
           >
             <Plus size={11} /> {modulatorNames[type]}
@@ -236,12 +237,12 @@ function Modulators({
           <button
             type="button"
             className="btn btn-ghost btn-xs ml-auto px-1 font-normal text-quiet"
-            title="Keys in place of the modulators, to within a hundredth of what the slider spans."
+            title={t`Keys in place of the modulators, to within a hundredth of what the slider spans.`}
             onClick={() =>
               edit((finish) => bake(finish, of, valueKey, shot, (spec.soft[1] - spec.soft[0]) / 100))
             }
           >
-            To keys
+            {t`To keys`}
           </button>
         )}
       </div>
@@ -268,7 +269,7 @@ const PlainNumber = ({ name, shown, hint, value, onCommit }: NumberProps) => (
       value={String(value)}
       onCommit={(text) => {
         const to = Number(text.replace(',', '.'));
-        return text.trim() !== '' && Number.isFinite(to) ? onCommit(to) : `${shown} takes a number.`;
+        return text.trim() !== '' && Number.isFinite(to) ? onCommit(to) : t`${shown} takes a number.`;
       }}
     />
   </div>

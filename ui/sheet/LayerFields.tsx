@@ -19,6 +19,7 @@ import { layerModes } from '@/core/kernels/stack';
 import { IconButton } from '../parts/IconButton';
 import { Options } from '../parts/Options';
 import { Toggle } from '../parts/Toggle';
+import { t } from '../words/words';
 import { AnimatedField } from './AnimatedField';
 import { MediaFields } from './MediaFields';
 
@@ -66,18 +67,23 @@ export function LayerFields({ strand, index, layer, shot, onCommit, onMoved, onG
   return (
     <div className="grid gap-1.5 px-2">
       <div className="flex items-center">
-        <IconButton icon={ArrowUp} label="Layer up" disabled={index === count - 1} onClick={() => move(1)} />
-        <IconButton icon={ArrowDown} label="Layer down" disabled={index === 0} onClick={() => move(-1)} />
+        <IconButton
+          icon={ArrowUp}
+          label={t`Layer up`}
+          disabled={index === count - 1}
+          onClick={() => move(1)}
+        />
+        <IconButton icon={ArrowDown} label={t`Layer down`} disabled={index === 0} onClick={() => move(-1)} />
         {layer.from ? (
           <IconButton
             icon={Undo2}
-            label="Put back into the stack"
+            label={t`Put back into the stack`}
             onClick={() => onCommit(putLayerBack(finish, strand.id, index))}
           />
         ) : (
           <IconButton
             icon={CornerDownRight}
-            label="Pull out as a strand"
+            label={t`Pull out as a strand`}
             onClick={() => {
               const pulled = pullLayerOut(finish, strand.id, index);
               onCommit(pulled.edit);
@@ -87,18 +93,18 @@ export function LayerFields({ strand, index, layer, shot, onCommit, onMoved, onG
         )}
         <IconButton
           icon={Copy}
-          label="Duplicate the layer"
+          label={t`Duplicate the layer`}
           onClick={() => onCommit(duplicateLayer(finish, strand.id, index, false))}
         />
         <IconButton
           icon={Link2}
-          label="Following copy of the layer"
+          label={t`Following copy of the layer`}
           onClick={() => onCommit(duplicateLayer(finish, strand.id, index, true))}
         />
         <span className="ml-auto" />
         <IconButton
           icon={Trash2}
-          label="Remove the layer"
+          label={t`Remove the layer`}
           disabled={count === 1}
           onClick={() => {
             onGone();
@@ -108,17 +114,17 @@ export function LayerFields({ strand, index, layer, shot, onCommit, onMoved, onG
       </div>
       {layer.from && (
         <p className="text-xs text-secondary">
-          Pulled out as {finish.strands.find((s) => s.id === layer.from?.strand)?.name ?? 'a strand'}.
+          {t`Pulled out as ${finish.strands.find((s) => s.id === layer.from?.strand)?.name ?? t`a strand`}.`}
         </p>
       )}
       <Toggle
-        label="Solo"
-        title="While any layer is solo, only solo layers are shown."
+        label={t`Solo`}
+        title={t`While any layer is solo, only solo layers are shown.`}
         checked={layer.solo ?? false}
         onChange={(on) => onCommit(setLayer(finish, strand.id, index, { solo: on || undefined }))}
       />
-      <label className="flex items-center gap-2" title="How the layer is combined with the layers below.">
-        Blend mode
+      <label className="flex items-center gap-2" title={t`How the layer is combined with the layers below.`}>
+        {t`Blend mode`}
         <select
           className="select select-xs ml-auto w-36"
           value={layer.mode ?? 'over'}
@@ -129,15 +135,15 @@ export function LayerFields({ strand, index, layer, shot, onCommit, onMoved, onG
           <Options of={modeNames} />
         </select>
       </label>
-      <label className="flex items-center gap-2" title="Uses the transform of another layer.">
-        Follows
+      <label className="flex items-center gap-2" title={t`Uses the transform of another layer.`}>
+        {t`Follows`}
         <select
           className="select select-xs ml-auto w-36"
           value={followed}
           disabled={others.length === 0}
           onChange={(e) => onCommit(followLayer(finish, strand.id, index, others[Number(e.target.value)]))}
         >
-          <option value={-1}>No other</option>
+          <option value={-1}>{t`No other`}</option>
           {others.map((o, i) => (
             <option key={`${o.strand}/${o.index}`} value={i}>
               {o.name}

@@ -6,6 +6,7 @@ import { layerAddress } from '@/core/finish/animated';
 import type { StackHead, Strand } from '@/core/finish/finish';
 import { addLayer, setLayer } from '@/core/finish/layer-edits';
 import { IconButton } from '../parts/IconButton';
+import { t } from '../words/words';
 import { AnimatedField } from './AnimatedField';
 import { LayerFields } from './LayerFields';
 
@@ -19,12 +20,12 @@ export function LayersHead({ strand, head, shot }: { strand: Strand; head: Stack
     m.passes.filter((p) => p.kind === 'picture').map((pass) => ({ media: m.name, pass })),
   );
   return (
-    <section className="border-b border-line px-4 py-2.5 text-[13px]" aria-label="Layers">
+    <section className="border-b border-line px-4 py-2.5 text-[13px]" aria-label={t`Layers`}>
       <div className="flex items-center">
-        <span className="mr-auto font-semibold text-secondary">Layers</span>
+        <span className="mr-auto font-semibold text-secondary">{t`Layers`}</span>
         <select
           className="select select-xs w-32"
-          aria-label="Add a layer"
+          aria-label={t`Add a layer`}
           value=""
           onChange={(e) => {
             const { media, pass } = pictures[Number(e.target.value)];
@@ -32,7 +33,7 @@ export function LayersHead({ strand, head, shot }: { strand: Strand; head: Stack
             edit(addLayer(strand.id, media, pass.name));
           }}
         >
-          <option value="">Add a layer…</option>
+          <option value="">{t`Add a layer…`}</option>
           {pictures.map(({ media, pass }, i) => (
             <option key={`${media}/${pass.name}`} value={i}>
               {pass.name ? `${media} ${pass.label}` : media}
@@ -49,7 +50,7 @@ export function LayersHead({ strand, head, shot }: { strand: Strand; head: Stack
               <div className="flex items-center gap-1">
                 <IconButton
                   icon={layer.show ? Eye : EyeOff}
-                  label={layer.show ? `Hide ${layer.media}` : `Show ${layer.media}`}
+                  label={layer.show ? t`Hide ${layer.media}` : t`Show ${layer.media}`}
                   pressed={!layer.show}
                   onClick={() => edit((finish) => setLayer(finish, strand.id, index, { show: !layer.show }))}
                 />
@@ -63,7 +64,7 @@ export function LayersHead({ strand, head, shot }: { strand: Strand; head: Stack
                 </div>
                 <IconButton
                   icon={open === index ? ChevronDown : ChevronRight}
-                  label={open === index ? `Close ${layer.media}` : `Open ${layer.media}`}
+                  label={open === index ? t`Close ${layer.media}` : t`Open ${layer.media}`}
                   onClick={() => setOpen(open === index ? null : index)}
                 />
               </div>

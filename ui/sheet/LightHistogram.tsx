@@ -7,6 +7,7 @@ import { fromStops, toStops } from '@/core/colour/luminance';
 import { type LightHistogram as Histogram, lightThreshold } from '@/core/scopes/light';
 import { formatNumber } from '../parts/format-value';
 import { useDrag } from '../parts/use-drag';
+import { t } from '../words/words';
 import { svgPoint } from './svg-point';
 
 type Props = {
@@ -79,7 +80,7 @@ export function LightHistogram({ stepId, threshold, knee, onPreview, onCommit }:
         className="w-full cursor-ew-resize touch-none rounded bg-base-200 select-none"
         data-testid="histogram"
         role="img"
-        aria-label={`Histogram of the light in stops; threshold at ${formatNumber(threshold)}`}
+        aria-label={t`Histogram of the light in stops; threshold at ${formatNumber(threshold)}`}
         onPointerDown={press}
       >
         <clipPath id={`above-${stepId}`}>
@@ -110,17 +111,17 @@ export function LightHistogram({ stepId, threshold, knee, onPreview, onCommit }:
         <button
           type="button"
           className="cursor-pointer text-primary hover:underline"
-          title="Threshold = 80th percentile of the light, at most 1."
+          title={t`Threshold = 80th percentile of the light, at most 1.`}
           disabled={!histogram}
           onClick={() => {
             const found = histogram && lightThreshold(histogram);
             if (found !== undefined && found !== null) onCommit(found);
           }}
         >
-          From the picture
+          {t`From the picture`}
         </button>
         <span className="ml-auto text-secondary">
-          {share !== null && `${(share * 100).toFixed(share < 0.1 ? 2 : 0)} % of pixels shine`}
+          {share !== null && t`${(share * 100).toFixed(share < 0.1 ? 2 : 0)} % of pixels shine`}
         </span>
       </figcaption>
     </figure>

@@ -7,6 +7,7 @@ import { shotKey } from '@/browser/session/use-shot-data';
 import { type Encoding, encodings } from '@/core/colour/encoding';
 import { type GapRule, gapRules } from '@/core/formats/gap-rules';
 import { Options } from '../parts/Options';
+import { t } from '../words/words';
 
 type Props = { media: MediaDetail; shot: ShotDetail; className?: string };
 
@@ -24,21 +25,21 @@ export function MediaFields({ media, shot, className }: Props) {
     await client.invalidateQueries({ queryKey: shotKey(shot.id) });
   };
   return (
-    <section className={className} aria-label={`Media ${media.name}`}>
+    <section className={className} aria-label={t`Media ${media.name}`}>
       <h3 className="font-semibold text-secondary">{media.name}</h3>
-      <label className="flex items-center gap-2" title="How numbers in the files encode light.">
-        Encoding
+      <label className="flex items-center gap-2" title={t`How numbers in the files encode light.`}>
+        {t`Encoding`}
         <select
           className="select select-xs ml-auto w-44 text-xs"
           value={media.encoding ?? ''}
           onChange={(e) => change({ encoding: (e.target.value as Encoding) || null })}
         >
-          <option value="">As the files say</option>
+          <option value="">{t`As the files say`}</option>
           <Options of={encodings} />
         </select>
       </label>
-      <label className="flex items-center gap-2" title="What is used for a frame without a file.">
-        Missing frames
+      <label className="flex items-center gap-2" title={t`What is used for a frame without a file.`}>
+        {t`Missing frames`}
         <select
           className="select select-xs ml-auto w-44 text-xs"
           value={media.gaps}

@@ -9,6 +9,7 @@ import type { Value } from '@/core/steps/define';
 import { mistStart } from '@/core/steps/start';
 import { formatNumber, toHex } from '../parts/format-value';
 import { useDrag } from '../parts/use-drag';
+import { t } from '../words/words';
 import { MistStops } from './MistStops';
 import { svgPoint } from './svg-point';
 
@@ -109,7 +110,7 @@ export function MistHistogram({ stepId, slot, values, onPreview, onCommit }: Pro
         className="w-full cursor-ew-resize touch-none rounded bg-base-200 select-none"
         data-testid="mist-histogram"
         role="img"
-        aria-label={`Histogram of the depth; mist from ${formatNumber(near)} to ${formatNumber(far)}`}
+        aria-label={t`Histogram of the depth; mist from ${formatNumber(near)} to ${formatNumber(far)}`}
         onPointerDown={press}
       >
         {x.ticks(5).map((m) => (
@@ -159,20 +160,20 @@ export function MistHistogram({ stepId, slot, values, onPreview, onCommit }: Pro
         )}
       </svg>
       <figcaption className="flex items-center text-[11px] whitespace-nowrap text-quiet">
-        <span title="Depth in scene units; what lies beyond counts at the right end.">
-          {formatNumber(from)} to {formatNumber(to)}
+        <span title={t`Depth in scene units; what lies beyond counts at the right end.`}>
+          {t`${formatNumber(from)} to ${formatNumber(to)}`}
         </span>
         {histogram && histogram.endless > 0 && (
-          <span className="ml-2">{(histogram.endless * 100).toFixed(0)} % sky</span>
+          <span className="ml-2">{t`${(histogram.endless * 100).toFixed(0)} % sky`}</span>
         )}
         {histogram && v.input === 'depth' && (
           <button
             type="button"
             className="ml-auto cursor-pointer text-primary hover:underline"
-            title="Near = 5th percentile of depth, far = 98th percentile."
+            title={t`Near = 5th percentile of depth, far = 98th percentile.`}
             onClick={() => onCommit(mistStart(histogram))}
           >
-            From the picture
+            {t`From the picture`}
           </button>
         )}
       </figcaption>

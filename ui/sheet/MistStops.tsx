@@ -4,6 +4,7 @@ import type { Rgb } from '@/core/math/rgb';
 import type { ColourSpec, Value } from '@/core/steps/define';
 import { number } from '@/core/steps/numbers';
 import { IconButton } from '../parts/IconButton';
+import { t } from '../words/words';
 import { ColourField } from './ColourField';
 import { NumberField } from './NumberField';
 
@@ -17,7 +18,7 @@ type Props = {
   onCommit(to: Rows): void;
 };
 
-const density = number('ratio', 'spread', 'Here', 'How much of the density counts at this stop.', 1, {
+const density = number('ratio', 'spread', t`Here`, t`How much of the density counts at this stop.`, 1, {
   from: 0,
   to: 1,
   soft: [0, 1],
@@ -25,8 +26,8 @@ const density = number('ratio', 'spread', 'Here', 'How much of the density count
 const colour: ColourSpec = {
   type: 'colour',
   section: 'spread',
-  name: 'Colour',
-  description: 'Of the mist at this stop.',
+  name: t`Colour`,
+  description: t`Of the mist at this stop.`,
   default: [0.5, 0.55, 0.62],
 };
 const most = 12;
@@ -44,21 +45,19 @@ export function MistStops({ stepId, stops, chosen, onChoose, onPreview, onCommit
     return [...stops, [(row[0] + next) / 2, ...row.slice(1)]];
   };
   return (
-    <div className="grid gap-1.5 text-[13px]" role="group" aria-label="Stop of the mist">
+    <div className="grid gap-1.5 text-[13px]" role="group" aria-label={t`Stop of the mist`}>
       <div className="flex items-center">
-        <span className="mr-auto text-xs text-quiet">
-          Stop {chosen + 1} of {stops.length}
-        </span>
+        <span className="mr-auto text-xs text-quiet">{t`Stop ${chosen + 1} of ${stops.length}`}</span>
         <IconButton
           icon={Pipette}
-          label="Pick the colour of the mist on the picture"
+          label={t`Pick the colour of the mist on the picture`}
           onClick={() =>
             change({ tool: { type: 'pick-colour', step: stepId, key: 'stops', adds: false, row: chosen } })
           }
         />
         <IconButton
           icon={Plus}
-          label="Add a stop"
+          label={t`Add a stop`}
           disabled={stops.length >= most}
           onClick={() => {
             onChoose(stops.length);
@@ -67,7 +66,7 @@ export function MistStops({ stepId, stops, chosen, onChoose, onPreview, onCommit
         />
         <IconButton
           icon={Trash2}
-          label="Remove the stop"
+          label={t`Remove the stop`}
           disabled={stops.length === 1}
           onClick={() => {
             onChoose(0);

@@ -9,6 +9,7 @@ import { kindAt } from '@/core/finish/flow';
 import { setMixed, showMix } from '@/core/finish/mix-edits';
 import { IconButton } from '../parts/IconButton';
 import { Toggle } from '../parts/Toggle';
+import { t } from '../words/words';
 import { AnimatedField } from './AnimatedField';
 
 /** The passes of a mix: gain, tint, which count, and where; how far their sum is from the beauty. */
@@ -21,15 +22,15 @@ export function MixHead({ strand, head, shot }: { strand: Strand; head: Head; sh
   const mattes = finish.strands.filter((s) => s.id !== strand.id && kindAt(finish, s.id, 'end') === 'matte');
   const set = (i: number, part: Parameters<typeof setMixed>[3]) => setMixed(finish, strand.id, i, part);
   return (
-    <section className="border-b border-line px-4 py-2.5 text-[13px]" aria-label="Passes of the mix">
-      <h3 className="font-semibold text-secondary">Passes</h3>
+    <section className="border-b border-line px-4 py-2.5 text-[13px]" aria-label={t`Passes of the mix`}>
+      <h3 className="font-semibold text-secondary">{t`Passes`}</h3>
       <ol className="mt-1 grid gap-0.5">
         {passes.map((pass, i) => (
           <li key={pass.pass} className={open === i ? 'rounded bg-base-200 pb-2' : ''}>
             <div className="flex items-center gap-1">
               <IconButton
                 icon={pass.off ? EyeOff : Eye}
-                label={pass.off ? `Take ${pass.pass} in` : `Leave ${pass.pass} out`}
+                label={pass.off ? t`Take ${pass.pass} in` : t`Leave ${pass.pass} out`}
                 pressed={pass.off}
                 onClick={() => edit(set(i, { off: pass.off ? undefined : true }))}
               />
@@ -38,24 +39,27 @@ export function MixHead({ strand, head, shot }: { strand: Strand; head: Head; sh
               </div>
               <IconButton
                 icon={open === i ? ChevronDown : ChevronRight}
-                label={open === i ? `Close ${pass.pass}` : `Open ${pass.pass}`}
+                label={open === i ? t`Close ${pass.pass}` : t`Open ${pass.pass}`}
                 onClick={() => setOpen(open === i ? null : i)}
               />
             </div>
             {open === i && (
               <div className="grid gap-1.5 px-2">
                 <Toggle
-                  label="Solo"
-                  title="While any pass is solo, only solo passes count."
+                  label={t`Solo`}
+                  title={t`While any pass is solo, only solo passes count.`}
                   checked={pass.solo ?? false}
                   onChange={(on) => edit(set(i, { solo: on || undefined }))}
                 />
                 <AnimatedField of={mixedAddress(strand.id, i)} valueKey="tint" shot={shot} />
-                <label className="flex items-center gap-2" title="The objects to which gain and tint apply.">
-                  Applies within
+                <label
+                  className="flex items-center gap-2"
+                  title={t`The objects to which gain and tint apply.`}
+                >
+                  {t`Applies within`}
                   <select
                     className="select select-xs ml-auto w-36"
-                    aria-label={`Gain of ${pass.pass} applies within`}
+                    aria-label={t`Gain of ${pass.pass} applies within`}
                     value={pass.within?.strand ?? ''}
                     onChange={(e) =>
                       edit(
@@ -65,16 +69,16 @@ export function MixHead({ strand, head, shot }: { strand: Strand; head: Head; sh
                       )
                     }
                   >
-                    <option value="">Everywhere</option>
+                    <option value="">{t`Everywhere`}</option>
                     {mattes.map((m) => (
                       <option key={m.id} value={m.id}>
-                        In {m.name}
+                        {t`In ${m.name}`}
                       </option>
                     ))}
                   </select>
                 </label>
                 {mattes.length === 0 && (
-                  <p className="text-xs text-quiet">Start a strand of objects to keep the gain to them.</p>
+                  <p className="text-xs text-quiet">{t`Start a strand of objects to keep the gain to them.`}</p>
                 )}
               </div>
             )}
@@ -110,16 +114,16 @@ function Residual({ strand, head }: { strand: Strand; head: Head }) {
   return (
     <label
       className="mt-2 flex cursor-pointer items-center gap-2"
-      title="What the beauty has beyond the sum of the passes."
+      title={t`What the beauty has beyond the sum of the passes.`}
     >
-      Residual
+      {t`Residual`}
       <span className="text-xs text-quiet" data-testid="residual">
-        {range ? `as rendered ${short(range.mean)}, at most ${short(range.most)}` : '…'}
+        {range ? t`as rendered ${short(range.mean)}, at most ${short(range.most)}` : '…'}
       </span>
       <input
         type="checkbox"
         className="toggle toggle-xs toggle-primary ml-auto"
-        aria-label="Show the residual"
+        aria-label={t`Show the residual`}
         checked={head.show === 'residual'}
         onChange={(e) => edit(showMix(strand.id, e.target.checked ? 'residual' : 'sum'))}
       />

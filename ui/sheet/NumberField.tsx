@@ -4,6 +4,7 @@ import { within } from '@/core/time/track';
 import { formatNumber, unitSign } from '../parts/format-value';
 import { RangeInput } from '../parts/RangeInput';
 import { type Hand, useDrag } from '../parts/use-drag';
+import { t } from '../words/words';
 
 type Props = {
   id: string;
@@ -103,8 +104,8 @@ function TypedNumber({ id, name, spec, value, shown, fine, inside, onCommit }: T
       const wanted = numberOf(typed);
       const to = inside(wanted);
       const bound =
-        wanted > spec.to ? `At most ${spec.to}.` : wanted < spec.from ? `At least ${spec.from}.` : '';
-      setLimited(bound || (to !== wanted ? 'Whole numbers only.' : ''));
+        wanted > spec.to ? t`At most ${spec.to}.` : wanted < spec.from ? t`At least ${spec.from}.` : '';
+      setLimited(bound || (to !== wanted ? t`Whole numbers only.` : ''));
       onCommit(to);
     }
     setTyped(null);
@@ -128,7 +129,7 @@ function TypedNumber({ id, name, spec, value, shown, fine, inside, onCommit }: T
         type="text"
         inputMode="decimal"
         data-value={id}
-        aria-label={`${name}, as a number`}
+        aria-label={t`${name}, as a number`}
         aria-invalid={bad}
         className={`input input-xs w-full text-right text-xs ${spec.unit === 'px' ? 'pr-5' : ''} ${bad ? 'input-error' : ''}`}
         value={typed ?? shown}
@@ -142,7 +143,7 @@ function TypedNumber({ id, name, spec, value, shown, fine, inside, onCommit }: T
       />
       {spec.unit === 'px' && (
         <span className="pointer-events-none absolute top-1/2 right-1.5 -translate-y-1/2 text-[10px] text-quiet">
-          px
+          {t`px`}
         </span>
       )}
       {limited && (

@@ -5,6 +5,7 @@ import { useShot } from '@/browser/session/store';
 import { chooseObjects } from '@/core/finish/edits';
 import type { IdsHead, Strand } from '@/core/finish/finish';
 import { isPattern, namesMeant } from '@/core/mattes/ids';
+import { t } from '../words/words';
 import { useObjects } from './use-objects';
 
 type Props = { strand: Strand; head: IdsHead; shot: ShotDetail };
@@ -26,10 +27,10 @@ export function ObjectsHead({ strand, head, shot }: Props) {
     o.name.toLowerCase().includes(words.replace(/[*?]/g, '').toLowerCase()),
   );
   return (
-    <section className="grid gap-1.5 border-b border-line px-4 py-2.5 text-[13px]" aria-label="Objects">
+    <section className="grid gap-1.5 border-b border-line px-4 py-2.5 text-[13px]" aria-label={t`Objects`}>
       <h3 className="flex items-baseline">
-        <span className="font-semibold text-secondary">Objects</span>
-        <span className="ml-auto text-xs text-quiet">click on the picture; Shift removes</span>
+        <span className="font-semibold text-secondary">{t`Objects`}</span>
+        <span className="ml-auto text-xs text-quiet">{t`click on the picture; Shift removes`}</span>
       </h3>
       {head.objects.length > 0 && (
         <div className="flex flex-wrap gap-1">
@@ -38,7 +39,7 @@ export function ObjectsHead({ strand, head, shot }: Props) {
               key={o}
               type="button"
               className="badge badge-soft badge-primary badge-sm cursor-pointer gap-1"
-              title="Remove"
+              title={t`Remove`}
               onClick={() => toggle(o)}
             >
               {o} <X size={11} />
@@ -48,8 +49,8 @@ export function ObjectsHead({ strand, head, shot }: Props) {
       )}
       <input
         className="input input-xs w-full"
-        placeholder="Find, or a pattern like ring* and Enter"
-        aria-label="Find objects, or add a pattern"
+        placeholder={t`Find, or a pattern like ring* and Enter`}
+        aria-label={t`Find objects, or add a pattern`}
         value={words}
         onChange={(e) => setWords(e.target.value)}
         onKeyDown={(e) => {
@@ -60,8 +61,8 @@ export function ObjectsHead({ strand, head, shot }: Props) {
         }}
       />
       {error && <p className="text-error">{error.message}</p>}
-      {isLoading && <p className="text-quiet">Reading the objects of frame {frame}…</p>}
-      <ul className="grid max-h-72 overflow-y-auto" aria-label="Objects of the frame">
+      {isLoading && <p className="text-quiet">{t`Reading the objects of frame ${frame}…`}</p>}
+      <ul className="grid max-h-72 overflow-y-auto" aria-label={t`Objects of the frame`}>
         {list.map(({ name, share }) => (
           <li key={name}>
             <label
@@ -81,12 +82,12 @@ export function ObjectsHead({ strand, head, shot }: Props) {
                 {name}
               </span>
               <span className="ml-auto text-xs text-quiet">
-                {share === 0 ? 'not on this frame' : `${(share * 100).toFixed(share < 0.01 ? 2 : 1)} %`}
+                {share === 0 ? t`not on this frame` : `${(share * 100).toFixed(share < 0.01 ? 2 : 1)} %`}
               </span>
             </label>
           </li>
         ))}
-        {!isLoading && list.length === 0 && <li className="py-1 text-quiet">No match.</li>}
+        {!isLoading && list.length === 0 && <li className="py-1 text-quiet">{t`No match.`}</li>}
       </ul>
     </section>
   );

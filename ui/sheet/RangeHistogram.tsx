@@ -10,6 +10,7 @@ import type { NumberSpec, StepSpec, Value } from '@/core/steps/define';
 import { rangeStart } from '@/core/steps/start';
 import { formatNumber } from '../parts/format-value';
 import { useDrag } from '../parts/use-drag';
+import { t } from '../words/words';
 import { svgPoint } from './svg-point';
 
 type Ends = { low: number; lowSoft: number; high: number; highSoft: number };
@@ -111,7 +112,7 @@ export function RangeHistogram({ stepId, spec, values, onPreview, onCommit }: Pr
         className="w-full cursor-ew-resize touch-none rounded bg-base-200 select-none"
         data-testid="band-histogram"
         role="img"
-        aria-label={`Histogram of the values; the range goes from ${formatNumber(low)} to ${high >= most ? 'the end' : formatNumber(high)}`}
+        aria-label={t`Histogram of the values; the range goes from ${formatNumber(low)} to ${high >= most ? t`the end` : formatNumber(high)}`}
         onPointerDown={press}
       >
         {marks.map((m) => (
@@ -135,18 +136,18 @@ export function RangeHistogram({ stepId, spec, values, onPreview, onCommit }: Pr
         <path d={`M${d - 3} ${top - 6}h6l-3 5z`} fill="var(--color-primary)" fillOpacity={0.7} />
       </svg>
       <figcaption className="flex items-center text-[11px] text-quiet">
-        <span>{stops ? 'stops about mid-grey' : 'values of the pass'}</span>
+        <span>{stops ? t`stops about mid-grey` : t`values of the pass`}</span>
         {histogram && histogram.endless > 0 && (
-          <span className="ml-2">{(histogram.endless * 100).toFixed(0)} % endless</span>
+          <span className="ml-2">{t`${(histogram.endless * 100).toFixed(0)} % endless`}</span>
         )}
         {histogram && (
           <button
             type="button"
             className="ml-auto cursor-pointer text-primary hover:underline"
-            title="From the 50th percentile of the values to the 98th."
+            title={t`From the 50th percentile of the values to the 98th.`}
             onClick={() => onCommit(rangeStart(histogram, most))}
           >
-            From the picture
+            {t`From the picture`}
           </button>
         )}
       </figcaption>

@@ -3,6 +3,7 @@ import { useState } from 'react';
 import type { RowsSpec, Value } from '@/core/steps/define';
 import { formatNumber } from '../parts/format-value';
 import { IconButton } from '../parts/IconButton';
+import { t } from '../words/words';
 import { NumberField } from './NumberField';
 
 type Rows = readonly (readonly number[])[];
@@ -25,14 +26,14 @@ export function RowsField({ spec, value, onPreview, onCommit }: Props) {
         <span className="mr-auto">{spec.name}</span>
         <select
           className="select select-xs w-32"
-          aria-label="Load a preset"
+          aria-label={t`Load a preset`}
           value=""
           onChange={(e) => {
             setOpen(null);
             onCommit(spec.sets[e.target.value].rows);
           }}
         >
-          <option value="">Start from…</option>
+          <option value="">{t`Start from…`}</option>
           {Object.entries(spec.sets).map(([key, set]) => (
             <option key={key} value={key}>
               {set.name}
@@ -41,7 +42,7 @@ export function RowsField({ spec, value, onPreview, onCommit }: Props) {
         </select>
         <IconButton
           icon={Plus}
-          label="Add a row"
+          label={t`Add a row`}
           disabled={value.length >= spec.most}
           onClick={() => {
             setOpen(value.length);
@@ -67,7 +68,7 @@ export function RowsField({ spec, value, onPreview, onCommit }: Props) {
               </button>
               <IconButton
                 icon={Trash2}
-                label={`Remove row ${i + 1}`}
+                label={t`Remove row ${i + 1}`}
                 onClick={() => {
                   setOpen(null);
                   onCommit(value.filter((_, k) => k !== i));

@@ -11,18 +11,19 @@ import type { PathPoint } from '@/core/math/path';
 import { IconButton } from '../parts/IconButton';
 import { Options } from '../parts/Options';
 import { TextField } from '../parts/TextField';
+import { t } from '../words/words';
 import { AnimatedField } from './AnimatedField';
 import { NumberField } from './NumberField';
 
-const rules = { nonzero: 'Nonzero', evenodd: 'Even-odd' } as const;
+const rules = { nonzero: t`Nonzero`, evenodd: 'Even-odd' } as const;
 
 /** A path taken from one frame or shape for another. */
 let copied: readonly PathPoint[] | undefined;
 
 const atPoint = {
   ...shapeValues.feather,
-  name: 'At point',
-  description: 'Softness at the chosen point, beside that of the shape.',
+  name: t`At point`,
+  description: t`Softness at the chosen point, beside that of the shape.`,
 };
 
 type Props = { shape: Shape; strand: Strand; count: number; shot: ShotDetail };
@@ -55,7 +56,7 @@ export function ShapeFields({ shape, strand, count, shot }: Props) {
       <div className="flex items-center">
         <span className="mr-auto w-28">
           <TextField
-            label="Name of the shape"
+            label={t`Name of the shape`}
             className="input input-xs w-full"
             value={shape.name}
             onCommit={(text) => {
@@ -66,34 +67,34 @@ export function ShapeFields({ shape, strand, count, shot }: Props) {
         </span>
         <IconButton
           icon={ChevronUp}
-          label="Earlier"
+          label={t`Earlier`}
           disabled={at === 0}
           onClick={() => edit((finish) => moveShape(finish, strand.id, shape.id, -1))}
         />
         <IconButton
           icon={ChevronDown}
-          label="Later"
+          label={t`Later`}
           disabled={at === count - 1}
           onClick={() => edit((finish) => moveShape(finish, strand.id, shape.id, 1))}
         />
         <IconButton
           icon={Copy}
-          label="Copy the path of this frame"
+          label={t`Copy the path of this frame`}
           onClick={() => {
             copied = path;
-            toast(`Path of ${shape.name} on frame ${frame} copied.`);
+            toast(t`Path of ${shape.name} on frame ${frame} copied.`);
           }}
         />
         <IconButton
           icon={ClipboardPaste}
-          label="Paste the copied path here, with a key"
+          label={t`Paste the copied path here, with a key`}
           onClick={() =>
             copied && edit((finish) => setPath(finish, strand.id, shape.id, frame, copied!, true))
           }
         />
         <IconButton
           icon={Trash2}
-          label="Remove the shape"
+          label={t`Remove the shape`}
           onClick={() => {
             edit((finish) => removeShape(finish, strand.id, shape.id));
             change({ shape: undefined, points: [] });
@@ -101,12 +102,12 @@ export function ShapeFields({ shape, strand, count, shot }: Props) {
         />
       </div>
       <label className="flex items-center">
-        <span className="mr-auto" title="What is filled where the path crosses itself.">
-          Fill rule
+        <span className="mr-auto" title={t`What is filled where the path crosses itself.`}>
+          {t`Fill rule`}
         </span>
         <select
           className="select select-xs w-28"
-          aria-label="Fill rule"
+          aria-label={t`Fill rule`}
           value={shape.fillRule ?? 'nonzero'}
           onChange={(e) =>
             edit(

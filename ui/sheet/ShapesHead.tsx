@@ -12,10 +12,11 @@ import { fromSvg, toSvg } from '@/core/mattes/svg';
 import { IconButton } from '../parts/IconButton';
 import { Options } from '../parts/Options';
 import { saveFile } from '../parts/save-file';
+import { t } from '../words/words';
 import { ShapeFields } from './ShapeFields';
 
 const icons = { path: Spline, rectangle: Square, ellipse: Circle, freehand: Pencil } as const;
-const sorts = { add: 'Add', subtract: 'Subtract', intersect: 'Intersect' } as const;
+const sorts = { add: t`Add`, subtract: t`Subtract`, intersect: t`Intersect` } as const;
 
 /** The drawn shapes of a matte: tools, the list in its order, and what the chosen one is like. */
 export function ShapesHead({ strand, head, shot }: { strand: Strand; head: Head; shot: ShotDetail }) {
@@ -59,22 +60,22 @@ export function ShapesHead({ strand, head, shot }: { strand: Strand; head: Head;
     saveFile(`${strand.name}.${frame}.svg`, text, 'image/svg+xml');
   };
   return (
-    <section className="grid gap-1.5 border-b border-line px-4 py-2.5 text-[13px]" aria-label="Shapes">
+    <section className="grid gap-1.5 border-b border-line px-4 py-2.5 text-[13px]" aria-label={t`Shapes`}>
       <div className="flex items-center">
-        <span className="mr-auto font-semibold text-secondary">Shapes</span>
+        <span className="mr-auto font-semibold text-secondary">{t`Shapes`}</span>
         {(Object.keys(drawTools) as DrawTool[]).map((tool) => (
           <IconButton
             key={tool}
             icon={icons[tool]}
-            label={`Draw: ${drawTools[tool].toLowerCase()}`}
+            label={t`Draw: ${drawTools[tool].toLowerCase()}`}
             pressed={drawing === tool}
             onClick={() => draw(tool)}
           />
         ))}
-        <IconButton icon={Upload} label="Import paths from SVG" onClick={() => file.current?.click()} />
+        <IconButton icon={Upload} label={t`Import paths from SVG`} onClick={() => file.current?.click()} />
         <IconButton
           icon={Download}
-          label="Export the paths of this frame as SVG"
+          label={t`Export the paths of this frame as SVG`}
           disabled={head.shapes.length === 0}
           onClick={writeSvg}
         />
@@ -83,7 +84,7 @@ export function ShapesHead({ strand, head, shot }: { strand: Strand; head: Head;
           type="file"
           accept=".svg,image/svg+xml"
           className="hidden"
-          aria-label="SVG file"
+          aria-label={t`SVG file`}
           onChange={(e) => {
             const [given] = e.target.files ?? [];
             if (given) readSvg(given);
@@ -92,9 +93,9 @@ export function ShapesHead({ strand, head, shot }: { strand: Strand; head: Head;
         />
       </div>
       {head.shapes.length === 0 && (
-        <p className="text-quiet">Choose a tool and draw on the picture. What is inside is the matte.</p>
+        <p className="text-quiet">{t`Choose a tool and draw on the picture. What is inside is the matte.`}</p>
       )}
-      <ol className="grid gap-0.5" aria-label="Drawn shapes">
+      <ol className="grid gap-0.5" aria-label={t`Drawn shapes`}>
         {head.shapes.map((s) => (
           <li
             key={s.id}
@@ -108,10 +109,10 @@ export function ShapesHead({ strand, head, shot }: { strand: Strand; head: Head;
             >
               {s.name}
             </button>
-            {s.animation && <Diamond size={11} className="text-secondary" aria-label="has keys" />}
+            {s.animation && <Diamond size={11} className="text-secondary" aria-label={t`has keys`} />}
             <select
               className="select select-xs w-24"
-              aria-label={`Operation of ${s.name}`}
+              aria-label={t`Operation of ${s.name}`}
               value={s.operation}
               onChange={(e) =>
                 edit((finish) =>
@@ -123,7 +124,7 @@ export function ShapesHead({ strand, head, shot }: { strand: Strand; head: Head;
             </select>
             <IconButton
               icon={s.hidden ? EyeOff : Eye}
-              label={s.hidden ? `Show ${s.name}` : `Hide ${s.name}`}
+              label={s.hidden ? t`Show ${s.name}` : t`Hide ${s.name}`}
               pressed={s.hidden}
               onClick={() =>
                 edit((finish) =>

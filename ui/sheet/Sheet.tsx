@@ -23,6 +23,7 @@ import { IconButton } from '../parts/IconButton';
 import { FrontEditor } from '../recipes/FrontEditor';
 import { LockedInside } from '../recipes/LockedInside';
 import { UseFields } from '../recipes/UseFields';
+import { t } from '../words/words';
 import { AnimatedField, isChanged, useValues } from './AnimatedField';
 import { CdlFiles } from './CdlFiles';
 import { CoverageChart } from './CoverageChart';
@@ -59,8 +60,8 @@ export function Sheet({ shot }: { shot: ShotDetail }) {
     );
   if (strand) return <StrandSheet key={strand.id} strand={strand} shot={shot} />;
   return (
-    <aside className="grid content-start gap-3 p-4 text-sm text-quiet" aria-label="Step sheet">
-      <p>Choose a step on the board to see its values, or add one with the plus on a thread.</p>
+    <aside className="grid content-start gap-3 p-4 text-sm text-quiet" aria-label={t`Step sheet`}>
+      <p>{t`Choose a step on the board to see its values, or add one with the plus on a thread.`}</p>
     </aside>
   );
 }
@@ -120,27 +121,27 @@ function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; s
     (key) => JSON.stringify(values[key]) === JSON.stringify(begun?.values[key]),
   );
   return (
-    <aside className="h-full overflow-y-auto" aria-label="Step sheet">
+    <aside className="h-full overflow-y-auto" aria-label={t`Step sheet`}>
       <header className="sticky top-0 z-10 border-b border-line bg-base-100 py-2 pr-1.5 pl-4">
         <div className="flex items-center">
           <StepTitle stepId={stepId} name={stepName(step)} />
           <IconButton
             icon={ChevronUp}
-            label="Move up"
+            label={t`Move up`}
             keys="Alt ↑"
             disabled={at === 0}
             onClick={() => edit((finish) => moveStep(finish, stepId, -1))}
           />
           <IconButton
             icon={ChevronDown}
-            label="Move down"
+            label={t`Move down`}
             keys="Alt ↓"
             disabled={at === strand.steps.length - 1}
             onClick={() => edit((finish) => moveStep(finish, stepId, 1))}
           />
           <IconButton
             icon={step.bypass ? EyeOff : Eye}
-            label={step.bypass ? 'Enable' : 'Bypass'}
+            label={step.bypass ? t`Enable` : t`Bypass`}
             keys="Y"
             pressed={step.bypass}
             onClick={() => edit((finish) => setBypass(finish, stepId, !step.bypass))}
@@ -149,7 +150,7 @@ function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; s
           <StepMenu stepId={stepId} strand={strand} shot={shot} />
           <IconButton
             icon={Trash2}
-            label="Remove"
+            label={t`Remove`}
             keys="Del"
             onClick={() => edit((finish) => removeStep(finish, stepId))}
           />
@@ -161,15 +162,15 @@ function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; s
               href={`/handbook/steps/${spec.id}`}
               target="_blank"
               className="link"
-              aria-label={`${spec.name} in the handbook`}
+              aria-label={t`${spec.name} in the handbook`}
             >
-              Handbook
+              {t`Handbook`}
             </Link>
           </p>
         )}
         {also.length > 0 && (
           <p className="pt-1 pr-2 text-xs text-primary" role="status" data-testid="together">
-            {also.length + 1} steps are selected: values that they share change together.
+            {t`${also.length + 1} steps are selected: values that they share change together.`}
           </p>
         )}
         {isLong && (
@@ -177,8 +178,8 @@ function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; s
             <Search size={12} aria-hidden="true" />
             <input
               type="search"
-              aria-label="Search values"
-              placeholder="Search values"
+              aria-label={t`Search values`}
+              placeholder={t`Search values`}
               value={words}
               onChange={(e) => setWords(e.target.value)}
               onKeyDown={(e) => {
@@ -191,13 +192,12 @@ function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; s
         )}
         {fromPicture.length > 0 && (
           <p className="pt-1 pr-2 text-xs text-secondary" data-testid="from-picture">
-            From the picture of frame {begun?.frame}:{' '}
-            {fromPicture.map((key) => spec.values[key].name).join(', ')}.
+            {t`From the picture of frame ${begun?.frame}: ${fromPicture.map((key) => spec.values[key].name).join(', ')}.`}
           </p>
         )}
         {step.follows !== undefined && (
           <p className="flex items-center gap-1 pt-1 text-xs text-secondary">
-            <Link2 size={12} /> Follows {stepName(originalOf(finish, step))}: values change in both.
+            <Link2 size={12} /> {t`Follows ${stepName(originalOf(finish, step))}: values change in both.`}
           </p>
         )}
       </header>
@@ -244,7 +244,7 @@ function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; s
                   className="btn btn-xs btn-soft"
                   onClick={() => change({ tool: { type: 'pick-position', step: stepId } })}
                 >
-                  <MapPin size={13} /> Pick the place on the picture
+                  <MapPin size={13} /> {t`Pick the place on the picture`}
                 </button>
               )}
               {wanted === '' && section === 'take' && typeof values.threshold === 'number' && (
@@ -307,10 +307,10 @@ function RecipeSlots({ useId, strand, shot }: { useId: string; strand: Strand; s
   const slots = slotsOf(finish, useId);
   if (slots.length === 0) return null;
   return (
-    <section className="grid gap-1.5 border-b border-line px-4 pt-2 pb-2.5" aria-label="slots">
+    <section className="grid gap-1.5 border-b border-line px-4 pt-2 pb-2.5" aria-label={t`slots`}>
       <h3 className="flex items-baseline text-[13px]">
-        <span className="font-semibold text-secondary">Slots</span>
-        <span className="ml-auto text-xs text-quiet">what does it need?</span>
+        <span className="font-semibold text-secondary">{t`Slots`}</span>
+        <span className="ml-auto text-xs text-quiet">{t`what does it need?`}</span>
       </h3>
       {slots.map(({ strand: inner, head }) => (
         <SlotField
@@ -338,7 +338,7 @@ function More({ count, hidden }: { count: number; hidden: number }) {
       aria-expanded={showsRare}
       onClick={() => workspace.setState({ showsRare: !showsRare })}
     >
-      {showsRare ? 'Fewer values' : `More values (${hidden})`}
+      {showsRare ? t`Fewer values` : t`More values (${hidden})`}
     </button>
   );
 }
@@ -380,12 +380,12 @@ function StepSection({ section, spec, searched, found, changed, children }: Sect
             className={`-ml-3.5 shrink-0 self-center text-quiet ${folded ? '' : 'rotate-90 opacity-0 group-hover:opacity-100 group-focus-visible:opacity-100'}`}
           />
           <span className="ml-0.5 font-semibold text-secondary capitalize">
-            {isFront ? 'front' : section}
+            {isFront ? t`front` : section}
           </span>
-          {folded && changed > 0 && <span className="ml-2 text-xs text-quiet">{changed} changed</span>}
+          {folded && changed > 0 && <span className="ml-2 text-xs text-quiet">{t`${changed} changed`}</span>}
           <span className="ml-auto text-xs text-quiet">
             {isFront
-              ? 'what can be changed?'
+              ? t`what can be changed?`
               : section === 'take' && spec.sourceQuestion
                 ? spec.sourceQuestion
                 : sections[section]}

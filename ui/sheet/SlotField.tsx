@@ -15,6 +15,7 @@ import { aPass, type PassKind } from '@/core/formats/pass-kinds';
 import { strandKind } from '@/core/formats/passes';
 import type { SlotSpec } from '@/core/steps/define';
 import { jump } from '../board/LinkList';
+import { t } from '../words/words';
 
 type Props = {
   slotKey: string;
@@ -37,10 +38,10 @@ export function SlotField({ slotKey, slot, step, strand, shot, pass: wanted }: P
   const id = useId();
   const none =
     slotKey === 'mask' || slotKey === 'lightMask'
-      ? 'Everywhere'
+      ? t`Everywhere`
       : slotKey === 'light'
-        ? `This strand, ${strand.name}`
-        : 'None';
+        ? t`This strand, ${strand.name}`
+        : t`None`;
   const as = slot.kind === 'matte' ? ('luminance' as const) : undefined;
   // A bare strand that was made for a slot is named by its pass.
   const value =
@@ -64,8 +65,8 @@ export function SlotField({ slotKey, slot, step, strand, shot, pass: wanted }: P
       addFromPicture(store, engine?.engine, () => started.edit, started.selects).then((done) => {
         if (!done) return;
         store.getState().change({ selected: step.id });
-        toast(`${beginning.name} is a strand of its own now.`, {
-          action: { label: 'Go there', onClick: () => jump(store, started.selects) },
+        toast(t`${beginning.name} is a strand of its own now.`, {
+          action: { label: t`Go there`, onClick: () => jump(store, started.selects) },
         });
       });
       return;
@@ -103,8 +104,8 @@ export function SlotField({ slotKey, slot, step, strand, shot, pass: wanted }: P
           <button
             type="button"
             className="cursor-pointer p-0.5 text-quiet hover:text-primary"
-            aria-label={`Go to the source of ${slot.name}`}
-            title="Go to the source (L; Shift L leads back)"
+            aria-label={t`Go to the source of ${slot.name}`}
+            title={t`Go to the source (L; Shift L leads back)`}
             onClick={() => jump(store, itemOf(finish, tap).id)}
           >
             <CornerUpLeft size={12} />
@@ -119,7 +120,7 @@ export function SlotField({ slotKey, slot, step, strand, shot, pass: wanted }: P
         >
           <option value="">{none}</option>
           {fresh.length > 0 && (
-            <optgroup label="A new matte">
+            <optgroup label={t`A new matte`}>
               {fresh.map((b) => (
                 <option key={b.key} value={`new:${b.key}`}>
                   {b.name} {b.description}
@@ -128,16 +129,16 @@ export function SlotField({ slotKey, slot, step, strand, shot, pass: wanted }: P
             </optgroup>
           )}
           {places.map((s) => (
-            <optgroup key={s.id} label={`Strand ${s.name}`}>
-              <option value={`point:${s.id}:head`}>{s.name}, head</option>
+            <optgroup key={s.id} label={t`Strand ${s.name}`}>
+              <option value={`point:${s.id}:head`}>{t`${s.name}, head`}</option>
               {s.steps
-                .filter((t) => !isInput(t))
-                .map((t) => (
-                  <option key={t.id} value={`point:${s.id}:${t.id}`} disabled={t.id === step.id}>
-                    {s.name}, after {stepName(t)}
+                .filter((other) => !isInput(other))
+                .map((other) => (
+                  <option key={other.id} value={`point:${s.id}:${other.id}`} disabled={other.id === step.id}>
+                    {t`${s.name}, after ${stepName(other)}`}
                   </option>
                 ))}
-              {s.id !== strand.id && <option value={`point:${s.id}:end`}>{s.name}, end</option>}
+              {s.id !== strand.id && <option value={`point:${s.id}:end`}>{t`${s.name}, end`}</option>}
             </optgroup>
           ))}
           {shot.media.map((m) => (
@@ -162,7 +163,7 @@ export function SlotField({ slotKey, slot, step, strand, shot, pass: wanted }: P
       )}
       {tap && slot.kind === 'matte' && kindAt(finish, tap.strand, tap.after) !== 'matte' && (
         <label className="flex items-center gap-2 text-[13px]">
-          Read as matte
+          {t`Read as matte`}
           <select
             className="select select-xs ml-auto text-xs w-44"
             value={tap.as ?? 'luminance'}
@@ -171,8 +172,8 @@ export function SlotField({ slotKey, slot, step, strand, shot, pass: wanted }: P
               edit((finish) => linkSlot(finish, step.id, slotKey, { ...tap, as: read }));
             }}
           >
-            <option value="luminance">Luminance</option>
-            <option value="alpha">Alpha</option>
+            <option value="luminance">{t`Luminance`}</option>
+            <option value="alpha">{t`Alpha`}</option>
           </select>
         </label>
       )}
@@ -186,11 +187,11 @@ function NeededPass({ pass, shot, onGradient }: { pass: PassKind; shot: ShotDeta
   return (
     <p className="text-xs text-secondary">
       {there
-        ? `It needs ${aPass(pass)}. Choose one above.`
-        : `It needs ${aPass(pass)}, which this shot lacks. ${standIns[pass] ?? 'Choose another pass or strand, or leave it empty.'}`}
+        ? t`It needs ${aPass(pass)}. Choose one above.`
+        : t`It needs ${aPass(pass)}, which this shot lacks. ${standIns[pass] ?? t`Choose another pass or strand, or leave it empty.`}`}
       {!there && (pass === 'depth' || pass === 'mist') && (
         <button type="button" className="btn btn-xs ml-1" onClick={onGradient}>
-          Make a gradient
+          {t`Make a gradient`}
         </button>
       )}
     </p>
@@ -200,7 +201,7 @@ function NeededPass({ pass, shot, onGradient }: { pass: PassKind; shot: ShotDeta
 /** Distances for a picture that has none: the lower, the nearer. */
 const depthGradient: Beginning = {
   key: 'depth-gradient',
-  name: 'Depth by height',
+  name: t`Depth by height`,
   description: '',
   head: { type: 'gradient', from: [10, 10, 10], fromAlpha: 1, to: [70, 70, 70], toAlpha: 1, angle: 90 },
   kind: 'data',
@@ -208,11 +209,11 @@ const depthGradient: Beginning = {
 
 /** What does in the place of a pass that a shot lacks. */
 const standIns: Partial<Record<PassKind, string>> = {
-  depth: 'A gradient or a drawn matte can stand in: near is dark, far is bright.',
-  mist: 'A gradient can stand in: clear is dark, dense is bright.',
-  emission: 'A key of the bright parts can stand in.',
-  'id-matte': 'Drawn shapes can stand in.',
-  id: 'Drawn shapes can stand in.',
-  normal: 'Edge of alpha can stand in where a drawing has an alpha.',
-  facing: 'Edge of alpha can stand in where a drawing has an alpha.',
+  depth: t`A gradient or a drawn matte can stand in: near is dark, far is bright.`,
+  mist: t`A gradient can stand in: clear is dark, dense is bright.`,
+  emission: t`A key of the bright parts can stand in.`,
+  'id-matte': t`Drawn shapes can stand in.`,
+  id: t`Drawn shapes can stand in.`,
+  normal: t`Edge of alpha can stand in where a drawing has an alpha.`,
+  facing: t`Edge of alpha can stand in where a drawing has an alpha.`,
 };

@@ -16,6 +16,7 @@ import { stepSpec } from '@/core/steps/registry';
 import { Dropdown } from '../parts/Dropdown';
 import { saveFile } from '../parts/save-file';
 import { MakeRecipe } from '../recipes/MakeRecipe';
+import { t } from '../words/words';
 
 /** More actions for a step. */
 export function StepMenu({ stepId, strand, shot }: { stepId: string; strand: Strand; shot: ShotDetail }) {
@@ -35,25 +36,25 @@ export function StepMenu({ stepId, strand, shot }: { stepId: string; strand: Str
     saveFile(`${made.title.replace(/[^\w-]+/g, '-')}.cube`, writeCube(made, [spaceWords[space]]));
   };
   const items: [string, string, () => void][] = [
-    ['Copy', 'Ctrl C', () => keepCopied(copyOf(finish, stepId))],
-    ['Paste below', 'Ctrl V', () => pasteHere(store)],
-    ['Duplicate', 'D', () => duplicateHere(store, stepId, false)],
+    [t`Copy`, t`Ctrl C`, () => keepCopied(copyOf(finish, stepId))],
+    [t`Paste below`, t`Ctrl V`, () => pasteHere(store)],
+    [t`Duplicate`, 'D', () => duplicateHere(store, stepId, false)],
     ...(isUse(step)
       ? []
-      : [['Linked copy', '', () => duplicateHere(store, stepId, true)] as [string, string, () => void]]),
-    ['Make a recipe …', '', () => setMaking(true)],
+      : [[t`Linked copy`, '', () => duplicateHere(store, stepId, true)] as [string, string, () => void]]),
+    [t`Make a recipe …`, '', () => setMaking(true)],
     ...(follows
-      ? [['Unlink', '', () => edit((finish) => unlinkCopy(finish, stepId))] as [string, string, () => void]]
+      ? [[t`Unlink`, '', () => edit((finish) => unlinkCopy(finish, stepId))] as [string, string, () => void]]
       : []),
     ...(stepSpec(step.type)?.program
       ? (Object.keys(tableSpaces) as TableSpace[]).map((space): [string, string, () => void] => [
-          `Save as .cube, ${tableSpaces[space].toLowerCase()}`,
+          t`Save as .cube, ${tableSpaces[space].toLowerCase()}`,
           '',
           () => saveTable(space),
         ])
       : []),
     [
-      'Split here',
+      t`Split here`,
       '',
       () => {
         if (edit((finish) => splitAt(finish, strand.id, stepId)))
@@ -68,7 +69,11 @@ export function StepMenu({ stepId, strand, shot }: { stepId: string; strand: Str
       )}
       <Dropdown
         summary={
-          <summary className="btn btn-ghost btn-sm btn-square" aria-label="More for this step" title="More">
+          <summary
+            className="btn btn-ghost btn-sm btn-square"
+            aria-label={t`More for this step`}
+            title={t`More`}
+          >
             <Ellipsis size={16} />
           </summary>
         }

@@ -8,6 +8,7 @@ import { usualValues } from '@/core/finish/usual-values';
 import type { Value, Values } from '@/core/steps/define';
 import { stepSpec } from '@/core/steps/registry';
 import { Dropdown } from '../parts/Dropdown';
+import { t } from '../words/words';
 
 type Props = {
   type: string;
@@ -32,26 +33,26 @@ export function StepPresets({ type, values, onTake }: Props) {
     if (!wanted) return;
     save({ step: type, name: wanted, values: values as StepPreset['values'] }).then(() => {
       setName('');
-      toast.success(`The preset ${wanted} is kept.`);
+      toast.success(t`The preset ${wanted} is kept.`);
     }, failed);
   };
   return (
     <Dropdown
       summary={
-        <summary className="btn btn-ghost btn-sm btn-square" aria-label="Presets" title="Presets">
+        <summary className="btn btn-ghost btn-sm btn-square" aria-label={t`Presets`} title={t`Presets`}>
           <Bookmark size={16} aria-hidden="true" />
         </summary>
       }
     >
       <div className="dropdown-content z-20 mt-1 grid w-60 gap-1 rounded-box border border-line bg-base-200 p-2 text-[13px] shadow-lg">
-        <ul aria-label={`Presets of ${spec.name}`} className="grid max-h-60 gap-0.5 overflow-y-auto">
+        <ul aria-label={t`Presets of ${spec.name}`} className="grid max-h-60 gap-0.5 overflow-y-auto">
           <li>
             <button
               type="button"
               className="w-full cursor-pointer rounded px-2 py-1 text-left hover:bg-base-300"
               onClick={() => take(usualValues(spec, width) as StepPreset['values'])}
             >
-              As it begins
+              {t`As it begins`}
             </button>
           </li>
           {presets.map((preset) => (
@@ -67,8 +68,8 @@ export function StepPresets({ type, values, onTake }: Props) {
                 type="button"
                 data-stays
                 className="cursor-pointer p-1 text-quiet hover:text-error"
-                aria-label={`Delete the preset ${preset.name}`}
-                title="Delete"
+                aria-label={t`Delete the preset ${preset.name}`}
+                title={t`Delete`}
                 onClick={() => remove(preset).catch(failed)}
               >
                 <Trash2 size={12} />
@@ -85,14 +86,14 @@ export function StepPresets({ type, values, onTake }: Props) {
         >
           <input
             className="input input-xs min-w-0 flex-1"
-            aria-label="Name for these values"
-            placeholder="Name for these values"
+            aria-label={t`Name for these values`}
+            placeholder={t`Name for these values`}
             maxLength={100}
             value={name}
             onChange={(e) => setName(e.target.value)}
           />
           <button type="submit" className="btn btn-xs" data-stays disabled={name.trim() === ''}>
-            Keep
+            {t`Keep`}
           </button>
         </form>
       </div>

@@ -1,6 +1,7 @@
 import { useRefusing } from '@/browser/session/store';
 import { renameStep, setNote } from '@/core/finish/edits';
 import { TextField } from '../parts/TextField';
+import { t } from '../words/words';
 
 /** The step's name, which can be typed over. */
 export function StepTitle({ stepId, name }: { stepId: string; name: string }) {
@@ -8,8 +9,8 @@ export function StepTitle({ stepId, name }: { stepId: string; name: string }) {
   return (
     <h2 className="mr-auto min-w-0 flex-1 text-lg font-semibold">
       <TextField
-        label="Name of the step"
-        title="Type another name; empty for its own"
+        label={t`Name of the step`}
+        title={t`Type another name; empty for its own`}
         className="w-full truncate rounded bg-transparent hover:bg-base-300 focus:bg-base-300"
         value={name}
         onCommit={(to) => refusing((finish) => renameStep(finish, stepId, to))}
@@ -24,8 +25,8 @@ export function StepNote({ stepId, note }: { stepId: string; note: string }) {
   return (
     <section className="px-4 pt-2 pb-3">
       <TextField
-        label="Note"
-        placeholder="A note on this step"
+        label={t`Note`}
+        placeholder={t`A note on this step`}
         className="textarea textarea-sm min-h-9 w-full text-xs"
         lines={note ? 3 : 1}
         rest={800}

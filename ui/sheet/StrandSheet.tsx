@@ -10,6 +10,7 @@ import { passUses } from '@/core/formats/pass-kinds';
 import { IconButton } from '../parts/IconButton';
 import { TextField } from '../parts/TextField';
 import { Toggle } from '../parts/Toggle';
+import { t } from '../words/words';
 import { CoverageChart } from './CoverageChart';
 import { LayersHead } from './LayersHead';
 import { MediaFields } from './MediaFields';
@@ -30,23 +31,23 @@ export function StrandSheet({ strand, shot }: { strand: Strand; shot: ShotDetail
     .filter((m) => m !== undefined);
   const pass = head.type === 'pass' ? media[0]?.passes.find((p) => p.name === head.pass) : undefined;
   return (
-    <aside className="h-full overflow-y-auto text-[13px]" aria-label="Step sheet">
+    <aside className="h-full overflow-y-auto text-[13px]" aria-label={t`Step sheet`}>
       <header className="flex items-center border-b border-line py-2 pr-1.5 pl-4">
         <h2 className="mr-auto text-lg font-semibold">{strand.name}</h2>
         <IconButton
           icon={Copy}
-          label="Duplicate the strand"
+          label={t`Duplicate the strand`}
           onClick={() => edit((finish) => duplicateStrand(finish, strand.id, false))}
         />
         <IconButton
           icon={Link2}
-          label="Linked copy of the strand"
+          label={t`Linked copy of the strand`}
           onClick={() => edit((finish) => duplicateStrand(finish, strand.id, true))}
         />
         {strand.id !== finish.main && (
           <IconButton
             icon={Trash2}
-            label={taken ? 'A step takes from this strand' : 'Remove the strand'}
+            label={taken ? t`A step takes from this strand` : t`Remove the strand`}
             disabled={taken}
             onClick={() => edit((finish) => removeStrand(finish, strand.id))}
           />
@@ -54,7 +55,7 @@ export function StrandSheet({ strand, shot }: { strand: Strand; shot: ShotDetail
       </header>
       {head.type === 'pass' ? (
         <p className="border-b border-line px-4 py-3 text-quiet">
-          The pass <b className="text-base-content">{head.pass || 'beauty'}</b> of {head.media}.
+          {t`The pass`} <b className="text-base-content">{head.pass || 'beauty'}</b> {t`of ${head.media}.`}
           {pass && <span className="block">{passUses[pass.kind]}</span>}
         </p>
       ) : head.type === 'stack' ? (
@@ -74,7 +75,7 @@ export function StrandSheet({ strand, shot }: { strand: Strand; shot: ShotDetail
       <StrandFields strand={strand} />
       {strand.kind === 'data' && (
         <p className="border-b border-line px-4 py-3 text-quiet">
-          This strand carries data. Steps that change pictures rest on it; keys make mattes of it.
+          {t`This strand carries data. Steps that change pictures rest on it; keys make mattes of it.`}
         </p>
       )}
       {head.type !== 'stack' &&
@@ -97,12 +98,12 @@ function StrandFields({ strand }: { strand: Strand }) {
   const refusing = useRefusing();
   const isMain = strand.id === finish.main;
   return (
-    <section className="grid gap-1.5 border-b border-line px-4 py-3" aria-label="Strand">
+    <section className="grid gap-1.5 border-b border-line px-4 py-3" aria-label={t`Strand`}>
       <div className="flex items-center gap-2">
-        Name
+        {t`Name`}
         <span className="ml-auto w-44">
           <TextField
-            label="Name of the strand"
+            label={t`Name of the strand`}
             className="input input-xs w-full"
             value={strand.name}
             onCommit={(text) => {
@@ -115,14 +116,14 @@ function StrandFields({ strand }: { strand: Strand }) {
       {!isMain && (
         <div
           className="flex items-center gap-2"
-          title="Name under which this strand can be exported beside the finished picture."
+          title={t`Name under which this strand can be exported beside the finished picture.`}
         >
-          Output
+          {t`Output`}
           <span className="ml-auto w-44">
             <TextField
-              label="Output"
+              label={t`Output`}
               className="input input-xs w-full"
-              placeholder="none"
+              placeholder={t`none`}
               value={strand.output ?? ''}
               onCommit={(text) => {
                 const output = text.trim().replace(/[^\w-]+/g, '-') || undefined;
@@ -133,7 +134,7 @@ function StrandFields({ strand }: { strand: Strand }) {
         </div>
       )}
       <Toggle
-        label="Folded"
+        label={t`Folded`}
         checked={strand.folded ?? false}
         onChange={(on) => edit((finish) => changeStrand(finish, strand.id, { folded: on || undefined }))}
       />

@@ -6,6 +6,7 @@ import { IconButton } from '../parts/IconButton';
 import { Options } from '../parts/Options';
 import { TextField } from '../parts/TextField';
 import { Toggle } from '../parts/Toggle';
+import { t } from '../words/words';
 import { ColourField, swatch } from './ColourField';
 import { NumberField } from './NumberField';
 import { RowsField } from './RowsField';
@@ -115,8 +116,8 @@ function ColoursField({
             type="button"
             className={`${swatch} cursor-pointer disabled:cursor-default`}
             style={{ background: toHex(colour) }}
-            aria-label={`Colour ${colour.map(formatNumber).join(' ')}, remove`}
-            title={`${colour.map(formatNumber).join(' ')}: click to remove it`}
+            aria-label={t`Colour ${colour.map(formatNumber).join(' ')}, remove`}
+            title={t`${colour.map(formatNumber).join(' ')}: click to remove it`}
             disabled={value.length === 1}
             onClick={() => onCommit(value.filter((_, k) => k !== i))}
           />
@@ -124,7 +125,7 @@ function ColoursField({
         {onPick && value.length < spec.most && (
           <IconButton
             icon={Pipette}
-            label="Pick another colour on the picture"
+            label={t`Pick another colour on the picture`}
             onClick={() => onPick(true)}
           />
         )}

@@ -2,9 +2,10 @@ import { useState } from 'react';
 import type { Deleted } from '@/api/shelf';
 import { DialogEnd } from '../parts/DialogEnd';
 import { Modal } from '../parts/Modal';
+import { t } from '../words/words';
 import { useShelfActions } from './use-shelf';
 
-const typeWords = { project: 'Project', shot: 'Shot', finish: 'Finish' } as const;
+const typeWords = { project: t`Project`, shot: t`Shot`, finish: t`Finish` } as const;
 const dayOf = (time: string) =>
   new Date(time).toLocaleDateString('en-GB', { day: 'numeric', month: 'short' });
 
@@ -19,9 +20,9 @@ export function Bin({ deleted, onClose }: { deleted: readonly Deleted[]; onClose
       (error) => setProblem((error as Error).message),
     );
   return (
-    <Modal label="Deleted" box="w-2xl" onClose={onClose}>
-      <h2 className="text-lg font-semibold">Deleted</h2>
-      {deleted.length === 0 && <p className="mt-2 text-sm text-quiet">Nothing is deleted.</p>}
+    <Modal label={t`Deleted`} box="w-2xl" onClose={onClose}>
+      <h2 className="text-lg font-semibold">{t`Deleted`}</h2>
+      {deleted.length === 0 && <p className="mt-2 text-sm text-quiet">{t`Nothing is deleted.`}</p>}
       <ul className="mt-3 grid max-h-[60vh] gap-1 overflow-y-auto text-[13px]">
         {deleted.map((thing) => (
           <li
@@ -31,9 +32,9 @@ export function Bin({ deleted, onClose }: { deleted: readonly Deleted[]; onClose
             <span className="w-14 text-quiet">{typeWords[thing.type]}</span>
             <span className="min-w-0 flex-1 truncate">
               {thing.name}
-              {thing.of && <span className="text-quiet"> of {thing.of}</span>}
+              {thing.of && <span className="text-quiet"> {t`of ${thing.of}`}</span>}
             </span>
-            <span className="text-xs whitespace-nowrap text-quiet">until {dayOf(thing.goesAt)}</span>
+            <span className="text-xs whitespace-nowrap text-quiet">{t`until ${dayOf(thing.goesAt)}`}</span>
             {asked === thing ? (
               <>
                 <button
@@ -41,10 +42,10 @@ export function Bin({ deleted, onClose }: { deleted: readonly Deleted[]; onClose
                   className="btn btn-xs btn-error"
                   onClick={() => attempt(removeForever(thing)).then(() => setAsked(undefined))}
                 >
-                  Delete for good
+                  {t`Delete for good`}
                 </button>
                 <button type="button" className="btn btn-xs" onClick={() => setAsked(undefined)}>
-                  Keep it
+                  {t`Keep it`}
                 </button>
               </>
             ) : (
@@ -52,25 +53,25 @@ export function Bin({ deleted, onClose }: { deleted: readonly Deleted[]; onClose
                 <button
                   type="button"
                   className="btn btn-xs"
-                  aria-label={`Restore ${thing.name}`}
+                  aria-label={t`Restore ${thing.name}`}
                   onClick={() => attempt(bringBack(thing))}
                 >
-                  Restore
+                  {t`Restore`}
                 </button>
                 <button
                   type="button"
                   className="btn btn-ghost btn-xs text-quiet"
-                  aria-label={`Delete ${thing.name} for good …`}
+                  aria-label={t`Delete ${thing.name} for good …`}
                   onClick={() => setAsked(thing)}
                 >
-                  For good …
+                  {t`For good …`}
                 </button>
               </>
             )}
           </li>
         ))}
       </ul>
-      <DialogEnd problem={problem} cancel="Close" onCancel={onClose} />
+      <DialogEnd problem={problem} cancel={t`Close`} onCancel={onClose} />
     </Modal>
   );
 }

@@ -4,9 +4,8 @@ import { request } from '@/api/request';
 import { readBelongings, type ShelfShot } from '@/api/shelf';
 import { DialogEnd } from '../parts/DialogEnd';
 import { Modal } from '../parts/Modal';
+import { t } from '../words/words';
 import { useShelfActions } from './use-shelf';
-
-const counted = (n: number, one: string, more = `${one}s`) => `${n} ${n === 1 ? one : more}`;
 
 /** Says what goes with a shot and what stays, before it is deleted. */
 export function DeleteShot({
@@ -26,32 +25,26 @@ export function DeleteShot({
     gcTime: 0,
   });
   return (
-    <Modal label={`Delete ${shot.name}`} box="w-lg" onClose={onClose}>
-      <h2 className="text-lg font-semibold">
-        Delete the shot {shot.name} of {project}?
-      </h2>
+    <Modal label={t`Delete ${shot.name}`} box="w-lg" onClose={onClose}>
+      <h2 className="text-lg font-semibold">{t`Delete the shot ${shot.name} of ${project}?`}</h2>
       {goes && (
         <ul className="mt-3 list-disc pl-5 text-sm" data-testid="belongings">
-          <li>
-            {counted(goes.finishes, 'finish', 'finishes')} with {counted(goes.versions, 'version')} go with
-            it.
-          </li>
+          <li>{t`${t`${goes.finishes} finishes`} with ${t`${goes.versions} versions`} go with it.`}</li>
           {goes.exports > 0 && (
             <li>
-              {counted(goes.exports, 'export')} with {counted(goes.exportedFrames, 'finished frame')} in
-              Zafiro’s own folder.
+              {t`${t`${goes.exports} exports`} with ${t`${goes.exportedFrames} finished frames`} in Zafiro’s own folder.`}
             </li>
           )}
-          {goes.uploaded.length > 0 && <li>Uploaded frames: {goes.uploaded.join(', ')}.</li>}
+          {goes.uploaded.length > 0 && <li>{t`Uploaded frames: ${goes.uploaded.join(', ')}.`}</li>}
           {goes.inPlace.length > 0 && (
             <li className="text-quiet">
-              Frames of {goes.inPlace.join(', ')} stay where they lie, untouched.
+              {t`Frames of ${goes.inPlace.join(', ')} stay where they lie, untouched.`}
             </li>
           )}
         </ul>
       )}
-      <p className="mt-3 text-sm">For 30 days all of it can be restored.</p>
-      <DialogEnd problem={problem} cancel="Keep it" onCancel={onClose}>
+      <p className="mt-3 text-sm">{t`For 30 days all of it can be restored.`}</p>
+      <DialogEnd problem={problem} cancel={t`Keep it`} onCancel={onClose}>
         <button
           type="button"
           className="btn btn-sm btn-error"
@@ -59,7 +52,7 @@ export function DeleteShot({
             remove({ type: 'shot', id: shot.id, name: shot.name }).then(onClose, (e) => setProblem(e.message))
           }
         >
-          Delete
+          {t`Delete`}
         </button>
       </DialogEnd>
     </Modal>

@@ -7,6 +7,7 @@ import { DialogEnd } from '../parts/DialogEnd';
 import { IconButton } from '../parts/IconButton';
 import { Modal } from '../parts/Modal';
 import { TextField } from '../parts/TextField';
+import { t } from '../words/words';
 import { useShelfActions } from './use-shelf';
 
 /** The finishes of a shot: opened, renamed, copied, compared, deleted. */
@@ -20,8 +21,8 @@ export function Finishes({ shot, onClose }: { shot: ShelfShot; onClose(): void }
       (error) => setProblem((error as Error).message),
     );
   return (
-    <Modal label={`Finishes of ${shot.name}`} box="w-2xl" onClose={onClose}>
-      <h2 className="text-lg font-semibold">Finishes of {shot.name}</h2>
+    <Modal label={t`Finishes of ${shot.name}`} box="w-2xl" onClose={onClose}>
+      <h2 className="text-lg font-semibold">{t`Finishes of ${shot.name}`}</h2>
       <ul className="mt-3 grid gap-2">
         {finishes.map((finish) => (
           <li
@@ -43,7 +44,7 @@ export function Finishes({ shot, onClose }: { shot: ShelfShot; onClose(): void }
             </div>
             <div className="min-w-0 flex-1">
               <TextField
-                label={`Name of ${finish.name}`}
+                label={t`Name of ${finish.name}`}
                 className="input input-xs w-full"
                 value={finish.name}
                 onCommit={(text) => {
@@ -53,17 +54,17 @@ export function Finishes({ shot, onClose }: { shot: ShelfShot; onClose(): void }
                 }}
               />
               <span className="text-xs text-quiet">
-                version {finish.version} · {new Date(finish.savedAt).toLocaleString('en-GB')}
+                {t`version ${finish.version} · ${new Date(finish.savedAt).toLocaleString('en-GB')}`}
               </span>
             </div>
             <Link className="btn btn-xs" href={`/shots/${shot.id}?finish=${finish.id}`}>
-              Open
+              {t`Open`}
             </Link>
             {finishes.length > 1 && (
               <Link
                 className="btn btn-ghost btn-xs btn-square"
-                aria-label={`Compare ${finish.name} with another finish`}
-                title="Compare with another finish"
+                aria-label={t`Compare ${finish.name} with another finish`}
+                title={t`Compare with another finish`}
                 href={`/shots/${shot.id}?finish=${finish.id}&compare=${finishes.find((f) => f !== finish)!.id}`}
               >
                 <GitCompareArrows size={14} aria-hidden="true" />
@@ -71,13 +72,15 @@ export function Finishes({ shot, onClose }: { shot: ShelfShot; onClose(): void }
             )}
             <IconButton
               icon={Copy}
-              label={`Copy ${finish.name}`}
+              label={t`Copy ${finish.name}`}
               onClick={() => attempt(copyFinish(finish.id, `${finish.name}, copy`))}
             />
             <IconButton
               icon={Trash2}
               label={
-                finishes.length > 1 ? `Delete ${finish.name}` : 'The only finish of a shot cannot be deleted'
+                finishes.length > 1
+                  ? t`Delete ${finish.name}`
+                  : t`The only finish of a shot cannot be deleted`
               }
               disabled={finishes.length < 2}
               onClick={() => attempt(remove({ type: 'finish', id: finish.id, name: finish.name }))}
@@ -85,7 +88,7 @@ export function Finishes({ shot, onClose }: { shot: ShelfShot; onClose(): void }
           </li>
         ))}
       </ul>
-      <DialogEnd problem={problem} cancel="Close" onCancel={onClose} />
+      <DialogEnd problem={problem} cancel={t`Close`} onCancel={onClose} />
     </Modal>
   );
 }

@@ -2,6 +2,7 @@ import { useState } from 'react';
 import type { ShelfProject, ShelfShot } from '@/api/shelf';
 import { DialogEnd } from '../parts/DialogEnd';
 import { Modal } from '../parts/Modal';
+import { t } from '../words/words';
 import { useShelfActions } from './use-shelf';
 
 type Props = { shot: ShelfShot; from: ShelfProject; projects: readonly ShelfProject[]; onClose(): void };
@@ -13,15 +14,13 @@ export function MoveShot({ shot, from, projects, onClose }: Props) {
   const [to, setTo] = useState(others[0]?.id);
   const [problem, setProblem] = useState('');
   return (
-    <Modal label={`Move ${shot.name}`} box="w-md" onClose={onClose}>
-      <h2 className="text-lg font-semibold">
-        Move {shot.name} of {from.name}
-      </h2>
+    <Modal label={t`Move ${shot.name}`} box="w-md" onClose={onClose}>
+      <h2 className="text-lg font-semibold">{t`Move ${shot.name} of ${from.name}`}</h2>
       {others.length === 0 ? (
-        <p className="mt-2 text-sm text-quiet">There is no other project. Make one on the shelf first.</p>
+        <p className="mt-2 text-sm text-quiet">{t`There is no other project. Make one on the shelf first.`}</p>
       ) : (
         <label className="mt-3 flex items-center gap-3 text-sm">
-          Into
+          {t`Into`}
           <select
             className="select select-sm flex-1"
             value={to}
@@ -42,7 +41,7 @@ export function MoveShot({ shot, from, projects, onClose }: Props) {
           disabled={to === undefined}
           onClick={() => changeShot(shot.id, { project: to }).then(onClose, (e) => setProblem(e.message))}
         >
-          Move
+          {t`Move`}
         </button>
       </DialogEnd>
     </Modal>

@@ -5,6 +5,7 @@ import type { ShelfProject } from '@/api/shelf';
 import { DialogEnd } from '../parts/DialogEnd';
 import { Dropdown } from '../parts/Dropdown';
 import { Modal } from '../parts/Modal';
+import { t } from '../words/words';
 import { MenuItem } from './MenuItem';
 import { NameDialog } from './NameDialog';
 import { ShotCard } from './ShotCard';
@@ -20,16 +21,16 @@ export function ProjectSection({ project, projects }: Props) {
   const { name, shots, archived } = project;
   const close = () => setOpen(undefined);
   return (
-    <section className="mt-7" aria-label={`Project ${name}`} data-project={project.id}>
+    <section className="mt-7" aria-label={t`Project ${name}`} data-project={project.id}>
       <div className="mb-3 flex items-center gap-3">
         <h2 className="text-base font-semibold">{name}</h2>
-        {archived && <span className="badge badge-sm">archived</span>}
+        {archived && <span className="badge badge-sm">{t`archived`}</span>}
         {shots.length > 1 && (
           <Link
             href={`/sheet?project=${project.id}`}
             className="text-[13px] text-quiet hover:text-base-content hover:underline"
           >
-            Contact sheet
+            {t`Contact sheet`}
           </Link>
         )}
         <Dropdown
@@ -37,27 +38,27 @@ export function ProjectSection({ project, projects }: Props) {
           summary={
             <summary
               className="btn btn-ghost btn-xs btn-square"
-              aria-label={`More for the project ${name}`}
-              title="More"
+              aria-label={t`More for the project ${name}`}
+              title={t`More`}
             >
               <Ellipsis size={15} aria-hidden="true" />
             </summary>
           }
         >
           <ul className="dropdown-content z-20 mt-1 w-44 rounded-box border border-line bg-base-200 p-1 shadow-lg">
-            <MenuItem onClick={() => setOpen('name')}>Rename …</MenuItem>
+            <MenuItem onClick={() => setOpen('name')}>{t`Rename …`}</MenuItem>
             <MenuItem onClick={() => changeProject(project.id, { archived: !archived }).catch(failed)}>
-              {archived ? 'Take out of the archive' : 'Archive'}
+              {archived ? t`Take out of the archive` : t`Archive`}
             </MenuItem>
-            <MenuItem onClick={() => setOpen('delete')}>Delete …</MenuItem>
+            <MenuItem onClick={() => setOpen('delete')}>{t`Delete …`}</MenuItem>
           </ul>
         </Dropdown>
       </div>
       {shots.length === 0 && (
         <p className="text-sm text-quiet">
-          No shots yet.{' '}
+          {t`No shots yet.`}{' '}
           <Link href={`/import?project=${encodeURIComponent(name)}`} className="link">
-            Import frames
+            {t`Import frames`}
           </Link>
         </p>
       )}
@@ -70,23 +71,21 @@ export function ProjectSection({ project, projects }: Props) {
       </ul>
       {open === 'name' && (
         <NameDialog
-          title={`Rename ${name}`}
-          label="Name of the project"
+          title={t`Rename ${name}`}
+          label={t`Name of the project`}
           value={name}
-          action="Rename"
+          action={t`Rename`}
           onName={(to) => changeProject(project.id, { name: to })}
           onClose={close}
         />
       )}
       {open === 'delete' && (
-        <Modal label={`Delete ${name}`} box="w-md" onClose={close}>
-          <h2 className="text-lg font-semibold">Delete the project {name}?</h2>
+        <Modal label={t`Delete ${name}`} box="w-md" onClose={close}>
+          <h2 className="text-lg font-semibold">{t`Delete the project ${name}?`}</h2>
           <p className="mt-2 text-sm">
-            Its {shots.length} {shots.length === 1 ? 'shot goes' : 'shots go'} with it, with their finishes
-            and exported frames in Zafiro’s own folder. For 30 days all of it can be restored. Frames that are
-            read where they lie stay untouched.
+            {t`Its ${shots.length} shots go with it, with their finishes and exported frames in Zafiro’s own folder. For 30 days all of it can be restored. Frames that are read where they lie stay untouched.`}
           </p>
-          <DialogEnd problem={problem} cancel="Keep it" onCancel={close}>
+          <DialogEnd problem={problem} cancel={t`Keep it`} onCancel={close}>
             <button
               type="button"
               className="btn btn-sm btn-error"
@@ -94,7 +93,7 @@ export function ProjectSection({ project, projects }: Props) {
                 remove({ type: 'project', id: project.id, name }).then(close, (e) => setProblem(e.message))
               }
             >
-              Delete
+              {t`Delete`}
             </button>
           </DialogEnd>
         </Modal>

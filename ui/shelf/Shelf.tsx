@@ -20,6 +20,7 @@ import { readShelf, type Shelf as ShelfData } from '@/api/shelf';
 import { finishShown, postersMissing } from '@/browser/shelf/posters';
 import { formatBytes } from '../parts/format-value';
 import { Mark } from '../parts/Mark';
+import { t } from '../words/words';
 import { Bin } from './Bin';
 import { NameDialog } from './NameDialog';
 import { type ShelfOrder, shelfOrders, shownProjects } from './order';
@@ -78,29 +79,29 @@ function ShelfScreen({ initial }: { initial: ShelfData }) {
       <header className="border-b border-line bg-base-100">
         <div className="mx-auto flex min-h-14 max-w-[120rem] flex-wrap items-center gap-2 px-8 py-2">
           <Mark size={24} />
-          <h1 className="mr-4 text-lg font-semibold tracking-tight">Zafiro</h1>
-          <nav className="flex flex-wrap items-center gap-1" aria-label="Screens">
+          <h1 className="mr-4 text-lg font-semibold tracking-tight">{t`Zafiro`}</h1>
+          <nav className="flex flex-wrap items-center gap-1" aria-label={t`Screens`}>
             {!isEmpty && (
               <Link href="/sheet" className="btn btn-sm btn-ghost">
-                <LayoutGrid size={16} aria-hidden="true" /> Contact sheet
+                <LayoutGrid size={16} aria-hidden="true" /> {t`Contact sheet`}
               </Link>
             )}
             <Link href="/recipes" className="btn btn-sm btn-ghost">
-              <BookOpen size={16} aria-hidden="true" /> Recipes
+              <BookOpen size={16} aria-hidden="true" /> {t`Recipes`}
             </Link>
             <Link href="/queue" className="btn btn-sm btn-ghost">
-              <ListOrdered size={16} aria-hidden="true" /> Exports
+              <ListOrdered size={16} aria-hidden="true" /> {t`Exports`}
             </Link>
             <Link href="/handbook" className="btn btn-sm btn-ghost">
-              <CircleHelp size={16} aria-hidden="true" /> Handbook
+              <CircleHelp size={16} aria-hidden="true" /> {t`Handbook`}
             </Link>
           </nav>
           <div className="ml-auto flex items-center gap-2">
             <button type="button" className="btn btn-sm" onClick={() => setNaming(true)}>
-              <FolderPlus size={16} aria-hidden="true" /> New project …
+              <FolderPlus size={16} aria-hidden="true" /> {t`New project …`}
             </button>
             <Link href="/import" className="btn btn-sm btn-primary">
-              <Plus size={16} aria-hidden="true" /> Import frames
+              <Plus size={16} aria-hidden="true" /> {t`Import frames`}
             </Link>
           </div>
         </div>
@@ -109,13 +110,12 @@ function ShelfScreen({ initial }: { initial: ShelfData }) {
         {isEmpty ? (
           <section className="mt-24 grid justify-items-center gap-3 text-center">
             <Clapperboard size={40} className="text-quiet" aria-hidden="true" />
-            <h2 className="text-xl font-semibold">No shots yet</h2>
+            <h2 className="text-xl font-semibold">{t`No shots yet`}</h2>
             <p className="max-w-md text-quiet">
-              Begin with numbered frames of a render, or layers of drawings. They stay where they are; Zafiro
-              only reads them.
+              {t`Begin with numbered frames of a render, or layers of drawings. They stay where they are; Zafiro only reads them.`}
             </p>
             <Link href="/import" className="btn btn-primary">
-              Import frames
+              {t`Import frames`}
             </Link>
           </section>
         ) : (
@@ -124,15 +124,15 @@ function ShelfScreen({ initial }: { initial: ShelfData }) {
               <Search size={14} aria-hidden="true" />
               <input
                 type="search"
-                placeholder="Project, shot or finish"
-                aria-label="Search the shelf"
+                placeholder={t`Project, shot or finish`}
+                aria-label={t`Search the shelf`}
                 value={words}
                 onChange={(e) => setWords(e.target.value)}
               />
             </label>
             <select
               className="select select-sm w-44"
-              aria-label="Order"
+              aria-label={t`Order`}
               value={order}
               onChange={(e) => setOrder(e.target.value as ShelfOrder)}
             >
@@ -150,7 +150,7 @@ function ShelfScreen({ initial }: { initial: ShelfData }) {
                   checked={archive}
                   onChange={(e) => setArchive(e.target.checked)}
                 />
-                Archived ({archived})
+                {t`Archived (${archived})`}
               </label>
             )}
             {last && words === '' && (
@@ -159,42 +159,39 @@ function ShelfScreen({ initial }: { initial: ShelfData }) {
                 className="btn btn-sm btn-ghost"
                 data-testid="go-on"
               >
-                Go on with {last.name} of {last.project}
+                {t`Go on with ${last.name} of ${last.project}`}
               </Link>
             )}
             {running.length > 0 && (
               <Link href="/queue" className="text-sm text-secondary hover:underline" role="status">
-                Exporting{' '}
-                {running.map((s) => `${s.name}, ${s.exporting!.done} of ${s.exporting!.of}`).join(' · ')}
+                {t`Exporting ${running.map((s) => `${s.name}, ${s.exporting!.done} of ${s.exporting!.of}`).join(' · ')}`}
               </Link>
             )}
           </div>
         )}
         {!isEmpty && projects.length === 0 && (
           <p className="mt-16 text-center text-quiet">
-            No match. {archived > 0 && !archive ? 'What is archived is not shown.' : ''}
+            {t`No match. ${archived > 0 && !archive ? t`What is archived is not shown.` : ''}`}
           </p>
         )}
         {projects.map((project) => (
           <ProjectSection key={project.id} project={project} projects={all} />
         ))}
         <footer className="mt-10 flex items-center gap-4 border-t border-line pt-3 text-xs text-quiet">
-          <span data-testid="free">
-            {formatBytes(shelf.free)} free of {formatBytes(shelf.disk)}
-          </span>
+          <span data-testid="free">{t`${formatBytes(shelf.free)} free of ${formatBytes(shelf.disk)}`}</span>
           {shelf.deleted.length > 0 && (
             <button type="button" className="btn btn-ghost btn-xs ml-auto" onClick={() => setBin(true)}>
-              <Trash2 size={13} aria-hidden="true" /> Deleted ({shelf.deleted.length})
+              <Trash2 size={13} aria-hidden="true" /> {t`Deleted (${shelf.deleted.length})`}
             </button>
           )}
         </footer>
       </main>
       {naming && (
         <NameDialog
-          title="New project"
-          label="Name of the project"
+          title={t`New project`}
+          label={t`Name of the project`}
           value=""
-          action="Make"
+          action={t`Make`}
           onName={addProject}
           onClose={() => setNaming(false)}
         />

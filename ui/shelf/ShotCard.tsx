@@ -6,6 +6,7 @@ import { readThumbnail } from '@/api/media';
 import { readPoster, type ShelfProject, type ShelfShot } from '@/api/shelf';
 import { finishShown } from '@/browser/shelf/posters';
 import { Dropdown } from '../parts/Dropdown';
+import { t } from '../words/words';
 import { DeleteShot } from './DeleteShot';
 import { Finishes } from './Finishes';
 import { MenuItem } from './MenuItem';
@@ -41,15 +42,15 @@ export function ShotCard({ shot, project, projects }: Props) {
           </div>
           <div className="truncate text-xs text-quiet">
             {shown?.name}
-            {others > 0 && ` and ${others} more ${others === 1 ? 'finish' : 'finishes'}`}
+            {others > 0 && t` and ${others} more finishes`}
             {archived && ' · archived'}
           </div>
           {shot.arrived < shot.expected && (
             <div className="mt-1 text-xs text-secondary">
-              {shot.arrived} of {shot.expected} frames are here
+              {t`${shot.arrived} of ${shot.expected} frames are here`}
               <progress
                 className="progress progress-secondary mt-1 block h-1"
-                aria-label={`Frames of ${name} that are here`}
+                aria-label={t`Frames of ${name} that are here`}
                 value={shot.arrived}
                 max={shot.expected}
               />
@@ -57,7 +58,7 @@ export function ShotCard({ shot, project, projects }: Props) {
           )}
           {exporting && (
             <div className="mt-1 text-xs text-quiet">
-              {exporting.done} of {exporting.of} frames exported
+              {t`${exporting.done} of ${exporting.of} frames exported`}
             </div>
           )}
         </div>
@@ -67,31 +68,31 @@ export function ShotCard({ shot, project, projects }: Props) {
           summary={
             <summary
               className="btn btn-ghost btn-xs btn-square"
-              aria-label={`More for ${name} of ${project.name}`}
-              title="More"
+              aria-label={t`More for ${name} of ${project.name}`}
+              title={t`More`}
             >
               <Ellipsis size={15} aria-hidden="true" />
             </summary>
           }
         >
           <ul className="dropdown-content z-20 mt-1 w-48 rounded-box border border-line bg-base-200 p-1 shadow-lg">
-            <MenuItem onClick={() => setOpen('finishes')}>Finishes …</MenuItem>
-            <MenuItem onClick={() => setOpen('name')}>Rename …</MenuItem>
-            <MenuItem onClick={() => copyShot(id).catch(failed)}>Duplicate</MenuItem>
-            <MenuItem onClick={() => setOpen('move')}>Move …</MenuItem>
+            <MenuItem onClick={() => setOpen('finishes')}>{t`Finishes …`}</MenuItem>
+            <MenuItem onClick={() => setOpen('name')}>{t`Rename …`}</MenuItem>
+            <MenuItem onClick={() => copyShot(id).catch(failed)}>{t`Duplicate`}</MenuItem>
+            <MenuItem onClick={() => setOpen('move')}>{t`Move …`}</MenuItem>
             <MenuItem onClick={() => changeShot(id, { archived: !archived }).catch(failed)}>
-              {archived ? 'Take out of the archive' : 'Archive'}
+              {archived ? t`Take out of the archive` : t`Archive`}
             </MenuItem>
-            <MenuItem onClick={() => setOpen('delete')}>Delete …</MenuItem>
+            <MenuItem onClick={() => setOpen('delete')}>{t`Delete …`}</MenuItem>
           </ul>
         </Dropdown>
       </div>
       {open === 'name' && (
         <NameDialog
-          title={`Rename ${name}`}
-          label="Name of the shot"
+          title={t`Rename ${name}`}
+          label={t`Name of the shot`}
           value={name}
-          action="Rename"
+          action={t`Rename`}
           onName={(to) => changeShot(id, { name: to })}
           onClose={close}
         />
@@ -111,19 +112,19 @@ function Poster({ shot }: { shot: ShelfShot }) {
     return (
       <img
         src={addressOf(readPoster, { params: { finish: finish.id }, query: { version: finish.poster } })}
-        alt={`${name} finished by ${finish.name}`}
+        alt={t`${name} finished by ${finish.name}`}
         data-poster={finish.poster}
         className="h-full w-full object-cover"
       />
     );
-  if (!frame) return <>The first frame is on its way</>;
+  if (!frame) return <>{t`The first frame is on its way`}</>;
   return (
     <img
       src={addressOf(readThumbnail, {
         params: { media: frame.media, frame: frame.frame },
         query: { content: frame.content },
       })}
-      alt={`First frame of ${name}`}
+      alt={t`First frame of ${name}`}
       className="h-full w-full object-cover"
     />
   );

@@ -1,6 +1,7 @@
 import type { ShelfProject, ShelfShot } from '@/api/shelf';
+import { t } from '../words/words';
 
-export const shelfOrders = { opened: 'Opened last', name: 'Name', added: 'Added last' } as const;
+export const shelfOrders = { opened: t`Opened last`, name: t`Name`, added: t`Added last` } as const;
 export type ShelfOrder = keyof typeof shelfOrders;
 
 const byName = (a: { name: string }, b: { name: string }) =>

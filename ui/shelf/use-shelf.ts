@@ -6,6 +6,7 @@ import { request } from '@/api/request';
 import * as api from '@/api/shelf';
 import { deleteShot } from '@/api/shots';
 import { renameFinish } from '@/core/finish/edits';
+import { t } from '../words/words';
 
 export const shelfKey = ['shelf'];
 
@@ -61,9 +62,9 @@ export function useShelfActions() {
     bringBack,
     remove: async (thing: Thing) => {
       await after(remove(thing));
-      toast(`${thing.name} is deleted.`, {
-        description: 'For 30 days it can be restored, below under “Deleted”.',
-        action: { label: 'Undo', onClick: () => void bringBack(thing).catch(failed) },
+      toast(t`${thing.name} is deleted.`, {
+        description: t`For 30 days it can be restored, below under “Deleted”.`,
+        action: { label: t`Undo`, onClick: () => void bringBack(thing).catch(failed) },
         duration: 12_000,
       });
     },

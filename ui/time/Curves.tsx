@@ -13,6 +13,7 @@ import { type Track, valueAt, within } from '@/core/time/track';
 import { formatNumber, unitSign } from '../parts/format-value';
 import { Toggle } from '../parts/Toggle';
 import { type Hand, useDrag } from '../parts/use-drag';
+import { t } from '../words/words';
 import { chooseKeys, nameOf } from './use-chosen-keys';
 
 type Props = { shot: ShotDetail; lanes: readonly Lane[]; chosen: readonly KeyAt[] };
@@ -205,20 +206,20 @@ export function Curves({ shot, lanes, chosen }: Props) {
               className="btn btn-ghost btn-xs w-fit font-normal"
               onClick={() => setSeen(undefined)}
             >
-              All frames
+              {t`All frames`}
             </button>
           )}
           <Toggle
-            label="To one scale"
+            label={t`To one scale`}
             checked={toScale}
             onChange={setToScale}
-            title="Otherwise each curve fills the height."
+            title={t`Otherwise each curve fills the height.`}
           />
           <Toggle
-            label="Joined handles"
+            label={t`Joined handles`}
             checked={joined}
             onChange={setJoined}
-            title="Both handles of a key lie on one line. Alt breaks them."
+            title={t`Both handles of a key lie on one line. Alt breaks them.`}
           />
         </div>
       </div>
@@ -229,7 +230,7 @@ export function Curves({ shot, lanes, chosen }: Props) {
           viewBox={`0 0 100 ${tall}`}
           preserveAspectRatio="none"
           role="img"
-          aria-label="Curves"
+          aria-label={t`Curves`}
           onPointerDown={pan}
           onDoubleClick={addKey}
         >
@@ -320,9 +321,9 @@ export function Curves({ shot, lanes, chosen }: Props) {
                 type="button"
                 data-curve={i}
                 data-at={k.frame}
-                aria-label={`Key of ${d.lane.name} on frame ${k.frame}: ${formatNumber(k.value)}`}
+                aria-label={t`Key of ${d.lane.name} on frame ${k.frame}: ${formatNumber(k.value)}`}
                 aria-pressed={on}
-                title={`Frame ${k.frame}: ${formatNumber(k.value)}`}
+                title={t`Frame ${k.frame}: ${formatNumber(k.value)}`}
                 className={`absolute size-[9px] -translate-x-1/2 -translate-y-1/2 cursor-move touch-none border border-base-200 ${on ? 'z-10 bg-base-content' : ''}`}
                 style={{ ...place(k.frame, k.value), ...(on ? {} : { background: tints[i] }) }}
                 onPointerDown={press}
@@ -336,7 +337,7 @@ export function Curves({ shot, lanes, chosen }: Props) {
                     data-curve={i}
                     data-at={k.frame}
                     data-side={s}
-                    aria-label={`Handle ${s} of ${d.lane.name} on frame ${k.frame}`}
+                    aria-label={t`Handle ${s} of ${d.lane.name} on frame ${k.frame}`}
                     className="absolute z-20 size-[9px] -translate-x-1/2 -translate-y-1/2 cursor-move touch-none rounded-full border border-base-content bg-base-200"
                     style={place(k.frame + df, k.value + dv)}
                     onPointerDown={press}

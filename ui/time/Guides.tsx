@@ -14,6 +14,7 @@ import { formatNumber } from '../parts/format-value';
 import { IconButton } from '../parts/IconButton';
 import { TextField } from '../parts/TextField';
 import { Toggle } from '../parts/Toggle';
+import { t } from '../words/words';
 import {
   type Measure,
   measureGuide,
@@ -46,9 +47,7 @@ export function Guides({ shot }: { shot: ShotDetail }) {
       <div className="grid content-start gap-1.5">
         {guides.length === 0 && (
           <p className="py-4 text-sm text-quiet">
-            A guide is a place that moves over the picture. Set it frame by frame with its ring on the
-            picture, or measure it: the middle of a matte or of light, a place in the scene, or a patch of the
-            picture. Centres of steps, layers and shapes can follow it.
+            {t`A guide is a place that moves over the picture. Set it frame by frame with its ring on the picture, or measure it: the middle of a matte or of light, a place in the scene, or a patch of the picture. Centres of steps, layers and shapes can follow it.`}
           </p>
         )}
         {guides.map((g) => (
@@ -58,9 +57,9 @@ export function Guides({ shot }: { shot: ShotDetail }) {
           <button
             type="button"
             className="btn btn-xs btn-soft w-fit"
-            onClick={() => edit((doc) => addGuide(doc, `Guide ${guides.length + 1}`, { x: 0, y: 0 }, frame))}
+            onClick={() => edit((doc) => addGuide(doc, t`Guide ${guides.length + 1}`, { x: 0, y: 0 }, frame))}
           >
-            <Plus size={13} /> Add a guide
+            <Plus size={13} /> {t`Add a guide`}
           </button>
           {guides.length > 0 && <PatchFields />}
         </div>
@@ -75,14 +74,14 @@ export function Guides({ shot }: { shot: ShotDetail }) {
               </span>
               <select
                 className="select select-xs w-32"
-                aria-label={`${name} of ${owner} follows`}
+                aria-label={t`${name} of ${owner} follows`}
                 value={trackOf(finish, of, pair.x)?.follows?.guide ?? ''}
                 onChange={(e) => edit((doc) => follow(doc, of, pair, e.target.value || undefined))}
               >
-                <option value="">Follows nothing</option>
+                <option value="">{t`Follows nothing`}</option>
                 {guides.map((g) => (
                   <option key={g.id} value={g.id}>
-                    Follows {g.name}
+                    {t`Follows ${g.name}`}
                   </option>
                 ))}
               </select>
@@ -90,7 +89,7 @@ export function Guides({ shot }: { shot: ShotDetail }) {
           ))
         ) : (
           <p className="text-quiet">
-            Select a step with a centre, or a strand of layers or shapes, to let it follow a guide.
+            {t`Select a step with a centre, or a strand of layers or shapes, to let it follow a guide.`}
           </p>
         )}
       </div>
@@ -105,25 +104,25 @@ function PatchFields() {
     <span className="flex items-center gap-1">
       <span className="text-quiet">{label}</span>
       <TextField
-        label={`${label} in px`}
+        label={t`${label} in px`}
         className="input input-xs w-11 text-right"
         selects
         value={String(value)}
         onCommit={(text) => {
           const to = Math.round(Number(text));
-          if (!(to >= 5 && to <= most)) return `${label} is a number from 5 to ${most}.`;
+          if (!(to >= 5 && to <= most)) return t`${label} is a number from 5 to ${most}.`;
           set(to);
         }}
       />
     </span>
   );
   return (
-    <div className="ml-auto flex items-center gap-3" role="group" aria-label="Patches">
-      {number('Patch (px)', side, 401, (v) => setPatchSizes({ side: v | 1 }))}
-      {number('Search (px)', reach, 200, (v) => setPatchSizes({ reach: v }))}
+    <div className="ml-auto flex items-center gap-3" role="group" aria-label={t`Patches`}>
+      {number(t`Patch (px)`, side, 401, (v) => setPatchSizes({ side: v | 1 }))}
+      {number(t`Search (px)`, reach, 200, (v) => setPatchSizes({ reach: v }))}
       <Toggle
-        label="Renew"
-        title="The patch is taken anew on each frame: for what changes its look. It may drift."
+        label={t`Renew`}
+        title={t`The patch is taken anew on each frame: for what changes its look. It may drift.`}
         checked={renewed}
         onChange={(on) => setPatchSizes({ renewed: on })}
       />
@@ -154,39 +153,39 @@ function GuideRow({ guide: g, shot, frame, busy }: RowProps) {
   return (
     <div
       role="group"
-      aria-label={`Guide ${g.name}`}
+      aria-label={t`Guide ${g.name}`}
       className="flex items-center gap-2 border-b border-line pb-1.5"
     >
       <span className="w-28">
         <TextField
-          label={`Name of the guide ${g.name}`}
+          label={t`Name of the guide ${g.name}`}
           className="input input-xs w-full"
           value={g.name}
           onCommit={(name) => refusing((doc) => renameGuide(doc, g.id, name))}
         />
       </span>
       <span className="w-28 text-quiet" data-guide-place>
-        {formatNumber(x)}, {formatNumber(y)} px
+        {t`${formatNumber(x)}, ${formatNumber(y)} px`}
       </span>
-      <span className="w-12 text-quiet">{g.x.length === 1 ? '1 key' : `${g.x.length} keys`}</span>
+      <span className="w-12 text-quiet">{t`${g.x.length} keys`}</span>
       {measuring?.guide === g.id ? (
         <span className="flex flex-1 items-center gap-2" role="status">
-          {measuring.done} of {measuring.of} frames
+          {t`${measuring.done} of ${measuring.of} frames`}
           <progress className="progress progress-primary w-28" value={measuring.done} max={measuring.of} />
           <button
             type="button"
             className="btn btn-ghost btn-xs"
             onClick={() => stopMeasuring(started?.engine)}
           >
-            Stop
+            {t`Stop`}
           </button>
         </span>
       ) : (
         <>
           <select
             className="select select-xs w-40"
-            aria-label={`Measure ${g.name}`}
-            title="What it is measured of, on every frame."
+            aria-label={t`Measure ${g.name}`}
+            title={t`What it is measured of, on every frame.`}
             disabled={busy}
             value=""
             onChange={(e) => {
@@ -198,7 +197,7 @@ function GuideRow({ guide: g, shot, frame, busy }: RowProps) {
             <option value="" disabled hidden>
               {sourceWords(g.source, finish)}
             </option>
-            <optgroup label="Middle of">
+            <optgroup label={t`Middle of`}>
               {finish.strands.map((s) => (
                 <option key={s.id} value={`middle:${s.id}`}>
                   {s.name}
@@ -206,7 +205,7 @@ function GuideRow({ guide: g, shot, frame, busy }: RowProps) {
               ))}
             </optgroup>
             {lights.length > 0 && (
-              <optgroup label="Light that is taken by">
+              <optgroup label={t`Light that is taken by`}>
                 {lights.map((t) => (
                   <option key={t.id} value={`light:${t.id}`}>
                     {stepName(t)}
@@ -218,7 +217,9 @@ function GuideRow({ guide: g, shot, frame, busy }: RowProps) {
           <IconButton
             icon={Crosshair}
             label={
-              positionPass(shot) ? 'Pick a place in the scene' : 'A place in the scene needs a position pass'
+              positionPass(shot)
+                ? t`Pick a place in the scene`
+                : t`A place in the scene needs a position pass`
             }
             pressed={picking === 'scene'}
             disabled={busy || !positionPass(shot)}
@@ -226,7 +227,7 @@ function GuideRow({ guide: g, shot, frame, busy }: RowProps) {
           />
           <IconButton
             icon={ScanSearch}
-            label="Follow a patch of the picture"
+            label={t`Follow a patch of the picture`}
             pressed={picking === 'patch'}
             disabled={busy}
             onClick={() => pick('patch')}
@@ -239,14 +240,14 @@ function GuideRow({ guide: g, shot, frame, busy }: RowProps) {
           type="button"
           className="btn btn-ghost btn-xs font-normal"
           disabled={g.x.length < 5}
-          title="Makes its way calmer. Needs five keys."
+          title={t`Makes its way calmer. Needs five keys.`}
           onClick={() => edit((doc) => smoothGuide(doc, g.id))}
         >
-          Smooth
+          {t`Smooth`}
         </button>
         <IconButton
           icon={Trash2}
-          label={`Remove the guide ${g.name}`}
+          label={t`Remove the guide ${g.name}`}
           onClick={() => edit((doc) => removeGuide(doc, g.id))}
         />
       </span>
@@ -258,8 +259,8 @@ function GuideRow({ guide: g, shot, frame, busy }: RowProps) {
 function SourceState({ source, shot }: { source: GuideSource | undefined; shot: ShotDetail }) {
   if (source?.type === 'scene') {
     const words = [
-      source.hidden && `hidden on ${spans(source.hidden)}`,
-      source.outside && `outside on ${spans(source.outside)}`,
+      source.hidden && t`hidden on ${spans(source.hidden)}`,
+      source.outside && t`outside on ${spans(source.outside)}`,
     ].filter(Boolean);
     return (
       <span className="min-w-0 truncate text-quiet" title={words.join('; ')}>
@@ -276,14 +277,14 @@ function SourceState({ source, shot }: { source: GuideSource | undefined; shot: 
   return (
     <span
       className="flex items-center gap-1 text-quiet"
-      title={`Correlation on each frame, at least ${least.toFixed(2)}.`}
+      title={t`Correlation on each frame, at least ${least.toFixed(2)}.`}
     >
       <svg
         className="h-5 w-20 bg-base-300"
         viewBox="0 0 100 24"
         preserveAspectRatio="none"
         role="img"
-        aria-label="Confidence"
+        aria-label={t`Confidence`}
       >
         <polyline points={points} fill="none" stroke="#8fcf9b" vectorEffect="non-scaling-stroke" />
       </svg>

@@ -8,15 +8,16 @@ import { goesBetween } from '@/core/time/track';
 import { Options } from '../parts/Options';
 import { saveFile } from '../parts/save-file';
 import { TextField } from '../parts/TextField';
+import { t } from '../words/words';
 import { chooseKeys, nameOf } from './use-chosen-keys';
 
 const columns = {
-  where: 'Value',
-  frame: 'Frame',
-  to: 'Is',
-  interpolation: 'Goes on by',
-  in: 'In',
-  out: 'Out',
+  where: t`Value`,
+  frame: t`Frame`,
+  to: t`Is`,
+  interpolation: t`Goes on by`,
+  in: t`In`,
+  out: t`Out`,
 } as const;
 type Column = keyof typeof columns;
 
@@ -55,7 +56,7 @@ export function KeyTable({ chosen }: { chosen: readonly KeyAt[] }) {
 
   const setFrame = (row: KeyRow, text: string) => {
     const to = Number(text);
-    if (text.trim() === '' || !Number.isInteger(to)) return 'A frame is a whole number.';
+    if (text.trim() === '' || !Number.isInteger(to)) return t`A frame is a whole number.`;
     const keys = meant(row).map(atOf);
     const moved = to - row.held.frame;
     const refused = moved === 0 ? undefined : refusing((doc) => moveKeys(doc, keys, moved));
@@ -64,21 +65,21 @@ export function KeyTable({ chosen }: { chosen: readonly KeyAt[] }) {
   };
   const setValue = (row: KeyRow, text: string) => {
     const value = valueOfCell(row.spec, text);
-    if (value === undefined) return `“${text}” is nothing that ${row.name} can be.`;
+    if (value === undefined) return t`“${text}” is nothing that ${row.name} can be.`;
     const same = meant(row).filter((r) => r.spec.type === row.spec.type);
     return refusing((doc) => changeEach(doc, same.map(atOf), { value }));
   };
   const setHandle = (row: KeyRow, which: 'in' | 'out', text: string) => {
     const parts = text.trim() === '' ? undefined : text.trim().split(/\s+/).map(Number);
     if (parts && (parts.length !== 2 || !parts.every(Number.isFinite)))
-      return 'A handle is two numbers: frames and value.';
+      return t`A handle is two numbers: frames and value.`;
     edit((doc) => changeEach(doc, meant(row).map(atOf), { [which]: parts as [number, number] | undefined }));
   };
   const paste = (text: string) => edit((doc) => pasteTable(doc, text));
   const copy = async () => {
     const some = rows.filter((r) => isChosen.has(nameOf(atOf(r))));
     await navigator.clipboard.writeText(toTsv(some.length > 0 ? some : rows));
-    toast.success('The table is on the clipboard, for a spreadsheet.');
+    toast.success(t`The table is on the clipboard, for a spreadsheet.`);
   };
   const save = () => {
     saveFile(`${finish.id}-keys.csv`, toTsv(rows).replaceAll('\t', ';'), 'text/csv');
@@ -96,14 +97,14 @@ export function KeyTable({ chosen }: { chosen: readonly KeyAt[] }) {
         paste(text);
       }}
     >
-      <table className="table table-xs table-pin-rows w-full text-xs" aria-label="Keys">
+      <table className="table table-xs table-pin-rows w-full text-xs" aria-label={t`Keys`}>
         <thead>
           <tr className="bg-base-200">
             <th className="w-6">
               <input
                 type="checkbox"
                 className="checkbox checkbox-xs"
-                aria-label="Choose all keys"
+                aria-label={t`Choose all keys`}
                 checked={rows.length > 0 && isChosen.size === rows.length}
                 onChange={(e) => chooseKeys(e.target.checked ? rows.map(atOf) : [])}
               />
@@ -125,13 +126,13 @@ export function KeyTable({ chosen }: { chosen: readonly KeyAt[] }) {
             ))}
             <th className="text-right font-normal whitespace-nowrap">
               <button type="button" className="btn btn-ghost btn-xs font-normal" onClick={copy}>
-                Copy the table
+                {t`Copy the table`}
               </button>
               <button type="button" className="btn btn-ghost btn-xs font-normal" onClick={save}>
-                Save as CSV
+                {t`Save as CSV`}
               </button>
               <label className="btn btn-ghost btn-xs font-normal">
-                Open CSV
+                {t`Open CSV`}
                 <input
                   type="file"
                   accept=".csv,.tsv,.txt,text/csv"
@@ -153,7 +154,7 @@ export function KeyTable({ chosen }: { chosen: readonly KeyAt[] }) {
                   <input
                     type="checkbox"
                     className="checkbox checkbox-xs"
-                    aria-label={`Choose the key of ${row.name} on frame ${row.held.frame}`}
+                    aria-label={t`Choose the key of ${row.name} on frame ${row.held.frame}`}
                     checked={on}
                     onChange={(e) =>
                       chooseKeys(
@@ -167,12 +168,12 @@ export function KeyTable({ chosen }: { chosen: readonly KeyAt[] }) {
                   {row.name}
                 </td>
                 <Cell
-                  label={`Frame of ${row.name}`}
+                  label={t`Frame of ${row.name}`}
                   value={String(row.held.frame)}
                   onCommit={(t) => setFrame(row, t)}
                 />
                 <Cell
-                  label={`${row.name} on frame ${row.held.frame}`}
+                  label={t`${row.name} on frame ${row.held.frame}`}
                   value={cellOf(row.held.value)}
                   wide
                   onCommit={(t) => setValue(row, t)}
@@ -181,7 +182,7 @@ export function KeyTable({ chosen }: { chosen: readonly KeyAt[] }) {
                   {goesBetween(row.spec.type) ? (
                     <select
                       className="select select-xs w-22"
-                      aria-label={`Interpolation of ${row.name} on frame ${row.held.frame}`}
+                      aria-label={t`Interpolation of ${row.name} on frame ${row.held.frame}`}
                       value={row.held.interpolation ?? 'ease'}
                       onChange={(e) =>
                         edit((doc) =>
@@ -194,13 +195,13 @@ export function KeyTable({ chosen }: { chosen: readonly KeyAt[] }) {
                       <Options of={interpolations} />
                     </select>
                   ) : (
-                    <span className="text-quiet">Hold</span>
+                    <span className="text-quiet">{t`Hold`}</span>
                   )}
                 </td>
                 {(['in', 'out'] as const).map((which) => (
                   <Cell
                     key={which}
-                    label={`Handle ${which} of ${row.name} on frame ${row.held.frame}`}
+                    label={t`Handle ${which} of ${row.name} on frame ${row.held.frame}`}
                     value={pair(row.held[which])}
                     onCommit={(t) => setHandle(row, which, t)}
                   />

@@ -9,6 +9,7 @@ import type { Value } from '@/core/steps/define';
 import { valueAt } from '@/core/time/track';
 import { formatNumber } from '../parts/format-value';
 import { type Hand, useDrag } from '../parts/use-drag';
+import { t } from '../words/words';
 import { MeasuredLane } from './MeasuredLane';
 import { NoLanes } from './NoLanes';
 import { chooseKeys, nameOf } from './use-chosen-keys';
@@ -207,9 +208,9 @@ export function Lanes({ shot, lanes, chosen }: Props) {
                       data-of={of}
                       data-key={valueKey}
                       data-at={k.frame}
-                      aria-label={`Key of ${name} on frame ${k.frame}: ${shownValue(k.value)}`}
+                      aria-label={t`Key of ${name} on frame ${k.frame}: ${shownValue(k.value)}`}
                       aria-pressed={on}
-                      title={`Frame ${k.frame}: ${shownValue(k.value)}`}
+                      title={t`Frame ${k.frame}: ${shownValue(k.value)}`}
                       className={`absolute top-1/2 size-[10px] -translate-x-1/2 -translate-y-1/2 rotate-45 cursor-ew-resize touch-none border border-base-200 ${
                         on ? 'z-10 bg-primary' : 'bg-secondary'
                       }`}
@@ -236,8 +237,8 @@ export function Lanes({ shot, lanes, chosen }: Props) {
                   key={end}
                   type="button"
                   data-end={end}
-                  aria-label={`Stretch the chosen keys by their ${end} frame`}
-                  title="Drag to stretch the chosen keys."
+                  aria-label={t`Stretch the chosen keys by their ${end} frame`}
+                  title={t`Drag to stretch the chosen keys.`}
                   className="pointer-events-auto absolute inset-y-0 w-[5px] -translate-x-1/2 cursor-col-resize touch-none border-x border-primary/60 bg-primary/15 hover:bg-primary/40"
                   style={{ left: `${share(ends[end]) + (end === 'first' ? -1 : 1) * (70 / count)}%` }}
                   onPointerDown={stretch}

@@ -5,6 +5,7 @@ import { useShot } from '@/browser/session/store';
 import { type Finish, stepName, type Tap } from '@/core/finish/finish';
 import { kindAt } from '@/core/finish/flow';
 import { stepSpec } from '@/core/steps/registry';
+import { t } from '../words/words';
 
 type Measured = { place: Tap; name: string; light: boolean };
 
@@ -15,11 +16,11 @@ const measuredOf = (doc: Finish): Measured[] =>
       .filter((s) => stepSpec(s.type)?.stage === 'light' && !s.bypass)
       .map((s) => ({
         place: { strand: strand.id, after: s.id },
-        name: `Added light › ${stepName(s)}`,
+        name: t`Added light › ${stepName(s)}`,
         light: true,
       })),
     ...(kindAt(doc, strand.id, 'end') === 'matte'
-      ? [{ place: { strand: strand.id, after: 'end' }, name: `Coverage › ${strand.name}`, light: false }]
+      ? [{ place: { strand: strand.id, after: 'end' }, name: t`Coverage › ${strand.name}`, light: false }]
       : []),
   ]);
 
@@ -37,11 +38,11 @@ export function MeasuredLane({ shot, share }: { shot: ShotDetail; share(frame: n
     <div className="flex h-8 items-center gap-4 pr-4 pl-4" onPointerDown={(e) => e.stopPropagation()}>
       <select
         className="select select-xs w-52 shrink-0"
-        aria-label="Measured over time"
+        aria-label={t`Measured over time`}
         value={name}
         onChange={(e) => setName(e.target.value)}
       >
-        <option value="">Measure over time…</option>
+        <option value="">{t`Measure over time…`}</option>
         {all.map((m) => (
           <option key={m.name} value={m.name}>
             {m.name}
@@ -66,7 +67,7 @@ export function MeasuredLane({ shot, share }: { shot: ShotDetail; share(frame: n
         </svg>
         {chosen && points.length > 0 && (
           <span className="pointer-events-none absolute top-0 right-0 bg-base-200/80 text-[10px] text-quiet">
-            0 to {(most * 100).toPrecision(3)} %
+            {t`0 to ${(most * 100).toPrecision(3)} %`}
           </span>
         )}
         {progress && (
@@ -74,9 +75,9 @@ export function MeasuredLane({ shot, share }: { shot: ShotDetail; share(frame: n
             className="absolute bottom-0 left-0 flex items-center gap-2 bg-base-200/80 text-[10px]"
             role="status"
           >
-            {progress.done} of {progress.of} frames
+            {t`${progress.done} of ${progress.of} frames`}
             <button type="button" className="cursor-pointer underline" onClick={stop}>
-              Stop
+              {t`Stop`}
             </button>
           </span>
         )}

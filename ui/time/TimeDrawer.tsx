@@ -16,6 +16,7 @@ import { lanesOf, rowsOfKeys } from '@/core/finish/key-table';
 import { type Interpolation, interpolations } from '@/core/time/keys';
 import { IconButton } from '../parts/IconButton';
 import { Options } from '../parts/Options';
+import { t } from '../words/words';
 import { Curves } from './Curves';
 import { Guides } from './Guides';
 import { KeyTable } from './KeyTable';
@@ -72,7 +73,7 @@ export function TimeDrawer({ shot, look }: { shot: ShotDetail; look: DrawerLook 
   return (
     <section
       className="flex h-full flex-col bg-base-200"
-      aria-label="Time"
+      aria-label={t`Time`}
       onKeyDown={(e) => {
         const typed = e.target instanceof HTMLInputElement || e.target instanceof HTMLSelectElement;
         if (typed) return;
@@ -95,8 +96,8 @@ export function TimeDrawer({ shot, look }: { shot: ShotDetail; look: DrawerLook 
       }}
     >
       <header className="flex h-8 shrink-0 items-center gap-1 border-b border-line px-4 text-xs">
-        <span className="font-semibold">Time</span>
-        <div className="ml-3 flex" role="group" aria-label="Look of the drawer">
+        <span className="font-semibold">{t`Time`}</span>
+        <div className="ml-3 flex" role="group" aria-label={t`Look of the drawer`}>
           {(Object.keys(drawerLooks) as DrawerLook[]).map((l) => (
             <button
               key={l}
@@ -111,7 +112,7 @@ export function TimeDrawer({ shot, look }: { shot: ShotDetail; look: DrawerLook 
         </div>
         <label
           className="ml-3 flex items-center gap-1.5"
-          title="Each value that is changed gets a key on the frame."
+          title={t`Each value that is changed gets a key on the frame.`}
         >
           <input
             type="checkbox"
@@ -119,20 +120,20 @@ export function TimeDrawer({ shot, look }: { shot: ShotDetail; look: DrawerLook 
             checked={animates}
             onChange={(e) => change({ animates: e.target.checked })}
           />
-          Animate while I change
+          {t`Animate while I change`}
         </label>
         <span className="ml-auto text-quiet" data-testid="chosen-keys">
-          {none ? `${all.length} keys` : `${chosen.length} of ${all.length} keys`}
+          {none ? t`${all.length} keys` : t`${chosen.length} of ${all.length} keys`}
         </span>
-        {button('Copy', () => keepKeys(copiedKeys(finish, chosen)), none, 'Copy (Ctrl C)')}
-        {button('Paste', paste, copied.length === 0, 'Paste at the playhead (Ctrl V)')}
-        {button('Reverse', () => scale((first + last) / 2, -1), none || first === last)}
-        {button('Stretch ×2', () => scale(first, 2), none || first === last)}
-        {button('Halve', () => scale(first, 0.5), none || first === last)}
-        {button('Remove', remove, none, 'Remove (Del)')}
+        {button(t`Copy`, () => keepKeys(copiedKeys(finish, chosen)), none, t`Copy (Ctrl C)`)}
+        {button(t`Paste`, paste, copied.length === 0, t`Paste at the playhead (Ctrl V)`)}
+        {button(t`Reverse`, () => scale((first + last) / 2, -1), none || first === last)}
+        {button(t`Stretch ×2`, () => scale(first, 2), none || first === last)}
+        {button(t`Halve`, () => scale(first, 0.5), none || first === last)}
+        {button(t`Remove`, remove, none, t`Remove (Del)`)}
         <select
           className="select select-xs w-22"
-          aria-label="Interpolation of the chosen keys"
+          aria-label={t`Interpolation of the chosen keys`}
           disabled={none}
           value=""
           onChange={(e) => {
@@ -145,14 +146,14 @@ export function TimeDrawer({ shot, look }: { shot: ShotDetail; look: DrawerLook 
           }}
         >
           <option value="" disabled hidden>
-            Go on by
+            {t`Go on by`}
           </option>
           <Options of={interpolations} />
           <Options of={easingNames} />
         </select>
         <IconButton
           icon={X}
-          label="Close the drawer"
+          label={t`Close the drawer`}
           keys="T"
           onClick={() => change({ drawer: undefined })}
         />

@@ -7,6 +7,7 @@ import { findStep, stepName } from '@/core/finish/finish';
 import { type Measured, measuredGuide } from '@/core/finish/guide-edits';
 import type { GuideSource } from '@/core/finish/track-schema';
 import { setValues } from '@/core/finish/value-edits';
+import { t } from '../words/words';
 
 /** Measures where a guide is on every frame, and puts it into the document as keys. */
 
@@ -70,7 +71,7 @@ async function measured(
     case 'middle':
     case 'light': {
       const found = how.type === 'light' ? findStep(finish, how.step) : undefined;
-      if (how.type === 'light' && !found) return 'The step is not there any more. Choose another one.';
+      if (how.type === 'light' && !found) return t`The step is not there any more. Choose another one.`;
       const point =
         how.type === 'light'
           ? { strand: found!.strand.id, after: how.step }
@@ -83,24 +84,24 @@ async function measured(
       const gone = frames.filter((f) => !places.some((p) => p.frame === f));
       const source: GuideSource =
         how.type === 'light' ? { type: 'light', step: how.step } : { type: 'middle', ...point };
-      const warnings = gone.length > 0 ? [`Nothing to measure on frame ${spans(gone)}: no key there.`] : [];
+      const warnings = gone.length > 0 ? [t`Nothing to measure on frame ${spans(gone)}: no key there.`] : [];
       return { source, places, warnings };
     }
     case 'scene': {
       const from = positionPass(shot);
       if (!from)
-        return 'The shot has no position pass. Add one to the render, or follow a patch of the picture.';
+        return t`The shot has no position pass. Add one to the render, or follow a patch of the picture.`;
       const found = await engine.scenePlaces(from.media, from.pass, { frame, ...how.at }, frames, tell);
       if (!found) return;
       if ('problem' in found)
         return found.problem === 'nothing'
-          ? 'There is no surface under the pointer: the position is endless. Click on a surface.'
-          : `The file of frame ${found.frame} does not say where its camera stands (worldToNDC, or worldToCamera and fieldOfView). Write it with the render, or follow a patch.`;
+          ? t`There is no surface under the pointer: the position is endless. Click on a surface.`
+          : t`The file of frame ${found.frame} does not say where its camera stands (worldToNDC, or worldToCamera and fieldOfView). Write it with the render, or follow a patch.`;
       const of = (state: string) => found.places.filter((p) => p.state === state).map((p) => p.frame);
       const [hidden, outside] = [of('hidden'), of('outside')];
       const warnings = [
-        ...(hidden.length > 0 ? [`Hidden behind something on frame ${spans(hidden)}.`] : []),
-        ...(outside.length > 0 ? [`Outside the picture on frame ${spans(outside)}.`] : []),
+        ...(hidden.length > 0 ? [t`Hidden behind something on frame ${spans(hidden)}.`] : []),
+        ...(outside.length > 0 ? [t`Outside the picture on frame ${spans(outside)}.`] : []),
       ];
       const source: GuideSource = {
         type: 'scene',
@@ -135,7 +136,7 @@ async function measured(
       const warnings =
         found.lost.length > 0
           ? [
-              `The patch is lost on frame ${spans(found.lost)}. Set the guide there and follow on, or use a larger patch.`,
+              t`The patch is lost on frame ${spans(found.lost)}. Set the guide there and follow on, or use a larger patch.`,
             ]
           : [];
       return { source, places: found.places, warnings };
@@ -171,16 +172,16 @@ export async function measureGuide(
 export function sourceWords(source: GuideSource | undefined, doc: Parameters<typeof findStep>[0]): string {
   switch (source?.type) {
     case undefined:
-      return 'By hand';
+      return t`By hand`;
     case 'middle':
-      return `Middle of ${doc.strands.find((s) => s.id === source.strand)?.name ?? 'a strand that is gone'}`;
+      return t`Middle of ${doc.strands.find((s) => s.id === source.strand)?.name ?? t`a strand that is gone`}`;
     case 'light': {
       const found = findStep(doc, source.step);
-      return `Light that ${found ? stepName(found.step) : 'a step that is gone'} takes`;
+      return t`Light that ${found ? stepName(found.step) : t`a step that is gone`} takes`;
     }
     case 'scene':
-      return 'A place in the scene';
+      return t`A place in the scene`;
     case 'patch':
-      return 'A patch of the picture';
+      return t`A patch of the picture`;
   }
 }

@@ -6,6 +6,7 @@ import { useSession } from '@/browser/session/use-session';
 import { useVersions } from '@/browser/session/versions';
 import { stepName } from '@/core/finish/finish';
 import { IconButton } from '../parts/IconButton';
+import { t } from '../words/words';
 
 /** The comparison picture and mode. */
 export function CompareBar({ shot }: { shot: ShotDetail }) {
@@ -29,11 +30,11 @@ export function CompareBar({ shot }: { shot: ShotDetail }) {
     <div
       className="absolute top-2 left-1/2 z-10 flex -translate-x-1/2 items-center gap-2 rounded-box border border-line bg-base-100/95 py-1 pr-1 pl-2 text-xs whitespace-nowrap"
       role="group"
-      aria-label="Compare"
+      aria-label={t`Compare`}
     >
       <select
         className="select select-xs w-28"
-        aria-label="Comparison"
+        aria-label={t`Comparison`}
         value={compare.mode}
         onChange={(e) => set({ mode: e.target.value as Comparing['mode'] })}
       >
@@ -45,28 +46,28 @@ export function CompareBar({ shot }: { shot: ShotDetail }) {
             </option>
           ))}
       </select>
-      with
+      {t`with`}
       <select
         className="select select-xs w-44"
-        aria-label="Compare with"
+        aria-label={t`Compare with`}
         value={compare.with}
         onFocus={() => versions.refresh()}
         onChange={(e) => choose(e.target.value)}
       >
-        <option value="input">the input</option>
-        {still && <option value="still">the pinned still, frame {still.frame}</option>}
+        <option value="input">{t`the input`}</option>
+        {still && <option value="still">{t`the pinned still, frame ${still.frame}`}</option>}
         {finish.strands.map((s) => (
-          <optgroup key={s.id} label={`Strand ${s.name}`}>
-            <option value={`point:${s.id}:head`}>{s.name}, head</option>
-            {s.steps.map((t) => (
-              <option key={t.id} value={`point:${s.id}:${t.id}`}>
-                {s.name}, after {stepName(t)}
+          <optgroup key={s.id} label={t`Strand ${s.name}`}>
+            <option value={`point:${s.id}:head`}>{t`${s.name}, head`}</option>
+            {s.steps.map((step) => (
+              <option key={step.id} value={`point:${s.id}:${step.id}`}>
+                {t`${s.name}, after ${stepName(step)}`}
               </option>
             ))}
           </optgroup>
         ))}
         {others.length > 0 && (
-          <optgroup label="Other finishes">
+          <optgroup label={t`Other finishes`}>
             {others.map((f) => (
               <option key={f.id} value={`finish:${f.id}`}>
                 {f.name}
@@ -75,10 +76,10 @@ export function CompareBar({ shot }: { shot: ShotDetail }) {
           </optgroup>
         )}
         {known.length > 0 && (
-          <optgroup label="Saved versions">
+          <optgroup label={t`Saved versions`}>
             {known.map((v) => (
               <option key={v.version} value={`version:${v.version}`}>
-                {v.name ?? `version ${v.version}`}
+                {v.name ?? t`version ${v.version}`}
               </option>
             ))}
           </optgroup>
@@ -87,7 +88,7 @@ export function CompareBar({ shot }: { shot: ShotDetail }) {
       {compare.mode === 'difference' && (
         <select
           className="select select-xs w-16"
-          aria-label="Difference gain"
+          aria-label={t`Difference gain`}
           value={compare.gain}
           onChange={(e) => set({ gain: Number(e.target.value) })}
         >
@@ -100,14 +101,14 @@ export function CompareBar({ shot }: { shot: ShotDetail }) {
       )}
       <IconButton
         icon={Pin}
-        label="Pin the shown picture to compare with it"
+        label={t`Pin the shown picture to compare with it`}
         onClick={() => {
           const state = store.getState();
           const pinned = { finish: state.finish, point: shownPoint(state), frame: state.frame };
           change({ still: pinned, compare: { ...compare, with: 'still' } });
         }}
       />
-      <IconButton icon={X} label="Close comparison" keys="C" onClick={() => set({ mode: 'off' })} />
+      <IconButton icon={X} label={t`Close comparison`} keys="C" onClick={() => set({ mode: 'off' })} />
     </div>
   );
 }

@@ -2,6 +2,7 @@ import { useShot } from '@/browser/session/store';
 import { formatNumber } from '../parts/format-value';
 import { nudgeOf } from '../parts/nudge';
 import { type Hand, useDrag } from '../parts/use-drag';
+import { t } from '../words/words';
 
 /** A full drag across this many pixels goes from one end of the range to the other. */
 const width = 160;
@@ -37,7 +38,7 @@ export function DataRange({ range }: { range: readonly [number, number] }) {
     <span
       data-end={which}
       className="cursor-ew-resize touch-none rounded px-1 select-none hover:bg-base-300"
-      title={`${name}: drag to change it. Double-click to use the picture’s percentiles.`}
+      title={t`${name}: drag to change it. Double-click to use the picture’s percentiles.`}
       role="slider"
       tabIndex={0}
       aria-label={name}
@@ -57,12 +58,12 @@ export function DataRange({ range }: { range: readonly [number, number] }) {
     <div
       className="absolute bottom-3 left-3 flex items-center gap-1 rounded bg-black/70 px-1.5 py-1 text-xs"
       role="group"
-      aria-label={`Shown from ${formatNumber(low)} to ${formatNumber(high)}`}
+      aria-label={t`Shown from ${formatNumber(low)} to ${formatNumber(high)}`}
       data-testid="data-range"
     >
-      {end(0, 'Near, shown black')}
+      {end(0, t`Near, shown black`)}
       <span className="h-2.5 w-16 rounded-sm bg-linear-to-r from-black to-white" aria-hidden="true" />
-      {end(1, 'Far, shown white')}
+      {end(1, t`Far, shown white`)}
     </div>
   );
 }

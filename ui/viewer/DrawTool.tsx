@@ -6,14 +6,15 @@ import { pathOfLine } from '@/core/mattes/edit-path';
 import { toPathData } from '@/core/mattes/svg';
 import { useDrag } from '../parts/use-drag';
 import { useKey } from '../parts/use-key';
+import { t } from '../words/words';
 import { framePoint, type View } from './view';
 
 type Point = { x: number; y: number };
 const names: Record<Sort, string> = {
-  path: 'Path',
-  rectangle: 'Rectangle',
-  ellipse: 'Ellipse',
-  freehand: 'Outline',
+  path: t`Path`,
+  rectangle: t`Rectangle`,
+  ellipse: t`Ellipse`,
+  freehand: t`Outline`,
 };
 /** Freehand lines are simplified to this many pixels of the screen. */
 const simplified = 1.5;
@@ -111,7 +112,7 @@ export function DrawTool({ view, type, strand }: { view: View; type: Sort; stran
     <svg
       className="absolute inset-0 h-full w-full cursor-crosshair touch-none select-none"
       data-testid="draw"
-      aria-label={`Draw: ${names[type]}`}
+      aria-label={t`Draw: ${names[type]}`}
       role="application"
       onPointerDown={press}
       onPointerMove={(e) => setHand(framePoint(e, e.currentTarget, view))}

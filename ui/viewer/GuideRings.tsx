@@ -4,6 +4,7 @@ import { moveGuide } from '@/core/finish/guide-edits';
 import { type Guide, placeOn } from '@/core/time/guides';
 import { nudgeOf } from '../parts/nudge';
 import { useDrag } from '../parts/use-drag';
+import { t } from '../words/words';
 import { type Extent, framePoint, type View } from './view';
 
 /** Frames to each side of the playhead whose dots are brighter. */
@@ -48,7 +49,7 @@ export function GuideRings({ view, full }: { view: View; full: Extent }) {
   return (
     <svg
       className="pointer-events-none absolute inset-0 h-full w-full touch-none select-none"
-      aria-label="Guides"
+      aria-label={t`Guides`}
       role="group"
     >
       {guides.map((g) => {
@@ -81,7 +82,7 @@ export function GuideRings({ view, full }: { view: View; full: Extent }) {
               data-testid={`guide-${g.name}`}
               role="button"
               tabIndex={picking ? -1 : 0}
-              aria-label={`Guide ${g.name}: arrows move it`}
+              aria-label={t`Guide ${g.name}: arrows move it`}
               onPointerDown={press}
               onKeyDown={(e) => {
                 const nudge = nudgeOf(e);

@@ -7,6 +7,7 @@ import { setValues } from '@/core/finish/value-edits';
 import { type Handle, isRelevant, type NumberSpec, type Value } from '@/core/steps/define';
 import { nudgeOf } from '../parts/nudge';
 import { type Hand, useDrag } from '../parts/use-drag';
+import { t } from '../words/words';
 import { type Extent, framePoint, type View } from './view';
 
 type Point = { x: number; y: number };
@@ -90,7 +91,7 @@ export function Handles({ view, full }: { view: View; full: Extent }) {
   const byKey = (h: Handle) => ({
     role: 'button',
     tabIndex: 0,
-    'aria-label': `${h.name} on the picture: arrows move it`,
+    'aria-label': t`${h.name} on the picture: arrows move it`,
     onKeyDown: (e: KeyboardEvent) => {
       const nudge = nudgeOf(e);
       if (!nudge) return;
@@ -102,7 +103,7 @@ export function Handles({ view, full }: { view: View; full: Extent }) {
   return (
     <svg
       className="pointer-events-none absolute inset-0 h-full w-full touch-none select-none"
-      aria-label={`Handles of ${spec!.name}`}
+      aria-label={t`Handles of ${spec!.name}`}
       role="group"
     >
       {handles.map((h) => {

@@ -8,6 +8,7 @@ import { changesOf } from '@/core/scopes/journey';
 import { axis, Chart, channelColours } from '../parts/Chart';
 import { formatLight } from '../parts/format-value';
 import { IconButton } from '../parts/IconButton';
+import { t } from '../words/words';
 import type { Pointed } from './PictureCanvas';
 
 /** The value of one pixel after every step of its way to the finished picture, and what each step did to it. */
@@ -44,15 +45,13 @@ export function Journey({ at, onClose }: { at: Pointed; onClose(): void }) {
   return (
     <section
       className="grid max-h-72 grid-cols-[minmax(0,1fr)_15rem] border-t border-line bg-base-100 text-xs"
-      aria-label="Pixel journey"
+      aria-label={t`Pixel journey`}
     >
       <div className="overflow-y-auto">
         <header className="sticky top-0 flex items-center gap-2 bg-base-100 px-3 py-1">
-          <h3 className="text-[13px] font-semibold">
-            Journey of pixel {at.x}, {at.y}
-          </h3>
+          <h3 className="text-[13px] font-semibold">{t`Journey of pixel ${at.x}, ${at.y}`}</h3>
           <span className="ml-auto" />
-          <IconButton icon={X} label="Close the journey" onClick={onClose} />
+          <IconButton icon={X} label={t`Close the journey`} onClick={onClose} />
         </header>
         {problem && (
           <p role="alert" className="px-3 pb-2 text-error">

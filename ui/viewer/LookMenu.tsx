@@ -5,6 +5,7 @@ import { Dropdown } from '../parts/Dropdown';
 import { Options } from '../parts/Options';
 import { RangeInput } from '../parts/RangeInput';
 import { TableFile } from '../sheet/TableFile';
+import { t } from '../words/words';
 
 /** How the picture is looked at, beyond channels and exposure; nothing of it is in the picture. */
 export function LookMenu() {
@@ -20,8 +21,8 @@ export function LookMenu() {
       summary={
         <summary
           className={`btn btn-ghost btn-xs btn-square ${changed ? 'text-primary' : 'text-quiet'}`}
-          aria-label="View options"
-          title="Backing, screen, gamma, marks"
+          aria-label={t`View options`}
+          title={t`Backing, screen, gamma, marks`}
         >
           <SlidersHorizontal size={14} />
         </summary>
@@ -29,7 +30,7 @@ export function LookMenu() {
     >
       <div className="dropdown-content z-20 mt-1 grid w-60 gap-2 rounded-box border border-line bg-base-200 p-3 text-[13px] shadow-lg">
         <label className="flex items-center gap-2">
-          Backing
+          {t`Backing`}
           <select
             className="select select-xs ml-auto w-32"
             value={backing}
@@ -40,12 +41,12 @@ export function LookMenu() {
         </label>
         <label
           className="flex items-center gap-2"
-          title="How light comes to the screen, for viewing only: as it is, or what is above white brought into its range."
+          title={t`How light comes to the screen, for viewing only: as it is, or what is above white brought into its range.`}
         >
-          Screen
+          {t`Screen`}
           <select
             className="select select-xs ml-auto w-32"
-            aria-label="Screen"
+            aria-label={t`Screen`}
             value={screen.by}
             onChange={(e) => {
               const by = e.target.value as keyof typeof screens;
@@ -66,15 +67,15 @@ export function LookMenu() {
         )}
         <span
           className="flex items-center gap-2"
-          title="Display gamma, for viewing only. Double-click for 1."
+          title={t`Display gamma, for viewing only. Double-click for 1.`}
         >
-          Gamma
+          {t`Gamma`}
           <RangeInput
             min={0.4}
             max={2.6}
             step={0.05}
             value={gamma}
-            aria-label="Gamma"
+            aria-label={t`Gamma`}
             className="range range-xs ml-auto w-24"
             onPreview={(to) => change({ gamma: to })}
             onCommit={(to) => change({ gamma: to })}
@@ -85,9 +86,9 @@ export function LookMenu() {
         </span>
         <label
           className="flex cursor-pointer items-center"
-          title="Stripes: above white at this exposure. Blue: below 0. Magenta: not finite."
+          title={t`Stripes: above white at this exposure. Blue: below 0. Magenta: not finite.`}
         >
-          Mark clipped, negative, not finite
+          {t`Mark clipped, negative, not finite`}
           <input
             type="checkbox"
             className="toggle toggle-xs toggle-primary ml-auto"
@@ -97,12 +98,12 @@ export function LookMenu() {
         </label>
         <label
           className="flex items-center gap-2"
-          title="Where the matte of the selected step is, or the selected matte, over the picture (M)."
+          title={t`Where the matte of the selected step is, or the selected matte, over the picture (M).`}
         >
-          Matte
+          {t`Matte`}
           <select
             className="select select-xs ml-auto w-32"
-            aria-label="Matte display"
+            aria-label={t`Matte display`}
             value={matteLook}
             onChange={(e) => change({ matteLook: e.target.value as MatteLook })}
           >

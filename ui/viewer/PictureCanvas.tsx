@@ -6,6 +6,7 @@ import { useShot } from '@/browser/session/store';
 import { type Painting, useMirror } from '@/browser/workspace/mirror';
 import type { Size } from '@/core/picture/region';
 import { useCommand } from '../keys/use-command';
+import { t } from '../words/words';
 import { DrawTool } from './DrawTool';
 import { GuideRings } from './GuideRings';
 import { Handles } from './Handles';
@@ -106,7 +107,7 @@ export function PictureCanvas({ shown, full, onPoint, onZoom, onPick, dimmed }: 
         data-dimmed={dimmed}
         className={`absolute inset-0 h-full w-full cursor-crosshair touch-none select-none ${dimmed ? 'opacity-25' : ''}`}
         role="img"
-        aria-label="The picture"
+        aria-label={t`The picture`}
         onPointerMove={(e) => onPoint(toPixel(e))}
         onPointerDown={(e) => {
           pressed.current = { x: e.clientX, y: e.clientY };

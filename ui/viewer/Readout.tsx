@@ -1,6 +1,7 @@
 import type { Shown } from '@/browser/engine/answers';
 import { luminance, toStops } from '@/core/colour/luminance';
 import { formatLight } from '../parts/format-value';
+import { t } from '../words/words';
 import type { Pointed } from './PictureCanvas';
 import { pixelOf } from './pixel-of';
 
@@ -31,25 +32,24 @@ export function Readout({ shown, pointed, zoom, busy, object }: Props) {
             </span>
           ))}
           <span>
-            Y <span className="text-base-content">{formatLight(light)}</span>
+            {t`Y`} <span className="text-base-content">{formatLight(light)}</span>
             {light > 0 && Number.isFinite(light) && (
               <span className="text-secondary">
                 {' '}
-                {toStops(light) >= 0 ? '+' : '−'}
-                {Math.abs(toStops(light)).toFixed(1)} stops
+                {t`${toStops(light) >= 0 ? '+' : '−'}${Math.abs(toStops(light)).toFixed(1)} stops`}
               </span>
             )}
           </span>
         </div>
       ) : (
-        <span>Scroll to zoom, drag to pan, click for a pixel’s journey, ? for all keys</span>
+        <span>{t`Scroll to zoom, drag to pan, click for a pixel’s journey, ? for all keys`}</span>
       )}
       <span className="min-w-0 truncate text-base-content" data-testid="object">
         {object}
       </span>
       <span className="ml-auto" data-testid="shown" data-busy={busy} data-scale={shown?.scale}>
         {shown
-          ? `${draftNames[shown.scale] ?? shown.scale} · ${shown.region ? 'region · ' : ''}${Math.round(shown.millis)} ms`
+          ? t`${draftNames[shown.scale] ?? shown.scale} · ${shown.region ? t`region · ` : ''}${Math.round(shown.millis)} ms`
           : '…'}
       </span>
       <span className="w-11 text-right">{Math.round(zoom * 100)} %</span>

@@ -7,6 +7,7 @@ import { request } from '@/api/request';
 import { lightOf, measuredReference, referenceAddress, takeReference } from '@/browser/pictures/references';
 import { useShot, useShotStore } from '@/browser/session/store';
 import { formatLight } from '../parts/format-value';
+import { t } from '../words/words';
 import { pickColour } from './pick-colour';
 
 export const referencesKey = (shot: number) => ['references', shot];
@@ -38,16 +39,16 @@ export function References({ shot }: { shot: number }) {
   return (
     <aside
       className={`flex min-w-0 shrink-0 flex-col border-l border-line bg-base-100 ${chosen ? 'w-1/2' : 'w-44'}`}
-      aria-label="Reference pictures"
+      aria-label={t`Reference pictures`}
       data-testid="references"
     >
       <header className="flex h-7 shrink-0 items-center gap-1 px-2 text-xs">
-        <span className="font-semibold">References</span>
+        <span className="font-semibold">{t`References`}</span>
         <button
           type="button"
           className="btn btn-ghost btn-xs btn-square ml-auto"
-          aria-label="Add a reference picture"
-          title="Add a reference picture"
+          aria-label={t`Add a reference picture`}
+          title={t`Add a reference picture`}
           onClick={() => file.current?.click()}
         >
           <ImagePlus size={13} />
@@ -58,7 +59,7 @@ export function References({ shot }: { shot: number }) {
           accept="image/*"
           multiple
           className="hidden"
-          aria-label="Reference pictures from files"
+          aria-label={t`Reference pictures from files`}
           onChange={(e) => take([...(e.target.files ?? [])])}
         />
       </header>
@@ -70,7 +71,7 @@ export function References({ shot }: { shot: number }) {
         )}
         {references.length === 0 && !error && (
           <p className="text-xs text-quiet">
-            Drop stills onto this side of the viewer: photographs, paintings, frames of other shots.
+            {t`Drop stills onto this side of the viewer: photographs, paintings, frames of other shots.`}
           </p>
         )}
         {(chosen ? [chosen] : references).map((reference) => (
@@ -134,7 +135,9 @@ function ReferencePicture({ reference, large, onLarge, onRemove }: PictureProps)
       <button
         type="button"
         className={`block overflow-hidden rounded border ${isMeasured ? 'border-primary ring-1 ring-primary' : 'border-line'} ${picks ? 'cursor-crosshair' : 'cursor-pointer'}`}
-        aria-label={picks ? `Pick a colour of ${reference.name}` : `Compare the scopes of ${reference.name}`}
+        aria-label={
+          picks ? t`Pick a colour of ${reference.name}` : t`Compare the scopes of ${reference.name}`
+        }
         aria-pressed={isMeasured}
         onClick={press}
         onMouseMove={(e) => setUnder(at(e))}
@@ -149,7 +152,7 @@ function ReferencePicture({ reference, large, onLarge, onRemove }: PictureProps)
         <button
           type="button"
           className="cursor-pointer hover:text-primary"
-          aria-label={large ? `Show ${reference.name} small` : `Show ${reference.name} large`}
+          aria-label={large ? t`Show ${reference.name} small` : t`Show ${reference.name} large`}
           onClick={onLarge}
         >
           {large ? <Minimize2 size={12} /> : <Maximize2 size={12} />}
@@ -157,7 +160,7 @@ function ReferencePicture({ reference, large, onLarge, onRemove }: PictureProps)
         <button
           type="button"
           className="cursor-pointer hover:text-error"
-          aria-label={`Remove ${reference.name}`}
+          aria-label={t`Remove ${reference.name}`}
           onClick={onRemove}
         >
           <Trash2 size={12} />

@@ -6,17 +6,18 @@ import { useShot } from '@/browser/session/store';
 import { vectorPlace } from '@/core/scopes/waveform';
 import { axis, Chart, channelColours } from '../parts/Chart';
 import { Options } from '../parts/Options';
+import { t } from '../words/words';
 
 const grid = { left: 30, right: 12, top: 28, bottom: 18 };
 const still = { animation: false };
 
 /** Scopes there are; three of them are seen at a time. */
 const kinds = {
-  waveform: 'Waveform',
-  parade: 'Parade of red, green, blue',
-  vectors: 'Vectorscope',
-  histogram: 'Histogram',
-  stops: 'Luminance in stops about mid-grey',
+  waveform: t`Waveform`,
+  parade: t`Parade of red, green, blue`,
+  vectors: t`Vectorscope`,
+  histogram: t`Histogram`,
+  stops: t`Luminance in stops about mid-grey`,
 } as const;
 type Kind = keyof typeof kinds;
 
@@ -25,11 +26,11 @@ const heat = (...colours: string[]) => ({ show: false, min: 0, max: 0.12, inRang
 /** Colours of the corners of a screen's colours, with their codes. */
 const corners = [
   ['R', 1, 0, 0],
-  ['Yl', 1, 1, 0],
+  [t`Yl`, 1, 1, 0],
   ['G', 0, 1, 0],
-  ['Cy', 0, 1, 1],
+  [t`Cy`, 0, 1, 1],
   ['B', 0, 0, 1],
-  ['Mg', 1, 0, 1],
+  [t`Mg`, 1, 0, 1],
 ] as const;
 
 /** Levels of a waveform, in percent of white. */
@@ -159,7 +160,7 @@ export function Scopes() {
   return (
     <section
       className={`grid h-40 border-t border-line bg-base-100 ${beside ? 'grid-cols-4' : 'grid-cols-3'}`}
-      aria-label="Scopes"
+      aria-label={t`Scopes`}
     >
       {options ? (
         shown.map((kind, i) => (
@@ -168,7 +169,7 @@ export function Scopes() {
             <div className="relative min-w-0" data-scope={kind}>
               <select
                 className="absolute top-0.5 left-2 z-10 max-w-full cursor-pointer bg-transparent text-[11px] text-quiet hover:text-base-content"
-                aria-label={`Scope ${i + 1}`}
+                aria-label={t`Scope ${i + 1}`}
                 value={kind}
                 onChange={(e) => setSeen(seen.map((k, n) => (n === i ? (e.target.value as Kind) : k)))}
               >
@@ -187,7 +188,7 @@ export function Scopes() {
           </Fragment>
         ))
       ) : (
-        <p className="col-span-full self-center text-center text-xs text-quiet">Measuring…</p>
+        <p className="col-span-full self-center text-center text-xs text-quiet">{t`Measuring…`}</p>
       )}
     </section>
   );

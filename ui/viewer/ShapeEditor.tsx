@@ -10,6 +10,7 @@ import { isInside, nearestOn, splitPath } from '@/core/mattes/edit-path';
 import { toPathData } from '@/core/mattes/svg';
 import { nudgeOf } from '../parts/nudge';
 import { type Hand, useDrag } from '../parts/use-drag';
+import { t } from '../words/words';
 import { framePoint, type View } from './view';
 
 type Point = { x: number; y: number };
@@ -136,7 +137,7 @@ export function ShapeEditor({ view, strandId }: { view: View; strandId: string }
       className="absolute inset-0 h-full w-full touch-none outline-none select-none"
       style={{ pointerEvents: 'none' }}
       data-testid="shapes"
-      aria-label="Shapes on the picture"
+      aria-label={t`Shapes on the picture`}
       role="application"
       // biome-ignore lint/a11y/noNoninteractiveTabindex: it takes the keys that nudge points
       tabIndex={0}

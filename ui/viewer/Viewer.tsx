@@ -17,6 +17,7 @@ import { FirstLook } from '../help/FirstLook';
 import { RangeInput } from '../parts/RangeInput';
 import { PlayWords } from '../ribbon/PlayBar';
 import { measureGuide } from '../time/measure-guide';
+import { t } from '../words/words';
 import { CompareBar } from './CompareBar';
 import { DataRange } from './DataRange';
 import { Journey } from './Journey';
@@ -29,19 +30,19 @@ import { Scopes } from './Scopes';
 import { objectUnder, useObjectUnder } from './use-object-under';
 
 const lookNames: Record<Look, string> = {
-  colour: 'Colour',
+  colour: t`Colour`,
   red: 'R',
   green: 'G',
   blue: 'B',
-  alpha: 'Alpha',
-  luminance: 'Luminance',
+  alpha: t`Alpha`,
+  luminance: t`Luminance`,
 };
 
 const drawHints: Record<DrawTool, string> = {
-  path: 'Click points, drag for curves; Enter or the first point closes, Backspace takes one back.',
-  rectangle: 'Drag a rectangle; Shift makes a square.',
-  ellipse: 'Drag an ellipse; Shift makes a circle.',
-  freehand: 'Draw around it; the line closes by itself.',
+  path: t`Click points, drag for curves; Enter or the first point closes, Backspace takes one back.`,
+  rectangle: t`Drag a rectangle; Shift makes a square.`,
+  ellipse: t`Drag an ellipse; Shift makes a circle.`,
+  freehand: t`Draw around it; the line closes by itself.`,
 };
 
 const chip = (on: boolean) =>
@@ -79,8 +80,8 @@ export function Viewer({ shot }: { shot: ShotDetail }) {
   const chosen = useShot((s) => {
     const found = findStep(s.finish, s.selected ?? '');
     return found
-      ? `After ${stepName(found.step)}`
-      : (s.finish.strands.find((x) => x.id === s.selected)?.name ?? 'Selected');
+      ? t`After ${stepName(found.step)}`
+      : (s.finish.strands.find((x) => x.id === s.selected)?.name ?? t`Selected`);
   });
 
   /** Adds the object under a click to the chosen matte, or takes it away. */
@@ -102,7 +103,7 @@ export function Viewer({ shot }: { shot: ShotDetail }) {
     const found = await started?.engine.pixel(finish, stepId, frame, at.x, at.y);
     if (!keys || !found) return;
     if (!found.slice(0, 3).every(Number.isFinite)) {
-      toast.error('Nothing of the scene is there: the position is endless. Click on a surface.');
+      toast.error(t`Nothing of the scene is there: the position is endless. Click on a surface.`);
       return;
     }
     const values = Object.fromEntries(keys.map((key, i) => [key, Number(found[i].toPrecision(5))]));
@@ -136,17 +137,17 @@ export function Viewer({ shot }: { shot: ShotDetail }) {
   return (
     <section
       className="grid h-full grid-cols-[minmax(0,1fr)] grid-rows-[auto_minmax(0,1fr)_auto_28px]"
-      aria-label="Viewer"
+      aria-label={t`Viewer`}
     >
       <div className="flex min-h-[38px] flex-wrap items-center gap-0.5 px-2 py-0.5">
-        <div className="flex gap-0.5" role="group" aria-label="What is shown">
+        <div className="flex gap-0.5" role="group" aria-label={t`What is shown`}>
           <button
             type="button"
             className={chip(shows === 'finished')}
             aria-pressed={shows === 'finished'}
             onClick={() => change({ shows: 'finished' })}
           >
-            Finished
+            {t`Finished`}
           </button>
           <button
             type="button"
@@ -158,7 +159,7 @@ export function Viewer({ shot }: { shot: ShotDetail }) {
           </button>
         </div>
         <span className="mx-0.5 h-4 border-l border-line" />
-        <div className="flex" role="group" aria-label="Channels">
+        <div className="flex" role="group" aria-label={t`Channels`}>
           {looks.map((l) => (
             <button
               key={l}
@@ -174,9 +175,9 @@ export function Viewer({ shot }: { shot: ShotDetail }) {
         <button
           type="button"
           className={`btn btn-ghost btn-xs btn-square ml-auto ${compare.mode === 'off' ? 'text-quiet' : 'text-primary'}`}
-          aria-label="Compare"
+          aria-label={t`Compare`}
           aria-pressed={compare.mode !== 'off'}
-          title="Compare with another picture (C)"
+          title={t`Compare with another picture (C)`}
           onClick={() => change({ compare: { ...compare, mode: compare.mode === 'off' ? 'wipe' : 'off' } })}
         >
           <Columns2 size={14} />
@@ -184,9 +185,9 @@ export function Viewer({ shot }: { shot: ShotDetail }) {
         <button
           type="button"
           className={`btn btn-ghost btn-xs btn-square ${scopes ? 'text-primary' : 'text-quiet'}`}
-          aria-label="Scopes"
+          aria-label={t`Scopes`}
           aria-pressed={scopes}
-          title="Waveform, histogram, stops (S)"
+          title={t`Waveform, histogram, stops (S)`}
           onClick={() => change({ scopes: !scopes })}
         >
           <Activity size={14} />
@@ -194,9 +195,9 @@ export function Viewer({ shot }: { shot: ShotDetail }) {
         <button
           type="button"
           className={`btn btn-ghost btn-xs btn-square ${references ? 'text-primary' : 'text-quiet'}`}
-          aria-label="References"
+          aria-label={t`References`}
           aria-pressed={references}
-          title="Reference pictures (Q)"
+          title={t`Reference pictures (Q)`}
           onClick={() => change({ references: !references })}
         >
           <Images size={14} />
@@ -204,9 +205,9 @@ export function Viewer({ shot }: { shot: ShotDetail }) {
         <button
           type="button"
           className={`btn btn-ghost btn-xs btn-square ${region || tool?.type === 'region' ? 'text-primary' : 'text-quiet'}`}
-          aria-label="Region"
+          aria-label={t`Region`}
           aria-pressed={region !== undefined}
-          title="Compute only a part of the picture (R)"
+          title={t`Compute only a part of the picture (R)`}
           onClick={() =>
             change(region ? { region: undefined, tool: undefined } : { tool: { type: 'region' } })
           }
@@ -218,21 +219,21 @@ export function Viewer({ shot }: { shot: ShotDetail }) {
           type="button"
           className={chip(before)}
           aria-pressed={before}
-          title="Bypass all steps while comparing (W)"
+          title={t`Bypass all steps while comparing (W)`}
           onClick={() => change({ before: !before })}
         >
-          Bypass all
+          {t`Bypass all`}
         </button>
         <span
           className="flex items-center gap-1.5 text-xs text-quiet"
-          title="Exposure for looking only. Double-click for 0."
+          title={t`Exposure for looking only. Double-click for 0.`}
         >
           <RangeInput
             min={-6}
             max={6}
             step={0.25}
             value={stops}
-            aria-label="Exposure in stops"
+            aria-label={t`Exposure in stops`}
             className="range range-xs w-12"
             onPreview={(to) => change({ stops: to })}
             onCommit={(to) => change({ stops: to })}
@@ -240,8 +241,7 @@ export function Viewer({ shot }: { shot: ShotDetail }) {
             onDoubleClick={() => change({ stops: 0 })}
           />
           <span className="w-13 text-right whitespace-nowrap">
-            {stops > 0 ? '+' : ''}
-            {stops.toFixed(2)} EV
+            {t`${stops > 0 ? '+' : ''}${stops.toFixed(2)} EV`}
           </span>
         </span>
       </div>
@@ -257,35 +257,36 @@ export function Viewer({ shot }: { shot: ShotDetail }) {
           />
           {compare.mode !== 'off' && <CompareBar shot={shot} />}
           <FirstLook shot={shot} />
-          {before && <Note>Without {shows === 'finished' ? 'any step' : 'the selected step'}</Note>}
-          {tool?.type === 'region' && <Note>Drag a frame: only what is in it is computed. Esc leaves.</Note>}
-          {tool?.type === 'pick-position' && <Note>Click a surface on the picture. Esc leaves.</Note>}
+          {before && <Note>{t`Without ${shows === 'finished' ? t`any step` : t`the selected step`}`}</Note>}
+          {tool?.type === 'region' && (
+            <Note>{t`Drag a frame: only what is in it is computed. Esc leaves.`}</Note>
+          )}
+          {tool?.type === 'pick-position' && <Note>{t`Click a surface on the picture. Esc leaves.`}</Note>}
           {tool?.type === 'pick-guide' && (
             <Note>
-              Click {tool.how === 'scene' ? 'a surface' : 'what is to be followed'} on the picture. Esc
-              leaves.
+              {t`Click ${tool.how === 'scene' ? t`a surface` : t`what is to be followed`} on the picture. Esc leaves.`}
             </Note>
           )}
-          {tool?.type === 'pick-colour' && <Note>Click a colour on the picture. Esc leaves.</Note>}
-          {tool?.type === 'draw' && <Note>{drawHints[tool.with]} Esc leaves.</Note>}
+          {tool?.type === 'pick-colour' && <Note>{t`Click a colour on the picture. Esc leaves.`}</Note>}
+          {tool?.type === 'draw' && <Note>{t`${drawHints[tool.with]} Esc leaves.`}</Note>}
           {theatre && isPlaying && (
             <Note low>
               <PlayWords shot={shot} otherwise={null} />
             </Note>
           )}
-          {!shown && !problem && !failed && !progress && <Note>Waiting for the frame…</Note>}
+          {!shown && !problem && !failed && !progress && <Note>{t`Waiting for the frame…`}</Note>}
           {progress && !problem && !failed && <Working progress={progress} onStop={stop} />}
-          {isOther && problem && <Note low>The picture of frame {shown.frame}</Note>}
+          {isOther && problem && <Note low>{t`The picture of frame ${shown.frame}`}</Note>}
           {shown?.range && <DataRange range={shown.range} />}
           {(failed || problem) && (
             <div
               role="alert"
               className="absolute inset-x-8 top-4 flex items-center gap-3 rounded-box border border-error bg-base-100 px-3 py-2 text-sm"
             >
-              {failed ? `The engine stopped. ${failed}` : problem}
+              {failed ? t`The engine stopped. ${failed}` : problem}
               {failed && (
                 <button type="button" className="btn btn-sm ml-auto" onClick={restart}>
-                  Try again
+                  {t`Try again`}
                 </button>
               )}
             </div>
@@ -310,12 +311,10 @@ function Working({ progress: { what, done, of }, onStop }: { progress: Progress;
       data-testid="working"
       className="absolute bottom-3 left-1/2 flex -translate-x-1/2 items-center gap-3 rounded bg-black/75 px-3 py-1.5 text-xs"
     >
-      <span className="w-44 truncate">
-        {what}, {done + 1} of {of}
-      </span>
+      <span className="w-44 truncate">{t`${what}, ${done + 1} of ${of}`}</span>
       <progress className="progress progress-primary w-28" value={done} max={of} />
       <button type="button" className="btn btn-ghost btn-xs" onClick={onStop}>
-        Stop
+        {t`Stop`}
       </button>
     </div>
   );

@@ -2,6 +2,7 @@
 
 import { useEffect, useRef, useState } from 'react';
 import { type Mirrored, watchViewer } from '@/browser/workspace/mirror';
+import { t } from '../words/words';
 import { paint } from './paint';
 import { usePictureZoom } from './use-picture-zoom';
 
@@ -51,21 +52,21 @@ export function ViewerWindow({ finish, name, full }: Props) {
     canvas.current!.dataset.frame = String(mirrored.frame);
   }, [got, view, box, full]);
   return (
-    <main className="relative h-dvh overflow-clip bg-[#161616]" aria-label={`Viewer of ${name}`}>
+    <main className="relative h-dvh overflow-clip bg-[#161616]" aria-label={t`Viewer of ${name}`}>
       <canvas
         ref={canvas}
         data-testid="viewer-window"
         className="absolute inset-0 h-full w-full touch-none"
         role="img"
-        aria-label="The picture"
+        aria-label={t`The picture`}
         onDoubleClick={fitIn}
       />
       <p className="absolute right-3 bottom-2 text-xs text-quiet tabular-nums" role="status">
         {isGone
-          ? 'The shot was left. Open it again and its picture comes back.'
+          ? t`The shot was left. Open it again and its picture comes back.`
           : got
-            ? `Frame ${String(got.mirrored.frame).padStart(4, '0')}${got.mirrored.scale < 1 ? ' · draft' : ''}`
-            : 'Waiting for the window in which the shot is open …'}
+            ? t`Frame ${String(got.mirrored.frame).padStart(4, '0')}${got.mirrored.scale < 1 ? t` · draft` : ''}`
+            : t`Waiting for the window in which the shot is open …`}
       </p>
     </main>
   );

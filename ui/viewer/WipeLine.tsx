@@ -1,6 +1,7 @@
 import { useShot } from '@/browser/session/store';
 import { nudgeOf } from '../parts/nudge';
 import { type Hand, useDrag } from '../parts/use-drag';
+import { t } from '../words/words';
 import { type Extent, framePoint, type View } from './view';
 
 type Props = { view: View; full: Extent; box: Extent };
@@ -45,7 +46,7 @@ export function WipeLine({ view, full, box }: Props) {
       className="pointer-events-none absolute inset-0 h-full w-full touch-none"
       viewBox={`0 0 ${Math.max(1, box.width)} ${Math.max(1, box.height)}`}
       role="group"
-      aria-label="Line of the wipe"
+      aria-label={t`Line of the wipe`}
     >
       <line
         x1={px - dx * far}
@@ -88,7 +89,7 @@ export function WipeLine({ view, full, box }: Props) {
         onPointerDown={press}
         role="button"
         tabIndex={0}
-        aria-label="Wipe: arrows move its line"
+        aria-label={t`Wipe: arrows move its line`}
         onKeyDown={(e) => {
           const nudge = nudgeOf(e);
           if (nudge) set({ at: [u + (nudge.dx * step) / full.width, v + (nudge.dy * step) / full.height] });
@@ -105,7 +106,7 @@ export function WipeLine({ view, full, box }: Props) {
         onPointerDown={press}
         role="button"
         tabIndex={0}
-        aria-label={`Angle of the wipe, ${Math.round(compare.angle)}°: arrows turn it`}
+        aria-label={t`Angle of the wipe, ${Math.round(compare.angle)}°: arrows turn it`}
         onKeyDown={(e) => {
           const nudge = nudgeOf(e);
           if (nudge) set({ angle: compare.angle + nudge.dx - nudge.dy });

@@ -1,6 +1,7 @@
 import type { ReactNode } from 'react';
 import { Group, Panel, Separator } from 'react-resizable-panels';
 import { useShot } from '@/browser/session/store';
+import { t } from '../words/words';
 import { PanelsContext } from './panels-context';
 import { useArranged, useNarrow } from './use-arranged';
 
@@ -54,7 +55,7 @@ export function Panels({ top, board, viewer, sheet, drawer, ribbon }: Props) {
                     </Panel>
                     <Separator
                       id="edge-of-board"
-                      aria-label="Edge of the board"
+                      aria-label={t`Edge of the board`}
                       className={`${across} ${narrow ? 'h-[3px]' : 'w-[3px]'}`}
                     />
                     <Panel id="viewer" data-testid="panel-viewer" className="bg-[#161616]" minSize="200px">
@@ -64,7 +65,7 @@ export function Panels({ top, board, viewer, sheet, drawer, ribbon }: Props) {
                 </Panel>
                 <Separator
                   id="edge-of-sheet"
-                  aria-label="Edge of the step sheet"
+                  aria-label={t`Edge of the step sheet`}
                   className={`${across} w-[3px]`}
                 />
                 <Panel
@@ -81,7 +82,7 @@ export function Panels({ top, board, viewer, sheet, drawer, ribbon }: Props) {
             {drawer && (
               <Separator
                 id="edge-of-drawer"
-                aria-label="Edge of the time drawer"
+                aria-label={t`Edge of the time drawer`}
                 className={`${across} h-[3px]`}
               />
             )}

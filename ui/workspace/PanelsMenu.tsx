@@ -7,6 +7,7 @@ import { useWorkspace, workspace } from '@/browser/workspace/workspace';
 import type { CommandId } from '../keys/commands';
 import { useKeyWords } from '../keys/use-command';
 import { Dropdown } from '../parts/Dropdown';
+import { t } from '../words/words';
 import { setArrangement } from './arrangement';
 import { usePanels } from './panels-context';
 import { openViewerWindow } from './use-mirror';
@@ -21,30 +22,30 @@ export function PanelsMenu({ shot }: { shot: ShotDetail }) {
   return (
     <Dropdown
       summary={
-        <summary className="btn btn-ghost btn-sm btn-square" aria-label="Panels" title="Panels">
+        <summary className="btn btn-ghost btn-sm btn-square" aria-label={t`Panels`} title={t`Panels`}>
           <LayoutPanelLeft size={16} aria-hidden="true" />
         </summary>
       }
     >
       <ul
         className="dropdown-content z-30 mt-1 w-64 rounded-box border border-line bg-base-200 p-1.5 text-[13px] shadow-lg"
-        aria-label="Panels"
+        aria-label={t`Panels`}
       >
         <Item command="arrangement" onClick={setArrangement}>
-          {builds ? 'Viewer in the middle' : 'Board in the middle'}
+          {builds ? t`Viewer in the middle` : t`Board in the middle`}
         </Item>
         <Item command="theatre" onClick={() => change({ theatre: true })}>
-          Theatre
+          {t`Theatre`}
         </Item>
         <Item command="window" onClick={() => openViewerWindow(shot.id, finish)}>
-          Viewer in a window of its own
+          {t`Viewer in a window of its own`}
         </Item>
-        <Item onClick={() => toggle('stage', 'board')}>Fold, unfold the board</Item>
-        <Item onClick={() => toggle('screen', 'sheet')}>Fold, unfold the step sheet</Item>
+        <Item onClick={() => toggle('stage', 'board')}>{t`Fold, unfold the board`}</Item>
+        <Item onClick={() => toggle('screen', 'sheet')}>{t`Fold, unfold the step sheet`}</Item>
         <Item onClick={() => workspace.setState({ ribbonFolded: !ribbonFolded })}>
-          {ribbonFolded ? 'Unfold the frames' : 'Fold the frames'}
+          {ribbonFolded ? t`Unfold the frames` : t`Fold the frames`}
         </Item>
-        <Item onClick={usual}>Usual sizes</Item>
+        <Item onClick={usual}>{t`Usual sizes`}</Item>
       </ul>
     </Dropdown>
   );

@@ -2,6 +2,7 @@ import type { Metadata } from 'next';
 import { notFound } from 'next/navigation';
 import { handbookPages } from '@/server/handbook/pages';
 import { Handbook } from '@/ui/handbook/Handbook';
+import { t } from '@/ui/words/words';
 
 export const dynamic = 'force-dynamic';
 
@@ -13,7 +14,7 @@ const wantedOf = async ({ params }: At) => {
 };
 
 export async function generateMetadata(at: At): Promise<Metadata> {
-  return { title: `${(await wantedOf(at))?.title ?? 'Handbook'} · Zafiro` };
+  return { title: t`${(await wantedOf(at))?.title ?? t`Handbook`} · Zafiro` };
 }
 
 export default async function Page(at: At) {
