@@ -1,17 +1,24 @@
 'use client';
+import Link from 'next/link';
+import { State } from '@/ui/parts/State';
 import { t } from '@/ui/words/words';
 
 /** Shown in place of a screen that failed. The document is safe on the server. */
 export default function Failed({ error, reset }: { error: Error; reset(): void }) {
   return (
-    <main className="grid min-h-dvh place-content-center gap-3 text-center">
-      <h1 className="text-xl font-semibold">{t`This screen stopped`}</h1>
-      <p className="max-w-md text-quiet">
-        {error.message || t`Something unexpected happened.`} {t`What was saved is safe on the server.`}
-      </p>
-      <button type="button" className="btn btn-primary justify-self-center" onClick={reset}>
-        {t`Open it again`}
-      </button>
+    <main className="grid min-h-dvh place-content-center">
+      <State
+        is="failed"
+        title={t`This screen stopped`}
+        words={t`${error.message || t`Something unexpected happened.`} What was saved is safe on the server.`}
+      >
+        <button type="button" className="btn btn-primary btn-sm" onClick={reset}>
+          {t`Open it again`}
+        </button>
+        <Link href="/" className="btn btn-sm">
+          {t`To the projects`}
+        </Link>
+      </State>
     </main>
   );
 }

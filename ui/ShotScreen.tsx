@@ -1,6 +1,7 @@
 'use client';
 
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
+import Link from 'next/link';
 import { useEffect, useRef, useState } from 'react';
 import { Toaster, toast } from 'sonner';
 import { request } from '@/api/request';
@@ -24,6 +25,7 @@ import { RunEnds } from './exports/RunEnds';
 import { HistoryPanel } from './history/HistoryPanel';
 import { KeyHelp } from './keys/KeyHelp';
 import { useCommand } from './keys/use-command';
+import { State } from './parts/State';
 import { useFreeFocus } from './parts/use-free-focus';
 import { Ribbon } from './ribbon/Ribbon';
 import { Sheet } from './sheet/Sheet';
@@ -70,20 +72,18 @@ function Announcer() {
 /** While the document is fetched, or why it could not be. */
 function Opening({ name, problem, onRetry }: { name: string; problem?: string; onRetry(): void }) {
   return (
-    <main className="grid h-dvh place-content-center justify-items-center gap-4 px-8 text-center">
+    <main className="grid h-dvh place-content-center">
       {problem ? (
-        <>
-          <p role="alert" className="max-w-lg text-sm">
-            {t`${name} could not be opened. ${problem}`}
-          </p>
+        <State is="failed" title={t`${name} could not be opened`} words={problem}>
           <button type="button" className="btn btn-sm btn-primary" onClick={onRetry}>
             {t`Try again`}
           </button>
-        </>
+          <Link href="/" className="btn btn-sm">
+            {t`To the projects`}
+          </Link>
+        </State>
       ) : (
-        <p className="text-sm text-quiet" role="status">
-          {t`Opening ${name}…`}
-        </p>
+        <State is="loading" title={t`Opening ${name}…`} />
       )}
     </main>
   );

@@ -1,7 +1,7 @@
 'use client';
 
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
-import { ArrowLeft, Columns2, ImageDown } from 'lucide-react';
+import { ArrowLeft, Columns2, ImageDown, LayoutGrid } from 'lucide-react';
 import Link from 'next/link';
 import { useCallback, useEffect, useMemo, useState } from 'react';
 import { Toaster, toast } from 'sonner';
@@ -18,6 +18,7 @@ import { keyOf, usePictures, type Wanted } from '@/browser/sheet/use-pictures';
 import { Mark } from '../parts/Mark';
 import { Modal } from '../parts/Modal';
 import { RangeInput } from '../parts/RangeInput';
+import { State } from '../parts/State';
 import { t } from '../words/words';
 import { BitmapCanvas } from './BitmapCanvas';
 import { ChangeBar } from './ChangeBar';
@@ -243,12 +244,19 @@ function Sheet({ name, shots }: Props) {
             {words}
           </p>
         ))}
-        {loading && (
-          <p role="status" className="text-sm text-quiet">
-            {t`Opening the shots…`}
-          </p>
+        {loading && <State is="loading" title={t`Opening the shots…`} />}
+        {!loading && tiles.length === 0 && lost.length === 0 && (
+          <State
+            is="empty"
+            icon={LayoutGrid}
+            title={t`No shots yet`}
+            words={t`Import frames: each shot is a picture on this sheet.`}
+          >
+            <Link href="/import" className="btn btn-primary btn-sm">
+              {t`Import frames`}
+            </Link>
+          </State>
         )}
-        {!loading && tiles.length === 0 && <p className="text-sm text-quiet">{t`There are no shots yet.`}</p>}
         <ul
           className="grid gap-5"
           style={{ gridTemplateColumns: `repeat(auto-fill, minmax(min(100%, ${wide}px), 1fr))` }}

@@ -4,6 +4,7 @@ import type { Version } from '@/api/finishes';
 import { useShot } from '@/browser/session/store';
 import { useVersions } from '@/browser/session/versions';
 import { IconButton } from '../parts/IconButton';
+import { State } from '../parts/State';
 import { TextField } from '../parts/TextField';
 import { t } from '../words/words';
 
@@ -36,8 +37,16 @@ export function HistoryPanel({ onClose }: { onClose(): void }) {
           <Entry key={v.version} entry={v} newest={i === 0} />
         ))}
         {versions.list.length === 0 && (
-          <li className="p-4 text-sm text-quiet" role={versions.problem ? 'alert' : undefined}>
-            {versions.problem ?? t`Every edit is kept here by its name.`}
+          <li>
+            {versions.problem ? (
+              <State is="failed" title={t`The history could not be read`} words={versions.problem}>
+                <button type="button" className="btn btn-sm btn-primary" onClick={() => refresh()}>
+                  {t`Try again`}
+                </button>
+              </State>
+            ) : (
+              <State is="loading" title={t`The history is being read …`} />
+            )}
           </li>
         )}
       </ol>

@@ -11,6 +11,7 @@ import type { ShotDetail } from '@/api/shots';
 import type { PassKind } from '@/core/formats/pass-kinds';
 import { IconButton } from '../parts/IconButton';
 import { Mark } from '../parts/Mark';
+import { State } from '../parts/State';
 import { useKey } from '../parts/use-key';
 import { t } from '../words/words';
 import { PassCard } from './PassCard';
@@ -136,9 +137,16 @@ function MediaPasses({ shot, media, frame }: { shot: ShotDetail; media: MediaDet
           </button>
         )}
       </h2>
-      {(error || problem) && (
+      {error && (
+        <State is="failed" title={t`The passes could not be read`} words={error.message}>
+          <button type="button" className="btn btn-sm btn-primary" onClick={() => refetch()}>
+            {t`Try again`}
+          </button>
+        </State>
+      )}
+      {problem && (
         <p role="alert" className="text-sm text-warning">
-          {error?.message ?? problem}
+          {problem}
         </p>
       )}
       <ul className="grid grid-cols-[repeat(auto-fill,minmax(17.5rem,1fr))] gap-4">

@@ -7,6 +7,7 @@ import { drainMachine, listMachines, type Machine, removeMachine, renewToken } f
 import { request } from '@/api/request';
 import { t } from '../words/words';
 import { Frame } from './Frame';
+import { NotRead } from './NotRead';
 
 /** Machines that render: who is there and does what, and how another joins. */
 export function MachinesScreen() {
@@ -21,7 +22,7 @@ const key = ['machines'];
 
 function Machines() {
   const client = useQueryClient();
-  const { data, error } = useQuery({
+  const { data, error, refetch } = useQuery({
     queryKey: key,
     queryFn: ({ signal }) => request(listMachines, {}, { signal }),
     refetchInterval: 1000,
@@ -30,15 +31,7 @@ function Machines() {
     await work.catch((e) => toast.error((e as Error).message));
     await client.invalidateQueries({ queryKey: key });
   };
-  if (!data)
-    return (
-      <p
-        role={error ? 'alert' : undefined}
-        className={`mt-16 text-center ${error ? 'text-error' : 'text-quiet'}`}
-      >
-        {error ? error.message : t`Machines are being read …`}
-      </p>
-    );
+  if (!data) return <NotRead error={error} reading={t`Machines are being read …`} onRetry={refetch} />;
   const { address, isForOthers, token } = data.joining;
   const command = `./zafiro node --server ${address} --token ${token}`;
   const copy = () =>

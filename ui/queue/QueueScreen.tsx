@@ -11,6 +11,7 @@ import {
   useSensors,
 } from '@dnd-kit/core';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { Share } from 'lucide-react';
 import Link from 'next/link';
 import { type ReactNode, useMemo } from 'react';
 import { toast } from 'sonner';
@@ -18,8 +19,10 @@ import { setUrgency, type Urgency, urgencies } from '@/api/exports';
 import { type QueuedRun, readQueue } from '@/api/queue';
 import { request } from '@/api/request';
 import { useRunEnds } from '../exports/use-run-ends';
+import { State } from '../parts/State';
 import { t } from '../words/words';
 import { Frame } from './Frame';
+import { NotRead } from './NotRead';
 import { isGoing, QueuedRow } from './QueuedRow';
 import { WebhookForm } from './WebhookForm';
 
@@ -42,7 +45,7 @@ const key = ['queue'];
 
 function Queue() {
   const client = useQueryClient();
-  const { data, error } = useQuery({
+  const { data, error, refetch } = useQuery({
     queryKey: key,
     queryFn: ({ signal }) => request(readQueue, {}, { signal }),
     refetchInterval: 1000,
@@ -76,13 +79,7 @@ function Queue() {
     const to = over?.id as Urgency | undefined;
     if (run && to && run.urgency !== to) void move(run.id, to);
   };
-  if (error && !data)
-    return (
-      <p role="alert" className="mt-16 text-center text-error">
-        {error.message}
-      </p>
-    );
-  if (!data) return <p className="mt-16 text-center text-quiet">{t`Exports are being read …`}</p>;
+  if (!data) return <NotRead error={error} reading={t`Exports are being read …`} onRetry={refetch} />;
   const [open, over] = [runs.filter(isGoing), runs.filter((r) => !isGoing(r))];
   const rows = (list: readonly QueuedRun[]) =>
     list.map((run) => <QueuedRow key={run.id} run={run} onChange={change} onMove={move} />);
@@ -96,14 +93,16 @@ function Queue() {
         </p>
       )}
       {open.length === 0 && (
-        <p className="py-10 text-center text-quiet">
-          {t`Nothing is being exported. Open a shot and choose`} <b>{t`Export…`}</b>
-          {t`, or`}{' '}
-          <Link href="/" className="link">
-            {t`choose a shot`}
+        <State
+          is="empty"
+          icon={Share}
+          title={t`Nothing is being exported`}
+          words={t`Open a shot and choose Export: its frames are listed here while they are made.`}
+        >
+          <Link href="/" className="btn btn-sm btn-primary">
+            {t`Choose a shot`}
           </Link>
-          .
-        </p>
+        </State>
       )}
       {open.length > 0 &&
         urgencies.map((urgency) => (

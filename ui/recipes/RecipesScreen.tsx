@@ -1,7 +1,7 @@
 'use client';
 
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
-import { ArrowLeft, BookOpen, Upload } from 'lucide-react';
+import { ArrowLeft, BookOpen, SearchX, Upload } from 'lucide-react';
 import Link from 'next/link';
 import { type DragEvent, useEffect, useRef, useState } from 'react';
 import { Toaster, toast } from 'sonner';
@@ -9,6 +9,7 @@ import { addressOf } from '@/api/contract';
 import { type RecipeSummary, readRecipePicture } from '@/api/recipes';
 import { useRecipes, useRefreshedRecipes } from '@/browser/recipes';
 import { Mark } from '../parts/Mark';
+import { State } from '../parts/State';
 import { t } from '../words/words';
 import { RecipePanel } from './RecipePanel';
 import { importFiles, recipeFileEnding } from './recipe-files';
@@ -121,25 +122,40 @@ function Library() {
       <div className={`grid min-h-0 gap-6 ${open ? 'grid-cols-[minmax(0,1fr)_23rem]' : 'grid-cols-1'}`}>
         <div className="overflow-y-auto pb-8">
           {problem && (
-            <p role="alert" className="text-sm text-error">
-              {t`The recipes could not be read. ${problem}`}
-            </p>
+            <State is="failed" title={t`The recipes could not be read`} words={problem}>
+              <button type="button" className="btn btn-sm btn-primary" onClick={() => refresh()}>
+                {t`Try again`}
+              </button>
+            </State>
           )}
-          {isLoading && (
-            <p role="status" className="text-sm text-quiet">
-              {t`Opening the library…`}
-            </p>
-          )}
+          {isLoading && <State is="loading" title={t`Opening the library…`} />}
           {!isLoading && !problem && recipes.length === 0 && (
-            <section className="mt-20 grid justify-items-center gap-3 text-center">
-              <BookOpen size={40} className="text-quiet" />
-              <h2 className="text-xl font-semibold">{t`No recipes yet`}</h2>
-              <p className="max-w-md text-quiet">
-                {t`In a shot, choose a step and make a recipe of it and its neighbours; then save it to the library. Or drop a file that ends in ${recipeFileEnding} here.`}
-              </p>
-            </section>
+            <State
+              is="empty"
+              icon={BookOpen}
+              title={t`No recipes yet`}
+              words={t`In a shot, choose a step and make a recipe of it and its neighbours; then save it to the library. Or drop a file that ends in ${recipeFileEnding} here.`}
+            />
           )}
-          {recipes.length > 0 && found.length === 0 && <p className="text-sm text-quiet">{t`No match.`}</p>}
+          {recipes.length > 0 && found.length === 0 && (
+            <State
+              is="empty"
+              icon={SearchX}
+              title={t`No recipe is named so`}
+              words={t`Names, notes and tags are searched.`}
+            >
+              <button
+                type="button"
+                className="btn btn-sm"
+                onClick={() => {
+                  setWords('');
+                  setTag(undefined);
+                }}
+              >
+                {t`Show all`}
+              </button>
+            </State>
+          )}
           <ul className="grid grid-cols-[repeat(auto-fill,minmax(15rem,1fr))] gap-4" aria-label={t`Recipes`}>
             {found.map((r) => (
               <li key={r.id}>

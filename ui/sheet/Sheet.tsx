@@ -6,6 +6,7 @@ import {
   EyeOff,
   Link2,
   MapPin,
+  MousePointerClick,
   Search,
   Trash2,
 } from 'lucide-react';
@@ -20,6 +21,7 @@ import { kindsAlong } from '@/core/finish/flow';
 import { isUse, slotsOf, usesAround } from '@/core/finish/uses';
 import { isRelevant, type Section, type StepSpec, sections, type Value } from '@/core/steps/define';
 import { IconButton } from '../parts/IconButton';
+import { State } from '../parts/State';
 import { FrontEditor } from '../recipes/FrontEditor';
 import { LockedInside } from '../recipes/LockedInside';
 import { UseFields } from '../recipes/UseFields';
@@ -60,8 +62,13 @@ export function Sheet({ shot }: { shot: ShotDetail }) {
     );
   if (strand) return <StrandSheet key={strand.id} strand={strand} shot={shot} />;
   return (
-    <aside className="grid content-start gap-3 p-4 text-sm text-quiet" aria-label={t`Step sheet`}>
-      <p>{t`Choose a step on the board to see its values, or add one with the plus on a thread.`}</p>
+    <aside aria-label={t`Step sheet`}>
+      <State
+        is="empty"
+        icon={MousePointerClick}
+        title={t`Nothing is selected`}
+        words={t`Choose a step on the board to see its values, or add one with the plus on a thread.`}
+      />
     </aside>
   );
 }

@@ -10,6 +10,7 @@ import {
   ListOrdered,
   Plus,
   Search,
+  SearchX,
   Trash2,
 } from 'lucide-react';
 import Link from 'next/link';
@@ -20,6 +21,7 @@ import { readShelf, type Shelf as ShelfData } from '@/api/shelf';
 import { finishShown, postersMissing } from '@/browser/shelf/posters';
 import { formatBytes } from '../parts/format-value';
 import { Mark } from '../parts/Mark';
+import { State } from '../parts/State';
 import { t } from '../words/words';
 import { Bin } from './Bin';
 import { NameDialog } from './NameDialog';
@@ -108,16 +110,16 @@ function ShelfScreen({ initial }: { initial: ShelfData }) {
       </header>
       <main className="mx-auto max-w-[120rem] px-8 pb-16">
         {isEmpty ? (
-          <section className="mt-24 grid justify-items-center gap-3 text-center">
-            <Clapperboard size={40} className="text-quiet" aria-hidden="true" />
-            <h2 className="text-xl font-semibold">{t`No shots yet`}</h2>
-            <p className="max-w-md text-quiet">
-              {t`Begin with numbered frames of a render, or layers of drawings. They stay where they are; Zafiro only reads them.`}
-            </p>
+          <State
+            is="empty"
+            icon={Clapperboard}
+            title={t`No shots yet`}
+            words={t`Begin with numbered frames of a render, or layers of drawings. They stay where they are; Zafiro only reads them.`}
+          >
             <Link href="/import" className="btn btn-primary">
               {t`Import frames`}
             </Link>
-          </section>
+          </State>
         ) : (
           <div className="flex flex-wrap items-center gap-3 pt-5">
             <label className="input input-sm w-64">
@@ -170,9 +172,20 @@ function ShelfScreen({ initial }: { initial: ShelfData }) {
           </div>
         )}
         {!isEmpty && projects.length === 0 && (
-          <p className="mt-16 text-center text-quiet">
-            {t`No match. ${archived > 0 && !archive ? t`What is archived is not shown.` : ''}`}
-          </p>
+          <State
+            is="empty"
+            icon={SearchX}
+            title={t`Nothing is named so`}
+            words={
+              archived > 0 && !archive
+                ? t`What is archived is not shown.`
+                : t`Projects, shots and finishes are searched by their names.`
+            }
+          >
+            <button type="button" className="btn btn-sm" onClick={() => setWords('')}>
+              {t`Show all`}
+            </button>
+          </State>
         )}
         {projects.map((project) => (
           <ProjectSection key={project.id} project={project} projects={all} />
