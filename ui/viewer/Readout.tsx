@@ -52,7 +52,9 @@ export function Readout({ shown, pointed, zoom, busy, object }: Props) {
           ? t`${draftNames[shown.scale] ?? shown.scale} · ${shown.region ? t`region · ` : ''}${Math.round(shown.millis)} ms`
           : '…'}
       </span>
-      <span className="w-11 text-right">{Math.round(zoom * 100)} %</span>
+      <span className="w-11 text-right" data-testid="zoom">
+        {Math.round(zoom * 100)} %
+      </span>
     </div>
   );
 }
