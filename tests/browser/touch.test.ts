@@ -2,7 +2,15 @@ import { afterAll, beforeAll, expect, test } from 'vitest';
 import type { SavedFinish } from '../../api/finishes';
 import { addStep, addStrand, newFinish } from '../../core/finish/edits';
 import type { ShapesHead } from '../../core/finish/finish';
-import { type Instance, json, remove, startInstance, temporaryFolder, until } from '../server/instance';
+import { setValue } from '../../core/finish/value-edits';
+import {
+  type Instance,
+  json,
+  remove,
+  startInstance,
+  temporaryFolder,
+  until as untilWithin,
+} from '../server/instance';
 import { type Browser, openBrowser } from './chromium';
 import { onPage } from './page';
 import { giveFinish, importShot, size, writeFrames } from './small-shot';
@@ -21,6 +29,7 @@ beforeAll(async () => {
   shot = await importShot(zaf.address, 'hall', [writeFrames(frames, 'hall', [1, 2])]);
   let doc = newFinish('finish', 'First finish', { type: 'pass', media: 'hall', pass: '' });
   doc = addStep('main', 0, 'light-rays', 'rays').apply(doc);
+  for (const key of ['centreX', 'centreY']) doc = setValue(doc, 'rays', key, 10, 1).apply(doc);
   doc = addStrand(doc, { type: 'shapes', shapes: [] }, 'matte', 'Shapes').apply(doc);
   await giveFinish(zaf.address, shot, doc);
   browser = await openBrowser();
@@ -73,6 +82,7 @@ async function pen(...points: Point[]) {
   for (const p of points.slice(1)) await say('mouseMoved', p);
   await say('mouseReleased', points[points.length - 1]);
 }
+const until = (what: string, done: () => Promise<boolean>) => untilWithin(what, done, 15);
 const document = async () => (await json<SavedFinish>(`${zaf.address}/api/finishes/1`)).document;
 const middleOf = (css: string) =>
   run<Point>(
@@ -101,24 +111,17 @@ test('a handle on the picture follows a finger, also one beside its middle', asy
 });
 
 test('a value is set by a finger on its slider, and its name is dragged', async () => {
-  const value = async (key: string) => Number((await document()).strands[0].steps[0].values[key]);
-  const row = '[data-value=amount]';
-  const range = `${row} input[type=range], input[type=range]`;
-  const box = await run<{ left: number; right: number; y: number }>(
-    `const r = document.querySelector(arguments[0]).getBoundingClientRect();
-     return { left: r.left, right: r.right, y: r.top + r.height / 2 };`,
-    range,
-  );
-  const before = JSON.stringify((await document()).strands[0].steps[0].values);
-  await fingers([
-    { x: box.left + 8, y: box.y },
-    { x: box.right - 4, y: box.y },
-  ]);
-  await until(
-    'a value',
-    async () => JSON.stringify((await document()).strands[0].steps[0].values) !== before,
-  );
-  expect(await value('amount')).not.toBeNaN();
+  const length = async () => Number((await document()).strands[0].steps[0].values.length);
+  const row = 'div:has(> label [data-value=length], > [data-value=length], > * > [data-value=length])';
+  await run(`document.querySelector(arguments[0]).scrollIntoView({ block: 'center' })`, row);
+  const slider = await middleOf(`${row} input[type=range]`);
+  const before = await length();
+  await fingers([slider, { x: slider.x + 12, y: slider.y }]);
+  await until('a value', async () => (await length()) !== before);
+  const slid = await length();
+  const name = await middleOf(`${row} [class*=cursor-ew-resize]`);
+  await fingers([name, { x: name.x - 40, y: name.y }]);
+  await until('a smaller one', async () => (await length()) < slid);
 });
 
 test('a finger on the sheet scrolls it and changes nothing', async () => {
@@ -184,11 +187,11 @@ test('the board is moved by one finger and made smaller by two', async () => {
 });
 
 test('a pen draws an outline, a finger moves the shape, and a tap chooses it', async () => {
-  await run(`document.querySelector('[aria-label="Strand Shapes"]').click()`);
   const shapes = async () => ((await document()).strands[1].head as ShapesHead).shapes;
-  await run(
-    `[...document.querySelectorAll('button')].find((b) => b.textContent.trim() === 'Outline' || b.getAttribute('aria-label') === 'Outline').click()`,
-  );
+  // The board lies aside from before.
+  await browser.driver.actions().sendKeys('z').perform();
+  await tap(await middleOf('[aria-label="Strand Shapes"]'));
+  await (await button('Draw: outline')).click();
   await waitFor('[data-testid=draw]');
   // The picture is enlarged from before: fitted in again.
   await run(`document.activeElement?.blur()`);
