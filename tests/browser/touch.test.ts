@@ -168,7 +168,7 @@ test('the board is moved by one finger and made smaller by two', async () => {
   const before = await scale();
   const panel = await run<{ x: number; y: number }>(
     `const r = document.querySelector('[data-testid=board]').getBoundingClientRect();
-     return { x: Math.round(r.left + r.width / 2), y: Math.round(r.bottom - 80) };`,
+     return { x: Math.round(r.left + r.width / 2), y: Math.round(r.bottom - 220) };`,
   );
   await fingers(
     [
@@ -181,9 +181,20 @@ test('the board is moved by one finger and made smaller by two', async () => {
     ],
   );
   await until('smaller', async () => Number.parseFloat(await scale()) < 0.6 * Number.parseFloat(before));
+  await fingers(
+    [
+      { x: panel.x - 20, y: panel.y },
+      { x: panel.x - 140, y: panel.y },
+    ],
+    [
+      { x: panel.x + 20, y: panel.y },
+      { x: panel.x + 140, y: panel.y },
+    ],
+  );
+  await until('larger', async () => Number.parseFloat(await scale()) > 100);
   const left = await place();
-  await fingers([panel, { x: panel.x + 60, y: panel.y }]);
-  await until('moved', async () => Math.abs((await place()) - left - 60) < 8);
+  await fingers([panel, { x: panel.x + 40, y: panel.y }]);
+  await until('moved', async () => Math.abs((await place()) - left - 40) < 8);
 });
 
 test('a pen draws an outline, a finger moves the shape, and a tap chooses it', async () => {
@@ -191,7 +202,7 @@ test('a pen draws an outline, a finger moves the shape, and a tap chooses it', a
   // The board lies aside from before.
   await browser.driver.actions().sendKeys('z').perform();
   await tap(await middleOf('[aria-label="Strand Shapes"]'));
-  await (await button('Draw: outline')).click();
+  await (await button('Draw: freehand')).click();
   await waitFor('[data-testid=draw]');
   // The picture is enlarged from before: fitted in again.
   await run(`document.activeElement?.blur()`);
