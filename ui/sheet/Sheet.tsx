@@ -10,7 +10,6 @@ import {
   Search,
   Trash2,
 } from 'lucide-react';
-import Link from 'next/link';
 import { Fragment, type ReactNode, useState } from 'react';
 import type { ShotDetail } from '@/api/shots';
 import { previewed, useShot } from '@/browser/session/store';
@@ -31,6 +30,7 @@ import { CdlFiles } from './CdlFiles';
 import { CoverageChart } from './CoverageChart';
 import { CurvesEditor } from './CurvesEditor';
 import { GlarePlot } from './GlarePlot';
+import { HandbookLink } from './HandbookLink';
 import { LightHistogram } from './LightHistogram';
 import { MistHistogram } from './MistHistogram';
 import { RangeHistogram } from './RangeHistogram';
@@ -164,15 +164,7 @@ function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; s
         </div>
         {!isUse(step) && (
           <p className="pr-2 text-xs text-quiet">
-            {spec.description}{' '}
-            <Link
-              href={`/handbook/steps/${spec.id}`}
-              target="_blank"
-              className="link"
-              aria-label={t`${spec.name} in the handbook`}
-            >
-              {t`Handbook`}
-            </Link>
+            {spec.description} <HandbookLink page={`steps/${spec.id}`} of={spec.name} />
           </p>
         )}
         {also.length > 0 && (

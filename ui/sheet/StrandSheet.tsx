@@ -12,12 +12,26 @@ import { TextField } from '../parts/TextField';
 import { Toggle } from '../parts/Toggle';
 import { t } from '../words/words';
 import { CoverageChart } from './CoverageChart';
+import { HandbookLink } from './HandbookLink';
 import { LayersHead } from './LayersHead';
 import { MediaFields } from './MediaFields';
 import { MixHead } from './MixHead';
 import { ObjectsHead } from './ObjectsHead';
 import { PlainHead } from './PlainHead';
 import { ShapesHead } from './ShapesHead';
+
+/** Where the handbook tells of a head. */
+const chapters: Record<Strand['head']['type'], string> = {
+  pass: 'frames',
+  stack: 'drawings',
+  mix: 'light',
+  colour: 'board',
+  gradient: 'board',
+  tap: 'board',
+  input: 'recipes',
+  ids: 'mattes',
+  shapes: 'mattes',
+};
 
 /** The head of the chosen strand: its pass or its layers, and how their files are read. */
 export function StrandSheet({ strand, shot }: { strand: Strand; shot: ShotDetail }) {
@@ -33,7 +47,9 @@ export function StrandSheet({ strand, shot }: { strand: Strand; shot: ShotDetail
   return (
     <aside className="h-full overflow-y-auto text-[13px]" aria-label={t`Step sheet`}>
       <header className="flex items-center border-b border-line py-2 pr-1.5 pl-4">
-        <h2 className="mr-auto text-lg font-semibold">{strand.name}</h2>
+        <h2 className="mr-2 min-w-0 truncate text-lg font-semibold">{strand.name}</h2>
+        <HandbookLink page={chapters[head.type]} of={strand.name} />
+        <span className="mr-auto" />
         <IconButton
           icon={Copy}
           label={t`Duplicate the strand`}
