@@ -23,6 +23,8 @@ export function proxy(request: NextRequest) {
   if (!isFromHere(request)) return refusal();
   const policy = policyOf(randomBytes(16).toString('base64'));
   const headers = new Headers(request.headers);
+  // Where a page leads back to after signing in.
+  headers.set('x-zafiro-path', `${request.nextUrl.pathname}${request.nextUrl.search}`);
   // Next reads the nonce from here.
   headers.set('content-security-policy', policy);
   const response = NextResponse.next({ request: { headers } });

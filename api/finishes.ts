@@ -69,6 +69,8 @@ export const version = v.strictObject({
   label: v.string(),
   name: v.nullable(v.string()),
   savedAt: v.string(),
+  /** Who saved it, where people sign in. */
+  by: v.optional(v.string()),
 });
 export type Version = v.InferOutput<typeof version>;
 export const listVersions = route('GET', '/api/finishes/:finish/versions', {

@@ -3,30 +3,17 @@ import type { AnswerOf, ErrorAnswer, ErrorCode, Received, Route } from '../api/c
 import { FinishError } from '../core/finish/finish';
 import { limits } from '../core/formats/limits';
 import { MediaError } from '../engine/node/media-file';
+import { spend } from './access/limits';
+import { ruleOf } from './access/policy';
+import { plainOf, record } from './access/record';
+import { addressIn, whoAsks } from './access/request';
+import { permit } from './access/rights';
+import { cookieOf } from './access/sessions';
+import { keeper, type Who } from './access/who';
+import { log } from './log';
+import { BadRequest, NotFound, Refused } from './refusals';
 
-/** Why a request cannot be done, for the program and for the person: a code, a sentence, and what to do. */
-export class Refused extends Error {
-  constructor(
-    readonly code: ErrorCode,
-    message: string,
-    readonly remedy?: string,
-    readonly newest?: number,
-  ) {
-    super(message);
-  }
-}
-/** Something asked for that is not there. */
-export class NotFound extends Refused {
-  constructor(message: string) {
-    super('not-found', message);
-  }
-}
-/** A request that cannot be done as it is; the message says why and what to do. */
-export class BadRequest extends Refused {
-  constructor(message: string) {
-    super('bad-request', message);
-  }
-}
+export { BadRequest, NotFound, Refused };
 
 const statusOf: Record<ErrorCode, number> = {
   'bad-request': 422,
@@ -34,7 +21,9 @@ const statusOf: Record<ErrorCode, number> = {
   media: 422,
   'not-found': 404,
   conflict: 409,
+  'signed-out': 401,
   forbidden: 403,
+  'too-many': 429,
   'disk-full': 507,
   unavailable: 503,
   internal: 500,
@@ -57,7 +46,7 @@ function described(error: unknown): ErrorAnswer {
   if (error instanceof FinishError)
     return { code: 'refused', message: `${error.problem} (${error.place}).`, remedy: error.remedy };
   if (error instanceof MediaError) return { code: 'media', message: error.message };
-  console.error(error);
+  log.error(error);
   const { message } = error as Error;
   if (/ENOSPC|disk is full|errno: 28/i.test(message))
     return { code: 'disk-full', message: 'The disk is full.', remedy: 'Free some space and try again.' };
@@ -111,17 +100,27 @@ async function bodyOf(request: Request): Promise<unknown> {
 
 type At = { params: Promise<Record<string, string | string[]>> };
 
+/** What came with a request, checked, and who asks. */
+export type Asked<R extends Route> = Received<R> & { who: Who };
+
 /**
- * A route handler by the contract: what came is checked and given to `work`; what it throws becomes an answer with a code, a sentence and a
- * remedy.
+ * A route handler by the contract: who asks must be allowed to; what came is checked and given to `work`; what it throws becomes an answer with a
+ * code, a sentence and a remedy. What changes something is put down in the record, and each request in the log.
  */
 export const answer =
-  <R extends Route>(
-    route: R,
-    work: (given: Received<R>, request: Request) => Promise<AnswerOf<R> | Response>,
-  ) =>
+  <R extends Route>(route: R, work: (asked: Asked<R>, request: Request) => Promise<AnswerOf<R> | Response>) =>
   async (request: Request, at?: At): Promise<Response> => {
+    const began = performance.now();
+    const id = request.headers.get('x-request-id')?.slice(0, 60) ?? crypto.randomUUID();
+    let name: string | undefined;
+    const ended = (response: Response) => {
+      response.headers.set('x-request-id', id);
+      log.request(id, route, response.status, performance.now() - began, name);
+      return response;
+    };
     try {
+      const { who, next } = await whoAsks(request);
+      name = who?.name;
       const named = Object.fromEntries(
         Object.entries((await at?.params) ?? {}).map(([key, value]) => [
           key,
@@ -131,13 +130,27 @@ export const answer =
       const params = parsed(v.object(route.params as v.ObjectEntries), named, 'not-found');
       const asked = Object.fromEntries(new URL(request.url).searchParams);
       const query = parsed(v.object(route.query as v.ObjectEntries), asked, 'bad-request');
+      // Nobody who may not ask has a body read.
+      const rule = ruleOf(route);
+      if (!who && rule?.right !== 'open' && rule?.right !== 'node')
+        await permit(who, route, {} as Received<Route>);
       const body = route.body && parsed(route.body, await bodyOf(request), 'bad-request');
-      const result = await work({ params, query, body } as Received<R>, request);
-      if (result instanceof Response) return result;
-      return Response.json(isChecked ? checkedAnswer(route, result) : result);
+      const given = { params, query, body, who: who ?? { ...keeper, name: 'nobody', isAdmin: false } };
+      const project = await permit(who, route, given as unknown as Received<Route>);
+      const address = addressIn(request.headers);
+      if (rule?.most && who) await spend(`${route.method} ${route.path}`, rule.most, who, address);
+      const result = await work(given as unknown as Asked<R>, request);
+      if (rule?.does && who && who.by !== 'keeper')
+        await record(who, address, rule.does, { ...plainOf(params), ...plainOf(body) }, project);
+      const response =
+        result instanceof Response
+          ? result
+          : Response.json(isChecked ? checkedAnswer(route, result) : result);
+      if (next && !response.headers.has('set-cookie')) response.headers.append('set-cookie', cookieOf(next));
+      return ended(response);
     } catch (error) {
       // Whoever asked has left.
-      if (request.signal.aborted) return new Response(null, { status: 499 });
-      return errorAnswer(described(error));
+      if (request.signal.aborted) return ended(new Response(null, { status: 499 }));
+      return ended(errorAnswer(described(error)));
     }
   };

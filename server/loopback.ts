@@ -1,23 +1,40 @@
+import { hostname, networkInterfaces } from 'node:os';
+import { isShared } from './access/who';
+
 /**
- * The server is for the person at this machine: it answers under loopback names alone, so that no other site can reach it by a name
- * of its own (DNS rebinding), and takes no changes that a page of another site asks for.
+ * Where requests may come from. A server for the person at this machine answers under loopback names alone, so that no other site can reach it by a
+ * name of its own (DNS rebinding); one for others answers under its own names. Neither takes changes that a page of another site asks for.
  */
 const loopback = /^(127\.0\.0\.1|localhost|\[::1\])(:\d+)?$/;
 
 /** This process listens where other machines reach it, for those that render, and serves nothing else. */
 export const servesMachines = () => process.env.ZAFIRO_SERVES === 'machines';
 
+/** Names under which a server for others is asked: its public address, its machine’s name and addresses. */
+function isOwnName(host: string): boolean {
+  const name = host
+    .replace(/:\d+$/, '')
+    .replace(/^\[|\]$/g, '')
+    .toLowerCase();
+  const at = process.env.ZAFIRO_PUBLIC;
+  if (at && new URL(at).hostname === name) return true;
+  const own = Object.values(networkInterfaces()).flatMap((found) => found?.map((i) => i.address) ?? []);
+  return [hostname().toLowerCase(), ...own].includes(name);
+}
+
 export function isFromHere(request: Request): boolean {
   // Whoever is elsewhere may give any name.
   if (servesMachines()) return false;
   const host = request.headers.get('host') ?? '';
   const origin = request.headers.get('origin');
-  return loopback.test(host) && (origin === null || origin === `http://${host}`);
+  if (!isShared()) return loopback.test(host) && (origin === null || origin === `http://${host}`);
+  const own = process.env.ZAFIRO_PUBLIC ? new URL(process.env.ZAFIRO_PUBLIC).origin : `http://${host}`;
+  return (loopback.test(host) || isOwnName(host)) && (origin === null || origin === own);
 }
 
 export const refusal = () =>
   Response.json(
-    { error: { code: 'forbidden', message: 'Zafiro answers only to pages of this machine.' } },
+    { error: { code: 'forbidden', message: 'Zafiro answers only to its own pages.' } },
     { status: 403 },
   );
 

@@ -1,7 +1,9 @@
+import { whoLooks } from '@/server/access/request';
 import { MachinesScreen } from '@/ui/queue/MachinesScreen';
 
 export const dynamic = 'force-dynamic';
 
-export default function Page() {
+export default async function Page() {
+  await whoLooks();
   return <MachinesScreen />;
 }

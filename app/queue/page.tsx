@@ -1,7 +1,9 @@
+import { whoLooks } from '@/server/access/request';
 import { QueueScreen } from '@/ui/queue/QueueScreen';
 
 export const dynamic = 'force-dynamic';
 
-export default function Page() {
+export default async function Page() {
+  await whoLooks();
   return <QueueScreen />;
 }

@@ -1,7 +1,9 @@
+import { whoLooks } from '@/server/access/request';
 import { RecipesScreen } from '@/ui/recipes/RecipesScreen';
 
 export const dynamic = 'force-dynamic';
 
-export default function Page() {
+export default async function Page() {
+  await whoLooks();
   return <RecipesScreen />;
 }

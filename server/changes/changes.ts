@@ -101,11 +101,11 @@ export async function eventsAfter(
 }
 
 async function versionsOf(finish: number, versions: number[]): Promise<Version[]> {
-  const found = await rows<Omit<Version, 'savedAt'> & { saved_at: Date }>(
-    'SELECT version, edit_label AS label, name, saved_at FROM finish_version WHERE finish_id = ? AND version IN (?) ORDER BY version',
+  const found = await rows<SavedVersion>(
+    'SELECT version, edit_label AS label, name, saved_at, saved_by FROM finish_version WHERE finish_id = ? AND version IN (?) ORDER BY version',
     [finish, versions],
   );
-  return found.map(({ saved_at, ...rest }) => ({ ...rest, savedAt: saved_at.toISOString() }));
+  return found.map(versionOf);
 }
 
 /** Changes that nobody will ask for any more. */

@@ -21,14 +21,18 @@ type Found = Omit<
 
 type Speed = { run_id: number; done: number; seconds: number };
 
-export async function queueOverview(): Promise<QueuedRun[]> {
+/** `seen` are the projects that may be seen; all without it. */
+export async function queueOverview(seen?: ReadonlySet<number>): Promise<QueuedRun[]> {
+  if (seen?.size === 0) return [];
   const found = await rows<Found>(
     `SELECT r.id, r.shot_id AS shot, r.file_name AS fileName, r.format, r.cancelled, r.paused, r.standing, r.urgency, r.created_at, r.movie, r.movie_state, r.movie_note, r.movie_bytes,
        s.name AS shotName, p.name AS project,
        (r.standing AND NOT r.cancelled) OR (NOT r.cancelled AND r.movie_state IN ('waiting', 'encoding')) OR
          EXISTS (SELECT 1 FROM export_frame f WHERE f.run_id = r.id AND f.state IN ('waiting', 'rendering')) AS open
      FROM export_run r JOIN shot s ON s.id = r.shot_id JOIN project p ON p.id = s.project_id
+     WHERE ${seen ? 'p.id IN (?)' : 'TRUE'}
      ORDER BY open DESC, IF(open, r.urgency, 0), IF(open, r.id, -CAST(r.id AS SIGNED)) LIMIT 200`,
+    seen ? [[...seen]] : [],
   );
   const runs = [...found.filter((r) => r.open), ...found.filter((r) => !r.open).slice(0, mostOver)];
   if (runs.length === 0) return [];

@@ -17,7 +17,7 @@ import { insertFinish } from '../shots/finishes';
 import { thumbnailFolder, thumbnailHeight } from './frames';
 import type { LookAnswer } from './reader/answers';
 import { lookAt } from './reader/reader';
-import { insideRoots } from './roots';
+import { insideRoots, mediaRoots } from './roots';
 
 export type NewMedia = {
   name: string;
@@ -113,8 +113,12 @@ const plainName = (text: string) => text.replace(/[^A-Za-z0-9]+/g, '_').replace(
 export type Chosen = { pattern: string; gaps?: GapRule; encoding?: Encoding };
 
 /** Looks at chosen frames before they become media. @throws {MediaError} */
-async function lookAtChosen({ pattern: text, gaps, encoding }: Chosen, taken: Set<string>) {
-  insideRoots(text);
+async function lookAtChosen(
+  { pattern: text, gaps, encoding }: Chosen,
+  taken: Set<string>,
+  roots: readonly string[],
+) {
+  insideRoots(text, '', roots);
   const pattern = parsePattern(text);
   const frames = framesOnDisk(pattern);
   if (frames.length === 0) {
@@ -154,10 +158,11 @@ export async function addShotFromFiles(
   shot: string,
   chosen: Chosen[],
   stacked: boolean,
+  roots: readonly string[] = mediaRoots(),
 ): Promise<number> {
   const taken = new Set<string>();
   const found: Awaited<ReturnType<typeof lookAtChosen>>[] = [];
-  for (const one of chosen) found.push(await lookAtChosen(one, taken));
+  for (const one of chosen) found.push(await lookAtChosen(one, taken, roots));
   const [{ media, look }] = found;
   const moving = found.filter((f) => !f.still).map((f) => f.media);
   const span = moving.length > 0 ? moving : [media];
@@ -195,11 +200,15 @@ export async function addShotFromFiles(
  * More media for a shot, from frames in folders that the server may read; its range stays as it is. Gives the names that its finishes know them by.
  * @throws {MediaError} @throws {NotFound}
  */
-export async function addMediaFromFiles(shot: number, chosen: Chosen[]): Promise<string[]> {
+export async function addMediaFromFiles(
+  shot: number,
+  chosen: Chosen[],
+  roots: readonly string[] = mediaRoots(),
+): Promise<string[]> {
   const there = await rows<{ name: string }>('SELECT name FROM media WHERE shot_id = ?', [shot]);
   const taken = new Set(there.map((m) => m.name));
   const found: NewMedia[] = [];
-  for (const one of chosen) found.push((await lookAtChosen(one, taken)).media);
+  for (const one of chosen) found.push((await lookAtChosen(one, taken, roots)).media);
   await changing(async (c, note) => {
     const [[row]] = await c.query<Row[]>(
       'SELECT id FROM shot WHERE id = ? AND deleted_at IS NULL FOR UPDATE',

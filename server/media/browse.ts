@@ -39,9 +39,12 @@ function sequencesIn(folder: string, names: string[]): FoundSequence[] {
  * that a folder of layers is seen at once.
  * @throws {MediaError}
  */
-export function browse(given: string | null): Listing {
-  const roots = mediaRoots();
-  const path = insideRoots(given || roots[0]);
+export function browse(given: string | null, roots: readonly string[] = mediaRoots()): Listing {
+  if (roots.length === 0)
+    throw new MediaError(
+      'There is no folder that you may look through. Send your frames by dropping them on the page.',
+    );
+  const path = insideRoots(given || roots[0], '', roots);
   const all = entries(path).filter((e) => !e.name.startsWith('.'));
   const folders = all
     .filter((e) => e.isDirectory())

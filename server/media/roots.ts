@@ -14,4 +14,5 @@ export function mediaRoots(): string[] {
 }
 
 /** @throws {MediaError} for a path outside them, links followed. `about` is a frame or empty. */
-export const insideRoots = (path: string, about = '') => inside(path, mediaRoots(), about);
+export const insideRoots = (path: string, about = '', roots: readonly string[] = mediaRoots()) =>
+  inside(path, roots, about);

@@ -14,8 +14,9 @@ import { join } from 'node:path';
 import { Readable, Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { isPictureName } from '../../core/formats/sequences';
-import { BadRequest, NotFound } from '../answer';
 import { dataPath } from '../data-folder';
+import { database, rows } from '../db/connect';
+import { BadRequest, NotFound, Refused } from '../refusals';
 
 /**
  * Uploaded files are stored by their content, each content once, and under their own names as links in the
@@ -25,8 +26,9 @@ const uploadFolder = (id: string) => dataPath('media', id);
 const storePath = (content: string) => dataPath('store', content.slice(0, 2), content);
 
 /** A place for files to come. */
-export function beginUpload(): string {
+export async function beginUpload(account?: number): Promise<string> {
   const id = randomUUID();
+  await database().query('INSERT INTO upload (id, account_id) VALUES (?, ?)', [id, account ?? null]);
   mkdirSync(uploadFolder(id), { recursive: true });
   return id;
 }
@@ -62,6 +64,28 @@ function checkedName(name: string): string[] {
     throw new BadRequest(`“${name}” is no picture that Zafiro reads: EXR, PNG, TIFF, JPEG or HDR.`);
   return parts;
 }
+
+/** How many bytes an account may have sent. */
+const quota = () => Number(process.env.ZAFIRO_UPLOAD_GIGABYTES || 200) * 1e9;
+
+/** @throws {Refused} where a file would be more than an account may send. */
+export async function needQuota(account: number | undefined, bytes: number): Promise<void> {
+  if (account === undefined) return;
+  const [{ sent }] = await rows<{ sent: number }>(
+    'SELECT COALESCE(SUM(bytes), 0) AS sent FROM upload WHERE account_id = ?',
+    [account],
+  );
+  if (!(bytes >= 0) || Number(sent) + bytes > quota())
+    throw new Refused(
+      'refused',
+      `You may send ${Math.round(quota() / 1e9)} GB, and have sent ${(Number(sent) / 1e9).toFixed(1)} GB.`,
+      'Delete shots whose frames you have sent, or ask an administrator.',
+    );
+}
+
+/** A file was received. */
+export const countUpload = (id: string, bytes: number) =>
+  database().query('UPDATE upload SET bytes = bytes + ? WHERE id = ?', [bytes, id]);
 
 /** Takes one file of an upload from a stream. Whole or not at all; the same content is stored once. */
 export async function takeFile(

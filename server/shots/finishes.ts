@@ -50,7 +50,13 @@ export async function insertFinish(
  */
 export async function saveFinish(
   id: number,
-  { from, document, label, save }: { from: number; document: Finish; label: string; save: string },
+  {
+    from,
+    document,
+    label,
+    save,
+    by,
+  }: { from: number; document: Finish; label: string; save: string; by?: string },
 ): Promise<number> {
   await needSpace('Free some space: what waits is saved then by itself.');
   return changing(async (c, note) => {
@@ -74,8 +80,8 @@ export async function saveFinish(
     }
     const version = found.version + 1;
     await c.query(
-      'INSERT INTO finish_version (finish_id, version, edit_label, document, save_id) VALUES (?, ?, ?, ?, ?)',
-      [id, version, label, JSON.stringify(document), save],
+      'INSERT INTO finish_version (finish_id, version, edit_label, document, save_id, saved_by) VALUES (?, ?, ?, ?, ?, ?)',
+      [id, version, label, JSON.stringify(document), save, by ?? null],
     );
     await c.query('UPDATE finish SET version = ?, name = ?, recipes = ? WHERE id = ?', [
       version,
@@ -89,16 +95,23 @@ export async function saveFinish(
   });
 }
 
+/** A row of a version as it is found. */
+export type SavedVersion = Omit<Version, 'savedAt' | 'by'> & { saved_at: Date; saved_by: string | null };
+export const versionOf = ({ saved_at, saved_by, ...rest }: SavedVersion): Version => ({
+  ...rest,
+  savedAt: saved_at.toISOString(),
+  ...(saved_by === null ? {} : { by: saved_by }),
+});
+
 /** Saved versions of a finish, the newest first: those of late, and all that have a name. */
 export async function listVersions(id: number): Promise<Version[]> {
-  type Found = Omit<Version, 'savedAt'> & { saved_at: Date };
-  const found = await rows<Found>(
-    `(SELECT version, edit_label AS label, name, saved_at FROM finish_version WHERE finish_id = ? ORDER BY version DESC LIMIT 200)
-     UNION (SELECT version, edit_label AS label, name, saved_at FROM finish_version WHERE finish_id = ? AND name IS NOT NULL)
+  const found = await rows<SavedVersion>(
+    `(SELECT version, edit_label AS label, name, saved_at, saved_by FROM finish_version WHERE finish_id = ? ORDER BY version DESC LIMIT 200)
+     UNION (SELECT version, edit_label AS label, name, saved_at, saved_by FROM finish_version WHERE finish_id = ? AND name IS NOT NULL)
      ORDER BY version DESC`,
     [id, id],
   );
-  return found.map(({ saved_at, ...v }) => ({ ...v, savedAt: saved_at.toISOString() }));
+  return found.map(versionOf);
 }
 
 /** The document of one version, brought to today's format and bounds. @throws {NotFound} */

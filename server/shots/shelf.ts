@@ -46,16 +46,17 @@ const exportsOpen = () =>
   );
 
 /** What was deleted of late: projects, shots whose project is there, and finishes whose shot is there. */
-async function deletedThings(): Promise<Deleted[]> {
-  const found = await rows<Pick<Deleted, 'type' | 'id' | 'name' | 'of'> & { at: Date }>(
-    `SELECT 'project' AS type, id, name, '' AS of, deleted_at AS at FROM project WHERE deleted_at IS NOT NULL
-     UNION ALL SELECT 'shot', s.id, s.name, p.name, s.deleted_at FROM shot s JOIN project p ON p.id = s.project_id
+async function deletedThings(seen?: ReadonlySet<number>): Promise<Deleted[]> {
+  const all = await rows<Pick<Deleted, 'type' | 'id' | 'name' | 'of'> & { at: Date; project: number }>(
+    `SELECT 'project' AS type, id, name, '' AS of, deleted_at AS at, id AS project FROM project WHERE deleted_at IS NOT NULL
+     UNION ALL SELECT 'shot', s.id, s.name, p.name, s.deleted_at, p.id FROM shot s JOIN project p ON p.id = s.project_id
        WHERE s.deleted_at IS NOT NULL AND p.deleted_at IS NULL
-     UNION ALL SELECT 'finish', f.id, f.name, s.name, f.deleted_at FROM finish f JOIN shot s ON s.id = f.shot_id
+     UNION ALL SELECT 'finish', f.id, f.name, s.name, f.deleted_at, s.project_id FROM finish f JOIN shot s ON s.id = f.shot_id
        WHERE f.deleted_at IS NOT NULL AND s.deleted_at IS NULL
      ORDER BY at DESC LIMIT 500`,
   );
-  return found.map(({ at, ...thing }) => ({
+  const found = all.filter((d) => !seen || seen.has(d.project));
+  return found.map(({ at, project: _, ...thing }) => ({
     ...thing,
     deletedAt: at.toISOString(),
     goesAt: new Date(at.getTime() + keptDays * 86_400_000).toISOString(),
@@ -68,7 +69,8 @@ function groupedBy<T>(items: readonly T[], keyOf: (item: T) => number): Map<numb
   return groups;
 }
 
-export async function readShelf(): Promise<Shelf> {
+/** `seen` are the projects that may be seen; all without it. */
+export async function readShelf(seen?: ReadonlySet<number>): Promise<Shelf> {
   const [projects, shots, finishes, open, deleted, disk] = await Promise.all([
     rows<{ id: number; name: string; archived: number; created_at: Date }>(
       'SELECT id, name, archived, created_at FROM project WHERE deleted_at IS NULL ORDER BY id DESC',
@@ -76,37 +78,39 @@ export async function readShelf(): Promise<Shelf> {
     shotsThere(),
     finishesThere(),
     exportsOpen(),
-    deletedThings(),
+    deletedThings(seen),
     statfs(dataFolder()),
   ]);
   const finishesOf = groupedBy(finishes, (f) => f.shot_id);
   const shotsOf = groupedBy(shots, (s) => s.project_id);
   const exporting = new Map(open.map((o) => [o.shot, { done: Number(o.done), of: Number(o.of) }]));
   return {
-    projects: projects.map(({ archived, created_at, ...project }) => ({
-      ...project,
-      archived: Boolean(archived),
-      addedAt: created_at.toISOString(),
-      shots: (shotsOf.get(project.id) ?? []).map(
-        ({ project_id: _, archived, created_at, opened_at, media, frame: found, ...shot }) => {
-          const [frame, content] = found?.split(':') ?? [];
-          return {
-            ...shot,
-            expected: Number(shot.expected),
-            arrived: Number(shot.arrived),
-            archived: Boolean(archived),
-            addedAt: created_at.toISOString(),
-            openedAt: opened_at?.toISOString() ?? null,
-            frame: media && content ? { media, frame: Number(frame) - 1000000, content } : null,
-            finishes: (finishesOf.get(shot.id) ?? []).map(({ shot_id: _, saved_at, ...finish }) => ({
-              ...finish,
-              savedAt: saved_at.toISOString(),
-            })),
-            exporting: exporting.get(shot.id) ?? null,
-          };
-        },
-      ),
-    })),
+    projects: projects
+      .filter((p) => !seen || seen.has(p.id))
+      .map(({ archived, created_at, ...project }) => ({
+        ...project,
+        archived: Boolean(archived),
+        addedAt: created_at.toISOString(),
+        shots: (shotsOf.get(project.id) ?? []).map(
+          ({ project_id: _, archived, created_at, opened_at, media, frame: found, ...shot }) => {
+            const [frame, content] = found?.split(':') ?? [];
+            return {
+              ...shot,
+              expected: Number(shot.expected),
+              arrived: Number(shot.arrived),
+              archived: Boolean(archived),
+              addedAt: created_at.toISOString(),
+              openedAt: opened_at?.toISOString() ?? null,
+              frame: media && content ? { media, frame: Number(frame) - 1000000, content } : null,
+              finishes: (finishesOf.get(shot.id) ?? []).map(({ shot_id: _, saved_at, ...finish }) => ({
+                ...finish,
+                savedAt: saved_at.toISOString(),
+              })),
+              exporting: exporting.get(shot.id) ?? null,
+            };
+          },
+        ),
+      })),
     deleted,
     free: disk.bavail * disk.bsize,
     disk: disk.blocks * disk.bsize,

@@ -3,11 +3,11 @@ import { answer } from '@/server/answer';
 import { listMachines } from '@/server/nodes/machines';
 import { nodeToken } from '@/server/nodes/token';
 
-export const GET = answer(route, async (_, request) => {
+export const GET = answer(route, async ({ who }, request) => {
   const others = process.env.ZAFIRO_NODES_AT;
   const address = others ?? `http://${request.headers.get('host')}`;
   return {
     machines: await listMachines(),
-    joining: { address, isForOthers: others !== undefined, token: nodeToken() },
+    joining: { address, isForOthers: others !== undefined, token: who.isAdmin ? nodeToken() : '' },
   };
 });

@@ -4,4 +4,4 @@ import { fromHere } from '@/server/loopback';
 import { beginUpload } from '@/server/media/uploads';
 
 /** A place for files to come. */
-export const POST = fromHere(answer(route, async () => ({ upload: beginUpload() })));
+export const POST = fromHere(answer(route, async ({ who }) => ({ upload: await beginUpload(who.account) })));

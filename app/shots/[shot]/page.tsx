@@ -1,4 +1,5 @@
 import { notFound } from 'next/navigation';
+import { whoLooksAt } from '@/server/access/request';
 import { shotDetail } from '@/server/shots/shots';
 import { ShotScreen } from '@/ui/ShotScreen';
 
@@ -9,6 +10,7 @@ type At = { params: Promise<{ shot: string }>; searchParams: Promise<{ finish?: 
 /** A shot's first finish, or the one that the address asks for (`?finish=`). The page fetches the document itself: the newest there is. */
 export default async function Page({ params, searchParams }: At) {
   const { shot: id } = await params;
+  await whoLooksAt(id);
   const { finish } = await searchParams;
   const shot = /^\d{1,9}$/.test(id) ? await shotDetail(Number(id)) : undefined;
   if (!shot || shot.finishes.length === 0) notFound();

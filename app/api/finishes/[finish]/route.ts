@@ -7,8 +7,12 @@ import { loadFinish, saveFinish } from '@/server/shots/finishes';
 
 export const GET = answer(readFinish, ({ params }) => loadFinish(params.finish));
 
-export const PUT = answer(saveRoute, async ({ params, body }) => ({
-  version: await saveFinish(params.finish, { ...body, document: parseFinish(body.document) }),
+export const PUT = answer(saveRoute, async ({ params, body, who }) => ({
+  version: await saveFinish(params.finish, {
+    ...body,
+    document: parseFinish(body.document),
+    by: who.account === undefined ? undefined : who.name,
+  }),
 }));
 
 export const DELETE = answer(deleteRoute, async ({ params, query }) => {

@@ -1,4 +1,5 @@
 import { notFound } from 'next/navigation';
+import { whoLooksAt } from '@/server/access/request';
 import { shotDetail } from '@/server/shots/shots';
 import { PassesScreen } from '@/ui/passes/PassesScreen';
 
@@ -8,6 +9,7 @@ type At = { params: Promise<{ shot: string }>; searchParams: Promise<{ finish?: 
 
 export default async function Page({ params, searchParams }: At) {
   const { shot: id } = await params;
+  await whoLooksAt(id);
   const { finish } = await searchParams;
   const shot = /^\d{1,9}$/.test(id) ? await shotDetail(Number(id)) : undefined;
   if (!shot) notFound();

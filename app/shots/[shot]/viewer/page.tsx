@@ -1,4 +1,5 @@
 import { notFound } from 'next/navigation';
+import { whoLooksAt } from '@/server/access/request';
 import { shotDetail } from '@/server/shots/shots';
 import { ViewerWindow } from '@/ui/viewer/ViewerWindow';
 
@@ -9,6 +10,7 @@ type At = { params: Promise<{ shot: string }>; searchParams: Promise<{ finish?: 
 /** The viewer of a finish that is open in another window. */
 export default async function Page({ params, searchParams }: At) {
   const { shot: id } = await params;
+  await whoLooksAt(id);
   const { finish } = await searchParams;
   const shot = /^\d{1,9}$/.test(id) ? await shotDetail(Number(id)) : undefined;
   const open = shot?.finishes.find((f) => String(f.id) === finish);

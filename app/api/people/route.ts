@@ -1,0 +1,9 @@
+import { addPerson, listPeople } from '@/api/access';
+import { addAccount, listAccounts } from '@/server/access/accounts';
+import { answer } from '@/server/answer';
+
+export const GET = answer(listPeople, listAccounts);
+
+export const POST = answer(addPerson, async ({ body: { name, password, isAdmin } }) => ({
+  id: await addAccount(name, password, isAdmin),
+}));

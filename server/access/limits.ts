@@ -1,0 +1,65 @@
+import { type IRateLimiterOptions, RateLimiterMemory, RateLimiterRedis } from 'rate-limiter-flexible';
+import { openRedis, redisPrefix } from '../redis';
+import { Refused } from '../refusals';
+import { isShared, type Who } from './who';
+
+/** How often somebody may ask: counted in Redis, in memory while it is away. */
+
+const held = globalThis as { zafiroLimits?: Map<string, RateLimiterRedis | RateLimiterMemory> };
+
+function limiter(name: string, points: number, duration: number) {
+  held.zafiroLimits ??= new Map();
+  const known = held.zafiroLimits.get(name);
+  if (known) return known;
+  const options: IRateLimiterOptions = { keyPrefix: `${redisPrefix}:limit:${name}`, points, duration };
+  const made = process.env.ZAFIRO_REDIS_URL
+    ? new RateLimiterRedis({
+        ...options,
+        storeClient: openRedis(),
+        rejectIfRedisNotReady: true,
+        insuranceLimiter: new RateLimiterMemory(options),
+      })
+    : new RateLimiterMemory(options);
+  held.zafiroLimits.set(name, made);
+  return made;
+}
+
+const tooMany = (what: string, millis: number) =>
+  new Refused(
+    'too-many',
+    what,
+    `Try again in ${millis > 90_000 ? `${Math.ceil(millis / 60_000)} minutes` : `${Math.max(1, Math.ceil(millis / 1000))} seconds`}.`,
+  );
+
+async function take(name: string, points: number, duration: number, key: string, what: string) {
+  try {
+    await limiter(name, points, duration).consume(key);
+  } catch (over) {
+    // Anything else that goes wrong here keeps nobody from work.
+    if (typeof over === 'object' && over && 'msBeforeNext' in over)
+      throw tooMany(what, Number(over.msBeforeNext));
+  }
+}
+
+/** A dear request: `most` a minute for an account, twice as many for an address. @throws {Refused} */
+export async function spend(route: string, most: number, who: Who, address: string): Promise<void> {
+  if (!isShared()) return;
+  const what = 'That was asked too often.';
+  await take(`account:${route}`, most, 60, String(who.account), what);
+  await take(`address:${route}`, 2 * most, 60, address, what);
+}
+
+/** Tries to sign in, for a quarter of an hour: by account, so that no password is guessed, and by address, so that no name is. */
+const tries = { account: 10, address: 50, seconds: 900 };
+
+export async function countTry(name: string, address: string): Promise<void> {
+  const what = 'There were too many tries to sign in.';
+  await take('sign-in', tries.account, tries.seconds, name.toLowerCase(), what);
+  await take('sign-in-from', tries.address, tries.seconds, address, what);
+}
+
+/** Who did sign in begins anew. */
+export const forgetTries = (name: string) =>
+  limiter('sign-in', tries.account, tries.seconds)
+    .delete(name.toLowerCase())
+    .catch(() => {});
