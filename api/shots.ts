@@ -67,4 +67,12 @@ export const addMedia = route('POST', '/api/shots/:shot/media', {
   answer: v.strictObject({ names: v.array(v.string()) }),
 });
 
-export const readHealth = route('GET', '/api/health', { answer: v.strictObject({ ok: v.literal(true) }) });
+const part = v.picklist(['ok', 'away', 'full']);
+/** Answers once the server and its database do; `live` alone asks whether the process answers at all. */
+export const readHealth = route('GET', '/api/health', {
+  query: { only: v.optional(v.literal('live')) },
+  answer: v.strictObject({
+    ok: v.literal(true),
+    parts: v.optional(v.strictObject({ database: part, redis: part, exports: part, disk: part })),
+  }),
+});

@@ -11,6 +11,7 @@ import { permit } from './access/rights';
 import { cookieOf } from './access/sessions';
 import { keeper, type Who } from './access/who';
 import { log } from './log';
+import { countRequest } from './metrics';
 import { BadRequest, NotFound, Refused } from './refusals';
 
 export { BadRequest, NotFound, Refused };
@@ -115,7 +116,9 @@ export const answer =
     let name: string | undefined;
     const ended = (response: Response) => {
       response.headers.set('x-request-id', id);
-      log.request(id, route, response.status, performance.now() - began, name);
+      const millis = performance.now() - began;
+      log.request(id, route, response.status, millis, name);
+      countRequest(route, response.status, millis);
       return response;
     };
     try {

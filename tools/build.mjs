@@ -42,6 +42,8 @@ async function buildPrograms() {
       cli: 'cli/main.ts',
       fuzz: 'tests/load/fuzz.ts',
       serve: 'server/launch/serve.ts',
+      peer: 'server/launch/peer.ts',
+      keep: 'server/keep/main.ts',
       exports: 'server/exports/process.ts',
       reader: 'server/media/reader/process.ts',
       'exr-thread': 'engine/node/exr-thread.ts',

@@ -3,6 +3,7 @@ import type { Version } from '../../api/finishes';
 import { type Connection, database, type Row, rows, transaction } from '../db/connect';
 import { exportsWith } from '../exports/runs';
 import { frameStates } from '../media/frame-states';
+import { type SavedVersion, versionOf } from '../shots/versions';
 import { announce } from './bus';
 
 /** Changes of a shot: written in the transaction of the change, and read by pages that show the shot. */

@@ -8,9 +8,9 @@ export class NewerData extends Error {}
 /**
  * Applies the numbered SQL files of `folder` that have not been applied, in order. Statements that define tables commit by
  * themselves in MariaDB, so each file is written to be safe to repeat; its number is noted once all of it ran.
- * A named lock keeps two processes from migrating at once.
+ * A named lock keeps two processes from migrating at once. `before` is waited for where a database that has rows is about to change.
  */
-export async function migrate(folder: string): Promise<string[]> {
+export async function migrate(folder: string, before?: (first: string) => Promise<void>): Promise<string[]> {
   const connection = await database().getConnection();
   const applied: string[] = [];
   try {
@@ -25,6 +25,8 @@ export async function migrate(folder: string): Promise<string[]> {
       throw new NewerData(
         `The data folder was used by a newer Zafiro (${newer.sort().at(-1)}). Start that one, or set ZAFIRO_DATA to another folder.`,
       );
+    const pending = known.filter((name) => !done.has(name));
+    if (done.size > 0 && pending.length > 0) await before?.(pending.sort()[0]);
     for (const name of readdirSync(folder).sort()) {
       if (!/^\d{4}_.*\.sql$/.test(name) || done.has(name)) continue;
       const sql = readFileSync(join(folder, name), 'utf8')

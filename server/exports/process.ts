@@ -28,6 +28,9 @@ import {
   takeFrame,
 } from './queue';
 
+// Whoever reads the log may end first.
+for (const stream of [process.stdout, process.stderr]) stream.on('error', () => {});
+
 /**
  * The process beside Next: has the frames of exports rendered, and registers frames of media that arrive or change. Whatever it holds when it
  * dies goes back to the queue when the lease runs out.

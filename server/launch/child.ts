@@ -1,5 +1,7 @@
 import { type ChildProcess, spawn } from 'node:child_process';
 import { existsSync, openSync } from 'node:fs';
+import { basename, dirname } from 'node:path';
+import { createStream, type RotatingFileStream } from 'rotating-file-stream';
 
 /** A message for the user, without a stack. */
 export class LaunchError extends Error {}
@@ -7,11 +9,30 @@ export class LaunchError extends Error {}
 /** util-linux, part of every Debian: the kernel ends the child when this process dies, even by kill -9. */
 const setpriv = existsSync('/usr/bin/setpriv') ? ['/usr/bin/setpriv', '--pdeathsig', 'TERM', '--'] : [];
 
+/** Logs are turned over at this size; the last few stay. Each file is written by one stream, whoever writes into it. */
+const logs = new Map<string, RotatingFileStream>();
+function logTo(path: string): RotatingFileStream {
+  const known = logs.get(path);
+  if (known) return known;
+  const made = createStream(basename(path), {
+    path: dirname(path),
+    size: `${Number(process.env.ZAFIRO_LOG_MEGABYTES) || 10}M`,
+    maxFiles: 5,
+    compress: 'gzip',
+    history: `.${basename(path)}.history`,
+    mode: 0o600,
+  });
+  // A full disk keeps nobody from work.
+  for (const event of ['error', 'warning'] as const) made.on(event, () => {});
+  logs.set(path, made);
+  return made;
+}
+
 export type Child = { name: string; process: ChildProcess; ended: Promise<void>; alive(): boolean };
 
 /**
  * Starts a process in a group of its own (Ctrl-C reaches only the launcher, which then stops all in order), its output
- * appended to `log`. It does not outlive this process. One that `talks` has a channel for messages.
+ * appended to `log`. It does not outlive this process. One that `talks` has a channel for messages, and a log that is turned over.
  */
 export function start(
   name: string,
@@ -20,13 +41,16 @@ export function start(
   env: NodeJS.ProcessEnv = process.env,
   talks = false,
 ): Child {
-  const out = openSync(log, 'a');
+  // Servers that go on by themselves, and say little, have a plain file: nothing breaks for them when this process is killed.
+  const out = talks ? 'pipe' : openSync(log, 'a');
   const [file, ...args] = [...setpriv, ...command];
   const child = spawn(file, args, {
     detached: true,
     stdio: talks ? ['ignore', out, out, 'ipc'] : ['ignore', out, out],
     env: talks ? { ...env, ZAFIRO_BUS: '1' } : env,
   });
+  child.stdout?.pipe(logTo(log), { end: false });
+  child.stderr?.pipe(logTo(log), { end: false });
   if (talks) child.channel?.unref();
   let alive = true;
   const ended = new Promise<void>((resolve) => {

@@ -4,9 +4,11 @@ import { join, resolve } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { parseArgs } from 'node:util';
 import { buildOf } from '../../engine/node/build-id';
+import { countAdmins } from '../access/accounts';
 import { dataFolder, dataPath } from '../data-folder';
 import { closeDatabase } from '../db/connect';
 import { migrate, NewerData } from '../db/migrate';
+import { copyBefore } from '../keep/copies';
 import { nodeToken } from '../nodes/token';
 import { seedDemo } from '../seed/demo';
 import { mothAndCometFolder } from '../seed/moth-and-comet';
@@ -85,6 +87,8 @@ function options() {
       port: { type: 'string', default: '4750' },
       frames: { type: 'string', default: '24' },
       nodes: { type: 'string' },
+      host: { type: 'string' },
+      'behind-proxy': { type: 'string' },
     },
   });
   const port = Number(values.port);
@@ -93,7 +97,28 @@ function options() {
     throw new LaunchError('--port takes a number from 1 to 65535.');
   if (!Number.isInteger(frames) || frames < 1 || frames > 24)
     throw new LaunchError('--frames takes a number from 1 to 24.');
-  return { demo: positionals[0] === 'demo', port, frames, nodes: listening(values.nodes) };
+  const host = values.host ?? '127.0.0.1';
+  return {
+    demo: positionals[0] === 'demo',
+    port,
+    frames,
+    nodes: listening(values.nodes),
+    host,
+    // Whoever is not at this machine signs in.
+    shared: !/^(127\.0\.0\.1|localhost|::1)$/.test(host) || values['behind-proxy'] !== undefined,
+    publicAt: publicAddress(values['behind-proxy']),
+  };
+}
+
+/** The address under which a proxy with TLS passes requests on. */
+function publicAddress(text: string | undefined): string | undefined {
+  if (text === undefined) return;
+  const url = URL.canParse(text) ? new URL(text) : undefined;
+  if (!url || !/^https?:$/.test(url.protocol) || url.pathname !== '/')
+    throw new LaunchError(
+      '--behind-proxy takes the address that users type, such as https://zafiro.studio.example.',
+    );
+  return url.origin;
 }
 
 type Listening = { host: string; port: number };
@@ -106,6 +131,8 @@ function listening(text: string | undefined): Listening | undefined {
     throw new LaunchError('--nodes takes an address of this machine and a port, such as 10.0.0.5:4751.');
   return { host: host.replace(/^\[|\]$/g, ''), port: Number(port) };
 }
+
+const addressOf = ({ host, port }: Listening) => `http://${host.includes(':') ? `[${host}]` : host}:${port}`;
 
 /** Children by name, how to start each again, in the order in which they are stopped. */
 const children = new Map<string, Child>();
@@ -191,7 +218,7 @@ async function answers(address: string) {
 }
 
 async function main() {
-  const { demo, port, frames, nodes } = options();
+  const { demo, port, frames, nodes, host, shared, publicAt } = options();
   const began = performance.now();
   const folder = dataFolder();
   // What Zafiro writes is for whoever started it.
@@ -205,9 +232,9 @@ async function main() {
   const runFile = join(folder, 'run.json');
   refuseSecond(runFile);
   checkSpace(folder);
-  await checkPort(port);
+  await checkPort(port, host);
   if (nodes) await checkPort(nodes.port, nodes.host);
-  const address = `http://127.0.0.1:${port}`;
+  const address = addressOf({ host: /^(0\.0\.0\.0|::)$/.test(host) ? '127.0.0.1' : host, port });
   writeFileSync(runFile, JSON.stringify({ pid: process.pid, started: startedAt(process.pid), address }));
 
   const shutDown = async (code: number) => {
@@ -260,9 +287,13 @@ async function main() {
         return child;
       });
     }
-    await migrate('server/db/migrations').catch((error) => {
+    await migrate('server/db/migrations', copyBefore).catch((error) => {
       throw error instanceof NewerData ? new LaunchError(error.message) : error;
     });
+    if (shared && (await countAdmins()) === 0)
+      throw new LaunchError(
+        'Others can reach this server, so everybody signs in, and nobody can yet. Make a first administrator: ./zafiro user add NAME --admin',
+      );
     await seedRecipes();
     if (demo) await seedDemo(frames);
     const env: NodeJS.ProcessEnv = {
@@ -271,9 +302,11 @@ async function main() {
       ZAFIRO_BUILD: buildOf('dist'),
       ...(nodes
         ? {
-            ZAFIRO_NODES_AT: `http://${nodes.host.includes(':') ? `[${nodes.host}]` : nodes.host}:${nodes.port}`,
+            ZAFIRO_NODES_AT: addressOf(nodes),
           }
         : {}),
+      ...(shared ? { ZAFIRO_SIGN_IN: '1' } : {}),
+      ...(publicAt ? { ZAFIRO_PUBLIC: publicAt } : {}),
       NODE_ENV: 'production',
       NEXT_TELEMETRY_DISABLED: '1',
     };
@@ -282,6 +315,7 @@ async function main() {
         start(
           name,
           node(
+            ...['--import', './dist/peer.mjs'],
             'node_modules/next/dist/bin/next',
             ...['start', '-H', at.host, '-p', String(at.port), '--keepAliveTimeout', '65000'],
           ),
@@ -290,7 +324,7 @@ async function main() {
           true,
         ),
       );
-    await serve('server', { host: '127.0.0.1', port });
+    await serve('server', { host, port });
     // The same program once more, which answers to machines alone.
     if (nodes) await serve('machines', nodes, { ZAFIRO_SERVES: 'machines' });
     // Nice, so that what is looked at comes first on a machine with few cores.
@@ -299,12 +333,11 @@ async function main() {
     );
     await answers(address);
     watchServer(address);
-    const token = nodeToken();
     const seconds = ((performance.now() - began) / 1000).toFixed(1);
-    process.stdout.write(`Zafiro is ready at ${address} (${seconds} s). Stop it with Ctrl-C.\n`);
+    process.stdout.write(`Zafiro is ready at ${publicAt ?? address} (${seconds} s). Stop it with Ctrl-C.\n`);
     if (nodes)
       process.stdout.write(
-        `Other machines render for it with: ./zafiro node --server ${env.ZAFIRO_NODES_AT} --token ${token}\n`,
+        `Other machines render for it with: ./zafiro node --server ${env.ZAFIRO_NODES_AT} --token ${shared ? 'TOKEN, which an administrator makes on the page of the own account' : nodeToken()}\n`,
       );
   } catch (error) {
     process.stderr.write(

@@ -39,7 +39,7 @@ function sequencesIn(folder: string, names: string[]): FoundSequence[] {
  * that a folder of layers is seen at once.
  * @throws {MediaError}
  */
-export function browse(given: string | null, roots: readonly string[] = mediaRoots()): Listing {
+export function browse(given: string | null, roots: string[] = mediaRoots()): Listing {
   if (roots.length === 0)
     throw new MediaError(
       'There is no folder that you may look through. Send your frames by dropping them on the page.',

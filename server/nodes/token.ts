@@ -1,8 +1,10 @@
 import { randomBytes, timingSafeEqual } from 'node:crypto';
 import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
-import { Refused } from '../answer';
+import { tokenOf } from '../access/sessions';
+import { isShared } from '../access/who';
 import { dataFolder, dataPath } from '../data-folder';
 import { isFromHere, servesMachines } from '../loopback';
+import { Refused } from '../refusals';
 
 /** The secret by which machines are let in to render: made once, in a file that only its owner may read. */
 
@@ -25,19 +27,21 @@ export function renewToken(): string {
 }
 
 /** Lets in who has the token, where machines may ask: at this machine's own address, and where the server was told to listen for them. @throws {Refused} */
-export function letIn(request: Request): void {
+export async function letIn(request: Request): Promise<void> {
   if (!servesMachines() && !isFromHere(request))
     throw new Refused(
       'forbidden',
       'Zafiro answers only to programs of this machine.',
       'Start it with --nodes ADDRESS:PORT for others.',
     );
-  const given = Buffer.from(/^Bearer (\S+)$/.exec(request.headers.get('authorization') ?? '')?.[1] ?? '');
-  const known = Buffer.from(nodeToken());
-  if (given.length !== known.length || !timingSafeEqual(given, known))
+  const token = /^Bearer (\S+)$/.exec(request.headers.get('authorization') ?? '')?.[1] ?? '';
+  // One that an administrator made, with an end; or, on a server for its own machine, the one in the file.
+  if ((await tokenOf(token))?.scope === 'node') return;
+  const [given, known] = [Buffer.from(token), Buffer.from(nodeToken())];
+  if (isShared() || given.length !== known.length || !timingSafeEqual(given, known))
     throw new Refused(
       'forbidden',
-      'This token is not the server’s.',
-      'Copy it from the page of machines again.',
+      'This token is not one of the server’s, or has run out.',
+      'Copy one from the page of machines, or make one on the page of your account.',
     );
 }

@@ -7,6 +7,7 @@ import { changing } from '../changes/changes';
 import { type Connection, type Row, rows } from '../db/connect';
 import { needSpace } from '../free-space';
 import { freeName } from './free-name';
+import { type SavedVersion, versionOf } from './versions';
 
 const gone = 'This finish is not there any more.';
 const goneVersion = 'This version is not there any more.';
@@ -94,14 +95,6 @@ export async function saveFinish(
     return version;
   });
 }
-
-/** A row of a version as it is found. */
-export type SavedVersion = Omit<Version, 'savedAt' | 'by'> & { saved_at: Date; saved_by: string | null };
-export const versionOf = ({ saved_at, saved_by, ...rest }: SavedVersion): Version => ({
-  ...rest,
-  savedAt: saved_at.toISOString(),
-  ...(saved_by === null ? {} : { by: saved_by }),
-});
 
 /** Saved versions of a finish, the newest first: those of late, and all that have a name. */
 export async function listVersions(id: number): Promise<Version[]> {

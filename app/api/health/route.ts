@@ -1,11 +1,10 @@
 import { readHealth } from '@/api/shots';
 import { answer } from '@/server/answer';
-import { rows } from '@/server/db/connect';
+import { partsNow } from '@/server/health';
 
 export const dynamic = 'force-dynamic';
 
-/** Answers once the server and its database do. */
-export const GET = answer(readHealth, async () => {
-  await rows('SELECT 1');
-  return { ok: true as const };
-});
+/** Answers once the server and its database do, and says of the other parts whether they do their work. */
+export const GET = answer(readHealth, async ({ query }) =>
+  query.only ? { ok: true as const } : { ok: true as const, parts: await partsNow() },
+);

@@ -4,7 +4,7 @@ import { addMachine, beatMillis, buildId } from '@/server/nodes/machines';
 import { letIn } from '@/server/nodes/token';
 
 export const POST = answer(joinFarm, async ({ body }, request) => {
-  letIn(request);
+  await letIn(request);
   if (body.build !== buildId())
     throw new Refused(
       'conflict',

@@ -5,7 +5,7 @@ import { letIn } from '@/server/nodes/token';
 import { machine } from '@/server/nodes/work';
 
 export const POST = answer(beat, async ({ params, body }, request) => {
-  letIn(request);
+  await letIn(request);
   const state = await machine(params.node);
   return { lost: await renewLeases(body.held, params.node), ...state };
 });

@@ -5,7 +5,7 @@ import { endMachine } from '@/server/nodes/machines';
 import { letIn } from '@/server/nodes/token';
 
 export const POST = answer(leaveFarm, async ({ params }, request) => {
-  letIn(request);
+  await letIn(request);
   await endMachine(params.node);
   await takeBackLost(params.node);
   return {};

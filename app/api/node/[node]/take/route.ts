@@ -4,6 +4,6 @@ import { letIn } from '@/server/nodes/token';
 import { giveFrames } from '@/server/nodes/work';
 
 export const POST = answer(takeFrames, async ({ params, body }, request) => {
-  letIn(request);
+  await letIn(request);
   return giveFrames(params.node, body.most, request.signal);
 });

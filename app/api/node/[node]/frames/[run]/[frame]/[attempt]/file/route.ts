@@ -4,6 +4,6 @@ import { letIn } from '@/server/nodes/token';
 import { frameFileOf } from '@/server/nodes/work';
 
 export const GET = answer(readFrameFile, async ({ params, query }, request) => {
-  letIn(request);
+  await letIn(request);
   return frameFileOf(params, params.node, query);
 });
