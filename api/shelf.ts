@@ -63,6 +63,8 @@ export type Deleted = v.InferOutput<typeof deleted>;
 export const shelf = v.strictObject({
   projects: v.array(shelfProject),
   deleted: v.array(deleted),
+  /** Who looks at it, where people sign in. */
+  who: v.optional(v.strictObject({ name: v.string(), isAdmin: v.boolean() })),
   /** Bytes that are free on the disk of the data folder, and its size. */
   free: v.number(),
   disk: v.number(),

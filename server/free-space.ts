@@ -1,6 +1,6 @@
 import { statfs } from 'node:fs/promises';
-import { Refused } from './answer';
 import { dataFolder } from './data-folder';
+import { Refused } from './refusals';
 
 /** The database and exports need room to write; with less than this nothing new is begun, so that neither ends in the middle. */
 const leastBytes = Number(process.env.ZAFIRO_LEAST_FREE_MEGABYTES || 64) * 2 ** 20;

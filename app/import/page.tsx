@@ -1,5 +1,4 @@
-import { whoLooks } from '@/server/access/request';
-import { projectsSeen } from '@/server/access/rights';
+import { whoLooks } from '@/server/access/pages';
 import { readShelf } from '@/server/shots/shelf';
 import { ImportScreen } from '@/ui/imports/ImportScreen';
 
@@ -10,7 +9,7 @@ type At = { searchParams: Promise<{ project?: string; shot?: string }> };
 /** Import of frames as a new shot, in a project that the address may name, or as more media of a shot (`?shot=`). */
 export default async function Page({ searchParams }: At) {
   const { project, shot } = await searchParams;
-  const { projects } = await readShelf(await projectsSeen(await whoLooks()));
+  const { projects } = await readShelf(await whoLooks());
   const into = projects
     .flatMap((p) => p.shots.map((s) => ({ id: s.id, name: s.name, project: p.name })))
     .find((s) => String(s.id) === shot);

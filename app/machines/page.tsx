@@ -1,4 +1,4 @@
-import { whoLooks } from '@/server/access/request';
+import { whoLooks } from '@/server/access/pages';
 import { MachinesScreen } from '@/ui/queue/MachinesScreen';
 
 export const dynamic = 'force-dynamic';

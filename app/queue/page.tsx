@@ -1,4 +1,4 @@
-import { whoLooks } from '@/server/access/request';
+import { whoLooks } from '@/server/access/pages';
 import { QueueScreen } from '@/ui/queue/QueueScreen';
 
 export const dynamic = 'force-dynamic';

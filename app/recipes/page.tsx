@@ -1,4 +1,4 @@
-import { whoLooks } from '@/server/access/request';
+import { whoLooks } from '@/server/access/pages';
 import { RecipesScreen } from '@/ui/recipes/RecipesScreen';
 
 export const dynamic = 'force-dynamic';

@@ -1,5 +1,5 @@
 import { parseFrames } from '../../core/formats/frame-pattern';
-import { BadRequest } from '../answer';
+import { BadRequest } from '../refusals';
 
 /** Frames as they are written by hand. @throws {BadRequest} */
 export function framesAsked(text: string): number[] {

@@ -2,8 +2,8 @@ import { existsSync, mkdirSync } from 'node:fs';
 import { delimiter, isAbsolute, join, resolve } from 'node:path';
 import { parsePattern, pathOf } from '../../core/formats/frame-pattern';
 import { insideRoots } from '../../engine/node/roots';
-import { Refused } from '../answer';
 import { rows } from '../db/connect';
+import { Refused } from '../refusals';
 
 /** Folders outside the data folder that exports may be written into: those of ZAFIRO_EXPORT_ROOTS (parted by colons), none without it. */
 export const exportRoots = (): string[] =>

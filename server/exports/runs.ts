@@ -11,12 +11,12 @@ import {
   movieFrames,
 } from '../../core/formats/export-formats';
 import { pathOf } from '../../core/formats/frame-pattern';
-import { NotFound } from '../answer';
 import { announce } from '../changes/bus';
 import { changing } from '../changes/changes';
 import { dataPath } from '../data-folder';
 import { type Connection, type Row, rows } from '../db/connect';
 import { needSpace } from '../free-space';
+import { NotFound } from '../refusals';
 import { mediaOfShot } from '../shots/shots';
 import { filesArrived } from './arrivals';
 import { takePlace } from './place';

@@ -1,9 +1,9 @@
 import { createHash } from 'node:crypto';
 import { existsSync, readFileSync } from 'node:fs';
 import { writeWhole } from '../../engine/node/write-file';
-import { NotFound } from '../answer';
 import { dataPath } from '../data-folder';
 import { rows } from '../db/connect';
+import { NotFound } from '../refusals';
 import { type Media, mediaPath, specOf, wantedMedia } from './frames';
 import type { ContentsAnswer } from './reader/answers';
 import { contentsOf } from './reader/reader';

@@ -3,9 +3,9 @@ import { parsePattern, pathOf } from '../../core/formats/frame-pattern';
 import type { GapRule } from '../../core/formats/gap-rules';
 import type { PassKind } from '../../core/formats/pass-kinds';
 import type { MediaSpec } from '../../engine/node/media';
-import { NotFound } from '../answer';
 import { dataPath } from '../data-folder';
 import { rows } from '../db/connect';
+import { NotFound } from '../refusals';
 
 export type Media = {
   id: number;

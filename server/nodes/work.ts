@@ -11,12 +11,12 @@ import { exportSettings } from '../../core/formats/export-formats';
 import { frameContent } from '../../engine/node/frame-key';
 import { frameFile } from '../../engine/node/media';
 import { fileProblem } from '../../engine/node/media-file';
-import { BadRequest, NotFound, Refused } from '../answer';
 import { nextMessage } from '../changes/bus';
 import { type FrameOrder, openFrameOrder } from '../exports/order';
 import { type Claim, claimOf, placeFrame, reportDeath, reportFrame, takeFrame } from '../exports/queue';
 import { hasSpace } from '../free-space';
 import { insideRoots } from '../media/roots';
+import { BadRequest, NotFound, Refused } from '../refusals';
 import { hearOf, type MachineState } from './machines';
 
 /** Frames for machines that render: handed out, their media read, their files taken in. The server alone puts a file in its place. */

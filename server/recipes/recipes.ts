@@ -2,9 +2,9 @@ import type { RecipeDetail, RecipeSummary, RecipeUse } from '../../api/recipes';
 import type { Step } from '../../core/finish/finish';
 import { recipesIn } from '../../core/finish/uses';
 import { openRecipe, type Recipe, type RecipeWords } from '../../core/recipes/recipe';
-import { NotFound, Refused } from '../answer';
 import { type Connection, database, type Row, rows, transaction } from '../db/connect';
 import { needSpace } from '../free-space';
+import { NotFound, Refused } from '../refusals';
 import { loadFinish } from '../shots/finishes';
 
 /** The library of recipes. Documents are stored as files have them, without the picture, which is beside them. */

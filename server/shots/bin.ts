@@ -1,10 +1,10 @@
 import { join } from 'node:path';
-import { NotFound, Refused } from '../answer';
 import { announce } from '../changes/bus';
 import { changing } from '../changes/changes';
 import { dataPath } from '../data-folder';
 import { database, type Result, type Row, rows } from '../db/connect';
 import { cancelExport } from '../exports/runs';
+import { NotFound, Refused } from '../refusals';
 import { freeName } from './free-name';
 
 /** The upload folder of frames; undefined for frames that were not uploaded. */

@@ -1,5 +1,5 @@
-import { NotFound } from '../answer';
 import { database, rows } from '../db/connect';
+import { NotFound } from '../refusals';
 
 /** Small finished pictures, as browsers made them: one of each finish, of its newest version that was seen. */
 

@@ -1,8 +1,8 @@
 import { mostReferences, type Reference } from '../../api/references';
-import { NotFound, Refused } from '../answer';
 import { changing } from '../changes/changes';
 import { type Result, type Row, rows } from '../db/connect';
 import { needSpace } from '../free-space';
+import { NotFound, Refused } from '../refusals';
 
 /** Stills beside a shot, kept with it. */
 

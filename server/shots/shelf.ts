@@ -1,5 +1,7 @@
 import { statfs } from 'node:fs/promises';
 import type { Deleted, Shelf, ShelfFinish, ShelfShot } from '../../api/shelf';
+import { projectsSeen } from '../access/rights';
+import type { Who } from '../access/who';
 import { dataFolder } from '../data-folder';
 import { rows } from '../db/connect';
 import { keptDays } from './bin';
@@ -69,8 +71,9 @@ function groupedBy<T>(items: readonly T[], keyOf: (item: T) => number): Map<numb
   return groups;
 }
 
-/** `seen` are the projects that may be seen; all without it. */
-export async function readShelf(seen?: ReadonlySet<number>): Promise<Shelf> {
+/** What somebody may see of it. */
+export async function readShelf(who: Who): Promise<Shelf> {
+  const seen = await projectsSeen(who);
   const [projects, shots, finishes, open, deleted, disk] = await Promise.all([
     rows<{ id: number; name: string; archived: number; created_at: Date }>(
       'SELECT id, name, archived, created_at FROM project WHERE deleted_at IS NULL ORDER BY id DESC',
@@ -112,6 +115,7 @@ export async function readShelf(seen?: ReadonlySet<number>): Promise<Shelf> {
         ),
       })),
     deleted,
+    ...(who.account === undefined ? {} : { who: { name: who.name, isAdmin: who.isAdmin } }),
     free: disk.bavail * disk.bsize,
     disk: disk.blocks * disk.bsize,
   };

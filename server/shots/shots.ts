@@ -2,12 +2,12 @@ import type { ShotDetail } from '../../api/shots';
 import { parsePattern } from '../../core/formats/frame-pattern';
 import type { Pass } from '../../core/formats/passes';
 import type { MediaSpecs } from '../../engine/node/media';
-import { NotFound } from '../answer';
 import { announce } from '../changes/bus';
 import { changing, newestChange } from '../changes/changes';
 import { type Row, rows } from '../db/connect';
 import { framesOfShot } from '../media/frame-states';
 import { type Media, mediaColumns, specOf } from '../media/frames';
+import { NotFound } from '../refusals';
 
 /** A shot with its media, the frames that arrived, the passes of the first frame of each that is here, and its finishes. */
 export async function shotDetail(id: number): Promise<ShotDetail | undefined> {

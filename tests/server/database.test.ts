@@ -2,6 +2,7 @@ import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { addStep, newFinish } from '../../core/finish/edits';
 import type { Finish } from '../../core/finish/finish';
 import { setValue } from '../../core/finish/value-edits';
+import { keeper } from '../../server/access/who';
 import { rows } from '../../server/db/connect';
 import { migrate } from '../../server/db/migrate';
 import { insertShot } from '../../server/media/add-shot';
@@ -54,7 +55,7 @@ test('a commit is on disk before it is acknowledged', async () => {
 });
 
 test('projects list their shots, with none of the frames here yet', async () => {
-  const [project] = (await readShelf()).projects;
+  const [project] = (await readShelf(keeper)).projects;
   expect(project.name).toBe('Orrery Hall');
   expect(project.shots[0]).toMatchObject({ name: 'Shot 010', arrived: 0, expected: 24, frame: null });
 });

@@ -77,7 +77,7 @@ function Entry({ entry, newest }: { entry: Version; newest: boolean }) {
       <div className="min-w-0 flex-1">
         <span className="block truncate">{entry.label.replace(/^./, (c) => c.toUpperCase())}</span>
         <span className="flex items-center gap-2 text-xs text-quiet">
-          {when(entry.savedAt)}
+          {entry.by ? t`${when(entry.savedAt)} by ${entry.by}` : when(entry.savedAt)}
           <TextField
             label={t`Name of version ${entry.version}`}
             className="min-w-0 flex-1 rounded bg-transparent px-1 text-secondary placeholder:opacity-0 group-hover:placeholder:opacity-60 hover:bg-base-300 focus:bg-base-300"

@@ -51,7 +51,7 @@ function Machines() {
           <MachineCard key={m.id} machine={m} onChange={change} />
         ))}
       </ul>
-      <section className="mt-8 max-w-3xl text-[13px]">
+      <section className="mt-8 max-w-3xl text-[13px]" hidden={token === ''}>
         <h2 className="mb-1 font-semibold">{t`Add a machine`}</h2>
         <p className="text-quiet">
           {isForOthers

@@ -1,7 +1,8 @@
 import { Ellipsis } from 'lucide-react';
 import Link from 'next/link';
 import { useState } from 'react';
-import type { ShelfProject } from '@/api/shelf';
+import type { Shelf, ShelfProject } from '@/api/shelf';
+import { MembersDialog } from '../access/MembersDialog';
 import { DialogEnd } from '../parts/DialogEnd';
 import { Dropdown } from '../parts/Dropdown';
 import { Modal } from '../parts/Modal';
@@ -11,12 +12,12 @@ import { NameDialog } from './NameDialog';
 import { ShotCard } from './ShotCard';
 import { useShelfActions } from './use-shelf';
 
-type Props = { project: ShelfProject; projects: readonly ShelfProject[] };
+type Props = { project: ShelfProject; projects: readonly ShelfProject[]; who: Shelf['who'] };
 
 /** A project and its shots. */
-export function ProjectSection({ project, projects }: Props) {
+export function ProjectSection({ project, projects, who }: Props) {
   const { changeProject, remove, failed } = useShelfActions();
-  const [open, setOpen] = useState<'name' | 'delete'>();
+  const [open, setOpen] = useState<'name' | 'people' | 'delete'>();
   const [problem, setProblem] = useState('');
   const { name, shots, archived } = project;
   const close = () => setOpen(undefined);
@@ -50,6 +51,7 @@ export function ProjectSection({ project, projects }: Props) {
             <MenuItem onClick={() => changeProject(project.id, { archived: !archived }).catch(failed)}>
               {archived ? t`Take out of the archive` : t`Archive`}
             </MenuItem>
+            {who && <MenuItem onClick={() => setOpen('people')}>{t`People …`}</MenuItem>}
             <MenuItem onClick={() => setOpen('delete')}>{t`Delete …`}</MenuItem>
           </ul>
         </Dropdown>
@@ -69,6 +71,9 @@ export function ProjectSection({ project, projects }: Props) {
           </li>
         ))}
       </ul>
+      {open === 'people' && (
+        <MembersDialog project={project.id} name={name} isAdmin={who?.isAdmin ?? false} onClose={close} />
+      )}
       {open === 'name' && (
         <NameDialog
           title={t`Rename ${name}`}

@@ -4,6 +4,7 @@ import { QueryClient, QueryClientProvider, useQuery, useQueryClient } from '@tan
 import {
   BookOpen,
   CircleHelp,
+  CircleUser,
   Clapperboard,
   FolderPlus,
   LayoutGrid,
@@ -99,6 +100,11 @@ function ShelfScreen({ initial }: { initial: ShelfData }) {
             </Link>
           </nav>
           <div className="ml-auto flex items-center gap-2">
+            {shelf.who && (
+              <Link href="/account" className="btn btn-sm btn-ghost">
+                <CircleUser size={16} aria-hidden="true" /> {shelf.who.name}
+              </Link>
+            )}
             <button type="button" className="btn btn-sm" onClick={() => setNaming(true)}>
               <FolderPlus size={16} aria-hidden="true" /> {t`New project …`}
             </button>
@@ -188,7 +194,7 @@ function ShelfScreen({ initial }: { initial: ShelfData }) {
           </State>
         )}
         {projects.map((project) => (
-          <ProjectSection key={project.id} project={project} projects={all} />
+          <ProjectSection key={project.id} project={project} projects={all} who={shelf.who} />
         ))}
         <footer className="mt-10 flex items-center gap-4 border-t border-line pt-3 text-xs text-quiet">
           <span data-testid="free">{t`${formatBytes(shelf.free)} free of ${formatBytes(shelf.disk)}`}</span>

@@ -1,5 +1,5 @@
 import { notFound } from 'next/navigation';
-import { whoLooksAt } from '@/server/access/request';
+import { whoLooksAt } from '@/server/access/pages';
 import { shotDetail } from '@/server/shots/shots';
 import { ShotScreen } from '@/ui/ShotScreen';
 

@@ -1,0 +1,121 @@
+'use client';
+import { useQuery } from '@tanstack/react-query';
+import { Trash2 } from 'lucide-react';
+import type { FormEvent } from 'react';
+import { addPerson, changePerson, listPeople, type Person, removePerson } from '@/api/access';
+import { request } from '@/api/request';
+import { IconButton } from '../parts/IconButton';
+import { State } from '../parts/State';
+import { t } from '../words/words';
+import { AccessFrame, Part } from './AccessFrame';
+import { Problem } from './Problem';
+import { useWork } from './use-work';
+import { when } from './when';
+
+const key = ['people'];
+
+/** All accounts, for administrators. */
+export const PeopleScreen = () => (
+  <AccessFrame page="/people" isAdmin>
+    <People />
+  </AccessFrame>
+);
+
+function People() {
+  const { data, error } = useQuery({ queryKey: key, queryFn: () => request(listPeople, {}) });
+  const { problem, work } = useWork(key);
+  const add = (e: FormEvent<HTMLFormElement>) => {
+    e.preventDefault();
+    const form = e.currentTarget;
+    const given = new FormData(form);
+    const body = {
+      name: String(given.get('name')),
+      password: String(given.get('password')),
+      isAdmin: given.get('admin') === 'on',
+    };
+    return work(async () => {
+      await request(addPerson, { body });
+      form.reset();
+    });
+  };
+  if (error) return <State is="failed" title={t`The accounts could not be read`} words={error.message} />;
+  if (!data) return <State is="loading" title={t`Reading the accounts …`} />;
+  return (
+    <>
+      <table className="table mt-2">
+        <thead>
+          <tr>
+            <th scope="col">{t`Name`}</th>
+            <th scope="col">{t`Second factor`}</th>
+            <th scope="col">{t`Since`}</th>
+            <th scope="col">{t`Administrator`}</th>
+            <th scope="col">
+              <span className="sr-only">{t`Remove`}</span>
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          {data.map((person) => (
+            <Row key={person.id} person={person} work={work} />
+          ))}
+        </tbody>
+      </table>
+      <Problem words={problem} />
+      <Part
+        title={t`Another account`}
+        words={t`What they may see is set at each project, in its menu on the shelf. They change the password when they have signed in.`}
+      >
+        <form onSubmit={add} className="flex flex-wrap items-end gap-3">
+          <label className="grid gap-1">
+            {t`Name`}
+            <input name="name" className="input input-sm w-44" maxLength={60} autoComplete="off" required />
+          </label>
+          <label className="grid gap-1">
+            {t`First password`}
+            <input
+              name="password"
+              type="password"
+              className="input input-sm w-52"
+              autoComplete="new-password"
+              minLength={12}
+              required
+            />
+          </label>
+          <label className="flex items-center gap-2 pb-1.5">
+            <input name="admin" type="checkbox" className="checkbox checkbox-sm" /> {t`Administrator`}
+          </label>
+          <button type="submit" className="btn btn-sm btn-primary">
+            {t`Make the account`}
+          </button>
+        </form>
+      </Part>
+    </>
+  );
+}
+
+function Row({ person, work }: { person: Person; work(doing: () => Promise<unknown>): Promise<boolean> }) {
+  const params = { person: person.id };
+  return (
+    <tr>
+      <td>{person.name}</td>
+      <td>{person.hasSecondFactor ? t`yes` : t`no`}</td>
+      <td>{when(person.createdAt)}</td>
+      <td>
+        <input
+          type="checkbox"
+          className="toggle toggle-sm"
+          aria-label={t`${person.name} is an administrator`}
+          checked={person.isAdmin}
+          onChange={(e) => work(() => request(changePerson, { params, body: { isAdmin: e.target.checked } }))}
+        />
+      </td>
+      <td>
+        <IconButton
+          icon={Trash2}
+          label={t`Remove the account ${person.name}`}
+          onClick={() => work(() => request(removePerson, { params }))}
+        />
+      </td>
+    </tr>
+  );
+}

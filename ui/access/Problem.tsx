@@ -1,0 +1,7 @@
+/** Why something could not be done. */
+export const Problem = ({ words }: { words: string }) =>
+  words ? (
+    <p role="alert" className="text-error">
+      {words}
+    </p>
+  ) : null;
