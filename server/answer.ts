@@ -124,6 +124,10 @@ export const answer =
     try {
       const { who, next } = await whoAsks(request);
       name = who?.name;
+      // Of what nobody who has not signed in may ask nothing is read.
+      const rule = ruleOf(route);
+      if (!who && rule?.right !== 'open' && rule?.right !== 'node')
+        await permit(who, route, {} as Received<Route>);
       const named = Object.fromEntries(
         Object.entries((await at?.params) ?? {}).map(([key, value]) => [
           key,
@@ -133,10 +137,6 @@ export const answer =
       const params = parsed(v.object(route.params as v.ObjectEntries), named, 'not-found');
       const asked = Object.fromEntries(new URL(request.url).searchParams);
       const query = parsed(v.object(route.query as v.ObjectEntries), asked, 'bad-request');
-      // Nobody who may not ask has a body read.
-      const rule = ruleOf(route);
-      if (!who && rule?.right !== 'open' && rule?.right !== 'node')
-        await permit(who, route, {} as Received<Route>);
       const body = route.body && parsed(route.body, await bodyOf(request), 'bad-request');
       const given = { params, query, body, who: who ?? { ...keeper, name: 'nobody', isAdmin: false } };
       const project = await permit(who, route, given as unknown as Received<Route>);
