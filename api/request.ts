@@ -9,6 +9,9 @@ import {
   type Route,
 } from './contract';
 
+/** What a page is told where the server knows nobody any more who asks. */
+export const signedOutEvent = 'zafiro-signed-out';
+
 /** Why a request was not done: the server's reason, or that it does not answer. */
 export class RequestError extends Error {
   constructor(
@@ -23,7 +26,15 @@ export class RequestError extends Error {
 
   /** True where the same request may go through later. */
   get passes(): boolean {
-    return ['unreachable', 'unavailable', 'internal', 'disk-full', 'misunderstood'].includes(this.code);
+    return [
+      'unreachable',
+      'unavailable',
+      'internal',
+      'disk-full',
+      'misunderstood',
+      'signed-out',
+      'too-many',
+    ].includes(this.code);
   }
 }
 
@@ -35,6 +46,7 @@ async function errorOf(response: Response): Promise<RequestError> {
       `The server answered ${response.status}.`,
     );
   const { code, message, remedy, newest }: ErrorAnswer = found.output.error;
+  if (code === 'signed-out') globalThis.dispatchEvent?.(new Event(signedOutEvent));
   return new RequestError(code, message, remedy, newest);
 }
 

@@ -1,6 +1,7 @@
 import './globals.css';
 import type { Metadata } from 'next';
 import type { ReactNode } from 'react';
+import { SignedOut } from '@/ui/access/SignedOut';
 import { t } from '@/ui/words/words';
 
 export const metadata: Metadata = {
@@ -11,7 +12,10 @@ export const metadata: Metadata = {
 export default function Layout({ children }: { children: ReactNode }) {
   return (
     <html lang="en" data-theme="darkroom">
-      <body className="min-h-dvh font-sans text-base-content antialiased">{children}</body>
+      <body className="min-h-dvh font-sans text-base-content antialiased">
+        {children}
+        <SignedOut />
+      </body>
     </html>
   );
 }
