@@ -2,7 +2,7 @@ import { spawnSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { Secret, TOTP } from 'otpauth';
-import { By, Key } from 'selenium-webdriver';
+import { Key } from 'selenium-webdriver';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { type Instance, remove, root, startInstance, temporaryFolder, until } from '../server/instance';
 import { type Browser, openBrowser } from './chromium';
