@@ -97,7 +97,7 @@ test('another account is made, and sees what a role lets it see', async () => {
     run<boolean>(`return document.querySelector('[aria-label="What Mina may do"]').value === 'edit'`),
   );
   await go('/account');
-  await waitFor('main section');
+  await waitFor('main form');
   await (await button('Sign out')).click();
   await at('/sign-in');
   await signIn('Mina', second);
@@ -128,12 +128,12 @@ test('a session that ends while one edits: one signs in again on the spot, and t
   await settled();
   expect(await run<string>(`return document.querySelector('[data-value=amount]').value`)).toBe('1.70');
   await (await button('History')).click();
-  await until('by whom', async () => (await text('[aria-label=History]')).includes('by Mina'));
+  await until('by whom', async () => (await text('aside[aria-label=History]')).includes('by Mina'));
 });
 
 test('a second factor is set up, asked for, and ended; a token is shown once', async () => {
   await go('/account');
-  await waitFor('main section');
+  await waitFor('main form');
   await clean('account');
   await find(
     'form:has(> label [autocomplete=current-password]):has(> span[role=status]) [name=password]',
@@ -147,7 +147,7 @@ test('a second factor is set up, asked for, and ended; a token is shown once', a
   await (await button('Make a token')).click();
   await until('the token', async () => (await text('[data-testid=token]')).startsWith('zaf_'));
   await go('/account');
-  await waitFor('main section');
+  await waitFor('main form');
   expect(await text('main')).toContain('a script');
   expect(await text('main')).not.toContain('zaf_');
   await (await button('Sign out everywhere')).click();
