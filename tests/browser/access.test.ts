@@ -114,9 +114,11 @@ test('a session that ends while one edits: one signs in again on the spot, and t
   await page.press('a');
   await waitFor('dialog[open]');
   await browser.driver.actions().sendKeys('Bloom', Key.ENTER).perform();
+  await until('its sheet', async () => (await text('aside[aria-label="Step sheet"]')).includes('Threshold'));
   await saved();
   await browser.driver.manage().deleteAllCookies();
   const amount = await waitFor('[data-value=amount]');
+  await run('arguments[0].scrollIntoView({ block: "center" })', amount);
   await amount.sendKeys(Key.chord(Key.CONTROL, 'a'), '1.7', Key.ENTER);
   await waitFor('dialog[open] [name=password]');
   expect(await text('dialog[open]')).toContain('What you did here is kept');
