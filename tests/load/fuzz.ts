@@ -10,6 +10,7 @@ import { sequencesOf } from '../../core/formats/sequences';
 import { fitsPattern } from '../../core/mattes/ids';
 import { fromSvg } from '../../core/mattes/svg';
 import { openFile } from '../../engine/node/files/open';
+import { givenTrial, prepare } from './given';
 import {
   changedExr,
   changedHdr,
@@ -22,13 +23,15 @@ import {
 
 /**
  * A seeded fuzzer of everything that reads what comes from outside: `fuzz.mjs VARIANTS [SEED]`. Of the variants three in five are picture files,
- * changed blindly (flipped bytes, cuts, doubled and deleted pieces) or knowing how they are built (`structural.ts`); the others are
+ * changed blindly (flipped bytes, cuts, doubled and deleted pieces) or knowing how they are built (`structural.ts`); three in ten of all are what `given.ts` tries; the others are
  * documents, frame patterns and ranges, patterns of names, and SVG. What is read may refuse in words of its own or read something; it may not throw
  * anything else, take over 2 s, or more than 512 MB beyond where it began. Prints one JSON line; its exit status is 1 if anything was wrong.
  */
 const variants = Number(process.argv[2] ?? 10_000);
 const seed = Number(process.argv[3] ?? 1);
 const reference = process.argv[4] ?? 'tests/reference';
+/** `given` tries nothing but what people and programs give as text. */
+const only = process.argv[5] ?? '';
 /** Where the slowest variant is kept to be looked at, if anywhere. */
 const keep = process.env.ZAFIRO_FUZZ_KEEP;
 const longest = 2000;
@@ -283,13 +286,21 @@ function textTrial(): Trial {
   }
 }
 
+/** What `given.ts` tries: tracks, recipes, tables, colour files, bodies of requests. */
+function givenOne(): Trial {
+  const { name, bytes, go } = givenTrial(random);
+  return { name, bytes, go: () => (go() ? 'read' : 'refused') };
+}
+
 function trial(): Trial {
+  if (only === 'given' || (only === '' && random(10) < 3)) return givenOne();
   const which = random(20);
   if (which < 12) return fileTrial(which % 2 === 0);
   return which < 17 ? documentTrial() : textTrial();
 }
 
 async function main() {
+  prepare(join(reference, '../documents'));
   const outcomes = { read: 0, partial: 0, refused: 0 };
   const wrong: string[] = [];
   const kinds: Record<string, number> = {};
@@ -297,7 +308,7 @@ async function main() {
   const before = megabytes();
   for (let i = 0; i < variants; i++) {
     const { name, bytes, go } = trial();
-    const kind = bytes ? name.replace(/^.*\.(\w+)/, '$1') : name.split(' ')[0];
+    const kind = /^body /.test(name) ? 'body' : bytes ? name.replace(/^.*\.(\w+)/, '$1') : name.split(' ')[0];
     kinds[kind] = (kinds[kind] ?? 0) + 1;
     const began = performance.now();
     try {

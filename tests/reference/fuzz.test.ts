@@ -26,6 +26,12 @@ test('nothing that comes from outside crashes, hangs or fills who reads it', () 
     'document',
     'pattern',
     'svg',
+    'tracks',
+    'recipe',
+    'table',
+    'cube',
+    'cdl',
+    'body',
   ])
     expect(report.kinds[kind]).toBeGreaterThan(200);
   expect(done.status).toBe(0);
