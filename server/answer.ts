@@ -49,6 +49,12 @@ function described(error: unknown): ErrorAnswer {
   if (error instanceof MediaError) return { code: 'media', message: error.message };
   log.error(error);
   const { message } = error as Error;
+  if (/EROFS|read-only file system|errno: 30/i.test(message))
+    return {
+      code: 'disk-full',
+      message: 'The disk is read-only.',
+      remedy: 'Mount it writable and try again.',
+    };
   if (/ENOSPC|disk is full|errno: 28/i.test(message))
     return { code: 'disk-full', message: 'The disk is full.', remedy: 'Free some space and try again.' };
   if (isAway(error as { code?: unknown }))

@@ -1,17 +1,32 @@
-import { statfs } from 'node:fs/promises';
+import { constants } from 'node:fs';
+import { access, statfs } from 'node:fs/promises';
 import { dataFolder } from './data-folder';
 import { Refused } from './refusals';
 
 /** The database and exports need room to write; with less than this nothing new is begun, so that neither ends in the middle. */
 const leastBytes = Number(process.env.ZAFIRO_LEAST_FREE_MEGABYTES || 64) * 2 ** 20;
 
-export async function hasSpace(): Promise<boolean> {
+/** Whether the disk of the data folder takes what is written. */
+async function spaceNow(): Promise<'ok' | 'full' | 'read-only'> {
+  try {
+    await access(dataFolder(), constants.W_OK);
+  } catch {
+    return 'read-only';
+  }
   const { bavail, bsize } = await statfs(dataFolder());
-  return bavail * bsize >= leastBytes;
+  return bavail * bsize >= leastBytes ? 'ok' : 'full';
 }
 
-/** @throws {Refused} where the disk of the data folder is as good as full. */
+export const hasSpace = async (): Promise<boolean> => (await spaceNow()) === 'ok';
+
+/** @throws {Refused} where the disk of the data folder is as good as full, or takes nothing. */
 export async function needSpace(remedy: string): Promise<void> {
-  if (await hasSpace()) return;
-  throw new Refused('disk-full', 'The disk is full.', remedy);
+  const now = await spaceNow();
+  if (now === 'full') throw new Refused('disk-full', 'The disk is full.', remedy);
+  if (now === 'read-only')
+    throw new Refused(
+      'disk-full',
+      'The disk is read-only.',
+      'Mount it writable: what waits is saved then by itself.',
+    );
 }

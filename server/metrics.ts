@@ -3,6 +3,7 @@ import { collectDefaultMetrics, Gauge, Histogram, Registry } from 'prom-client';
 import type { Route } from '../api/contract';
 import { dataFolder } from './data-folder';
 import { rows } from './db/connect';
+import { isHeardOf } from './nodes/machines';
 
 /** Measurements in the text format of Prometheus. No name of a project, a shot or a person is in them. */
 
@@ -41,7 +42,7 @@ function begun() {
   );
   gauge('machines', 'Machines that render and were heard of within the last 12 seconds', async (g) => {
     const [{ n }] = await rows<{ n: number }>(
-      'SELECT COUNT(*) AS n FROM render_node WHERE NOT removed AND seen_at > NOW(3) - INTERVAL 12 SECOND',
+      `SELECT COUNT(*) AS n FROM render_node WHERE NOT removed AND ${isHeardOf}`,
     );
     g.set(Number(n));
   });

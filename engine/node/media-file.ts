@@ -50,6 +50,7 @@ export function outputProblem(error: unknown): string {
     case 'EEXIST':
       return 'cannot be written: its folder is not there, or something else stands there. Write to another folder.';
     case 'EROFS':
+      return 'cannot be written: its disk is read-only. Mount it writable, or write to another.';
     case 'EACCES':
     case 'EPERM':
       return 'may not be written. Change the permissions of its folder, or write to another.';
@@ -64,8 +65,10 @@ export function codeOf(error: unknown): FileCode {
   switch ((error as NodeJS.ErrnoException).code) {
     case 'ENOENT':
       return 'not-found';
+    // A disk that has turned read-only takes as little, and as surely passes: what waits goes on by itself.
     case 'ENOSPC':
     case 'EDQUOT':
+    case 'EROFS':
       return 'disk-full';
     default:
       return 'unreadable';

@@ -16,7 +16,7 @@ import { changing } from '../changes/changes';
 import { type Connection, database, type Row, rows } from '../db/connect';
 import { decodedPlace } from '../media/decoded';
 import { mediaRoots } from '../media/roots';
-import { goneSeconds } from '../nodes/machines';
+import { isHeardOf } from '../nodes/machines';
 import type { FrameOrder, ToOrder, Waiting } from './order';
 import { fileOf } from './runs';
 
@@ -77,8 +77,8 @@ async function claimRow({ run, frame }: Waiting, node: number): Promise<Claim | 
     if (found.deaths > 0 && found.node_id === node) {
       const [[{ others }]] = await c.query<Row[]>(
         `SELECT COUNT(*) AS others FROM render_node
-         WHERE id <> ? AND NOT draining AND NOT removed AND seen_at > NOW(3) - INTERVAL ? SECOND`,
-        [node, goneSeconds],
+         WHERE id <> ? AND NOT draining AND NOT removed AND ${isHeardOf}`,
+        [node],
       );
       if (Number(others) > 0) {
         await c.query('UPDATE export_frame SET queued = FALSE WHERE run_id = ? AND frame = ?', [run, frame]);
@@ -293,7 +293,12 @@ export async function takeBackLost(node?: number): Promise<number> {
     const [found] = await c.query<Row[]>(
       `SELECT f.run_id, f.frame, f.losses, r.shot_id, n.name FROM export_frame f JOIN export_run r ON r.id = f.run_id
          LEFT JOIN render_node n ON n.id = f.node_id
-       WHERE f.state = 'rendering' AND ${node === undefined ? 'f.lease_until < NOW(3)' : 'f.node_id = ?'}
+       WHERE f.state = 'rendering' AND ${
+         // One that runs out long after any lease was given while the clock was ahead.
+         node === undefined
+           ? `(f.lease_until < NOW(3) OR f.lease_until > NOW(3) + INTERVAL ${10 * leaseSeconds} SECOND)`
+           : 'f.node_id = ?'
+       }
        FOR UPDATE SKIP LOCKED`,
       [node],
     );

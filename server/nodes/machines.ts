@@ -9,7 +9,10 @@ import { NotFound } from '../refusals';
 export const buildId = () => process.env.ZAFIRO_BUILD ?? 'unknown';
 
 /** A machine of which nothing was heard for so long is gone. */
-export const goneSeconds = 12;
+const goneSeconds = 12;
+
+/** Of which something was heard of late; not in a time to come, which a clock that was set back leaves behind. */
+export const isHeardOf = `seen_at BETWEEN NOW(3) - INTERVAL ${goneSeconds} SECOND AND NOW(3) + INTERVAL ${goneSeconds} SECOND`;
 
 /** How often a machine says which frames it holds. */
 export const beatMillis = 1500;
@@ -82,9 +85,8 @@ export async function listMachines(): Promise<Machine[]> {
   };
   const found = await rows<Found>(
     `SELECT id, name, is_server AS isServer, cores, megabytes, places, build, draining, joined_at, seen_at, problem, problem_at,
-       seen_at > NOW(3) - INTERVAL ? SECOND AS isHere, frames_done AS framesDone, millis_spent AS millis
+       ${isHeardOf} AS isHere, frames_done AS framesDone, millis_spent AS millis
      FROM render_node WHERE NOT removed AND seen_at > NOW(3) - INTERVAL 1 DAY ORDER BY is_server DESC, name, id`,
-    [goneSeconds],
   );
   const holds = await rows<Machine['holds'][number] & { node_id: number }>(
     `SELECT f.node_id, f.run_id AS run, r.file_name AS fileName, f.frame

@@ -23,6 +23,7 @@ import {
   setUrgency,
 } from '../../server/exports/runs';
 import { insertShot } from '../../server/media/add-shot';
+import { listMachines } from '../../server/nodes/machines';
 import { openQueue } from './export-queue';
 import { remove, temporaryFolder } from './instance';
 import { ownDatabase } from './own-database';
@@ -107,6 +108,24 @@ test('a frame whose lease ran out goes to another, and the one that had it is no
   await retryExport(run);
   const [again] = await claimAll(1);
   expect(await queue.finish(again)).toBe(true);
+  expect(await states(run)).toEqual(['done']);
+});
+
+test('after a clock was set back, a lease from the time to come is none, and a machine from there is gone', async () => {
+  const run = await ask([17]);
+  const [dead] = await claimAll(1);
+  await database().query('UPDATE export_frame SET lease_until = NOW(3) + INTERVAL 1 DAY WHERE run_id = ?', [
+    run,
+  ]);
+  await database().query('UPDATE render_node SET seen_at = NOW(3) + INTERVAL 1 DAY WHERE id = ?', [
+    queue.node,
+  ]);
+  expect((await listMachines()).find((m) => m.id === queue.node)?.isHere).toBe(false);
+  expect(await takeBackLost()).toBe(1);
+  const [next] = await claimAll(1);
+  expect(next).toMatchObject({ run, frame: 17, attempt: 2 });
+  expect(await queue.finish(dead, 99)).toBe(false);
+  expect(await queue.finish(next)).toBe(true);
   expect(await states(run)).toEqual(['done']);
 });
 

@@ -51,7 +51,7 @@ export function ExportPanel({ shot, diskFull, onClose }: Props) {
           )}
           {diskFull && (
             <p role="status" className="text-warning">
-              {t`The disk is full. Free some space: exports wait, and go on by themselves.`}
+              {t`The disk is full or read-only. Free some space, or mount it writable: exports wait, and go on by themselves.`}
             </p>
           )}
         </ExportForm>

@@ -89,7 +89,7 @@ function Queue() {
         <p role="status" className="mb-4 text-warning">
           {error
             ? error.message
-            : t`The disk is full. Free some space: exports wait, and go on by themselves.`}
+            : t`The disk is full or read-only. Free some space, or mount it writable: exports wait, and go on by themselves.`}
         </p>
       )}
       {open.length === 0 && (
