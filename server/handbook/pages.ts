@@ -23,6 +23,7 @@ const first = [
   'recipes',
   'exports',
   'machines',
+  'people',
 ];
 
 let known: HandbookPage[] | undefined;

@@ -249,6 +249,16 @@ describe('sessions', () => {
     expect(await statusOf('/api/shelf', { headers: { cookie: `zafiro-session=${'A'.repeat(43)}` } })).toBe(
       401,
     );
+    // What the browser held before is over: no session is taken over by signing in.
+    const held = cookies.Ada;
+    const next = await ask('/api/sign-in', {
+      method: 'POST',
+      body: { name: 'Ada', password: passwords.Ada },
+      headers: { cookie: held },
+    });
+    cookies.Ada = cookieIn(next);
+    expect(await statusOf('/api/shelf', { headers: { cookie: held } })).toBe(401);
+    expect(await statusOf('/api/shelf', { as: 'Ada' })).toBe(200);
     const [rows] = await db.query<mysql.RowDataPacket[]>('SELECT hash FROM session');
     expect(rows.map((r) => r.hash)).not.toContain(cookie.split(/[=;]/)[1]);
   });

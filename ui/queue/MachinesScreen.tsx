@@ -2,6 +2,7 @@
 
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Copy, Cpu, RefreshCw } from 'lucide-react';
+import Link from 'next/link';
 import { toast } from 'sonner';
 import { drainMachine, listMachines, type Machine, removeMachine, renewToken } from '@/api/machines';
 import { request } from '@/api/request';
@@ -33,7 +34,7 @@ function Machines() {
   };
   if (!data) return <NotRead error={error} reading={t`Machines are being read …`} onRetry={refetch} />;
   const { address, isForOthers, token } = data.joining;
-  const command = `./zafiro node --server ${address} --token ${token}`;
+  const command = `./zafiro node --server ${address} --token ${token || 'TOKEN'}`;
   const copy = () =>
     navigator.clipboard.writeText(command).then(
       () => toast.success(t`The command is on the clipboard.`),
@@ -51,13 +52,21 @@ function Machines() {
           <MachineCard key={m.id} machine={m} onChange={change} />
         ))}
       </ul>
-      <section className="mt-8 max-w-3xl text-[13px]" hidden={token === ''}>
+      <section className="mt-8 max-w-3xl text-[13px]">
         <h2 className="mb-1 font-semibold">{t`Add a machine`}</h2>
         <p className="text-quiet">
           {isForOthers
             ? t`Run this on any machine that has the same version of Zafiro. Add --map /folder/there=/folder/here where it has the frames in a shared folder of another name; without one it reads them from here.`
             : t`Only this machine can reach the server now. Start it with --nodes ADDRESS:PORT to let others in; on this machine itself, this command adds a renderer:`}
         </p>
+        {token === '' ? (
+          <p className="mt-2 text-quiet">
+            {t`TOKEN is one whose scope is node: an administrator makes it on the page of the own account.`}{' '}
+            <Link href="/account" className="link">
+              {t`Account`}
+            </Link>
+          </p>
+        ) : null}
         <div className="mt-2 flex items-center gap-2">
           <code
             // biome-ignore lint/a11y/noNoninteractiveTabindex: what is longer than its box is scrolled by keyboard
@@ -70,13 +79,15 @@ function Machines() {
             <Copy size={14} /> {t`Copy`}
           </button>
         </div>
-        <p className="mt-3 text-quiet">
-          {t`Whoever has the token can read the frames of exports.`}{' '}
-          <button type="button" className="link" onClick={() => change(request(renewToken, {}))}>
-            <RefreshCw size={12} className="inline" /> {t`Make another token`}
-          </button>{' '}
-          {t`to keep out machines that have this one.`}
-        </p>
+        {token !== '' && (
+          <p className="mt-3 text-quiet">
+            {t`Whoever has the token can read the frames of exports.`}{' '}
+            <button type="button" className="link" onClick={() => change(request(renewToken, {}))}>
+              <RefreshCw size={12} className="inline" /> {t`Make another token`}
+            </button>{' '}
+            {t`to keep out machines that have this one.`}
+          </p>
+        )}
       </section>
     </>
   );

@@ -1,13 +1,14 @@
 import { listMachines as route } from '@/api/machines';
+import { isShared } from '@/server/access/who';
 import { answer } from '@/server/answer';
 import { listMachines } from '@/server/nodes/machines';
 import { nodeToken } from '@/server/nodes/token';
 
-export const GET = answer(route, async ({ who }, request) => {
+export const GET = answer(route, async (_, request) => {
   const others = process.env.ZAFIRO_NODES_AT;
   const address = others ?? `http://${request.headers.get('host')}`;
   return {
     machines: await listMachines(),
-    joining: { address, isForOthers: others !== undefined, token: who.isAdmin ? nodeToken() : '' },
+    joining: { address, isForOthers: others !== undefined, token: isShared() ? '' : nodeToken() },
   };
 });
