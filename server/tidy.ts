@@ -1,5 +1,7 @@
+import { existsSync } from 'node:fs';
 import { readdir, rm, stat } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
+import { forgetSessions } from './access/sessions';
 import { dataPath } from './data-folder';
 import { database, rows } from './db/connect';
 import { contentsName } from './media/contents';
@@ -61,10 +63,19 @@ async function removeLeftovers(): Promise<number> {
   return leftovers.length;
 }
 
+/** Uploads whose folder is gone count no more towards what an account has sent. */
+async function forgetUploads(): Promise<void> {
+  const old = await rows<{ id: string }>('SELECT id FROM upload WHERE created_at < NOW(3) - INTERVAL 1 HOUR');
+  const gone = old.filter(({ id }) => !existsSync(dataPath('media', id))).map(({ id }) => id);
+  if (gone.length > 0) await database().query('DELETE FROM upload WHERE id IN (?)', [gone]);
+}
+
 /** Tidies up once; gives how many files and folders were removed. `rest` is how old those must be that nobody has listed, in milliseconds. */
 export async function tidy(rest = hour): Promise<number> {
   let count = await emptyBin();
   count += await removeLeftovers();
+  count += await forgetSessions();
+  await forgetUploads();
   const frames = await rows<{ content: string } & Pick<Media, 'encoding' | 'kinds'>>(
     `SELECT DISTINCT f.content, m.encoding, m.kinds FROM media_frame f JOIN media m ON m.id = f.media_id
      WHERE f.content <> ''`,
