@@ -21,6 +21,8 @@ export const shotDetail = v.strictObject({
   finishes: v.array(v.strictObject({ id: v.number(), name: v.string() })),
   /** The newest change of the shot that this holds: events go on from here. */
   seq: v.number(),
+  /** Who asks may look at it and change nothing. */
+  looksOnly: v.optional(v.boolean()),
 });
 export type ShotDetail = v.InferOutput<typeof shotDetail>;
 

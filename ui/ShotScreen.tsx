@@ -181,6 +181,8 @@ function OpenShot({ initial }: { initial: ShotDetail }) {
   useAsked(shot, store, versions);
   useOpened(shot.id, session.finish);
   useSpokenRefusals(repairs);
+  const looksOnly = shot.looksOnly ?? false;
+  useEffect(() => store.getState().change({ looksOnly }), [store, looksOnly]);
 
   if (!player) return null;
   return (

@@ -2,6 +2,7 @@ import {
   Check,
   CloudAlert,
   CloudOff,
+  Eye,
   History,
   Keyboard,
   Layers,
@@ -88,6 +89,7 @@ export function TopBar({ shot, away, onExport, onHistory, onKeys }: Props) {
 function Saved({ away }: { away: boolean }) {
   const save = useShot((s) => s.save);
   const undo = useShot((s) => s.undo);
+  const looksOnly = useShot((s) => s.looksOnly);
   const { autosave } = useSession();
   const failed = (error: Error) => toast.error(error.message);
   if (save.state === 'conflict') {
@@ -126,6 +128,17 @@ function Saved({ away }: { away: boolean }) {
       </div>
     );
   }
+  if (looksOnly)
+    return (
+      <span
+        role="status"
+        data-save="looks"
+        title={t`You may look at this project, not change it. Ask somebody who manages it.`}
+        className="mr-2 flex items-center gap-1.5 text-sm whitespace-nowrap text-quiet"
+      >
+        <Eye size={14} /> {t`looking only`}
+      </span>
+    );
   const Icon = save.state === 'saving' ? LoaderCircle : away ? CloudOff : Check;
   return (
     <span

@@ -119,6 +119,8 @@ export type ShotState = {
   reference?: { id: number; name: string; measured: Measured };
   /** What is changed gets a key on the frame. */
   animates: boolean;
+  /** Who is here may look, and change nothing: every edit is refused. */
+  looksOnly: boolean;
   /** The time drawer, and which of its looks is open. */
   drawer?: DrawerLook;
   /** Small pictures of every place, and what was noticed in them. */
@@ -176,6 +178,7 @@ export function createShotStore(
       scopes: false,
       references: false,
       animates: false,
+      looksOnly: false,
       noticed: { thumbnails: {}, broken: {}, emptyMattes: [], byAlpha: [], beyondAlpha: 0 },
       save: { state: 'saved' },
       started: {},
@@ -183,7 +186,11 @@ export function createShotStore(
       // The first card of the board: a recipe opens folded.
       selected: mainStrand(boardOf(finish, [])).steps[0]?.id,
       edit: (given) => {
-        const { finish, history } = get();
+        const { finish, history, looksOnly } = get();
+        if (looksOnly) {
+          set({ preview: undefined, refusal: mayOnlyLook });
+          return false;
+        }
         try {
           const edit = typeof given === 'function' ? given(finish) : given;
           const done = applyEdit(finish, edit);
@@ -219,6 +226,11 @@ export function createShotStore(
     };
   });
 }
+
+const mayOnlyLook: Refusal = {
+  problem: 'You may look at this project, not change it.',
+  remedy: 'Ask somebody who manages it.',
+};
 
 export type ShotStore = ReturnType<typeof createShotStore>;
 

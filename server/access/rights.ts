@@ -40,6 +40,13 @@ export async function roleIn(project: number, who: Who): Promise<Role | undefine
   return found?.role;
 }
 
+/** True where somebody may look at a shot and change nothing. */
+export async function looksOnly(shot: number, who: Who): Promise<boolean> {
+  if (who.isAdmin) return false;
+  const project = await projectOf({ shot });
+  return project !== undefined && (await roleIn(project, who)) === 'look';
+}
+
 /** Ids of the projects that somebody may see; undefined for all. */
 export async function projectsSeen(who: Who): Promise<Set<number> | undefined> {
   if (who.isAdmin) return;

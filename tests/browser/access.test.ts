@@ -181,3 +181,29 @@ test('the record says who did what', async () => {
     expect(words).toContain(did);
   await browser.shot(join(root, 'dist', 'record.png'));
 });
+
+test('who may look sees all of a shot and changes nothing', async () => {
+  await run(
+    `const ask = (path, method, body) => fetch(path, { method, headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }).then((r) => r.json());
+     return ask('/api/people', 'POST', { name: 'Lou', password: 'look but do not touch' })
+       .then(({ id }) => ask('/api/projects/1/members', 'PUT', { account: id, role: 'look' }));`,
+  );
+  await go('/account');
+  await (await button('Sign out')).click();
+  await at('/sign-in');
+  await signIn('Lou', 'look but do not touch');
+  await at('/');
+  await (await waitFor('[data-shot] a')).click();
+  await settled();
+  await until('said', async () => (await text('[data-save]')).includes('looking only'));
+  const amount = await waitFor('[data-value=amount]');
+  await run('arguments[0].scrollIntoView({ block: "center" })', amount);
+  await amount.sendKeys(Key.chord(Key.CONTROL, 'a'), '3', Key.ENTER);
+  await until('why', async () =>
+    (await text('body')).includes('You may look at this project, not change it'),
+  );
+  await page.press(Key.ESCAPE);
+  expect(await attribute('[data-save]', 'data-save')).toBe('looks');
+  expect(await text('header')).not.toContain('not saved');
+  await clean('looking only');
+});
