@@ -188,7 +188,7 @@ export function createShotStore(
       edit: (given) => {
         const { finish, history, looksOnly } = get();
         if (looksOnly) {
-          set({ preview: undefined, refusal: mayOnlyLook });
+          set({ preview: undefined, refusal: { ...mayOnlyLook } });
           return false;
         }
         try {
@@ -250,9 +250,9 @@ export function useRefusing(): (edit: Parameters<ShotState['edit']>[0]) => strin
   const store = useShotStore();
   return (edit) => {
     if (store.getState().edit(edit)) return undefined;
-    const { refusal, change } = store.getState();
-    // Said where it was typed, and not once more elsewhere.
-    change({ refusal: undefined });
+    const { refusal, looksOnly, change } = store.getState();
+    // Said where it was typed, and not once more elsewhere; what holds for all edits is no field's to say.
+    if (!looksOnly) change({ refusal: undefined });
     return refusal?.problem;
   };
 }
