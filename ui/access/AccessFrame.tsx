@@ -1,54 +1,17 @@
-import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
-import { ArrowLeft } from 'lucide-react';
-import Link from 'next/link';
-import { type ReactNode, useState } from 'react';
-import { Toaster } from 'sonner';
-import { Mark } from '../parts/Mark';
+import type { ReactNode } from 'react';
+import { PageFrame } from '../parts/PageFrame';
 import { t } from '../words/words';
 
 const pages = { '/account': t`Account`, '/people': t`People`, '/record': t`Record` } as const;
 
+type Props = { page: keyof typeof pages; isAdmin: boolean; children: ReactNode };
+
 /** What the pages of accounts stand in; those of administrators are seen by them alone. */
-export function AccessFrame({
-  page,
-  isAdmin,
-  children,
-}: {
-  page: keyof typeof pages;
-  isAdmin: boolean;
-  children: ReactNode;
-}) {
-  const [client] = useState(() => new QueryClient({ defaultOptions: { queries: { retry: 1 } } }));
-  return (
-    <QueryClientProvider client={client}>
-      <main className="mx-auto max-w-5xl px-8 pb-16 text-sm">
-        <header className="flex h-16 items-center gap-3">
-          <Link href="/" className="btn btn-ghost btn-sm btn-square" aria-label={t`To the projects`}>
-            <ArrowLeft size={17} />
-          </Link>
-          <Mark size={24} />
-          <h1 className="text-lg font-semibold tracking-tight">{pages[page]}</h1>
-          {isAdmin && (
-            <nav className="ml-auto flex gap-1" aria-label={t`Pages`}>
-              {Object.entries(pages).map(([href, name]) => (
-                <Link
-                  key={href}
-                  href={href}
-                  aria-current={href === page ? 'page' : undefined}
-                  className={`btn btn-sm font-normal ${href === page ? 'btn-soft btn-primary' : 'btn-ghost'}`}
-                >
-                  {name}
-                </Link>
-              ))}
-            </nav>
-          )}
-        </header>
-        {children}
-      </main>
-      <Toaster theme="dark" position="bottom-left" />
-    </QueryClientProvider>
-  );
-}
+export const AccessFrame = ({ page, isAdmin, children }: Props) => (
+  <PageFrame page={page} pages={pages} alone={!isAdmin} width="max-w-5xl text-sm">
+    {children}
+  </PageFrame>
+);
 
 /** A part of such a page. */
 export const Part = ({ title, words, children }: { title: string; words?: string; children: ReactNode }) => (
