@@ -20,6 +20,6 @@ export const Part = ({ title, words, children }: { title: string; words?: string
       <h2 className="font-semibold">{title}</h2>
       {words && <p className="mt-1 text-xs text-quiet">{words}</p>}
     </div>
-    <div className="grid content-start gap-3">{children}</div>
+    <div className="grid min-w-0 content-start gap-3">{children}</div>
   </section>
 );

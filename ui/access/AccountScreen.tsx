@@ -1,5 +1,6 @@
 'use client';
 import { useQuery } from '@tanstack/react-query';
+import Bowser from 'bowser';
 import { type FormEvent, useState } from 'react';
 import { changePassword, type OwnAccount, readAccount, signOut } from '@/api/access';
 import { request } from '@/api/request';
@@ -49,6 +50,13 @@ function Account() {
   );
 }
 
+/** A browser and its system, by what it says of itself. */
+function browserOf(agent: string): string {
+  if (agent === '') return t`unknown browser`;
+  const { browser, os } = Bowser.parse(agent);
+  return browser.name ? [browser.name, os.name].filter(Boolean).join(', ') : agent;
+}
+
 const leave = async (everywhere: boolean) => {
   await request(signOut, { body: { everywhere } });
   location.assign('/sign-in');
@@ -62,7 +70,7 @@ function Sessions({ account }: { account: OwnAccount }) {
         {account.sessions.map((s) => (
           <li key={`${s.begunAt}${s.address}`} className="flex items-baseline gap-3">
             <span className="min-w-0 flex-1 truncate" title={s.agent}>
-              {s.agent || t`unknown browser`}
+              {browserOf(s.agent)}
             </span>
             <span className="text-xs text-quiet">
               {t`from ${s.address}, last seen ${when(s.seenAt)}`}
