@@ -578,6 +578,11 @@ describe('roles', () => {
     expect(
       await join_(readFileSync(join(data, 'node-token'), { encoding: 'utf8', flag: 'a+' }).trim() || 'x'),
     ).toBe(403);
+    // The program on the command line asks with one too.
+    const listed = (token: string) =>
+      zafiro(['recipe', 'list'], { ZAFIRO_DATA: data, ...(token ? { ZAFIRO_TOKEN: token } : {}) });
+    expect((await listed(looks)).code).toBe(0);
+    expect((await listed('')).err).toContain('You are signed out');
     const [rows] = await db.query<mysql.RowDataPacket[]>('SELECT hash FROM access_token');
     expect(JSON.stringify(rows)).not.toContain(looks.slice(4));
     await db.query('UPDATE access_token SET expires_at = NOW(3) - INTERVAL 1 SECOND');
