@@ -1,5 +1,5 @@
 import { Activity, Columns2, Crop, Images } from 'lucide-react';
-import { useState } from 'react';
+import { useRef, useState } from 'react';
 import { toast } from 'sonner';
 import type { ShotDetail } from '@/api/shots';
 import { useEngine, useEngineState } from '@/browser/engine/use-engine';
@@ -84,10 +84,15 @@ export function Viewer({ shot }: { shot: ShotDetail }) {
       : (s.finish.strands.find((x) => x.id === s.selected)?.name ?? t`Selected`);
   });
 
+  const clicks = useRef<Promise<unknown>>(undefined);
   /** Adds the object under a click to the chosen matte, or takes it away. */
   const pickObject = async (at: Pointed, shift: boolean) => {
     const { selected, frame, edit } = store.getState();
-    const name = await objectUnder(shot, ids, at, frame);
+    // Asked for at once, taken in the order of the clicks, whichever answer comes first.
+    const [asked, former] = [objectUnder(shot, ids, at, frame), clicks.current];
+    clicks.current = asked;
+    await former;
+    const name = await asked;
     if (!name || selected === undefined) return;
     // By then another click may have taken another object.
     edit((finish) => {
