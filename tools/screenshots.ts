@@ -91,6 +91,8 @@ async function drawnShapes(canvas: Awaited<ReturnType<typeof located>>) {
     const option = [...list.options].find((o) => o.textContent.startsWith('Shapes'));
     Object.getOwnPropertyDescriptor(HTMLSelectElement.prototype, 'value').set.call(list, option.value);
     list.dispatchEvent(new Event('change', { bubbles: true }));`);
+  // The step stays in sight; its new matte is one jump away.
+  await click("//button[@aria-label='Go to the source of Mask']");
   const draw = async (tool: string, points: [number, number][]) => {
     await click(`//button[@aria-label='Draw: ${tool}']`);
     await located('[data-testid=draw]');

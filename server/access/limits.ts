@@ -5,17 +5,22 @@ import { isShared, type Who } from './who';
 
 /** How often somebody may ask: counted in Redis, in memory while it is away. */
 
-const held = globalThis as { zafiroLimits?: Map<string, RateLimiterRedis | RateLimiterMemory> };
+const held = globalThis as {
+  zafiroLimits?: Map<string, RateLimiterRedis | RateLimiterMemory>;
+  zafiroLimitsRedis?: ReturnType<typeof openRedis>;
+};
 
 function limiter(name: string, points: number, duration: number) {
   held.zafiroLimits ??= new Map();
   const known = held.zafiroLimits.get(name);
   if (known) return known;
   const options: IRateLimiterOptions = { keyPrefix: `${redisPrefix}:limit:${name}`, points, duration };
-  const made = process.env.ZAFIRO_REDIS_URL
+  // One connection for all of them.
+  if (process.env.ZAFIRO_REDIS_URL) held.zafiroLimitsRedis ??= openRedis();
+  const made = held.zafiroLimitsRedis
     ? new RateLimiterRedis({
         ...options,
-        storeClient: openRedis(),
+        storeClient: held.zafiroLimitsRedis,
         rejectIfRedisNotReady: true,
         insuranceLimiter: new RateLimiterMemory(options),
       })
