@@ -9,11 +9,11 @@ export function addressIn(given: { get(name: string): string | null }): string {
   return forwarded?.split(',').pop()?.trim() || given.get('x-zafiro-peer') || 'unknown';
 }
 
-/** Who asks, and the cookie that the answer is to carry where the session was rotated. */
-export async function whoAsks(request: Request): Promise<{ who?: Who; next?: string }> {
+/** Who asks, and the cookie that the answer is to carry where the session was rotated; an answer that is on its way can carry none. */
+export async function whoAsks(request: Request, mayRotate = true): Promise<{ who?: Who; next?: string }> {
   if (!isShared()) return { who: keeper };
   const bearer = /^Bearer (zaf_\S+)$/.exec(request.headers.get('authorization') ?? '')?.[1];
   if (bearer) return { who: await tokenOf(bearer) };
   const secret = secretIn(request);
-  return (secret ? await sessionOf(secret, true) : undefined) ?? {};
+  return (secret ? await sessionOf(secret, mayRotate) : undefined) ?? {};
 }

@@ -474,6 +474,39 @@ describe('roles', () => {
     expect(await statusOf('/people', { as: 'Mina' })).toBe(404);
   });
 
+  test('what is followed ends soon after one may not follow it any more', async () => {
+    const people = await jsonOf<{ id: number; name: string }[]>('/api/people', { as: 'Ada' });
+    const lou = people.find((p) => p.name === 'Lou')!.id;
+    const role = (name: string | null) =>
+      jsonOf(`/api/projects/${theirs.project}/members`, {
+        method: 'PUT',
+        as: 'Mina',
+        body: { account: lou, role: name },
+      });
+    const [kept, lost] = await Promise.all(
+      (['Mina', 'Lou'] as const).map((as) => ask(`/api/shots/${theirs.shot}/events`, { as })),
+    );
+    expect([kept.status, lost.status]).toEqual([200, 200]);
+    let isOpen = true;
+    const watched = kept.body!.getReader();
+    watched.closed.then(
+      () => (isOpen = false),
+      () => (isOpen = false),
+    );
+    await role(null);
+    const reader = lost.body!.getReader();
+    const ended = (async () => {
+      while (!(await reader.read()).done);
+    })();
+    await Promise.race([
+      ended.catch(() => {}),
+      new Promise((_, late) => setTimeout(() => late(new Error('it goes on')), 25_000)),
+    ]);
+    expect(isOpen).toBe(true);
+    await watched.cancel();
+    await role('look');
+  }, 40_000);
+
   test('folders of the server are for who manages, inside those of the project, and never Zafiro’s own', async () => {
     const look = (pattern: string, as: Name) =>
       statusOf(`/api/look?pattern=${encodeURIComponent(pattern)}`, { as });
