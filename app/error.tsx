@@ -9,6 +9,7 @@ export default function Failed({ error, reset }: { error: Error; reset(): void }
     <main className="grid min-h-dvh place-content-center">
       <State
         is="failed"
+        whole
         title={t`This screen stopped`}
         words={t`${error.message || t`Something unexpected happened.`} What was saved is safe on the server.`}
       >

@@ -8,6 +8,7 @@ export default function NotFound() {
     <main className="grid min-h-dvh place-content-center">
       <State
         is="empty"
+        whole
         icon={Telescope}
         title={t`Nothing is here`}
         words={t`The shot was removed, or the address is mistyped.`}

@@ -74,7 +74,7 @@ function Opening({ name, problem, onRetry }: { name: string; problem?: string; o
   return (
     <main className="grid h-dvh place-content-center">
       {problem ? (
-        <State is="failed" title={t`${name} could not be opened`} words={problem}>
+        <State is="failed" whole title={t`${name} could not be opened`} words={problem}>
           <button type="button" className="btn btn-sm btn-primary" onClick={onRetry}>
             {t`Try again`}
           </button>

@@ -5,6 +5,8 @@ type Props = {
   /** Why there is nothing else to see. */
   is: 'empty' | 'loading' | 'failed';
   title: string;
+  /** It is all of its page, whose first heading its title is. */
+  whole?: boolean;
   icon?: LucideIcon;
   /** What it means, and what to do about it. */
   words?: ReactNode;
@@ -13,7 +15,8 @@ type Props = {
 };
 
 /** What stands on a screen, or in a panel, that has nothing to show: nothing is there yet, it is on its way, or it could not be had. */
-export function State({ is, title, icon, words, children }: Props) {
+export function State({ is, title, whole, icon, words, children }: Props) {
+  const Heading = whole ? 'h1' : 'h2';
   const Icon = icon ?? (is === 'failed' ? CircleAlert : LoaderCircle);
   return (
     <section
@@ -30,7 +33,7 @@ export function State({ is, title, icon, words, children }: Props) {
       {is === 'loading' ? (
         <p className="text-sm text-quiet">{title}</p>
       ) : (
-        <h2 className="text-lg font-semibold text-balance">{title}</h2>
+        <Heading className="text-lg font-semibold text-balance">{title}</Heading>
       )}
       {words && <p className="text-sm text-balance text-quiet">{words}</p>}
       {children && <div className="mt-1 flex flex-wrap justify-center gap-2">{children}</div>}
