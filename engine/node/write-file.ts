@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
-import { mkdir, open, rename, rm } from 'node:fs/promises';
+import { constants, existsSync } from 'node:fs';
+import { access, mkdir, open, rename, rm } from 'node:fs/promises';
 import { dirname } from 'node:path';
 
 async function write(path: string, flags: 'w' | 'wx', parts: Uint8Array | Uint8Array[], synced: boolean) {
@@ -13,9 +14,22 @@ async function write(path: string, flags: 'w' | 'wx', parts: Uint8Array | Uint8A
   }
 }
 
+/** Makes a folder and those that it lies in. Of a read-only disk Node says that the folder is not there (ENOENT): here the disk itself is asked. */
+export async function makeFolder(path: string): Promise<void> {
+  try {
+    await mkdir(path, { recursive: true });
+  } catch (error) {
+    if ((error as NodeJS.ErrnoException).code !== 'ENOENT') throw error;
+    let there = path;
+    while (!existsSync(there)) there = dirname(there);
+    await access(there, constants.W_OK);
+    throw error;
+  }
+}
+
 /** Writes a file under a name that nobody else looks at. What cannot be written whole is not left behind. */
 export async function writeSynced(path: string, bytes: Uint8Array): Promise<void> {
-  await mkdir(dirname(path), { recursive: true });
+  await makeFolder(dirname(path));
   try {
     await write(path, 'w', bytes, true);
   } catch (error) {
@@ -33,7 +47,7 @@ export async function writeWhole(
   parts: Uint8Array | Uint8Array[],
   synced = true,
 ): Promise<void> {
-  await mkdir(dirname(path), { recursive: true });
+  await makeFolder(dirname(path));
   const temporary = `${path}.${randomUUID()}.part`;
   try {
     await write(temporary, 'wx', parts, synced);

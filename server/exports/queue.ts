@@ -1,5 +1,4 @@
 import { existsSync, renameSync, rmSync } from 'node:fs';
-import { mkdir } from 'node:fs/promises';
 import { dirname } from 'node:path';
 import type { ExportFormat } from '../../core/formats/export-formats';
 import { parsePattern } from '../../core/formats/frame-pattern';
@@ -11,6 +10,7 @@ import {
   recordOf,
 } from '../../engine/node/frame-record';
 import type { FrameDone, FrameJob } from '../../engine/node/render-frame';
+import { makeFolder } from '../../engine/node/write-file';
 import { announce } from '../changes/bus';
 import { changing } from '../changes/changes';
 import { type Connection, database, type Row, rows } from '../db/connect';
@@ -247,7 +247,7 @@ export async function placeFrame(
   claim: Claim,
   done: Pick<FrameDone, 'key' | 'bytes' | 'digest' | 'millis' | 'note' | 'kept'>,
 ): Promise<boolean> {
-  await mkdir(dirname(claim.out), { recursive: true });
+  await makeFolder(dirname(claim.out));
   const { run, frame, out, job, node } = claim;
   // A transaction may be done again.
   let isThere = done.kept ?? false;

@@ -115,7 +115,7 @@ test.skipIf(!isSmall).each([
   await beginExport();
   fill(left);
   const words = 'aside[aria-label=Exports] [role=status]';
-  await until('the words', async () => (await text(words)).startsWith('The disk is full.'));
+  await until('the words', async () => (await text(words)).startsWith('The disk is full or read-only.'));
   await (await button('Start export')).click();
   await until('a refusal', async () => /full.*start the export/.test(await text('aside [role=alert]')));
   await closePanel();
