@@ -27,9 +27,9 @@ const described = (a: Found): Account => ({
 const cost = { memoryCost: 19_456, timeCost: 2, parallelism: 1 };
 
 /** NIST SP 800-63B: long rather than complicated. */
-export const shortestPassword = 12;
+const shortestPassword = 12;
 
-export function checkPassword(password: string, name: string): void {
+function checkPassword(password: string, name: string): void {
   if (password.length < shortestPassword)
     throw new Refused(
       'bad-request',
@@ -41,7 +41,7 @@ export function checkPassword(password: string, name: string): void {
     throw new Refused('bad-request', 'This password is easy to guess.', 'Choose another one.');
 }
 
-export const accountName = /^[\p{L}\p{N}][\p{L}\p{N} ._@-]{0,59}$/u;
+const accountName = /^[\p{L}\p{N}][\p{L}\p{N} ._@-]{0,59}$/u;
 
 export async function addAccount(name: string, password: string, isAdmin: boolean): Promise<number> {
   if (!accountName.test(name))
@@ -72,6 +72,10 @@ export async function accountNamed(name: string): Promise<Account> {
 
 export const countAdmins = async () =>
   (await rows<{ n: number }>('SELECT COUNT(*) AS n FROM account WHERE is_admin'))[0].n;
+
+/** A name as its account has it: the database takes letters for the same whatever their case and accents, and so must who counts tries. */
+export const ownName = async (name: string): Promise<string> =>
+  (await rows<{ name: string }>('SELECT name FROM account WHERE name = ?', [name]))[0]?.name ?? name;
 
 /** A hash of nothing that is a password, so that a name which is not there takes as long as one that is. */
 let nobody: Promise<string> | undefined;

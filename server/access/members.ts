@@ -1,9 +1,8 @@
 import { existsSync } from 'node:fs';
 import { isAbsolute, resolve } from 'node:path';
 import type { Member, Role } from '../../api/access';
-import { insideRoots as inside } from '../../engine/node/roots';
 import { database, rows, transaction } from '../db/connect';
-import { mediaRoots } from '../media/roots';
+import { insideRoots } from '../media/roots';
 import { NotFound, Refused } from '../refusals';
 import type { Who } from './who';
 
@@ -52,7 +51,7 @@ export async function setRoots(project: number, roots: readonly string[]): Promi
         `There is no folder ${root}.`,
         'Give whole paths of folders of the server.',
       );
-    inside(root, mediaRoots(), '');
+    insideRoots(root);
   }
   await transaction(async (c) => {
     await c.query('DELETE FROM project_root WHERE project_id = ?', [project]);

@@ -9,6 +9,7 @@ import * as node from '../../api/node';
 import * as queue from '../../api/queue';
 import * as recipes from '../../api/recipes';
 import * as references from '../../api/references';
+import { routesOf } from '../../api/routes';
 import * as shelf from '../../api/shelf';
 import * as shots from '../../api/shots';
 import * as stepPresets from '../../api/step-presets';
@@ -163,11 +164,7 @@ allow(machines.listMachines, 'anybody');
 allow(machines.drainMachine, 'admin', { does: 'drained a machine' });
 allow(machines.removeMachine, 'admin', { does: 'removed a machine' });
 allow(machines.renewToken, 'admin', { does: 'renewed the token of machines' });
-for (const route of Object.values(node)) if (isRoute(route)) allow(route, 'node');
-
-function isRoute(thing: unknown): thing is Route {
-  return typeof thing === 'object' && thing !== null && 'method' in thing && 'path' in thing;
-}
+for (const route of routesOf(node)) allow(route, 'node');
 
 /** The rule of a route; undefined for one that nothing is said of and that is about no project. */
 export function ruleOf(route: Route): Rule | undefined {

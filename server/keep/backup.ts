@@ -228,7 +228,7 @@ export async function restore(source: string, say: (words: string) => void = () 
   }
 }
 
-export async function sha256Of(path: string): Promise<string | undefined> {
+async function sha256Of(path: string): Promise<string | undefined> {
   if (!existsSync(path)) return;
   const hash = createHash('sha256');
   await pipeline(createReadStream(path), hash);

@@ -1,20 +1,7 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import * as v from 'valibot';
-import * as access from '../../api/access';
-import type { Route } from '../../api/contract';
-import * as exports_ from '../../api/exports';
-import * as files from '../../api/files';
-import * as finishes from '../../api/finishes';
-import * as machines from '../../api/machines';
-import * as media from '../../api/media';
-import * as node from '../../api/node';
-import * as queue from '../../api/queue';
-import * as recipes from '../../api/recipes';
-import * as references from '../../api/references';
-import * as shelf from '../../api/shelf';
-import * as shots from '../../api/shots';
-import * as stepPresets from '../../api/step-presets';
+import { allRoutes } from '../../api/routes';
 import { FinishError } from '../../core/finish/finish-error';
 import { pasteTable, rowsOfKeys, toTsv } from '../../core/finish/key-table';
 import { checkFinish, openFinish, parseFinish } from '../../core/finish/validation';
@@ -40,24 +27,6 @@ function refuses(work: () => void, isRefusal: (error: unknown) => boolean): bool
 }
 const plainError = (error: unknown) => (error as Error).constructor === Error;
 const finishError = (error: unknown) => error instanceof FinishError;
-
-const routes = [
-  access,
-  exports_,
-  files,
-  finishes,
-  machines,
-  media,
-  node,
-  queue,
-  recipes,
-  references,
-  shelf,
-  shots,
-  stepPresets,
-]
-  .flatMap((module) => Object.values(module) as unknown[])
-  .filter((r): r is Route => typeof r === 'object' && r !== null && 'method' in r && 'path' in r);
 
 type Schema = { type: string; [key: string]: unknown };
 const words = [
@@ -256,7 +225,7 @@ export function givenTrial(random: Random): GivenTrial {
       };
     }
     default: {
-      const route = routes[random(routes.length)];
+      const route = allRoutes[random(allRoutes.length)];
       const parts = [
         v.object(route.params as v.ObjectEntries),
         v.object(route.query as v.ObjectEntries),

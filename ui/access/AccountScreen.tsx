@@ -5,13 +5,13 @@ import { type FormEvent, useState } from 'react';
 import { changePassword, type OwnAccount, readAccount, signOut } from '@/api/access';
 import { request } from '@/api/request';
 import { State } from '../parts/State';
+import { when } from '../parts/when';
 import { t } from '../words/words';
 import { AccessFrame, Part } from './AccessFrame';
 import { Problem } from './Problem';
 import { SecondFactor } from './SecondFactor';
 import { Tokens } from './Tokens';
 import { useWork } from './use-work';
-import { when } from './when';
 
 export const accountKey = ['account'];
 
@@ -73,7 +73,7 @@ function Sessions({ account }: { account: OwnAccount }) {
               {browserOf(s.agent)}
             </span>
             <span className="text-xs text-quiet">
-              {t`from ${s.address}, last seen ${when(s.seenAt)}`}
+              {t`from ${s.address}, last seen ${when(s.seenAt, true)}`}
               {s.isThis && t`, this one`}
             </span>
           </li>

@@ -6,11 +6,11 @@ import { addPerson, changePerson, listPeople, type Person, removePerson } from '
 import { request } from '@/api/request';
 import { IconButton } from '../parts/IconButton';
 import { State } from '../parts/State';
+import { when } from '../parts/when';
 import { t } from '../words/words';
 import { AccessFrame, Part } from './AccessFrame';
 import { Problem } from './Problem';
 import { useWork } from './use-work';
-import { when } from './when';
 
 const key = ['people'];
 
@@ -99,7 +99,7 @@ function Row({ person, work }: { person: Person; work(doing: () => Promise<unkno
     <tr>
       <td>{person.name}</td>
       <td>{person.hasSecondFactor ? t`yes` : t`no`}</td>
-      <td>{when(person.createdAt)}</td>
+      <td>{when(person.createdAt, true)}</td>
       <td>
         <input
           type="checkbox"

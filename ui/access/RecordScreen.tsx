@@ -3,9 +3,9 @@ import { useInfiniteQuery } from '@tanstack/react-query';
 import { type RecordEntry, readRecord } from '@/api/access';
 import { request } from '@/api/request';
 import { State } from '../parts/State';
+import { when } from '../parts/when';
 import { t } from '../words/words';
 import { AccessFrame } from './AccessFrame';
-import { when } from './when';
 
 /** Who did what, the newest first, for administrators. */
 export const RecordScreen = () => (
@@ -53,7 +53,7 @@ function Entries() {
         <tbody>
           {entries.map((e) => (
             <tr key={e.id}>
-              <td className="whitespace-nowrap text-quiet">{when(e.at)}</td>
+              <td className="whitespace-nowrap text-quiet">{when(e.at, true)}</td>
               <td>{e.who}</td>
               <td>{e.did}</td>
               <td>{e.project ?? ''}</td>

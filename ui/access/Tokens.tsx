@@ -3,11 +3,11 @@ import { type FormEvent, useState } from 'react';
 import { addToken, endToken, type OwnAccount, scopes } from '@/api/access';
 import { request } from '@/api/request';
 import { IconButton } from '../parts/IconButton';
+import { when } from '../parts/when';
 import { t } from '../words/words';
 import { Part } from './AccessFrame';
 import { Problem } from './Problem';
 import { useWork } from './use-work';
-import { when } from './when';
 
 const scopeWords = {
   look: t`look: a script that reads`,
@@ -41,7 +41,7 @@ export function Tokens({ tokens, isAdmin }: { tokens: OwnAccount['tokens']; isAd
           <li key={token.id} className="flex items-center gap-3">
             <span className="min-w-0 flex-1 truncate">{token.name}</span>
             <span className="text-xs text-quiet">
-              {t`${token.scope}, until ${when(token.expiresAt)}, ${token.usedAt ? t`used ${when(token.usedAt)}` : t`never used`}`}
+              {t`${token.scope}, until ${when(token.expiresAt, true)}, ${token.usedAt ? t`used ${when(token.usedAt, true)}` : t`never used`}`}
             </span>
             <IconButton
               icon={Trash2}

@@ -6,15 +6,8 @@ import { useVersions } from '@/browser/session/versions';
 import { IconButton } from '../parts/IconButton';
 import { State } from '../parts/State';
 import { TextField } from '../parts/TextField';
+import { when } from '../parts/when';
 import { t } from '../words/words';
-
-const when = (iso: string) =>
-  new Date(iso).toLocaleString('en-GB', {
-    day: 'numeric',
-    month: 'short',
-    hour: '2-digit',
-    minute: '2-digit',
-  });
 
 /** Saved versions of the finish, each edit by name: named, compared with, taken back. */
 export function HistoryPanel({ onClose }: { onClose(): void }) {

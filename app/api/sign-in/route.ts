@@ -1,5 +1,5 @@
 import { signIn } from '@/api/access';
-import { accountOf, takesCode } from '@/server/access/accounts';
+import { accountOf, ownName, takesCode } from '@/server/access/accounts';
 import { countTry, forgetTries } from '@/server/access/limits';
 import { record } from '@/server/access/record';
 import { addressIn } from '@/server/access/request';
@@ -15,7 +15,8 @@ export const POST = answer(signIn, async ({ body: { name, password, code } }, re
   if (!isShared())
     throw new Refused('refused', 'This server answers to its own machine, without signing in.');
   const address = addressIn(request.headers);
-  await countTry(name, address);
+  const counted = await ownName(name);
+  await countTry(counted, address);
   const account = await accountOf(name, password);
   if (!account) {
     await record({ account: undefined, name }, address, 'failed to sign in');
@@ -28,7 +29,7 @@ export const POST = answer(signIn, async ({ body: { name, password, code } }, re
       throw wrong();
     }
   }
-  await forgetTries(name);
+  await forgetTries(counted);
   // What this browser held before is nobody's any more: a session is never taken over by signing in.
   const held = secretIn(request);
   if (held) await endSession(hashOf(held));
