@@ -46,7 +46,7 @@ export function pasteStep(strandId: string, index: number, copied: CopiedStep, i
     if (copied.packed) return unpack(draft, copied.packed, { strand: strandId, index }, id);
     const strand = draft.strands.find((s) => s.id === strandId)!;
     const fresh = Object.fromEntries(Object.entries(copied).filter(([, value]) => value !== undefined));
-    strand.steps.splice(index, 0, { ...(fresh as CopiedStep), id, slots: {} });
+    strand.steps.splice(index, 0, { ...structuredClone(fresh as CopiedStep), id, slots: {} });
   });
 }
 

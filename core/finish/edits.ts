@@ -43,7 +43,6 @@ export function newFinish(
 /** A step of `type` at `index` of a strand. In a picture `width` pixels wide light spreads as far, in parts of it, as in any other. */
 export function addStep(strandId: string, index: number, type: string, id: string, width?: number): Edit {
   const spec = stepSpec(type)!;
-  const values = usualValues(spec, width);
   return edit(`add ${spec.name}`, (doc) => {
     const strand = doc.strands.find((s) => s.id === strandId)!;
     strand.steps.splice(index, 0, {
@@ -51,7 +50,7 @@ export function addStep(strandId: string, index: number, type: string, id: strin
       type,
       bypass: false,
       slots: {},
-      values: values as Step['values'],
+      values: usualValues(spec, width) as Step['values'],
     });
   });
 }
@@ -62,7 +61,7 @@ export function joinAt(doc: Finish, strandId: string, index: number, tap: Tap, i
   const add = addStep(strandId, index, 'join', id);
   return edit(`join ${name}`, (draft) => {
     add.change(draft);
-    locate(draft, id).step.slots = { picture: tap };
+    locate(draft, id).step.slots = { picture: { ...tap } };
   });
 }
 
@@ -230,7 +229,7 @@ export function setHead(
     `begin ${doc.strands.find((s) => s.id === strandId)?.name ?? 'strand'} at ${label}`,
     (draft) => {
       const strand = draft.strands.find((s) => s.id === strandId)!;
-      strand.head = head;
+      strand.head = structuredClone(head);
       strand.kind = kind;
     },
   );
@@ -273,7 +272,7 @@ export const chooseObjects = (doc: Finish, strandId: string, objects: readonly s
 export function addStrand(doc: Finish, head: Head, kind: Strand['kind'], label: string): Edit {
   const id = freeId(doc, 'strand');
   return edit(`start a strand from ${label}`, (draft) => {
-    draft.strands.push({ id, name: freeName(draft, label), kind, head, steps: [] });
+    draft.strands.push({ id, name: freeName(draft, label), kind, head: structuredClone(head), steps: [] });
   });
 }
 
@@ -306,8 +305,9 @@ export function removeStrand(doc: Finish, strandId: string): Edit {
 export function putLink(draft: Finish, stepId: string, slot: string, tap: Tap | undefined): void {
   const { step } = locate(draft, stepId);
   const input = isUse(step) ? slotsOf(draft, stepId).find((s) => s.strand.id === slot) : undefined;
-  if (input) assignPart(input.head, { from: tap });
-  else assignPart(step.slots as Partial<Step['slots']>, { [slot]: tap });
+  const own = tap && { ...tap };
+  if (input) assignPart(input.head, { from: own });
+  else assignPart(step.slots as Partial<Step['slots']>, { [slot]: own });
 }
 
 /** Links a slot to a tap, or frees it. */
@@ -338,7 +338,15 @@ export function linkPass(
   );
   const id = same?.id ?? freeId(doc, 'strand');
   return edit(`take ${slot} from ${label}`, (draft) => {
-    if (!same) draft.strands.push({ id, name: freeName(draft, label), kind, forSlot: true, head, steps: [] });
+    if (!same)
+      draft.strands.push({
+        id,
+        name: freeName(draft, label),
+        kind,
+        forSlot: true,
+        head: { ...head },
+        steps: [],
+      });
     putLink(draft, stepId, slot, { strand: id, after: 'end', ...(as ? { as } : {}) });
     dropUnused(draft);
   });

@@ -241,15 +241,11 @@ export function startStrand(doc: Finish, from: Beginning): { edit: Edit; strand:
     return id;
   };
   const slots = Object.entries(from.slots ?? {}).map(([slot, head]) => ({ slot, head, id: free('strand') }));
-  const steps = (from.steps ?? []).map((type, i): Step => {
-    const given = i === 0 ? from.values : undefined;
-    const values = { ...defaultsOf(stepSpec(type)!.values), ...given } as Step['values'];
-    const links = i === 0 ? slots.map(({ slot, id }) => [slot, { strand: id, after: 'end' as const }]) : [];
-    return { id: free(type), type, bypass: false, values, slots: Object.fromEntries(links) };
-  });
+  const types = (from.steps ?? []).map((type) => ({ type, id: free(type) }));
   return {
     strand,
-    selects: steps[0]?.id ?? strand,
+    selects: types[0]?.id ?? strand,
+    // Built inside the edit: an edit is applied more than once, and what a document has taken in is frozen.
     edit: edit(`start a strand from ${from.name}`, (draft) => {
       for (const { id, head } of slots)
         draft.strands.push({
@@ -257,15 +253,21 @@ export function startStrand(doc: Finish, from: Beginning): { edit: Edit; strand:
           name: freeName(draft, head.pass),
           kind: 'data',
           forSlot: true,
-          head,
+          head: { ...head },
           steps: [],
         });
       draft.strands.push({
         id: strand,
         name: freeName(draft, from.name),
         kind: from.kind,
-        head: from.head,
-        steps,
+        head: structuredClone(from.head),
+        steps: types.map(({ type, id }, i): Step => {
+          const own = i === 0 ? structuredClone(from.values) : undefined;
+          const values = { ...defaultsOf(stepSpec(type)!.values), ...own } as Step['values'];
+          const links =
+            i === 0 ? slots.map(({ slot, id }) => [slot, { strand: id, after: 'end' as const }]) : [];
+          return { id, type, bypass: false, values, slots: Object.fromEntries(links) };
+        }),
       });
     }),
   };

@@ -120,5 +120,5 @@ export const setOrigin = (useId: string, recipe: Step['recipe'], name: string): 
   edit(`save the recipe ${name}`, (draft) => {
     const { use } = contentsOf(draft, useId);
     use.name = name;
-    use.recipe = recipe;
+    use.recipe = recipe && { ...recipe };
   });
