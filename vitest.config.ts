@@ -33,6 +33,7 @@ export default defineConfig({
         test: {
           name: 'browser',
           include: ['tests/browser/**/*.test.ts'],
+          setupFiles: ['./tests/browser/no-errors.ts'],
           testTimeout: 240_000,
           hookTimeout: 240_000,
           fileParallelism: false,

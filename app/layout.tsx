@@ -2,6 +2,7 @@ import './globals.css';
 import type { Metadata } from 'next';
 import type { ReactNode } from 'react';
 import { SignedOut } from '@/ui/access/SignedOut';
+import { FailureNotice } from '@/ui/errors/FailureNotice';
 import { t } from '@/ui/words/words';
 
 export const metadata: Metadata = {
@@ -15,6 +16,7 @@ export default function Layout({ children }: { children: ReactNode }) {
       <body className="min-h-dvh font-sans text-base-content antialiased">
         {children}
         <SignedOut />
+        <FailureNotice />
       </body>
     </html>
   );

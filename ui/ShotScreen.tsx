@@ -20,6 +20,7 @@ import { passTitle, strandKind } from '@/core/formats/passes';
 import type { Kind } from '@/core/picture/kind';
 import { Board } from './board/Board';
 import { ShotDrops } from './drops/ShotDrops';
+import { PanelBoundary } from './errors/PanelBoundary';
 import { ExportPanel } from './exports/ExportPanel';
 import { RunEnds } from './exports/RunEnds';
 import { HistoryPanel } from './history/HistoryPanel';
@@ -200,8 +201,16 @@ function OpenShot({ initial }: { initial: ShotDetail }) {
                   onKeys={() => setKeys(true)}
                 />
               }
-              board={<Board shot={shot} />}
-              viewer={<Viewer shot={shot} />}
+              board={
+                <PanelBoundary name={t`The board`}>
+                  <Board shot={shot} />
+                </PanelBoundary>
+              }
+              viewer={
+                <PanelBoundary name={t`The viewer`}>
+                  <Viewer shot={shot} />
+                </PanelBoundary>
+              }
               sheet={
                 <div
                   className="h-full"
@@ -209,11 +218,23 @@ function OpenShot({ initial }: { initial: ShotDetail }) {
                   onPointerDownCapture={() => player.catchUp()}
                   onFocusCapture={() => player.catchUp()}
                 >
-                  <Sheet shot={shot} />
+                  <PanelBoundary name={t`The sheet`}>
+                    <Sheet shot={shot} />
+                  </PanelBoundary>
                 </div>
               }
-              drawer={drawer && <TimeDrawer shot={shot} look={drawer} />}
-              ribbon={<Ribbon shot={shot} />}
+              drawer={
+                drawer && (
+                  <PanelBoundary name={t`The time drawer`}>
+                    <TimeDrawer shot={shot} look={drawer} />
+                  </PanelBoundary>
+                )
+              }
+              ribbon={
+                <PanelBoundary name={t`The ribbon`}>
+                  <Ribbon shot={shot} />
+                </PanelBoundary>
+              }
             />
             <KeyHelp open={keys} onOpen={() => setKeys(true)} onClose={() => setKeys(false)} />
             <Announcer />

@@ -61,6 +61,20 @@ describe('what is fetched', () => {
     expect(asked).toHaveLength(2);
   });
 
+  test('is not fetched for a request that has ended already: nothing is asked, and nothing fails unhandled', async () => {
+    const source = passSource(() => ({ hall: entry({ 1: 'a' }) }));
+    const ended = AbortSignal.abort(new Error('overtaken'));
+    const unhandled: unknown[] = [];
+    const listen = (error: unknown) => void unhandled.push(error);
+    process.on('unhandledRejection', listen);
+    await expect(source.load(head, 1, ended)).rejects.toThrow('overtaken');
+    await source.ahead?.(head, 1, 1, ended);
+    await settle();
+    process.off('unhandledRejection', listen);
+    expect(unhandled).toEqual([]);
+    expect(asked).toHaveLength(0);
+  });
+
   test('of a frame that is rendered anew is fetched anew: camera and names too', async () => {
     let media: MediaIndex = { hall: entry({ 1: 'before' }) };
     const source = passSource(() => media);

@@ -103,10 +103,11 @@ export function passSource(media: () => MediaIndex): Required<FrameSource> {
   type Coming = { fetching: Promise<Fetched>; abort: AbortController; users: number };
   const coming = new Map<string, Coming>();
   /** One fetch for all that want the same; it ends when the last of them no longer does. */
-  function fetched(given: Asked, signal?: AbortSignal): Promise<Fetched> {
+  async function fetched(given: Asked, signal?: AbortSignal): Promise<Fetched> {
+    signal?.throwIfAborted();
     const address = addressed(given);
     const known = kept.get(address);
-    if (known) return Promise.resolve(known);
+    if (known) return known;
     let one = coming.get(address);
     if (!one) {
       const abort = new AbortController();
@@ -134,7 +135,6 @@ export function passSource(media: () => MediaIndex): Required<FrameSource> {
         }
         failed(signal.reason);
       };
-      if (signal.aborted) return leave();
       signal.addEventListener('abort', leave, { once: true });
       used.fetching.then(done, failed).finally(() => signal.removeEventListener('abort', leave));
     });

@@ -68,6 +68,7 @@ function comparedWith(
 export function useLook(): Look {
   const finish = useShot((s) => s.finish);
   const preview = useShot((s) => s.preview);
+  const editing = useShot((s) => s.editing);
   const look = useShot((s) => s.look);
   const stops = useShot((s) => s.stops);
   const gamma = useShot((s) => s.gamma);
@@ -87,7 +88,7 @@ export function useLook(): Look {
   const matte = useShot((s) => (s.matteLook === 'off' ? undefined : matteMeant(s)));
   const versions = useVersions();
   return useMemo(() => {
-    const doc = previewed({ finish, preview });
+    const doc = previewed({ finish, preview, editing });
     const compared = mode === 'off' ? undefined : comparedWith(other, doc, versions, still);
     return {
       request: { finish: doc, point: { strand, after }, frame: 0, region: region && { ...region, of: full } },
@@ -101,6 +102,7 @@ export function useLook(): Look {
   }, [
     finish,
     preview,
+    editing,
     look,
     stops,
     gamma,

@@ -1,7 +1,7 @@
 import { createContext, useContext } from 'react';
 import { createStore, useStore } from 'zustand';
 import type { StrandPoint } from '../../core/evaluate/plan';
-import { applyEdit, type Edit } from '../../core/finish/edit';
+import { type Applied, applyEdit, type Edit } from '../../core/finish/edit';
 import { type Finish, FinishError, mainStrand } from '../../core/finish/finish';
 import type { Look } from '../../core/kernels/display';
 import type { Size } from '../../core/picture/region';
@@ -193,8 +193,7 @@ export function createShotStore(
         }
         try {
           const edit = typeof given === 'function' ? given(finish) : given;
-          const done = applyEdit(finish, edit);
-          if (!edit.opens) guardRecipes(finish, done.finish, get().editing);
+          const done = tried(get(), edit);
           if (done.finish === finish) set({ preview: undefined, refusal: undefined });
           else take({ finish: done.finish, history: remembered(history, edit.label, done) }, edit.label);
           return true;
@@ -227,6 +226,24 @@ export function createShotStore(
   });
 }
 
+/** An edit done on the document, by every rule that holds for it. @throws {FinishError} what must be refused. */
+function tried({ finish, editing }: Pick<ShotState, 'finish' | 'editing'>, edit: Edit): Applied {
+  const done = applyEdit(finish, edit);
+  if (!edit.opens) guardRecipes(finish, done.finish, editing);
+  return done;
+}
+
+/** Why an edit would be refused, in words; undefined where it can be done. Whoever may only look is told so once, with the edit itself. */
+export function refusalOf(state: Pick<ShotState, 'finish' | 'editing'>, edit: Edit): string | undefined {
+  try {
+    tried(state, edit);
+    return undefined;
+  } catch (error) {
+    if (!(error instanceof FinishError)) throw error;
+    return `${error.problem}. ${error.remedy}`;
+  }
+}
+
 const mayOnlyLook: Refusal = {
   problem: 'You may look at this project, not change it.',
   remedy: 'Ask somebody who manages it.',
@@ -253,23 +270,30 @@ export function useRefusing(): (edit: Parameters<ShotState['edit']>[0]) => strin
     const { refusal, looksOnly, change } = store.getState();
     // Said where it was typed, and not once more elsewhere; what holds for all edits is no field's to say.
     if (!looksOnly) change({ refusal: undefined });
-    return refusal?.problem;
+    return refusal && `${refusal.problem} ${refusal.remedy}`;
   };
 }
 
-const drags = new WeakMap<Edit, { of: Finish; doc: Finish }>();
+const drags = new WeakMap<Edit, { of: Finish; editing: string | undefined; doc: Finish }>();
 
-/** The document with what is being dragged; the same object for the same state, as React's store hooks ask. */
-export function previewed({ finish, preview }: Pick<ShotState, 'finish' | 'preview'>): Finish {
+/**
+ * The document with what is being dragged; the same object for the same state, as React's store hooks ask. What would be refused when it is let go is
+ * not shown before.
+ */
+export function previewed({
+  finish,
+  preview,
+  editing,
+}: Pick<ShotState, 'finish' | 'preview' | 'editing'>): Finish {
   if (!preview) return finish;
   const known = drags.get(preview);
-  if (known?.of === finish) return known.doc;
+  if (known?.of === finish && known.editing === editing) return known.doc;
+  let doc = finish;
   try {
-    const doc = preview.apply(finish);
-    drags.set(preview, { of: finish, doc });
-    return doc;
+    doc = tried({ finish, editing }, preview).finish;
   } catch {
-    // What was dragged is gone.
-    return finish;
+    // What was dragged is gone, or may not be changed.
   }
+  drags.set(preview, { of: finish, editing, doc });
+  return doc;
 }

@@ -1,7 +1,7 @@
 import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { Builder, type WebDriver } from 'selenium-webdriver';
+import { Builder, logging, type WebDriver } from 'selenium-webdriver';
 import { Options, ServiceBuilder } from 'selenium-webdriver/chrome';
 
 export type Browser = {
@@ -9,8 +9,18 @@ export type Browser = {
   /** Where files are saved that a page hands out. */
   downloads: string;
   shot(path: string): Promise<void>;
+  /** Errors of pages since the last time: uncaught ones, unhandled rejections, and what was written by `console.error`. */
+  errors(): Promise<string[]>;
+  /** From now on an error that fits is part of what is tested. */
+  expectError(words: RegExp): void;
   end(): Promise<void>;
 };
+
+/** The browsers that are open: after each test none of them may have an error (`no-errors.ts`). */
+export const openBrowsers = new Set<Browser>();
+
+/** A request that the server refuses, or that a test holds back: the page answers for what it shows of it. */
+const ofNetwork = /Failed to load resource|net::ERR_/;
 
 const flags = [
   '--headless=new',
@@ -35,6 +45,9 @@ export async function openBrowser(fresh = false): Promise<Browser> {
   const options = new Options();
   options.setChromeBinaryPath('/usr/bin/chromium');
   options.addArguments(...flags, `--user-data-dir=${profile}`);
+  const logs = new logging.Preferences();
+  logs.setLevel(logging.Type.BROWSER, logging.Level.SEVERE);
+  options.setLoggingPrefs(logs);
   const driver = await new Builder()
     .forBrowser('chrome')
     .setChromeOptions(options)
@@ -58,15 +71,26 @@ export async function openBrowser(fresh = false): Promise<Browser> {
     } catch {}`;
     await devTools.sendDevToolsCommand('Page.addScriptToEvaluateOnNewDocument', { source });
   }
-  return {
+  const expected: RegExp[] = [ofNetwork];
+  const browser: Browser = {
     driver,
     downloads,
+    async errors() {
+      const entries = await driver.manage().logs().get(logging.Type.BROWSER);
+      return entries.map((e) => e.message).filter((m) => !expected.some((words) => words.test(m)));
+    },
+    expectError(words) {
+      expected.push(words);
+    },
     async shot(path) {
       writeFileSync(path, Buffer.from(await driver.takeScreenshot(), 'base64'));
     },
     async end() {
+      openBrowsers.delete(browser);
       await driver.quit();
       rmSync(profile, { recursive: true, force: true });
     },
   };
+  openBrowsers.add(browser);
+  return browser;
 }

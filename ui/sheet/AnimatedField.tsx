@@ -1,7 +1,8 @@
 import { Pin, RotateCcw } from 'lucide-react';
 import { useMemo } from 'react';
+import { toast } from 'sonner';
 import type { ShotDetail } from '@/api/shots';
-import { previewed, useRefusing, useShot, useShotStore } from '@/browser/session/store';
+import { previewed, refusalOf, useRefusing, useShot, useShotStore } from '@/browser/session/store';
 import { allOn, findAnimated, valueOn } from '@/core/finish/animated';
 import { type Edit, onEach } from '@/core/finish/edit';
 import { type Finish, findStep } from '@/core/finish/finish';
@@ -54,8 +55,14 @@ function useChanges(of: string) {
     const { selected, also } = store.getState();
     return selected === of ? also : [];
   };
-  const preview = (to: Record<string, Value> | undefined) =>
-    change({ preview: to && setTogether(store.getState().finish, of, alsoOf(), to, frame, animates) });
+  /** Gives the reason where they could not be taken: nothing is shown then that would snap back. */
+  const preview = (to: Record<string, Value> | undefined): string | undefined => {
+    const state = store.getState();
+    const edit = to && setTogether(state.finish, of, alsoOf(), to, frame, animates);
+    const why = edit && refusalOf(state, edit);
+    change({ preview: why || state.looksOnly ? undefined : edit });
+    return why;
+  };
   /** Gives the reason where they cannot be taken. What changes nothing is no edit. */
   const commit = (to: Record<string, Value>): string | undefined => {
     const doc = store.getState().finish;
@@ -73,7 +80,7 @@ function useChanges(of: string) {
   return { preview, commit };
 }
 
-/** All of its values there, and how they are changed. */
+/** All of its values there, and how they are changed: for charts and tables, whose refusals are said on the screen. */
 export function useValues(of: string) {
   const shown = useShot(previewed);
   const frame = useShot((s) => s.frame);
@@ -81,7 +88,13 @@ export function useValues(of: string) {
     const found = findAnimated(shown, of);
     return found ? allOn(shown, found, frame) : {};
   }, [shown, of, frame]);
-  return { values, ...useChanges(of) };
+  const { preview, commit } = useChanges(of);
+  const spoken = (to: Record<string, Value>) => {
+    const why = commit(to);
+    if (why) toast.error(why);
+    return why;
+  };
+  return { values, preview, commit: spoken };
 }
 
 type Props = {
@@ -99,6 +112,7 @@ export function AnimatedField({ of, valueKey, shot, name, onPick }: Props) {
   const finish = useShot((s) => s.finish);
   const shown = useShot(previewed);
   const frame = useShot((s) => s.frame);
+  const width = useShot((s) => s.size.width);
   const { preview, commit } = useChanges(of);
   const found = findAnimated(finish, of);
   const seen = findAnimated(shown, of);
@@ -121,6 +135,7 @@ export function AnimatedField({ of, valueKey, shot, name, onPick }: Props) {
         id={name === undefined ? valueKey : `${valueKey}-${name}`}
         spec={spec}
         value={valueOn(shown, seen, valueKey, frame)}
+        usual={usualOf(finish, of, valueKey, width)}
         onPreview={(value) => preview(value === undefined ? undefined : { [valueKey]: value })}
         onCommit={(value) => commit({ [valueKey]: value })}
         onPick={onPick}

@@ -10,6 +10,8 @@ type Props = {
   id: string;
   spec: NumberSpec;
   value: number;
+  /** What a double click brings back: the default of the declaration if it is not said. */
+  usual?: number;
   /** While dragging; undefined once that is given up. */
   onPreview(value: number | undefined): void;
   /** When let go, typed or stepped. */
@@ -22,7 +24,7 @@ const curve = (spec: NumberSpec) =>
 const round = (v: number) => Number(v.toPrecision(6));
 
 /** Name, slider with a soft range, and the number: typed, stepped by arrows (Shift ×10, Alt ÷10) or dragged. */
-export function NumberField({ id, spec, value, onPreview, onCommit }: Props) {
+export function NumberField({ id, spec, value, usual = spec.default, onPreview, onCommit }: Props) {
   const [low, high] = spec.soft;
   const whole = (v: number) => (spec.whole ? Math.round(v) : v);
   const inside = (v: number) => within(spec, v);
@@ -50,7 +52,7 @@ export function NumberField({ id, spec, value, onPreview, onCommit }: Props) {
     >
       <span
         className="cursor-ew-resize touch-none truncate select-none"
-        onDoubleClick={() => onCommit(spec.default)}
+        onDoubleClick={() => onCommit(usual)}
         onPointerDown={press}
       >
         {spec.name}
@@ -66,7 +68,7 @@ export function NumberField({ id, spec, value, onPreview, onCommit }: Props) {
         onPreview={(p) => onPreview(fromSlider(p))}
         onCommit={(p) => onCommit(fromSlider(p))}
         onCancel={() => onPreview(undefined)}
-        onDoubleClick={() => onCommit(spec.default)}
+        onDoubleClick={() => onCommit(usual)}
       />
       <TypedNumber
         id={id}

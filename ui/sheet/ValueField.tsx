@@ -1,4 +1,5 @@
 import { Pipette } from 'lucide-react';
+import { useState } from 'react';
 import type { Rgb } from '@/core/math/rgb';
 import type { ColoursSpec, Value, ValueSpec } from '@/core/steps/define';
 import { formatNumber, formatValue, toHex } from '../parts/format-value';
@@ -15,20 +16,56 @@ type Props = {
   id: string;
   spec: ValueSpec;
   value: Value;
-  /** While it is changed; undefined once that is given up. */
-  onPreview(value: Value | undefined): void;
+  /** What a double click brings back: the default of the declaration if it is not said. */
+  usual?: Value;
+  /** While it is changed; undefined once that is given up. Gives the reason where it cannot be taken. */
+  onPreview(value: Value | undefined): string | undefined;
   /** Gives the reason where it cannot be taken. */
   onCommit(value: Value): string | undefined;
   /** Lets the user pick a colour on the picture, in place of the value or added to it. */
   onPick?(adds: boolean): void;
 };
 
-/** The control that a value's declaration asks for. */
-export function ValueField({ id, spec, value, onPreview, onCommit, onPick }: Props) {
+/** The control that a value's declaration asks for, and below it why what was asked for is refused. */
+export function ValueField({ onPreview, onCommit, ...field }: Props) {
+  const [refused, setRefused] = useState<string>();
+  // A field of words has its own way to say so: what was typed stays in it.
+  if (field.spec.type === 'text') return <Control {...field} onPreview={onPreview} onCommit={onCommit} />;
+  const preview = (value: Value | undefined) => {
+    const why = onPreview(value);
+    // What is given up is refused no more; while one drags on the reason stays.
+    if (value !== undefined) setRefused(why);
+    return why;
+  };
+  const commit = (value: Value) => {
+    const why = onCommit(value);
+    setRefused(why);
+    return why;
+  };
+  return (
+    <div className="min-w-0" onBlur={() => setRefused(undefined)}>
+      <Control {...field} onPreview={preview} onCommit={commit} />
+      {refused && (
+        <p role="alert" className="text-xs text-error" data-refused={field.id}>
+          {refused}
+        </p>
+      )}
+    </div>
+  );
+}
+
+function Control({ id, spec, value, usual, onPreview, onCommit, onPick }: Props) {
   switch (spec.type) {
     case 'number':
       return (
-        <NumberField id={id} spec={spec} value={value as number} onPreview={onPreview} onCommit={onCommit} />
+        <NumberField
+          id={id}
+          spec={spec}
+          value={value as number}
+          usual={usual as number | undefined}
+          onPreview={onPreview}
+          onCommit={onCommit}
+        />
       );
     case 'toggle':
       return (

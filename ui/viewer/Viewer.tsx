@@ -9,7 +9,7 @@ import { usePlay, useScene } from '@/browser/play/use-player';
 import { type DrawTool, type Tool, useShot, useShotStore } from '@/browser/session/store';
 import type { Progress } from '@/core/evaluate/run';
 import { chooseObjects } from '@/core/finish/edits';
-import { findStep, headOf, stepName } from '@/core/finish/finish';
+import { type Finish, findStep, headOf, stepName } from '@/core/finish/finish';
 import { setValues } from '@/core/finish/value-edits';
 import { type Look, looks } from '@/core/kernels/display';
 import { stepSpec } from '@/core/steps/registry';
@@ -101,11 +101,20 @@ export function Viewer({ shot }: { shot: ShotDetail }) {
       return chooseObjects(finish, selected, shift ? others : [...others, name]);
     });
   };
+  /** What comes to a step at a pixel; says why where it cannot be had. */
+  const pixelUnder = async (finish: Finish, stepId: string, frame: number, { x, y }: Pointed) => {
+    try {
+      return await started?.engine.pixel(finish, stepId, frame, x, y);
+    } catch (error) {
+      toast.error((error as Error).message);
+      return undefined;
+    }
+  };
   /** The place in the scene under a click becomes the step's. */
   const pickPosition = async (stepId: string, at: Pointed) => {
     const { finish, frame, edit } = store.getState();
     const keys = stepSpec(findStep(finish, stepId)?.step.type ?? '')?.picksPosition;
-    const found = await started?.engine.pixel(finish, stepId, frame, at.x, at.y);
+    const found = await pixelUnder(finish, stepId, frame, at);
     if (!keys || !found) return;
     if (!found.slice(0, 3).every(Number.isFinite)) {
       toast.error(t`Nothing of the scene is there: the position is endless. Click on a surface.`);
@@ -117,10 +126,7 @@ export function Viewer({ shot }: { shot: ShotDetail }) {
   /** A colour that comes to the step becomes its value: the one before the step has changed it. */
   const pickColourAt = async (tool: Extract<Tool, { type: 'pick-colour' }>, at: Pointed) => {
     const { finish, frame, edit } = store.getState();
-    const rgba = await started?.engine.pixel(finish, tool.step, frame, at.x, at.y).catch((error) => {
-      toast.error((error as Error).message);
-      return undefined;
-    });
+    const rgba = await pixelUnder(finish, tool.step, frame, at);
     if (rgba) edit((doc) => pickColour(doc, tool, rgba.length === 1 ? [...Array(3).fill(rgba[0]), 1] : rgba));
   };
   const pick = (at: Pointed, shift: boolean) => {
