@@ -16,6 +16,8 @@ export type MediaEntry = {
   /** One file is used on every frame. */
   still: boolean;
   contents: Record<number, string>;
+  /** Why the file of a frame cannot be used. */
+  problems?: Record<number, string>;
   gaps: GapRule;
   read: string;
 };
@@ -84,7 +86,10 @@ export function passSource(media: () => MediaIndex): Required<FrameSource> {
   const shownOn = (name: string, frame: number) => {
     const shown = contentAt(entryOf(name), frame);
     if (shown) return shown;
-    throw new Error(`Frame ${frame} of ${name} has not arrived yet. It is shown as soon as it is there.`);
+    throw new Error(
+      entryOf(name).problems?.[frame] ??
+        `Frame ${frame} of ${name} has not arrived yet. It is shown as soon as it is there.`,
+    );
   };
   const asked = ({ media: name, pass }: PassHead, frame: number, scale = 1): Asked => {
     const { id, read } = entryOf(name);

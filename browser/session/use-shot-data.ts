@@ -117,6 +117,9 @@ export const mediaIndexOf = (shot: Pick<ShotDetail, 'media'>): MediaIndex =>
         contents: Object.fromEntries(
           m.frames.filter((f) => f.state !== 'failed').map((f) => [f.frame, f.content]),
         ),
+        problems: Object.fromEntries(
+          m.frames.filter((f) => f.state === 'failed').map((f) => [f.frame, f.problem ?? '']),
+        ),
       },
     ]),
   );

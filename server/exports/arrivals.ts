@@ -66,6 +66,27 @@ const isWhole = (needs: readonly Input[], media: MediaSpecs, whole: Map<string, 
     return frames !== undefined && (isFilled(media, name) ? frames.size > 0 : frames.has(frame));
   });
 
+/** Exports that stand, and reached to the end of their shot, expect the frames that it has got beyond it. */
+export async function lengthenStanding(
+  c: Connection,
+  note: Note,
+  shot: number,
+  { from, to }: { from: number; to: number },
+): Promise<void> {
+  if (to < from) return;
+  const [runs] = await c.query<Row[]>(
+    `SELECT r.id FROM export_run r JOIN export_frame f ON f.run_id = r.id
+     WHERE r.shot_id = ? AND r.standing AND NOT r.cancelled GROUP BY r.id HAVING MAX(f.frame) >= ?`,
+    [shot, from - 1],
+  );
+  for (const { id } of runs) {
+    await c.query('INSERT IGNORE INTO export_frame (run_id, frame, state) VALUES ?', [
+      Array.from({ length: to - from + 1 }, (_, i) => [id, from + i, 'expected']),
+    ]);
+    note(shot, { what: 'export', subject: id });
+  }
+}
+
 /**
  * Has exports of a shot go on by what is there: `arrived` alone, or whatever there is. In the transaction that notes the files, or the
  * export.

@@ -1,10 +1,11 @@
 import { readdir, stat } from 'node:fs/promises';
 import { dirname } from 'node:path';
 import { frameOf, parsePattern } from '../../core/formats/frame-pattern';
+import { limits } from '../../core/formats/limits';
 import { codeOf, fileProblem, MediaError } from '../../engine/node/media-file';
 import { changing } from '../changes/changes';
 import { type Row, rows } from '../db/connect';
-import { filesArrived } from '../exports/arrivals';
+import { filesArrived, lengthenStanding } from '../exports/arrivals';
 import { type Media, mediaPath, specOf, thumbnailFolder, thumbnailHeight } from './frames';
 import type { LookAnswer } from './reader/answers';
 import { lookAt } from './reader/reader';
@@ -92,8 +93,8 @@ async function registerFrame(media: Media, frame: number, { size, modified }: St
   });
 }
 
-/** Frames of a media whose files are there, by one look into their folder. */
-async function framesThere(media: Media): Promise<number[]> {
+/** Frames of a media whose files are in their folder, also outside its range. */
+async function framesInFolder(media: Media): Promise<number[]> {
   const pattern = parsePattern(media.pattern);
   if (pattern.still) return [1];
   const folder = dirname(`${pattern.before}x`);
@@ -102,28 +103,83 @@ async function framesThere(media: Media): Promise<number[]> {
   return names
     .map((name) => frameOf(pattern, inside + name))
     .filter((f) => f !== undefined)
-    .filter((f) => f >= media.first && f <= media.last)
     .sort((a, b) => a - b);
 }
 
+/** What the row of a frame says whose file is gone. */
+const isGone = ({ bytes, modified_ms }: KnownFrame) => bytes === 0 && modified_ms === 0;
+
+/** Notes that a frame's file is not there any more. What was known of its passes stays. */
+async function registerGone(media: Media, frame: number): Promise<void> {
+  const problem = `Frame ${frame}: ${mediaPath(media, frame)} is gone. Put the file back, or render it again.`;
+  await changing(async (c, note) => {
+    const [[{ shot_id: shot }]] = await c.query<Row[]>('SELECT shot_id FROM media WHERE id = ?', [media.id]);
+    await c.query(
+      `UPDATE media_frame SET state = 'failed', problem = ?, content = '', bytes = 0, modified_ms = 0
+       WHERE media_id = ? AND frame = ?`,
+      [problem.slice(0, mostProblem), media.id, frame],
+    );
+    note(shot, { what: 'frame', subject: media.id, part: frame });
+  });
+}
+
 /**
- * Looks for files of the media's frames that are new or have changed, of all or of the frames named, and registers them. Gives how many.
+ * Frames beyond the range of a media make it longer, and its shot too where that ended with it; standing exports that reached to the end of the shot
+ * go on with it. Numbers so far away that they cannot belong to the shot are left out. Gives the media as it is then.
  */
-export async function registerArrivals(media: Media, wanted?: readonly number[]): Promise<number> {
-  const frames = wanted ?? (await framesThere(media));
+async function grown(media: Media, frames: readonly number[]): Promise<Media> {
+  const isBeyond = frames.some((f) => f < media.first || f > media.last);
+  if (!isBeyond || parsePattern(media.pattern).still) return media;
+  return changing(async (c, note) => {
+    // As it is now: a watch may know it from before it grew the last time.
+    const [[now]] = await c.query<Row[]>(
+      `SELECT s.id AS shot, s.first_frame AS shot_first, s.last_frame AS shot_last, m.first_frame AS first, m.last_frame AS last
+       FROM shot s JOIN media m ON m.shot_id = s.id WHERE m.id = ? FOR UPDATE`,
+      [media.id],
+    );
+    if (!now) return media;
+    let { first, last } = now as { first: number; last: number };
+    for (const f of frames) if (f > last && f - first < limits.shotFrames) last = f;
+    for (const f of [...frames].reverse()) if (f < first && last - f < limits.shotFrames) first = f;
+    if (first === now.first && last === now.last) return { ...media, first, last };
+    await c.query('UPDATE media SET first_frame = ?, last_frame = ? WHERE id = ?', [first, last, media.id]);
+    const from = now.shot_first === now.first ? first : now.shot_first;
+    const to = now.shot_last === now.last ? last : now.shot_last;
+    await c.query('UPDATE shot SET first_frame = ?, last_frame = ? WHERE id = ?', [from, to, now.shot]);
+    note(now.shot, { what: 'shot' });
+    await lengthenStanding(c, note, now.shot, { from: now.shot_last + 1, to });
+    return { ...media, first, last };
+  });
+}
+
+type KnownFrame = { frame: number; bytes: number; modified_ms: number };
+
+/**
+ * Looks for files of the media's frames that are new, have changed or are gone, of all or of the frames named, and registers them. Gives how many.
+ */
+export async function registerArrivals(given: Media, wanted?: readonly number[]): Promise<number> {
+  const there = wanted ?? (await framesInFolder(given));
+  const media = await grown(given, there);
+  const frames = there.filter((f) => f >= media.first && f <= media.last);
   const known = new Map(
     (
-      await rows<{ frame: number; bytes: number; modified_ms: number }>(
-        'SELECT frame, bytes, modified_ms FROM media_frame WHERE media_id = ?',
-        [media.id],
-      )
+      await rows<KnownFrame>('SELECT frame, bytes, modified_ms FROM media_frame WHERE media_id = ?', [
+        media.id,
+      ])
     ).map((r) => [r.frame, r]),
   );
   let count = 0;
-  for (const frame of frames) {
+  const listed = new Set(frames);
+  const unlisted = wanted ? [] : [...known.keys()].filter((f) => !listed.has(f));
+  for (const frame of [...frames, ...unlisted]) {
     const stamp = await stampOf(mediaPath(media, frame));
-    if (!stamp) continue;
     const before = known.get(frame);
+    if (!stamp) {
+      if (!before || isGone(before)) continue;
+      await registerGone(media, frame);
+      count++;
+      continue;
+    }
     if (before && before.bytes === stamp.size && before.modified_ms === stamp.modified) continue;
     await registerFrame(media, frame, stamp);
     count++;

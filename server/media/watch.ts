@@ -6,7 +6,7 @@ import { allMedia, type Media } from './frames';
 import { registerArrivals } from './register';
 
 /**
- * Watches the folders of the frames of all media, and registers frames that arrive or change. A look at everything now and then finds
+ * Watches the folders of the frames of all media, and registers frames that arrive, change or go, also beyond the range that a media had so far. A look at everything now and then finds
  * what a watch cannot see, as on file systems of other machines.
  */
 
@@ -67,7 +67,7 @@ export async function watchMedia(onError: (error: Error) => void): Promise<{ clo
         continue;
       }
       const frame = frameOf(pattern, path);
-      if (frame !== undefined && frame >= media.first && frame <= media.last) want(media, [frame]);
+      if (frame !== undefined) want(media, [frame]);
     }
   };
 
@@ -94,7 +94,7 @@ export async function watchMedia(onError: (error: Error) => void): Promise<{ clo
         // Only what may be a frame: folders hold other things too.
         ignored: (path, stats) => stats?.isFile() === true && !mayBeFrame(path),
       });
-      for (const event of ['add', 'change'] as const) watcher.on(event, changed);
+      for (const event of ['add', 'change', 'unlink'] as const) watcher.on(event, changed);
       watcher.on('error', (error) => onError(error as Error));
     }
     if (removed.length > 0) watcher.unwatch(removed);

@@ -1,4 +1,4 @@
-import { existsSync, mkdirSync, readdirSync, symlinkSync, utimesSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readdirSync, renameSync, symlinkSync, utimesSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import mysql from 'mysql2/promise';
 import sharp from 'sharp';
@@ -63,6 +63,42 @@ test('a link among numbered frames that leads out of the folders is neither read
   });
   expect(run.frames.map((f) => f.state)).toEqual(['done', 'failed', 'done']);
   expect(run.frames[1].note).toMatch(words);
+});
+
+test('a shot whose render goes on grows with it, and so does its standing export; a file that goes is noticed and comes back', async () => {
+  const file = (n: number) => join(frames, `slow.000${n}.png`);
+  for (const n of [2, 3]) await picture(file(n));
+  const shot = await add('Growing', join(frames, 'slow.####.png'));
+  const { document } = await json<SavedFinish>(
+    `${zaf.address}/api/finishes/${(await detail(shot)).finishes[0].id}`,
+  );
+  const body = { shot, document, frames: '2-3', format: 'png16', name: 'slow', standing: true };
+  await json(`${zaf.address}/api/exports`, { method: 'POST', body: JSON.stringify(body) });
+  // Another file of the folder is far away from its numbers: it is no part of the shot.
+  await picture(join(frames, 'slow.900000.png'));
+  for (const n of [4, 5, 1]) await picture(file(n));
+  const states = async () => {
+    const { media, first, last } = await detail(shot);
+    return { first, last, frames: media[0].frames };
+  };
+  await until('five frames', async () => (await states()).frames.length === 5);
+  const grown = await states();
+  expect([grown.first, grown.last]).toEqual([1, 5]);
+  const run = await until('its export', async () => {
+    const [found] = await json<ExportRun[]>(`${zaf.address}/api/exports?shot=${shot}`);
+    return found.frames.length === 4 && found.frames.every((f) => f.state === 'done') && found;
+  });
+  expect(run.frames.map((f) => f.frame)).toEqual([2, 3, 4, 5]);
+
+  const kept = `${file(4)}.away`;
+  renameSync(file(4), kept);
+  const gone = await until('what is gone', async () => {
+    const found = (await states()).frames.find((f) => f.frame === 4);
+    return found?.state === 'failed' && found;
+  });
+  expect(gone.problem).toMatch(/slow\.0004\.png is gone\. Put the file back, or render it again\./);
+  renameSync(kept, file(4));
+  await until('what is back', async () => (await states()).frames.find((f) => f.frame === 4)?.state === 'ready');
 });
 
 test('a shot without end that an older Zafiro stored is shown, and can be deleted', async () => {
