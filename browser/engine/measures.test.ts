@@ -3,6 +3,7 @@ import { PictureCache } from '../../core/evaluate/cache';
 import type { FrameSource } from '../../core/evaluate/run';
 import { addStep, newFinish, setNote } from '../../core/finish/edits';
 import type { Finish } from '../../core/finish/finish';
+import { startForSlot } from '../../core/finish/new-strand';
 import { setValue } from '../../core/finish/value-edits';
 import type { Workspace } from '../../core/kernels/workspace';
 import { plainRuntime } from '../../tests/runtime';
@@ -63,6 +64,37 @@ describe('shares over the frames', () => {
     await measure(of, setValue(lit, 'bloom', 'threshold', 0.3).apply(lit));
     expect(of.reads.length).toBeGreaterThan(reads);
   });
+});
+
+test('what a step adds is measured by its result, also while it shows the added or the taken light alone', async () => {
+  const shareWith = async (show: string) => {
+    const shares: number[] = [];
+    const doc = setValue(setValue(lit, 'bloom', 'threshold', 0.2).apply(lit), 'bloom', 'show', show);
+    const finish = doc.apply(setValue(lit, 'bloom', 'threshold', 0.2).apply(lit));
+    await started().coverage(1, finish, { strand: 'main', after: 'bloom' }, [1], (_, s) => shares.push(s));
+    return shares[0];
+  };
+  const share = await shareWith('result');
+  expect(share).toBeGreaterThan(0.01);
+  expect(await shareWith('light')).toBe(share);
+  expect(await shareWith('taken')).toBe(share);
+});
+
+test('pixels that shine are counted inside the light mask alone', async () => {
+  const matte = startForSlot(lit, 'bloom', 'lightMask', {
+    key: 'grey',
+    name: 'Grey',
+    description: '',
+    head: { type: 'colour', colour: [0.25, 0.25, 0.25], alpha: 1 },
+    kind: 'picture',
+  }).edit.apply(lit);
+  const count = async (finish: Finish) => {
+    const h = (await started().histogram(1, finish, 'bloom', 1))!;
+    return h.counts.reduce((a, b) => a + b, 0);
+  };
+  const whole = await count(lit);
+  expect(whole).toBeGreaterThan(0);
+  expect((await count(matte)) / whole).toBeCloseTo(0.25, 3);
 });
 
 test('a step that is added starts from the light there is, and from its middle', async () => {

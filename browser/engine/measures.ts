@@ -11,6 +11,7 @@ import type { Cube } from '../../core/formats/cube';
 import type { RangeChannel } from '../../core/kernels/key';
 import { toLookAt } from '../../core/kernels/plane';
 import { takeLight } from '../../core/kernels/point';
+import type { Picture } from '../../core/picture/picture';
 import type { Region } from '../../core/picture/region';
 import { grayOf, type Located, locate, templateAt } from '../../core/scopes/follow';
 import { addedShare, type LightHistogram, lightHistogram, lightThreshold } from '../../core/scopes/light';
@@ -23,7 +24,16 @@ import { middleOfLight } from '../../core/steps/light/take';
 import { stepSpec } from '../../core/steps/registry';
 import type { StartFacts } from '../../core/steps/start';
 import type { Measured, Stop } from './answers';
-import { kindOf, matteIn, pointBefore, pointOfLight, smallScale, withRunWorkspace } from './places';
+import {
+  asResult,
+  kindOf,
+  lightMaskOf,
+  matteIn,
+  pointBefore,
+  pointOfLight,
+  smallScale,
+  withRunWorkspace,
+} from './places';
 import type { Queue } from './queue';
 import type { Purpose } from './requests';
 
@@ -79,9 +89,10 @@ export function measures(queue: Queue, source: FrameSource) {
         const isMatte = kindOf(finish, point) !== 'picture' || point.as !== undefined;
         const before = isMatte ? undefined : pointBefore(finish, point.after);
         if (!isMatte && !before) return all;
+        const measured = isMatte ? finish : asResult(finish, point.after);
         for (const frame of frames) {
           try {
-            const request = (p: StrandPoint) => ({ finish, point: p, frame, scale: smallScale });
+            const request = (p: StrandPoint) => ({ finish: measured, point: p, frame, scale: smallScale });
             const key = `${point.as ?? ''} ${planOf(request(point), source.identity).key} ${
               before ? planOf(request(before), source.identity).key : ''
             }`;
@@ -236,13 +247,20 @@ export function measures(queue: Queue, source: FrameSource) {
         ),
       ),
 
-    /** Luminance of the light that a step takes from. */
+    /** Luminance of the light that a step takes from, as far as its light mask lets it. */
     histogram: (number: number, finish: Finish, stepId: string, frame: number) =>
       queue('histogram', number, async (run): Promise<LightHistogram | undefined> => {
         const point = pointOfLight(finish, stepId);
         if (!point) return;
+        const histogramOf = (p: Picture, mask?: Picture) =>
+          withRunWorkspace(run, (workspace) => lightHistogram(toLookAt(workspace, p), mask));
+        const mask = lightMaskOf(finish, stepId);
         return evaluate({ finish, point, frame, scale: 1 }, run, (p) =>
-          withRunWorkspace(run, (workspace) => lightHistogram(toLookAt(workspace, p))),
+          mask
+            ? evaluate({ finish, point: mask, frame, scale: 1 }, run, (m) =>
+                withRunWorkspace(run, (workspace) => histogramOf(p, matteIn(workspace, m, mask))),
+              )
+            : histogramOf(p),
         );
       }),
 

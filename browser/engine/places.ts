@@ -1,11 +1,12 @@
 import type { StrandPoint } from '../../core/evaluate/plan';
 import type { Run } from '../../core/evaluate/run';
-import { type Finish, findStep, pointAbove, type Tap } from '../../core/finish/finish';
+import { type Finish, findStep, originalOf, pointAbove, type Tap } from '../../core/finish/finish';
 import { kindAt } from '../../core/finish/flow';
 import { matteOf } from '../../core/kernels/point';
 import { openWorkspace, type Workspace } from '../../core/kernels/workspace';
 import type { Kind } from '../../core/picture/kind';
 import type { Picture } from '../../core/picture/picture';
+import { stepSpec } from '../../core/steps/registry';
 
 /** Places of a finish and workspaces to look at their pictures on, for everything that the engine is asked. */
 
@@ -39,3 +40,29 @@ export function pointBefore(finish: Finish, stepId: string): StrandPoint | undef
 /** The light that a step takes from: what is linked, or what comes to it. */
 export const pointOfLight = (finish: Finish, stepId: string): StrandPoint | undefined =>
   findStep(finish, stepId)?.step.slots.light ?? pointBefore(finish, stepId);
+
+/**
+ * The document in which a step gives its result, whatever it shows in its place (the added light alone, the taken light): what it adds is measured
+ * there.
+ */
+export function asResult(finish: Finish, stepId: string): Finish {
+  const step = findStep(finish, stepId)?.step;
+  const original = step && originalOf(finish, step);
+  const show = original && stepSpec(original.type)?.values.show;
+  if (!original || show?.type !== 'choice') return finish;
+  const isKeyed = original.animation?.show !== undefined;
+  if (original.values.show === show.default && !isKeyed) return finish;
+  const { show: _, ...animation } = original.animation ?? {};
+  const plain = { ...original, animation, values: { ...original.values, show: show.default } };
+  return {
+    ...finish,
+    strands: finish.strands.map((s) => ({
+      ...s,
+      steps: s.steps.map((t) => (t.id === original.id ? plain : t)),
+    })),
+  };
+}
+
+/** The matte that limits which light a step takes, if there is one. */
+export const lightMaskOf = (finish: Finish, stepId: string): Tap | undefined =>
+  findStep(finish, stepId)?.step.slots.lightMask;

@@ -13,7 +13,7 @@ import { addedShare, pixelShares } from '../../core/scopes/light';
 import { coveredShare, dataRange } from '../../core/scopes/looking';
 import { stepSpec } from '../../core/steps/registry';
 import type { Noticed, Thumbnail } from './answers';
-import { kindOf, matteIn, smallScale, withRunWorkspace } from './places';
+import { asResult, kindOf, matteIn, smallScale, withRunWorkspace } from './places';
 import type { Queue } from './queue';
 
 const thumbnailWidth = 112;
@@ -36,8 +36,12 @@ export const thumbnails = (queue: Queue) => ({
       const emptyMattes: string[] = [];
       const byAlpha: string[] = [];
       let beyondAlpha = 0;
-      const at = <T>(strand: string, after: string, use: (p: Picture) => T | Promise<T>) =>
-        evaluate({ finish, point: { strand, after }, frame, scale: smallScale }, run, use);
+      const at = <T>(
+        strand: string,
+        after: string,
+        use: (p: Picture) => T | Promise<T>,
+        doc: Finish = finish,
+      ) => evaluate({ finish: doc, point: { strand, after }, frame, scale: smallScale }, run, use);
       const strandOf = (id: string) => finish.strands.find((s) => s.id === id);
       const lastOf = new Map(finish.strands.map((s) => [s.id, s.steps.at(-1)?.id]));
       const put = (id: string, shown: Picture, data: boolean, share?: number) =>
@@ -70,9 +74,16 @@ export const thumbnails = (queue: Queue) => ({
           return p.data.slice();
         });
         for (const [i, step] of strand.steps.entries()) {
+          const isLight = kinds[i] === 'picture' && kinds[i + 1] === 'picture';
+          const measured = isLight ? asResult(finish, step.id) : finish;
+          // A step that shows something in place of its result adds as much as if it did not.
+          const share =
+            measured === finish
+              ? undefined
+              : await at(strand.id, step.id, (p) => addedShare({ data: before }, p), measured);
           before = await at(strand.id, step.id, (p) => {
-            const isLight = kinds[i] === 'picture' && kinds[i + 1] === 'picture';
-            put(step.id, p, kinds[i + 1] === 'data', isLight ? addedShare({ data: before }, p) : undefined);
+            const added = isLight ? (share ?? addedShare({ data: before }, p)) : undefined;
+            put(step.id, p, kinds[i + 1] === 'data', added);
             return p.data.slice();
           });
         }

@@ -7,7 +7,7 @@ const blank = (width: number, height: number) => workspace.blank(width, height);
 test('the histogram counts in stops about mid-grey, every pixel once', () => {
   const p = blank(4, 1);
   for (const [i, v] of [0.18, 0.72, 0, Number.NaN].entries()) p.data.fill(v, i * 4, i * 4 + 3);
-  const h = lightHistogram(p, -8, 10, 18);
+  const h = lightHistogram(p, undefined, -8, 10, 18);
   expect(h.counts[8]).toBe(1);
   expect(h.counts[10]).toBe(1);
   expect([h.below, h.broken]).toEqual([1, 1]);
@@ -44,4 +44,12 @@ test('a start threshold takes a fifth of the light of a dull frame, and lamps al
   const night = frame((i) => (i < 4 ? 40 : 0.02));
   expect(lightThreshold(lightHistogram(night))).toBe(1);
   expect(lightThreshold(lightHistogram(frame(() => 0)))).toBeUndefined();
+});
+
+test('where a mask leaves light out there is none, and the whole frame stays what shares are of', () => {
+  const data = new Float32Array(4 * 100).fill(1);
+  const half = Float32Array.from({ length: 100 }, (_, i) => (i < 5 ? 1 : i < 10 ? 0.5 : 0));
+  const h = lightHistogram({ data }, { data: half });
+  expect(h.counts.reduce((a, b) => a + b, 0)).toBeCloseTo(7.5);
+  expect(h.below).toBeCloseTo(92.5);
 });

@@ -6,9 +6,9 @@ export type LightHistogram = {
   /** Stops at the left edge of the first bin and the right edge of the last. */
   from: number;
   to: number;
-  /** Pixels by bin. What is brighter than `to` is counted in the last bin. */
+  /** Pixels by bin, parts of pixels where a mask is soft. What is brighter than `to` is counted in the last bin. */
   counts: number[];
-  /** Pixels at or below zero or dimmer than `from`. */
+  /** Pixels at or below zero or dimmer than `from`, and what a mask leaves out. */
   below: number;
   /** Pixels that are not finite. */
   broken: number;
@@ -16,8 +16,10 @@ export type LightHistogram = {
   max: number;
 };
 
+/** `mask` is a matte of the same size: outside it there is no light. */
 export function lightHistogram(
   picture: Pick<Picture, 'data'>,
+  mask?: Pick<Picture, 'data'>,
   from = -8,
   to = 10,
   bins = 144,
@@ -28,12 +30,14 @@ export function lightHistogram(
   const perBin = bins / (to - from);
   for (let p = 0; p < data.length; p += 4) {
     const y = luminance(data[p], data[p + 1], data[p + 2]);
-    if (!Number.isFinite(y)) broken++;
-    else {
+    const share = mask ? Math.min(1, Math.max(0, mask.data[p >> 2])) : 1;
+    below += 1 - share;
+    if (!Number.isFinite(y)) broken += share;
+    else if (share > 0) {
       if (y > max) max = y;
       const bin = y > 0 ? Math.floor((Math.log2(y / midGrey) - from) * perBin) : -1;
-      if (bin < 0) below++;
-      else counts[Math.min(bins - 1, bin)]++;
+      if (bin < 0) below += share;
+      else counts[Math.min(bins - 1, bin)] += share;
     }
   }
   return { from, to, counts, below, broken, max };

@@ -1,4 +1,12 @@
-import { existsSync, mkdirSync, readdirSync, renameSync, symlinkSync, utimesSync, writeFileSync } from 'node:fs';
+import {
+  existsSync,
+  mkdirSync,
+  readdirSync,
+  renameSync,
+  symlinkSync,
+  utimesSync,
+  writeFileSync,
+} from 'node:fs';
 import { join } from 'node:path';
 import mysql from 'mysql2/promise';
 import sharp from 'sharp';
@@ -98,7 +106,10 @@ test('a shot whose render goes on grows with it, and so does its standing export
   });
   expect(gone.problem).toMatch(/slow\.0004\.png is gone\. Put the file back, or render it again\./);
   renameSync(kept, file(4));
-  await until('what is back', async () => (await states()).frames.find((f) => f.frame === 4)?.state === 'ready');
+  await until(
+    'what is back',
+    async () => (await states()).frames.find((f) => f.frame === 4)?.state === 'ready',
+  );
 });
 
 test('a shot without end that an older Zafiro stored is shown, and can be deleted', async () => {
