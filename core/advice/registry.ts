@@ -4,6 +4,7 @@ import { beyondAlpha } from './beyond-alpha';
 import { brokenValues } from './broken-values';
 import { emptyMatte } from './empty-matte';
 import { inactive } from './inactive';
+import { lacks } from './lacks';
 import { leadsNowhere } from './leads-nowhere';
 import { missing } from './missing';
 import { oddOrder } from './odd-order';
@@ -15,6 +16,7 @@ const rules: readonly Rule[] = [
   missing,
   brokenValues,
   inactive,
+  lacks,
   emptyMatte,
   beyondAlpha,
   twiceTheLight,

@@ -5,11 +5,11 @@ import { densityAt } from '../steps/air/density';
 import { mistStart } from '../steps/start';
 import { mixedAddress } from './animated';
 import { addStep, newFinish } from './edits';
-import type { Finish, MixHead } from './finish';
+import { type Finish, findStep, type MixHead } from './finish';
 import { firstLink, withFirstLink } from './first-link';
 import { setMixed, showMix } from './mix-edits';
 import { allBeginnings, startJoined, startStrand } from './new-strand';
-import { startedFrom } from './start-values';
+import { startedFrom, startValues } from './start-values';
 import { parseFinish } from './validation';
 import { setValues } from './value-edits';
 
@@ -122,11 +122,9 @@ test('depth mist begins with the depth pass, from the percentiles of its values,
     endless: 0.1,
   };
   const added = addStep('main', 0, 'depth-mist', 'mist');
-  const edit = startedFrom(
-    withFirstLink(added, 'mist', 'depth-mist', firstLink('depth-mist', media)!),
-    'mist',
-    { values: lies },
-  );
+  const edit = startedFrom(withFirstLink(added, 'mist', firstLink('depth-mist', media)!), 'mist', {
+    values: lies,
+  });
   expect(edit.label).toBe('add Depth mist');
   const doc = read(edit.apply(plain()));
   expect(doc.strands[0].steps[0].values).toMatchObject({ near: 4.12, far: 30.5, visibility: 52.8 });
@@ -134,6 +132,37 @@ test('depth mist begins with the depth pass, from the percentiles of its values,
   // One depth everywhere still has a far end behind its near one.
   const { near, far } = mistStart({ low: 5, high: 5 });
   expect(far).toBeGreaterThanOrEqual(near);
+});
+
+test('depth softness begins with the density of the depth pass, as dense as the mist that there is, and shares it', () => {
+  const link = (type: string) => firstLink(type, media)!;
+  const misty = read(
+    setValues(
+      withFirstLink(addStep('main', 0, 'depth-mist', 'mist'), 'mist', link('depth-mist')).apply(plain()),
+      'mist',
+      { near: 7, visibility: 33 },
+    ).apply(
+      withFirstLink(addStep('main', 0, 'depth-mist', 'mist'), 'mist', link('depth-mist')).apply(plain()),
+    ),
+  );
+  const add = (doc: Finish, id: string) =>
+    read(withFirstLink(addStep('main', 1, 'depth-softness', id), id, link('depth-softness')).apply(doc));
+  const once = add(misty, 'soft');
+  const tap = findStep(once, 'soft')!.step.slots.density;
+  const made = once.strands.find((s) => s.id === tap.strand)!;
+  expect(made.head).toMatchObject({ type: 'pass', pass: 'depth' });
+  expect(made.steps.map((s) => s.type)).toEqual(['mist-density']);
+  expect(made.steps[0].values).toMatchObject({ near: 7, visibility: 33 });
+  // What was set is not measured again.
+  const facts = { values: { low: 1, high: 2 } as never };
+  expect(startValues(once, made.steps[0].id, facts)).toEqual({ far: 2 });
+  // A second one takes the same density.
+  const twice = add(once, 'softer');
+  expect(twice.strands).toHaveLength(once.strands.length);
+  expect(findStep(twice, 'softer')!.step.slots.density.strand).toBe(made.id);
+  expect(allBeginnings(media, from).map((b) => `${b.name} ${b.description}`)).toContain(
+    'Mist density of depth: how dense mist is there',
+  );
 });
 
 test('defocus begins with the depth, sharp in its middle; a smear with the motion pass', () => {
@@ -144,7 +173,7 @@ test('defocus begins with the depth, sharp in its middle; a smear with the motio
     },
   ];
   const add = (type: string, from: typeof media, values?: object) => {
-    const added = withFirstLink(addStep('main', 0, type, type), type, type, firstLink(type, from as never)!);
+    const added = withFirstLink(addStep('main', 0, type, type), type, firstLink(type, from as never)!);
     const doc = read(startedFrom(added, type, values ? ({ values } as never) : {}).apply(plain()));
     return doc.strands[0].steps[0];
   };

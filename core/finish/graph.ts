@@ -75,6 +75,23 @@ export function eachPoint(
     for (let i = 0; i <= strand.steps.length; i++) walk({ strand, index: i }, `strand ${strand.id}`);
 }
 
+/**
+ * Points that a step's result reaches, its own among them, as `strand/number of steps before it`. A link from one of them into the step would make a
+ * circle. @throws {FinishError} where the document has one already.
+ */
+export function pointsAfter(doc: Finish, stepId: string): ReadonlySet<string> {
+  const after = new Set<string>();
+  const keyOf = ({ strand, index }: Point) => `${strand.id}/${index}`;
+  eachPoint(doc, (strand, index, from) => {
+    const isAfter =
+      strand.steps[index - 1]?.id === stepId ||
+      (index > 0 && after.has(keyOf({ strand, index: index - 1 }))) ||
+      from.some((p) => after.has(keyOf(p)));
+    if (isAfter) after.add(keyOf({ strand, index }));
+  });
+  return after;
+}
+
 /** Taps of a head to other strands. */
 export const headTaps = (head: Head): Pick<Tap, 'strand' | 'after'>[] =>
   head.type === 'tap'

@@ -83,6 +83,26 @@ function keyBeginnings({ name: media, passes }: Media): Beginning[] {
           kind: 'data',
           steps: ['depth-range'],
         },
+        {
+          key: `mist/${media}/${p.name}`,
+          name: 'Mist density',
+          description: `of ${p.label}: how dense mist is there`,
+          head,
+          kind: 'data',
+          steps: ['mist-density'],
+        },
+      ];
+    if (p.kind === 'mist')
+      return [
+        {
+          key: `mist/${media}/${p.name}`,
+          name: 'Mist density',
+          description: `of ${p.label}`,
+          head,
+          kind: 'data',
+          steps: ['mist-density'],
+          values: { input: 'mist' },
+        },
       ];
     if (p.kind === 'normal')
       return [

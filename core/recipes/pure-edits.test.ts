@@ -7,7 +7,7 @@ import * as copies from '../finish/copies';
 import { andThen, applyEdit, type Edit, edit } from '../finish/edit';
 import * as edits from '../finish/edits';
 import type { Finish, Head, PassHead } from '../finish/finish';
-import { withFirstLink } from '../finish/first-link';
+import { linkFirst, withFirstLink } from '../finish/first-link';
 import * as guideEdits from '../finish/guide-edits';
 import * as keyEdits from '../finish/key-edits';
 import { lanesOf, pasteTable, rowsOfKeys, toTsv } from '../finish/key-table';
@@ -154,11 +154,15 @@ const examples: Record<string, (d: Finish) => Made | Made[]> = {
   ],
   linkPass: (d) => edits.linkPass(d, 'bloom', 'light', passOf('emission'), 'emission'),
   withFirstLink: () =>
-    withFirstLink(edits.addStep('main', 1, 'depth-mist', 'mist'), 'mist', 'depth-mist', {
+    withFirstLink(edits.addStep('main', 1, 'depth-mist', 'mist'), 'mist', {
       media: 'hall',
       name: 'depth',
       label: 'Depth',
     }),
+  linkFirst: (d) => {
+    const on = edits.addStep('main', 1, 'depth-softness', 'soft').apply(d);
+    return { edit: linkFirst(on, 'soft', { media: 'hall', name: 'depth', label: 'Depth' }), on };
+  },
   startStrand: (d) => beginnings.map((b) => startStrand(d, b)),
   startJoined: (d) => beginnings.map((b) => startJoined(d, b, { strand: 'main', index: 1 })),
   startForSlot: (d) =>

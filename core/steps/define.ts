@@ -107,8 +107,8 @@ type ValueOf<S extends ValueSpec> = S extends NumberSpec
                 : never;
 export type ValuesOf<S extends ValueSpecs> = { [K in keyof S]: ValueOf<S[K]> };
 
-/** `sometimes`: frames on which nothing is in it are as usual as others. */
-export type SlotSpec = Described & { kind: Kind; sometimes?: true };
+/** `sometimes`: frames on which nothing is in it are as usual as others. `needed`: without it the step changes nothing. */
+export type SlotSpec = Described & { kind: Kind; sometimes?: true; needed?: true };
 export type SlotSpecs = Readonly<Record<string, SlotSpec>>;
 
 /**
@@ -149,8 +149,11 @@ export type StepSpec<V extends ValueSpecs = ValueSpecs, S extends SlotSpecs = Sl
   picksPosition?: readonly [keyof V & string, keyof V & string, keyof V & string];
   /** Values that a step which is added takes from the picture, in place of their defaults. */
   start?(facts: StartFacts): Values;
-  /** The slot that is linked to a pass of a kind as the step is added, where the shot has one, and the values that it begins with then. */
-  beginsWith?: { slot: keyof S & string; pass: 'depth' | 'motion'; values?: Values };
+  /**
+   * The slot that is linked to a pass of a kind as the step is added, where the shot has one, and the values that it begins with then. `through` is the
+   * step that makes of the pass what the slot takes.
+   */
+  beginsWith?: { slot: keyof S & string; pass: 'depth' | 'motion'; values?: Values; through?: string };
   /** Handles on the picture. */
   handles?: readonly Handle[];
   /** True where the values `cameraX`, `cameraY` and `cameraZ` are to be those in the frame's file; `linked` are the slots that are linked. */

@@ -94,7 +94,7 @@ export function Board({ shot }: { shot: ShotDetail }) {
     const added = (doc: Finish): Edit => {
       const steps = doc.strands.find((s) => s.id === strand)?.steps.length ?? 0;
       const step = addStep(strand, Math.min(index, steps), type, id, shot.width);
-      return link ? withFirstLink(step, id, type, link) : step;
+      return link ? withFirstLink(step, id, link) : step;
     };
     await addFromPicture(store, started?.engine, added, id);
   };

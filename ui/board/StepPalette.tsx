@@ -202,9 +202,8 @@ const tryOf = (strand: Strand, index: number, type: string, shot: ShotDetail): T
     const link = firstLink(type, shot.media);
     const added = addStep(strand.id, index, type, id, shot.width);
     return {
-      edit: link ? withFirstLink(added, id, type, link) : added,
+      edit: link ? withFirstLink(added, id, link) : added,
       point: { strand: strand.id, after: id },
-      ...(stepSpec(type)?.start ? { starts: id } : {}),
     };
   },
 });

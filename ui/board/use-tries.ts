@@ -5,10 +5,10 @@ import { useShotStore } from '@/browser/session/store';
 import type { StrandPoint } from '@/core/evaluate/plan';
 import type { Edit } from '@/core/finish/edit';
 import type { Finish } from '@/core/finish/finish';
-import { startedFrom } from '@/core/finish/start-values';
+import { startedFrom, startingSteps } from '@/core/finish/start-values';
 
-/** What would be added: by an edit, and where its picture is then. `starts` is a step that takes values from the picture. */
-export type Try = { key: string; of(doc: Finish): { edit: Edit; point: StrandPoint; starts?: string } };
+/** What would be added: by an edit, and where its picture is then. */
+export type Try = { key: string; of(doc: Finish): { edit: Edit; point: StrandPoint } };
 
 /** Small pictures of what there is to add, on the frame that is looked at: one after the other, in the order of the list, while it is open. */
 export function useTries(tries: readonly Try[]): ReadonlyMap<string, Thumbnail> {
@@ -28,11 +28,14 @@ export function useTries(tries: readonly Try[]): ReadonlyMap<string, Thumbnail> 
         if (done.has(key)) continue;
         done.add(key);
         try {
-          const { edit, point, starts } = of(finish);
-          const facts = starts
-            ? await engine.start(edit.apply(finish), starts, frame).catch(() => undefined)
-            : undefined;
-          const doc = (facts && starts ? startedFrom(edit, starts, facts) : edit).apply(finish);
+          const { edit, point } = of(finish);
+          const tried = edit.apply(finish);
+          let begun = edit;
+          for (const id of startingSteps(finish, tried)) {
+            const facts = await engine.start(tried, id, frame).catch(() => undefined);
+            if (facts) begun = startedFrom(begun, id, facts);
+          }
+          const doc = begun === edit ? tried : begun.apply(finish);
           const picture = await engine.tried(doc, point, frame);
           if (picture && !left) setPictures((known) => new Map(known).set(key, picture));
         } catch {

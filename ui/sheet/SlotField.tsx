@@ -62,9 +62,8 @@ export function SlotField({ slotKey, slot, step, strand, shot, pass: wanted }: P
     if (beginning) {
       const started = startForSlot(finish, step.id, slotKey, beginning);
       // The step stays in sight; the new matte is one jump away.
-      addFromPicture(store, engine?.engine, () => started.edit, started.selects).then((done) => {
+      addFromPicture(store, engine?.engine, () => started.edit, step.id).then((done) => {
         if (!done) return;
-        store.getState().change({ selected: step.id });
         toast(t`${beginning.name} is a strand of its own now.`, {
           action: { label: t`Go there`, onClick: () => jump(store, started.selects) },
         });

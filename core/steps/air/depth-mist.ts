@@ -19,6 +19,7 @@ export const depthMist = defineStep({
       kind: 'data',
       section: 'take',
       name: 'Depth',
+      needed: true,
       description:
         'The depth pass in any unit, or a mist pass from 0 to 1. Without one the step changes nothing.',
     },

@@ -15,6 +15,7 @@ export const combine = defineStep({
       kind: 'matte',
       section: 'take',
       name: 'Second matte',
+      needed: true,
       description: 'The matte to combine with.',
     },
     ...keepSlots,

@@ -21,6 +21,7 @@ export const defocus = defineStep({
       kind: 'data',
       section: 'take',
       name: 'Depth',
+      needed: true,
       description: 'Distance along the view. Used by the lens.',
       onlyIf: byDepth,
     },

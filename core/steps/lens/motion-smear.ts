@@ -25,6 +25,7 @@ export const motionSmear = defineStep({
       kind: 'data',
       section: 'take',
       name: 'Motion vectors',
+      needed: true,
       description: 'Pixels that each pixel moves in a frame: x in red, y in green.',
       onlyIf: vectors,
     },

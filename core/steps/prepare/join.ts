@@ -16,6 +16,7 @@ export const join = defineStep({
       kind: 'picture',
       section: 'take',
       name: 'Picture',
+      needed: true,
       description: 'The strand to combine with. Without one the step changes nothing.',
     },
     ...keepSlots,

@@ -17,6 +17,7 @@ export const formShade = defineStep({
       kind: 'matte',
       section: 'take',
       name: 'Shade matte',
+      needed: true,
       sometimes: true,
       description: 'The matte of the shade. Frames without one stay unchanged.',
     },
