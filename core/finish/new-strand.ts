@@ -12,6 +12,8 @@ export type Beginning = {
   key: string;
   name: string;
   description: string;
+  /** What else it is called. */
+  words?: readonly string[];
   head: Head;
   kind: Strand['kind'];
   /** Types of steps under the head; `slots` of the first link to strands of their own that begin at a pass. */
@@ -41,6 +43,7 @@ function idBeginnings({ name: media, passes }: Media): Beginning[] {
         key: `ids/${media}/${layer}`,
         name: 'Objects',
         description: `of ${layer}, chosen on the picture`,
+        words: ['id', 'mask', 'select', 'one thing'],
         head: { type: 'ids', media, pass: layer, idFormat: 'ranked', ranks, objects: [] },
         kind: 'matte',
       }),
@@ -52,6 +55,7 @@ function idBeginnings({ name: media, passes }: Media): Beginning[] {
           key: `ids/${media}/${p.name}`,
           name: 'Objects',
           description: `of ${p.label}, chosen on the picture`,
+          words: ['id', 'mask', 'select', 'one thing'],
           head: {
             type: 'ids',
             media,
@@ -79,6 +83,7 @@ function keyBeginnings({ name: media, passes }: Media): Beginning[] {
           key,
           name: 'Depth range',
           description: `of ${p.label}: a range of distances`,
+          words: ['near', 'far', 'mask', 'foreground', 'background'],
           head,
           kind: 'data',
           steps: ['depth-range'],
@@ -87,6 +92,7 @@ function keyBeginnings({ name: media, passes }: Media): Beginning[] {
           key: `mist/${media}/${p.name}`,
           name: 'Mist density',
           description: `of ${p.label}: how dense mist is there`,
+          words: ['fog', 'haze', 'mask'],
           head,
           kind: 'data',
           steps: ['mist-density'],
@@ -110,6 +116,7 @@ function keyBeginnings({ name: media, passes }: Media): Beginning[] {
           key,
           name: 'Facing',
           description: `of ${p.label}: surfaces that turn away`,
+          words: ['fresnel', 'rim', 'grazing angle', 'mask'],
           head,
           kind: 'data',
           steps: ['facing'],
@@ -122,6 +129,7 @@ function keyBeginnings({ name: media, passes }: Media): Beginning[] {
           key,
           name: 'Lights',
           description: `of ${p.label}: lamps brighter than a value`,
+          words: ['emission', 'glowing', 'bright', 'mask'],
           head,
           kind: 'picture',
           steps: ['luminance-key'],
@@ -141,6 +149,7 @@ function mixBeginning({ name: media, passes }: Media): Beginning[] {
       key: `mix/${media}`,
       name: 'Pass mix',
       description: `the light passes of ${media}, each by its own gain`,
+      words: ['rebalance', 'light groups', 'layers', 'relight'],
       head: {
         type: 'mix',
         media,
@@ -205,6 +214,18 @@ export function matteBeginnings(
       key: 'shapes',
       name: 'Shapes',
       description: 'drawn over the picture',
+      words: [
+        'draw',
+        'mask',
+        'lasso',
+        'outline',
+        'cut out',
+        'crop',
+        'rectangle',
+        'ellipse',
+        'path',
+        'freehand',
+      ],
       head: { type: 'shapes', shapes: [] },
       kind: 'matte',
     },
@@ -237,6 +258,7 @@ export const allBeginnings = (
     key: 'colour',
     name: 'Colour',
     description: 'one colour everywhere',
+    words: ['solid', 'fill', 'background', 'constant'],
     head: { type: 'colour', colour: [0.18, 0.18, 0.18], alpha: 1 },
     kind: 'picture',
   },
@@ -244,6 +266,7 @@ export const allBeginnings = (
     key: 'gradient',
     name: 'Gradient',
     description: 'from one colour to another',
+    words: ['ramp', 'fade', 'sky', 'background'],
     head: { type: 'gradient', from: [0, 0, 0], fromAlpha: 1, to: [1, 1, 1], toAlpha: 1, angle: 90 },
     kind: 'picture',
   },

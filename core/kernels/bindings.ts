@@ -69,6 +69,7 @@ export const kernelParameters = {
   rankedIds: 'out ranks ids count',
   recursiveColumns: 'out from width height coefficients edge',
   recursiveRows: 'out from width height coefficients edge',
+  repair: 'out from width height least stray dark radius',
   resample: 'out width from fromWidth fromHeight a b c d e f table taps',
   shade: 'out from matte red green blue amount mode',
   shareOf: 'out part all',

@@ -97,6 +97,14 @@ test('mix keeps every bit at 0, gives the other at 1, and is half-way at 0.5', (
   expect(mix(workspace, a, b, { invert: false, amount: 0 }).data).toEqual(a.data);
 });
 
+test('beyond 1 a mix goes on along the difference, and alpha stays a coverage', () => {
+  const a = pictureOf(1, 1, (i) => [1, 1, 1, 0.5][i]);
+  const b = pictureOf(1, 1, (i) => [2, 0.5, 1, 1][i]);
+  // a + k·(b − a), linear extrapolation.
+  expect(Array.from(mix(workspace, a, b, { invert: false, amount: 3 }).data)).toEqual([4, -0.5, 1, 1]);
+  expect(mix(workspace, b, a, { invert: false, amount: 3 }).data[3]).toBe(0);
+});
+
 test('channels are picked from either picture', () => {
   const [a, b] = [pictureOf(2, 1, (i) => (i + 1) / 10), pictureOf(2, 1, (i) => (i + 1) / 100)];
   const found = pickChannels(workspace, a, b, ['other-alpha', 'red', 'luminance', 'one']).data;

@@ -25,6 +25,8 @@ export type Section = keyof typeof sections;
 type Described = {
   name: string;
   description: string;
+  /** Other words by which it is found. */
+  words?: readonly string[];
   section: Section;
   onlyIf?: readonly [string, ...string[]];
 };
@@ -133,6 +135,8 @@ export type StepSpec<V extends ValueSpecs = ValueSpecs, S extends SlotSpecs = Sl
   stage: Stage;
   /** Purpose, in one line. */
   description: string;
+  /** What people call it, or what they want to happen: words of photography, optics and plain speech by which it is found. */
+  words?: readonly string[];
   /** Part of every content key: raise it when the result changes. */
   version: number;
   slots: S;

@@ -47,6 +47,7 @@ import { join } from './prepare/join';
 import { opacity } from './prepare/opacity';
 import { pickChannels } from './prepare/pick-channels';
 import { premultiply } from './prepare/premultiply';
+import { repair } from './prepare/repair';
 import { transform } from './prepare/transform';
 import { unpremultiply } from './prepare/unpremultiply';
 import { recipe, recipeInput } from './recipe';
@@ -65,6 +66,7 @@ export const steps: readonly StepSpec[] = [
   premultiply,
   unpremultiply,
   caption,
+  repair,
   luminanceKey,
   colourKey,
   depthRange,

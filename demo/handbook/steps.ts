@@ -71,6 +71,13 @@ export const stepExamples: Readonly<Record<string, StepExample>> = {
     on: 'hall',
     values: { red: 'green', blue: 'green' },
   },
+  repair: {
+    goodFor:
+      'Clear a render of specks before anything spreads them: pixels that are not numbers, negative ones beside a bright sun, and single ones that flash from frame to frame.',
+    on: 'hall',
+    first: [['grain', { amount: 0.22, size: 0.5, shadows: 3, colour: 1 }]],
+    values: { least: 0, stray: 1.15 },
+  },
   premultiply: {
     goodFor: 'Mend bright fringes around a figure whose file holds straight colour.',
     on: 'moth',

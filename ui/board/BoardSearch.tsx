@@ -2,8 +2,8 @@ import { Search } from 'lucide-react';
 import { useState } from 'react';
 import { useShot } from '@/browser/session/store';
 import { stepName } from '@/core/finish/finish';
+import { searched } from '@/core/steps/search';
 import { t } from '../words/words';
-import { nameRank } from './search';
 import type { BoardLayout } from './use-board';
 
 /** Finds steps and strands by their names: Enter goes to the next one, Shift Enter back, Esc leaves. */
@@ -15,13 +15,9 @@ export function BoardSearch({ layout: { columns }, onClose }: { layout: BoardLay
     { id: strand.id, name: strand.name, note: '' },
     ...strand.steps.map((step) => ({ id: step.id, name: stepName(step), note: step.note ?? '' })),
   ]);
-  const wanted = words.trim().toLowerCase();
+  const wanted = words.trim();
   const found =
-    wanted === ''
-      ? []
-      : items
-          .filter(({ name, note }) => `${name} ${note}`.toLowerCase().includes(wanted))
-          .sort((a, b) => nameRank(a.name, words) - nameRank(b.name, words));
+    wanted === '' ? [] : searched(items, wanted, ({ name, note }) => ({ name, description: note }));
   const go = (to: number) => {
     if (found.length === 0) return;
     const next = (to + found.length) % found.length;

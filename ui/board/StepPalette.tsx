@@ -13,11 +13,11 @@ import { worksOn } from '@/core/finish/flow';
 import { fitsAt, stageReasons, usualIndex } from '@/core/finish/usual-place';
 import type { Kind } from '@/core/picture/kind';
 import { kindsOf, type Stage, type StepSpec, stages } from '@/core/steps/define';
-import { stepSpec, steps } from '@/core/steps/registry';
+import { steps } from '@/core/steps/registry';
+import { type Searchable, searched, searchRank } from '@/core/steps/search';
 import { Modal } from '../parts/Modal';
 import { PixelCanvas } from '../parts/PixelCanvas';
 import { t } from '../words/words';
-import { nameRank } from './search';
 import { type Try, useTries } from './use-tries';
 
 type Props = {
@@ -42,15 +42,9 @@ export function StepPalette({ strand, index, kind, shot, onPick, onRecipe, onClo
   const [at, setAt] = useState(0);
   const recent = useWorkspace((w) => w.recentSteps);
   const list = useRef<HTMLUListElement>(null);
-  const wanted = words.toLowerCase().trim().split(/\s+/);
   const works = (type: string) => worksOn(type, kind);
   const fitting = (type: string) => works(type) && fitsAt(strand, index, type);
-  const found = steps.filter((s) =>
-    wanted.every((w) => `${s.name} ${s.description} ${s.stage}`.toLowerCase().includes(w)),
-  );
-  const recipes = useRecipes().recipes.filter((r) =>
-    wanted.every((w) => `${r.name} ${r.description} ${r.tags.join(' ')} recipe`.toLowerCase().includes(w)),
-  );
+  const { recipes } = useRecipes();
   const rowOf = (group: string, why?: string) => (spec: StepSpec) => ({
     key: `${group} ${spec.id}`,
     group,
@@ -81,9 +75,7 @@ export function StepPalette({ strand, index, kind, shot, onPick, onRecipe, onClo
           }),
           ...recipes.map(recipeRow),
         ]
-      : searched(found, recipes, words, works, fitting).map((row) =>
-          'id' in row && 'edition' in row ? recipeRow(row) : rowOf('')(row as StepSpec),
-        );
+      : foundRows([...steps.map(rowOf('')), ...recipes.map(recipeRow)], words, works, fitting);
   const chosen = Math.min(at, rows.length - 1);
   const tries = useTries(
     rows.flatMap((row) =>
@@ -176,22 +168,28 @@ function stagesHere(strand: Strand, index: number, kind: Kind): Stage[] {
   return [...stages.filter(fits), ...stages.filter((s) => !fits(s))];
 }
 
-/** What is typed may name a recipe: it then stands before steps that only mention the words. */
-function searched(
-  found: readonly StepSpec[],
-  recipes: readonly RecipeSummary[],
+const searchableRow = (row: Row): Searchable =>
+  'recipe' in row
+    ? { ...row.recipe, words: [...row.recipe.tags, 'recipe'] }
+    : { ...row.spec, inside: [...Object.values(row.spec.values).map((v) => v.name), row.spec.stage] };
+
+/** What fits the words, the best first: the very name before all that contains it; of what fits alike, what fits the place. */
+function foundRows(
+  rows: readonly Row[],
   words: string,
   works: (type: string) => boolean,
   fitting: (type: string) => boolean,
-): (StepSpec | RecipeSummary)[] {
-  const order = ({ id, name }: StepSpec) =>
-    (works(id) ? 0 : 100) + nameRank(name, words) * 10 + (fitting(id) ? 0 : 1);
-  const named = recipes.filter((r) => nameRank(r.name, words) < 2);
-  return [
-    ...named,
-    ...[...found].sort((a, b) => order(a) - order(b)),
-    ...recipes.filter((r) => !named.includes(r)),
-  ];
+): Row[] {
+  const inPlace = (row: Row) => ('recipe' in row ? 1 : fitting(row.spec.id) ? 0 : 2);
+  const isOn = (row: Row) => 'recipe' in row || works(row.spec.id);
+  const found = searched(
+    [...rows].sort((a, b) => inPlace(a) - inPlace(b)),
+    words,
+    searchableRow,
+  );
+  // A step that cannot work on what comes to it stands last, but for the one that was named.
+  const isNamed = (row: Row) => searchRank(searchableRow(row), words) === 0;
+  return [...found.filter((r) => isNamed(r) || isOn(r)), ...found.filter((r) => !isNamed(r) && !isOn(r))];
 }
 
 /** The step at that place, as it would begin. */

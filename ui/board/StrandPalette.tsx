@@ -4,10 +4,10 @@ import { useShot } from '@/browser/session/store';
 import { useWorkspace, withRecent, workspace } from '@/browser/workspace/workspace';
 import type { Finish } from '@/core/finish/finish';
 import { allBeginnings, type Beginning, startStrand } from '@/core/finish/new-strand';
+import { searched } from '@/core/steps/search';
 import { Modal } from '../parts/Modal';
 import { PixelCanvas } from '../parts/PixelCanvas';
 import { t } from '../words/words';
-import { nameRank } from './search';
 import { type Try, useTries } from './use-tries';
 
 type Props = {
@@ -22,7 +22,7 @@ const beginningGroups = [t`Passes`, t`Pictures made here`, t`Mattes`] as const;
 
 function beginningGroup({ key, kind, head, steps }: Beginning): (typeof beginningGroups)[number] {
   if (head.type === 'pass' && !steps) return t`Passes`;
-  return kind === 'matte' || key.startsWith('of/') || key.startsWith('key/')
+  return kind === 'matte' || key.startsWith('of/') || key.startsWith('key/') || key.startsWith('mist/')
     ? t`Mattes`
     : t`Pictures made here`;
 }
@@ -34,7 +34,6 @@ const tryOf = (finish: Finish, from: Beginning): Try => {
     of: () => ({
       edit: begun.edit,
       point: { strand: begun.strand, after: 'end' },
-      ...(begun.selects === begun.strand ? {} : { starts: begun.selects }),
     }),
   };
 };
@@ -45,10 +44,7 @@ export function StrandPalette({ shot, from, onPick, onClose }: Props) {
   const [at, setAt] = useState(0);
   const finish = useShot((s) => s.finish);
   const recent = useWorkspace((w) => w.recentHeads);
-  const wanted = words.toLowerCase();
-  const found = allBeginnings(shot.media, from)
-    .filter((c) => `${c.name} ${c.description}`.toLowerCase().includes(wanted))
-    .sort((a, b) => nameRank(a.name, words) - nameRank(b.name, words));
+  const found = searched(allBeginnings(shot.media, from), words, (c) => c);
   const groupOf = (c: Beginning) =>
     words ? '' : recent.includes(c.key) ? t`Used of late` : beginningGroup(c);
   const groups = ['', t`Used of late`, ...beginningGroups];

@@ -19,6 +19,7 @@ import { type Finish, findStep, originalOf, type Strand, specOf, stepName } from
 import { kindsAlong } from '@/core/finish/flow';
 import { isUse, slotsOf, usesAround } from '@/core/finish/uses';
 import { isRelevant, type Section, type StepSpec, sections, type Value } from '@/core/steps/define';
+import { type Searchable, searchRank } from '@/core/steps/search';
 import { IconButton } from '../parts/IconButton';
 import { State } from '../parts/State';
 import { FrontEditor } from '../recipes/FrontEditor';
@@ -92,8 +93,7 @@ function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; s
   const [words, setWords] = useState('');
   const wanted = words.trim().toLowerCase();
   const isLong = Object.keys(spec.values).length > 8;
-  const isFound = ({ name, description }: { name: string; description: string }) =>
-    wanted === '' || `${name} ${description}`.toLowerCase().includes(wanted);
+  const isFound = (one: Searchable) => wanted === '' || searchRank(one, wanted) !== undefined;
   /** Keys of a section that have fields of their own. */
   const keysIn = (section: Section) =>
     Object.keys(spec.values)

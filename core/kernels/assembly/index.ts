@@ -56,6 +56,7 @@ export {
   weightedSum,
 } from './point';
 export { addUp, down } from './pyramid';
+export { repair } from './repair';
 export { addThrown, resample, shrink } from './sample';
 export { halvesOf, placeCodes, placeSamples } from './samples';
 export { blendPlanes, dilate, distanceColumns, distanceRows, growRows } from './shape';

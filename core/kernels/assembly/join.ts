@@ -121,7 +121,10 @@ export function join(out: usize, backdrop: usize, source: usize, mode: i32, lo: 
   }
 }
 
-/** before + (after − before) · amount · mask: `before` bit for bit where that is 0, `after` where it is 1. `mask` is a matte or 0, its complement if `invert`. */
+/**
+ * before + (after − before) · amount · mask: `before` bit for bit where that is 0, `after` where it is 1. Beyond 1 the difference goes on, and alpha stays
+ * within 0 to 1. `mask` is a matte or 0, its complement if `invert`.
+ */
 export function mix(out: usize, before: usize, after: usize, mask: usize, amount: f32, invert: i32, lo: i32, hi: i32, scratch: usize): void {
   for (let i = lo; i < hi; i++) {
     const p: usize = <usize>i * 16;
@@ -129,7 +132,11 @@ export function mix(out: usize, before: usize, after: usize, mask: usize, amount
     if (invert && mask) k = one - k;
     k *= amount;
     const x = ld(before + p), y = ld(after + p);
-    st(out + p, k == 0 ? x : k == 1 ? y : add(x, mul(sub(y, x), sp(k))));
+    if (k == 0 || k == 1) st(out + p, k == 0 ? x : y);
+    else {
+      const m = add(x, mul(sub(y, x), sp(k)));
+      st(out + p, k > 1 ? f32x4.replace_lane(m, 3, clamp01(f32x4.extract_lane(m, 3))) : m);
+    }
   }
 }
 

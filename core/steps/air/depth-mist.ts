@@ -13,6 +13,18 @@ export const depthMist = defineStep({
   stage: 'air',
   description: 'Mist that gets denser with distance. Use it to give depth and scale.',
   sourceQuestion: 'how far?',
+  words: [
+    'fog',
+    'haze',
+    'smoke',
+    'atmosphere',
+    'air',
+    'dust',
+    'distance',
+    'clouds',
+    'aerial perspective',
+    'depth cue',
+  ],
   version: 2,
   slots: {
     depth: {

@@ -11,6 +11,7 @@ export const depthSoftness = defineStep({
   stage: 'air',
   description: 'Blurs the picture by the density of the mist. What is near stays unchanged.',
   sourceQuestion: 'how dense?',
+  words: ['fog', 'haze', 'blur', 'distance', 'soft', 'atmosphere', 'scatter'],
   version: 1,
   slots: {
     density: {

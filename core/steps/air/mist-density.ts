@@ -12,6 +12,7 @@ export const mistDensity = defineStep({
   stage: 'air',
   description: 'The density of mist as a matte. Use it for softness, for glow in mist, or as a mask.',
   sourceQuestion: 'how far?',
+  words: ['fog', 'haze', 'smoke', 'atmosphere', 'matte', 'depth'],
   version: 1,
   accepts: ['data', 'picture'],
   produces: 'matte',

@@ -10,6 +10,7 @@ export const backing = defineStep({
   name: 'Backing',
   stage: 'finish',
   description: 'Puts an opaque colour or a checkerboard behind a transparent picture.',
+  words: ['background', 'checkerboard', 'fill', 'behind', 'flatten', 'opaque', 'solid colour', 'matte paint'],
   version: 1,
   slots: keepSlots,
   values: {

@@ -78,6 +78,7 @@ export const curves = defineColourStep({
   stage: 'finish',
   description:
     'Curves over stops of light, unbounded above. Luminance lifts highlights and keeps their colour.',
+  words: ['contrast', 'tone', 's-curve', 'shadows', 'highlights', 'midtones', 'channels', 'roll off'],
   version: 1,
   values: {
     luminance: curve('Luminance', 'All channels by one factor: hue and saturation stay.'),

@@ -7,6 +7,7 @@ export const gain = defineColourStep({
   name: 'Gain',
   stage: 'finish',
   description: 'Multiplies light by stops and by a colour. Use it with a mask to warm or darken one thing.',
+  words: ['exposure', 'brightness', 'brighter', 'darker', 'stops', 'multiply', 'f-stop', 'intensity', 'tint'],
   version: 1,
   anywhere: true,
   values: {

@@ -36,6 +36,20 @@ export const grade = defineColourStep({
   stage: 'finish',
   description:
     'Slope, offset, power and saturation of the ASC CDL. Use it to balance a shot, or to read and write .cdl files.',
+  words: [
+    'lift',
+    'gamma',
+    'gain',
+    'cdl',
+    'balance',
+    'contrast',
+    'slope',
+    'offset',
+    'power',
+    'look',
+    'color correction',
+    'colour correct',
+  ],
   version: 1,
   values: {
     slopeRed: slope('red'),

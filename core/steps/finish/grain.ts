@@ -25,6 +25,7 @@ export const grain = defineStep({
   description:
     'The grain of film: noise in the light that leaves its mean, more where it is dark. Put it last, over everything.',
   order: { place: 9, why: 'grain lies over everything' },
+  words: ['film', 'noise', 'texture', 'dither', 'analog', 'speckle'],
   version: 1,
   rare: ['shadows', 'highlights', 'hold', 'seed'],
   slots: keepSlots,

@@ -13,6 +13,7 @@ export const levels = defineColourStep({
   stage: 'finish',
   description:
     'Black point, white point and gamma of light. Nothing is clamped: what lies above white goes on above it.',
+  words: ['contrast', 'gamma', 'brightness', 'range', 'white point', 'black point'],
   version: 1,
   values: {
     black: light('Black point', 'Light that becomes the black of the result.', 0),

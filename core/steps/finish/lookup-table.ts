@@ -44,6 +44,7 @@ export const lookupTable = defineColourStep({
   stage: 'finish',
   description:
     'A .cube file, of one or three dimensions, between four colours of the cube. Say which codes it was made for.',
+  words: ['lut', 'cube', 'look', 'film', '3d', 'table', 'colour transform'],
   version: 1,
   rare: ['inputLow', 'inputHigh', 'outputLow', 'outputHigh'],
   order: { place: 7, why: 'a table is made for graded light or for codes of a screen' },

@@ -8,6 +8,17 @@ export const saturation = defineColourStep({
   name: 'Saturation',
   stage: 'finish',
   description: 'Scales how far colours are from grey, and turns their hue.',
+  words: [
+    'colourful',
+    'vivid',
+    'desaturate',
+    'grey',
+    'vibrance',
+    'monochrome',
+    'colour intensity',
+    'black and white',
+    'hue shift',
+  ],
   version: 1,
   values: {
     space: {

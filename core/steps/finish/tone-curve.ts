@@ -12,6 +12,17 @@ export const toneCurve = defineColourStep({
     place: 8,
     why: 'it brings finished light to the screen: what comes after works on codes, not on light',
   },
+  words: [
+    'tonemap',
+    'filmic',
+    'highlights',
+    'compress',
+    'hdr',
+    'sdr',
+    'display transform',
+    'tone mapping',
+    'roll off',
+  ],
   version: 1,
   rare: ['byLuminance'],
   values: {

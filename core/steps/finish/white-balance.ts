@@ -8,6 +8,7 @@ export const whiteBalance = defineColourStep({
   stage: 'finish',
   description: 'Makes the light of a colour temperature, or a sampled grey, neutral.',
   order: { place: 1, why: 'colours are judged after the light is neutral' },
+  words: ['temperature', 'kelvin', 'warm', 'cool', 'neutral', 'grey', 'tint', 'colour cast'],
   version: 1,
   values: {
     by: {

@@ -16,6 +16,7 @@ export const alphaEdge = defineStep({
   stage: 'isolate',
   description: 'A matte along the edge of a drawing or of another matte.',
   sourceQuestion: 'which side?',
+  words: ['outline', 'contour', 'border', 'rim', 'stroke', 'silhouette'],
   version: 2,
   accepts: ['picture', 'matte'],
   produces: 'matte',

@@ -8,6 +8,7 @@ export const asMatte = defineStep({
   name: 'Read as matte',
   stage: 'isolate',
   description: 'Turns the alpha or the luminance of a picture into a matte.',
+  words: ['alpha', 'luminance', 'mask', 'convert'],
   version: 1,
   produces: 'matte',
   slots: keepSlots,

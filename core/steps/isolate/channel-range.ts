@@ -14,6 +14,7 @@ export const channelRange = defineStep({
   stage: 'isolate',
   description: 'A matte from a range of one channel.',
   sourceQuestion: 'which values?',
+  words: ['mask', 'select', 'value', 'threshold', 'number', 'pass'],
   version: 1,
   accepts: ['picture', 'data'],
   produces: 'matte',

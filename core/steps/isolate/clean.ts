@@ -18,6 +18,7 @@ export const clean = defineStep({
   name: 'Clean',
   stage: 'isolate',
   description: 'Removes specks from a matte and fills small holes.',
+  words: ['despeckle', 'specks', 'holes', 'dust', 'noise', 'denoise', 'islands', 'fill'],
   version: 1,
   accepts: ['matte'],
   slots: keepSlots,

@@ -13,6 +13,7 @@ export const colourKey = defineStep({
   stage: 'isolate',
   description: 'A matte from sampled colours.',
   sourceQuestion: 'which colours?',
+  words: ['chroma', 'color', 'mask', 'select', 'pick', 'hue', 'green screen'],
   version: 1,
   produces: 'matte',
   slots: keepSlots,

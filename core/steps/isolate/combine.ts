@@ -8,6 +8,17 @@ export const combine = defineStep({
   name: 'Combine',
   stage: 'isolate',
   description: 'Combines the matte with another.',
+  words: [
+    'union',
+    'intersection',
+    'subtract',
+    'difference',
+    'boolean',
+    'add',
+    'multiply',
+    'maximum',
+    'minimum',
+  ],
   version: 1,
   accepts: ['matte'],
   slots: {

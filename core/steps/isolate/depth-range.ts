@@ -15,6 +15,7 @@ export const depthRange = defineStep({
   stage: 'isolate',
   description: 'A matte from a range of depth.',
   sourceQuestion: 'how far?',
+  words: ['distance', 'z', 'near', 'far', 'slice', 'mask', 'select', 'foreground', 'background'],
   version: 1,
   accepts: ['data', 'picture'],
   produces: 'matte',

@@ -24,6 +24,7 @@ export const facing = defineStep({
   stage: 'isolate',
   description: 'A matte from the angle between surface and view, from a normal pass.',
   sourceQuestion: 'which angle?',
+  words: ['fresnel', 'rim', 'grazing', 'angle', 'normal', 'view', 'mask', 'incidence', 'silhouette'],
   version: 1,
   rare: ['cameraX', 'cameraY', 'cameraZ', 'facingCamera'],
   accepts: ['data', 'picture'],

@@ -9,6 +9,7 @@ export const feather = defineStep({
   name: 'Feather',
   stage: 'isolate',
   description: 'Blurs the matte’s edge. Use it where a cut edge looks hard.',
+  words: ['soften', 'edge', 'blur', 'mask', 'soft'],
   version: 1,
   accepts: ['matte'],
   slots: keepSlots,

@@ -8,6 +8,7 @@ export const invert = defineStep({
   name: 'Invert',
   stage: 'isolate',
   description: 'The complement of the matte.',
+  words: ['negative', 'complement', 'opposite', 'reverse'],
   version: 1,
   accepts: ['matte'],
   slots: keepSlots,

@@ -14,6 +14,7 @@ export const luminanceKey = defineStep({
   stage: 'isolate',
   description: 'A matte from a range of luminance.',
   sourceQuestion: 'how bright?',
+  words: ['brightness', 'bright', 'highlights', 'mask', 'select', 'luma', 'light parts'],
   version: 1,
   produces: 'matte',
   slots: keepSlots,

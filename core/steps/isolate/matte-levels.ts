@@ -12,6 +12,7 @@ export const matteLevels = defineStep({
   name: 'Matte levels',
   stage: 'isolate',
   description: 'Black point, white point and gamma of a matte.',
+  words: ['contrast', 'clip', 'black', 'gamma', 'mask', 'white point'],
   version: 1,
   accepts: ['matte'],
   slots: keepSlots,

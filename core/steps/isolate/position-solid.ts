@@ -37,6 +37,7 @@ export const positionSolid = defineStep({
   stage: 'isolate',
   description: 'A matte of a sphere, a box or a half space in the scene, from a position pass.',
   sourceQuestion: 'where?',
+  words: ['sphere', 'box', 'plane', 'place', 'volume', 'mask', 'coordinates', 'world space'],
   version: 1,
   accepts: ['data', 'picture'],
   produces: 'matte',

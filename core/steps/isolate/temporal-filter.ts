@@ -9,6 +9,7 @@ export const temporalFilter = defineStep({
   name: 'Temporal filter',
   stage: 'isolate',
   description: 'Filters a matte over neighbouring frames. Use it where a matte flickers.',
+  words: ['flicker', 'stabilise', 'steady', 'average', 'denoise', 'median', 'frames', 'smooth', 'time'],
   version: 1,
   accepts: ['matte'],
   slots: keepSlots,

@@ -12,6 +12,7 @@ export const blur = defineStep({
   name: 'Blur',
   stage: 'lens',
   description: 'A Gaussian. A very slight one at the end makes everything sit together.',
+  words: ['soften', 'soft', 'gaussian', 'smooth', 'unsharp', 'out of focus'],
   version: 1,
   rare: ['edge'],
   anywhere: true,

@@ -14,6 +14,18 @@ export const defocus = defineStep({
   description:
     'Out of focus: every light becomes the shape of the aperture. Evenly, or by depth through a lens.',
   order: { place: 2, why: 'the lens throws its shapes before the shutter smears them' },
+  words: [
+    'dof',
+    'bokeh',
+    'blur',
+    'focus',
+    'aperture',
+    'shallow',
+    'circle of confusion',
+    'depth of field',
+    'out of focus',
+    'lens blur',
+  ],
   version: 1,
   rare: ['sensorWidth', 'metres', 'curvature', 'rotate', 'rim'],
   slots: {

@@ -15,6 +15,7 @@ export const distortion = defineStep({
   stage: 'lens',
   description: 'Bends straight lines as a lens does, or straightens them again: undistort, work, distort.',
   order: { place: 7, why: 'what was made on a straight picture is bent with it' },
+  words: ['lens', 'barrel', 'pincushion', 'undistort', 'straighten', 'fisheye', 'bend', 'curve'],
   version: 1,
   slots: keepSlots,
   values: {

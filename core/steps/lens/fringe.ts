@@ -34,6 +34,7 @@ export const fringe = defineStep({
   stage: 'lens',
   description: 'Lateral chromatic aberration: colours part towards the corners, as wavelengths do in a lens.',
   order: { place: 6, why: 'the lens parts the colours of all that comes through it' },
+  words: ['purple', 'prism', 'dispersion', 'chromatic aberration', 'colour fringes', 'rgb split'],
   version: 1,
   slots: keepSlots,
   values: {

@@ -18,6 +18,7 @@ export const motionSmear = defineStep({
   description:
     'Blurs what moves along its way while the shutter is open. Put glints before it, so that they smear along.',
   order: { place: 3, why: 'glints and lights that were there before it smear along' },
+  words: ['movement', 'speed', 'shutter', 'vectors', 'streak', 'trail', 'directional blur', 'motion blur'],
   version: 1,
   rare: ['phase', 'scale', 'upwards'],
   slots: {

@@ -10,6 +10,7 @@ export const sharpen = defineStep({
   name: 'Sharpen',
   stage: 'lens',
   description: 'Unsharp masking: the difference to a blurred picture, added.',
+  words: ['sharp', 'sharper', 'crisp', 'detail', 'clarity', 'edges', 'unsharp mask'],
   version: 1,
   rare: ['limit'],
   anywhere: true,

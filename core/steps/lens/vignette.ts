@@ -14,6 +14,7 @@ export const vignette = defineStep({
   stage: 'lens',
   description: 'Darkens the corners: by the cos⁴ law of a lens, or by a shape.',
   order: { place: 8, why: 'the corners darken after all light has come through the lens' },
+  words: ['darken', 'corners', 'edges', 'frame', 'fall off'],
   version: 1,
   rare: ['sensorWidth', 'roundness'],
   slots: keepSlots,

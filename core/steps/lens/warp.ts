@@ -13,6 +13,7 @@ export const warp = defineStep({
   anywhere: true,
   description:
     'Displaces the picture by smooth noise: hot air, water, a flame. Layers with equal values move together.',
+  words: ['displace', 'turbulence', 'distort', 'ripple', 'water', 'wobble', 'flame', 'noise', 'heat haze'],
   version: 1,
   rare: ['octaves', 'noiseDirection', 'noiseEvolution', 'seed', 'border'],
   accepts: ['picture', 'matte'],

@@ -14,6 +14,7 @@ export const apertureSpikes = defineStep({
   name: 'Diffraction',
   stage: 'light',
   description: 'Diffraction of light at the blades of a diaphragm, in spectral colour.',
+  words: ['star', 'sunstar', 'starburst', 'aperture', 'diaphragm', 'spectrum', 'rainbow', 'flare', 'iris'],
   version: 1,
   rare: ['dust', 'seed', 'curvature'],
   slots: { ...takeSlots, ...keepSlots },

@@ -33,6 +33,7 @@ export const bloom = defineStep({
   name: 'Bloom',
   stage: 'light',
   description: 'A soft halo around bright light.',
+  words: ['halo', 'glow', 'bright', 'highlights', 'veil', 'soft', 'shine', 'light bleeding'],
   version: 2,
   rare: ['boostInMist', 'farTint'],
   slots: {

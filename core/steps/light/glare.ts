@@ -19,6 +19,7 @@ export const glare = defineStep({
   name: 'Glare',
   stage: 'light',
   description: 'Scattered light by published models of the eye, or of dust on glass.',
+  words: ['scatter', 'veil', 'eye', 'halo', 'corona', 'ciliary', 'dazzle', 'haze', 'dust', 'dirty lens'],
   version: 3,
   rare: ['age', 'eyePigmentation', 'particleSize', 'sizeVariation', 'view'],
   slots: { ...takeSlots, ...keepSlots },

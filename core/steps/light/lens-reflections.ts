@@ -88,6 +88,7 @@ export const lensReflections = defineStep({
   name: 'Lens reflections',
   stage: 'light',
   description: 'Reflections of bright lights between lens surfaces, in line with the picture’s centre.',
+  words: ['ghosts', 'flare', 'reflections', 'sun', 'iris', 'hexagons', 'lens flare'],
   version: 1,
   rare: ['rotate', 'curvature'],
   slots: { ...takeSlots, ...keepSlots },

@@ -49,6 +49,7 @@ export const spikes = defineStep({
   name: 'Spikes',
   stage: 'light',
   description: 'Streaks from bright points.',
+  words: ['star', 'glint', 'sparkle', 'streak', 'twinkle', 'glitter', 'rays', 'flare', 'cross filter'],
   version: 1,
   rare: ['taper', 'colourShift', 'irregularity', 'seed'],
   slots: { ...takeSlots, ...keepSlots },

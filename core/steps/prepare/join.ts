@@ -10,6 +10,23 @@ export const join = defineStep({
   anywhere: true,
   description: 'Combines another strand with this one.',
   sourceQuestion: 'which picture?',
+  words: [
+    'merge',
+    'composite',
+    'blend',
+    'layer',
+    'combine',
+    'mix',
+    'over',
+    'add',
+    'multiply',
+    'screen',
+    'overlay',
+    'paste',
+    'dissolve',
+    'crossfade',
+    'put together',
+  ],
   version: 1,
   slots: {
     picture: {
@@ -31,11 +48,14 @@ export const join = defineStep({
       options: joinModes,
       default: 'over',
     },
-    amount: number('ratio', 'lay', 'Amount', '0 shows this strand alone, 1 the combination.', 1, {
-      from: 0,
-      to: 1,
-      soft: [0, 1],
-    }),
+    amount: number(
+      'ratio',
+      'lay',
+      'Amount',
+      '0 shows this strand alone, 1 the combination. Typed beyond 1 it exaggerates their difference.',
+      1,
+      { from: 0, to: 16, soft: [0, 1] },
+    ),
     swap: {
       type: 'toggle',
       section: 'lay',

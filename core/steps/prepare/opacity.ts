@@ -13,6 +13,7 @@ export const opacity = defineStep({
   accepts: ['picture', 'matte'],
   description:
     'Fades everything above it as one flat picture. Use it where overlapping parts must not show through each other.',
+  words: ['fade', 'transparency', 'transparent', 'dissolve', 'disappear'],
   version: 1,
   slots: keepSlots,
   values: {

@@ -20,6 +20,7 @@ export const pickChannels = defineStep({
   anywhere: true,
   description: 'Builds a picture from channels of this strand and another.',
   sourceQuestion: 'which channels?',
+  words: ['swizzle', 'shuffle', 'channel', 'alpha', 'copy', 'swap', 'red', 'green', 'blue'],
   version: 1,
   slots: {
     other: {

@@ -10,6 +10,7 @@ export const premultiply = defineStep({
   anywhere: true,
   description:
     'Multiplies colour by alpha. Use it for files whose colour is straight but was read as premultiplied.',
+  words: ['alpha', 'associated', 'straight', 'fringe', 'halo', 'multiply'],
   version: 1,
   slots: keepSlots,
   values: keep,

@@ -9,6 +9,7 @@ export const unpremultiply = defineStep({
   stage: 'prepare',
   anywhere: true,
   description: 'Divides colour by alpha. Colour where alpha is 0 is left as it is.',
+  words: ['alpha', 'unassociated', 'straight', 'divide'],
   version: 1,
   slots: keepSlots,
   values: keep,

@@ -23,6 +23,7 @@ export const edgeLight = defineStep({
   stage: 'surface',
   description: 'Light along the edge of a figure, on the side it comes from.',
   sourceQuestion: 'which edge?',
+  words: ['backlight', 'kicker', 'contour', 'halo', 'outline', 'glow', 'rim light'],
   version: 1,
   rare: ['alphaGrows'],
   slots: {

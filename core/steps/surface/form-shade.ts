@@ -11,6 +11,7 @@ export const formShade = defineStep({
   stage: 'surface',
   description: 'Shade on a figure. A drawn matte says where, this step says how it looks.',
   sourceQuestion: 'where?',
+  words: ['shadow', 'shade', 'cel', 'tone', 'volume', 'modelling', 'core shadow', 'dark side'],
   version: 1,
   slots: {
     shape: {

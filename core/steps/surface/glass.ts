@@ -13,6 +13,7 @@ export const glass = defineStep({
   stage: 'surface',
   description: 'Makes parts of sampled colours transparent, like tinted glass.',
   sourceQuestion: 'which colours?',
+  words: ['transparent', 'translucent', 'tinted', 'window', 'see through'],
   version: 1,
   slots: keepSlots,
   values: {

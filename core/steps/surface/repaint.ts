@@ -12,6 +12,7 @@ export const repaint = defineStep({
   stage: 'surface',
   description: 'Recolours a drawing, or its parts of sampled colours.',
   sourceQuestion: 'which parts?',
+  words: ['recolour', 'recolor', 'replace', 'palette', 'tint', 'fill', 'change colour'],
   version: 1,
   slots: {
     paint: {

@@ -11,6 +11,7 @@ export const warmSpill = defineStep({
   stage: 'surface',
   description: 'Colours what a light reaches, by a gain for each channel that fades with the distance.',
   sourceQuestion: 'which light?',
+  words: ['warm', 'ambient', 'reflect', 'nearby', 'bounce light', 'colour cast'],
   version: 1,
   slots: {
     light: {
