@@ -48,7 +48,11 @@ export type FrameKeys = { look: string; place: string };
 export function keysOfLook(look: Look, scale: number, identity: FrameSource['identity']): FrameKeys {
   const plans = requestsOf(look).map((request) => planOf({ ...request, scale }, identity).key);
   const { against, matte, matteLook } = look.beside;
-  const how = [look.view, against?.difference ?? null, matte ? [matte.as ?? null, matteLook ?? null] : null];
+  const how = [
+    look.view,
+    against?.difference ?? null,
+    matte ? [matte.as ?? null, matte.invert ?? null, matteLook ?? null] : null,
+  ];
   return { look: JSON.stringify([plans, how]), place: plans[0] };
 }
 

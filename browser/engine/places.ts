@@ -2,6 +2,7 @@ import type { StrandPoint } from '../../core/evaluate/plan';
 import type { Run } from '../../core/evaluate/run';
 import { type Finish, findStep, originalOf, pointAbove, type Tap } from '../../core/finish/finish';
 import { kindAt } from '../../core/finish/flow';
+import { complement } from '../../core/kernels/plane';
 import { matteOf } from '../../core/kernels/point';
 import { openWorkspace, type Workspace } from '../../core/kernels/workspace';
 import type { Kind } from '../../core/picture/kind';
@@ -24,8 +25,14 @@ export function withRunWorkspace<T>(run: Run, work: (workspace: Workspace) => T)
 }
 
 /** A matte as it is, or a picture read as one. The result belongs to the workspace. */
-export const matteIn = (workspace: Workspace, p: Picture, { as = 'luminance' }: Pick<Tap, 'as'>) =>
-  p.channels === 1 ? p : matteOf(workspace, p, as);
+export function matteIn(
+  workspace: Workspace,
+  p: Picture,
+  { as = 'luminance', invert }: Pick<Tap, 'as' | 'invert'>,
+): Picture {
+  const matte = p.channels === 1 ? p : matteOf(workspace, p, as);
+  return invert ? complement(workspace, matte) : matte;
+}
 
 export const kindOf = (finish: Finish, { strand, after }: StrandPoint): Kind => kindAt(finish, strand, after);
 

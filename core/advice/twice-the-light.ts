@@ -13,7 +13,10 @@ export const twiceTheLight: Rule = (finish) =>
       const source = [
         t.type,
         ...Object.entries(t.slots)
-          .map(([slot, { strand, after, as }]) => `${slot} ${strand}/${after} ${as ?? ''}`)
+          .map(
+            ([slot, { strand, after, as, invert }]) =>
+              `${slot} ${strand}/${after} ${as ?? ''} ${invert ?? ''}`,
+          )
           .sort(),
         t.values.invert,
       ].join(' ');

@@ -1,10 +1,13 @@
 import { describe, expect, test } from 'vitest';
 import { plainRuntime } from '../../tests/runtime';
-import { addStep, linkPass, newFinish, setBypass, setHead, splitAt } from '../finish/edits';
-import type { Finish } from '../finish/finish';
+import { addStep, linkPass, linkSlot, newFinish, setBypass, setHead, splitAt } from '../finish/edits';
+import type { Finish, Tap } from '../finish/finish';
+import { slotsOf } from '../finish/uses';
 import { setValue } from '../finish/value-edits';
 import { openWorkspace, type Workspace } from '../kernels/workspace';
 import type { Picture } from '../picture/picture';
+import { freeRecipe } from '../recipes/free';
+import { makeRecipe } from '../recipes/make';
 import { PictureCache } from './cache';
 import { planOf } from './plan';
 import { evaluate as evaluateInto, type FrameSource, Overtaken, type Run } from './run';
@@ -59,6 +62,30 @@ describe('the plan', () => {
     expect(steps(setValue(doc, 'b', 'amount', 0).apply(doc))).toHaveLength(2);
     const depth = setHead(doc, 'main', { ...head, pass: 'depth' }, 'data', 'depth').apply(doc);
     expect(steps(depth)).toHaveLength(0);
+  });
+
+  test('an inverted link gives the complement of its matte, read from a picture or not, and through the slot of a recipe', async () => {
+    const strand = { id: 'lamps', name: 'Lamps', kind: 'picture' as const, head: emission, steps: [] };
+    let plain: Finish = addStep('main', 0, 'opacity', 'fade').apply(newFinish('hall', 'Hall', head));
+    plain = setValue(plain, 'fade', 'amount', 0.4).apply({ ...plain, strands: [...plain.strands, strand] });
+    const tap = { strand: 'lamps', after: 'end' };
+    const masked = (of: Tap) => linkSlot(plain, 'fade', 'mask', of).apply(plain);
+    const pixels = async (finish: Finish) =>
+      (await evaluate(request(finish), { source: source(), cache: newCache() })).data;
+    const byValue = setValue(masked(tap), 'fade', 'invert', true).apply(masked(tap));
+    expect(await pixels(masked({ ...tap, invert: true }))).toEqual(await pixels(byValue));
+    expect(await pixels(masked({ ...tap, invert: true }))).not.toEqual(await pixels(masked(tap)));
+    // In a recipe the slot carries it: the picture is the same when the recipe is made, and when it is freed.
+    const once = masked({ ...tap, invert: true });
+    const made = makeRecipe(once, 'main', ['fade'], 'Faded');
+    const recipe = made.edit.apply(once);
+    expect(await pixels(recipe)).toEqual(await pixels(once));
+    const [slot] = slotsOf(recipe, made.id);
+    const twice = linkSlot(recipe, made.id, slot.strand.id, { ...slot.head.from!, invert: true }).apply(
+      recipe,
+    );
+    expect(await pixels(twice)).toEqual(await pixels(masked(tap)));
+    expect(await pixels(freeRecipe(twice, made.id).apply(twice))).toEqual(await pixels(masked(tap)));
   });
 
   test('a place is planned once, however many take from it', () => {

@@ -58,6 +58,8 @@ export type Node = { key: string; strand: string } & (
   /** A part of the input, which is itself the part `of` the frame, or all of it. */
   | { type: 'cut'; input: string; region: Region; of?: Region }
   | { type: 'matte'; input: string; from: MatteFrom }
+  /** One less the matte. */
+  | { type: 'complement'; input: string }
   /** A matte as a picture: white under its alpha. */
   | { type: 'white'; input: string }
   | {
@@ -410,11 +412,18 @@ export function planOf(request: Request, identity: (media: string, frame: number
   const slotKey = (tap: Tap, kind: Kind, on: At): string => {
     const input = at(tap, on);
     const carried = kindAt(finish, tap.strand, tap.after);
-    if (kind === 'matte' && carried !== 'matte') {
+    const { strand } = tap;
+    if (kind === 'matte') {
       const from = tap.as ?? 'luminance';
-      return add({ key: contentKey('matte', from, input), type: 'matte', strand: tap.strand, input, from });
+      const matte =
+        carried === 'matte'
+          ? input
+          : add({ key: contentKey('matte', from, input), type: 'matte', strand, input, from });
+      return tap.invert
+        ? add({ key: contentKey('complement', matte), type: 'complement', strand, input: matte })
+        : matte;
     }
-    if (kind !== 'matte' && carried === 'matte')
+    if (carried === 'matte')
       return add({ key: contentKey('white', input), type: 'white', strand: tap.strand, input });
     return input;
   };

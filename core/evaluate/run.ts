@@ -5,7 +5,7 @@ import { ArenaFull } from '../kernels/arena';
 import { type ColourOp, runColour } from '../kernels/colour';
 import { cut } from '../kernels/cut';
 import { forgetSpectra } from '../kernels/fourier';
-import { colourWhere } from '../kernels/plane';
+import { colourWhere, complement } from '../kernels/plane';
 import { matteOf } from '../kernels/point';
 import type { Runtime } from '../kernels/runtime';
 import { pickCentres, shrink } from '../kernels/sample';
@@ -92,6 +92,7 @@ function nameOf(node: Node): string {
     case 'plain':
     case 'cut':
     case 'matte':
+    case 'complement':
     case 'white':
       return 'the picture';
   }
@@ -113,6 +114,7 @@ const inputsOf = (node: Node): string[] => {
     case 'draft':
     case 'cut':
     case 'matte':
+    case 'complement':
     case 'white':
     case 'plain':
     case 'shapes':
@@ -193,6 +195,8 @@ async function prepare(
       return (workspace) => colourWhere(workspace, input(node.input), [1, 1, 1]);
     case 'matte':
       return (workspace) => matteOf(workspace, input(node.input), node.from);
+    case 'complement':
+      return (workspace) => complement(workspace, input(node.input));
     case 'step': {
       const picture = input(node.input);
       const slots: Record<string, Picture> = {};

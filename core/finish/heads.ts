@@ -71,9 +71,7 @@ const mixedPass = v.strictObject({
   /** While any pass has it, only those that have it count. */
   solo: v.optional(v.literal(true)),
   /** The matte inside which alone gain and tint hold; elsewhere the pass is as it was rendered. */
-  within: v.optional(
-    v.strictObject({ strand: id, after, as: v.optional(v.picklist(['alpha', 'luminance'])) }),
-  ),
+  within: v.optional(tapSchema),
   animation: animation('a pass of a mix', mixedValues),
 });
 

@@ -10,7 +10,7 @@ import { anyRecipeSchema, stepFrame, stepSchema, type tapSchema } from './step-s
 import { guideSchema } from './track-schema';
 
 /** The version of the finish format that this program writes; earlier ones are upgraded when they are read. */
-export const finishFormat = 5;
+export const finishFormat = 6;
 
 export type Tap = v.InferOutput<typeof tapSchema>;
 

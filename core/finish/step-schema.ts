@@ -15,6 +15,8 @@ export const tapSchema = v.strictObject({
   after,
   /** How a picture becomes a matte, where the slot takes a matte. */
   as: v.optional(v.picklist(['alpha', 'luminance'])),
+  /** The complement of the matte, where the slot takes a matte. */
+  invert: v.optional(v.literal(true)),
 });
 
 const longestNote = 2000;

@@ -30,7 +30,7 @@ export function freeRecipe(doc: Finish, useId: string): Edit {
       const input = inputIdOf(useId);
       for (const { strand, head } of slotsOf(draft, useId)) {
         // A slot that only passes on what is linked to it goes.
-        if (!head.from || strand.steps.length > 0) continue;
+        if (!head.from || head.from.invert || strand.steps.length > 0) continue;
         if (kindAt(draft, head.from.strand, head.from.after) !== strand.kind) continue;
         for (const after of ['head', 'end']) relink(draft, strand.id, after, plainOf(head.from));
       }

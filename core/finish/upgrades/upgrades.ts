@@ -4,6 +4,7 @@ import { from1 } from './from-1';
 import { from2 } from './from-2';
 import { from3 } from './from-3';
 import { from4 } from './from-4';
+import { from5 } from './from-5';
 
 /** A document as it was read, of whatever version. */
 export type Json = Record<string, unknown>;
@@ -15,7 +16,7 @@ export type Json = Record<string, unknown>;
 export type Upgrade = { from: number; upgrade(document: Json): Json };
 
 /** Every upgrade there is, the oldest first: raising `finishFormat` means adding its file and a line here. */
-export const upgrades: readonly Upgrade[] = [from1, from2, from3, from4];
+export const upgrades: readonly Upgrade[] = [from1, from2, from3, from4, from5];
 
 /**
  * A document in today's version of the format; what else is right or wrong with it is not looked at.
