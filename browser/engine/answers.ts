@@ -72,5 +72,5 @@ export type FramePicture = Pick<
 /** The small pictures of a finish on a frame, and what was noticed in them. */
 export type Noticed = { thumbnails: Record<string, Thumbnail> } & Pick<
   Facts,
-  'broken' | 'emptyMattes' | 'byAlpha' | 'beyondAlpha'
+  'broken' | 'negative' | 'emptyMattes' | 'byAlpha' | 'beyondAlpha'
 >;

@@ -1,5 +1,6 @@
-import type { StrandPoint } from '../../core/evaluate/plan';
-import { evaluate } from '../../core/evaluate/run';
+import { LRUCache } from 'lru-cache';
+import { planOf, type StrandPoint } from '../../core/evaluate/plan';
+import { evaluate, type Run } from '../../core/evaluate/run';
 import type { Finish } from '../../core/finish/finish';
 import { kindsAlong } from '../../core/finish/flow';
 import { leadsNowhere } from '../../core/finish/uses';
@@ -9,7 +10,7 @@ import { matteOf } from '../../core/kernels/point';
 import { pickCentres, shrink } from '../../core/kernels/sample';
 import type { Workspace } from '../../core/kernels/workspace';
 import type { Picture } from '../../core/picture/picture';
-import { addedShare, pixelShares } from '../../core/scopes/light';
+import { addedShare, negativeShare, pixelShares } from '../../core/scopes/light';
 import { coveredShare, dataRange } from '../../core/scopes/looking';
 import { stepSpec } from '../../core/steps/registry';
 import type { Noticed, Thumbnail } from './answers';
@@ -26,6 +27,23 @@ const smallOf = (workspace: Workspace, picture: Picture, data: boolean) => {
   const pixels = toDisplay(workspace, small, { look: 'colour', stops: 0, range });
   return { width: small.width, height: small.height, pixels };
 };
+
+/** What was counted of frames, by what they are made of. */
+const counted = new LRUCache<string, number>({ max: 5000 });
+
+/** Shares of negative pixels in the frames at the heads of strands. At full size: in a small picture single ones vanish. */
+async function negativeIn(finish: Finish, frame: number, run: Run): Promise<Record<string, number>> {
+  const negative: Record<string, number> = {};
+  for (const { id, kind, head } of finish.strands) {
+    if (head.type !== 'pass' || kind !== 'picture') continue;
+    const request = { finish, point: { strand: id, after: 'head' }, frame, scale: 1 };
+    const { key } = planOf(request, run.source.identity);
+    const share = counted.get(key) ?? (await evaluate(request, run, negativeShare));
+    counted.set(key, share);
+    if (share > 0) negative[id] = share;
+  }
+  return negative;
+}
 
 /** Small pictures after the head and after each step of every strand, and what advice asks of them. */
 export const thumbnails = (queue: Queue) => ({
@@ -88,7 +106,8 @@ export const thumbnails = (queue: Queue) => ({
           });
         }
       }
-      return { thumbnails: out, broken, emptyMattes, byAlpha, beyondAlpha };
+      const negative = await negativeIn(finish, frame, run);
+      return { thumbnails: out, broken, negative, emptyMattes, byAlpha, beyondAlpha };
     }),
   /** The small picture of one point of a document that is only tried. */
   tried: (number: number, finish: Finish, point: StrandPoint, frame: number) =>

@@ -54,6 +54,8 @@ export type DrawTool = keyof typeof drawTools;
 export type Tool =
   | { type: 'region' }
   | { type: 'draw'; with: DrawTool; strand: string }
+  /** Clicks on the picture choose the objects of a strand's head. */
+  | { type: 'pick-objects'; strand: string }
   /** `row`: the colour goes into that row of a table. */
   | { type: 'pick-colour'; step: string; key: string; adds: boolean; row?: number }
   /** A place in the scene, from the positions that come to a step. */
@@ -179,7 +181,7 @@ export function createShotStore(
       references: false,
       animates: false,
       looksOnly: false,
-      noticed: { thumbnails: {}, broken: {}, emptyMattes: [], byAlpha: [], beyondAlpha: 0 },
+      noticed: { thumbnails: {}, broken: {}, negative: {}, emptyMattes: [], byAlpha: [], beyondAlpha: 0 },
       save: { state: 'saved' },
       started: {},
       unfolded: [],

@@ -19,6 +19,7 @@ const facts: Facts = {
   frames: { hall: [1, 2, 3] },
   frame: 1,
   broken: {},
+  negative: {},
   emptyMattes: [],
   byAlpha: [],
   beyondAlpha: 0,
@@ -124,6 +125,49 @@ describe('each rule names the place, says what to do, and its fix takes it away'
     expect(adviceOn(deep, { ...facts, broken: { strand: 0.02 } }).map((a) => a.title)).toContain(
       '2.0 % of the numbers of depth are not a number',
     );
+  });
+
+  test('a slot that a step needs and that is empty is named, with the pass that the shot has', () => {
+    const soft = addStep('main', 0, 'depth-softness', 'soft').apply(bare);
+    const [finding] = adviceOn(soft, facts);
+    expect(finding).toMatchObject({
+      key: 'lacks/soft/density',
+      title: 'Depth softness changes nothing: its Density is empty',
+      remedy: 'The shot has the pass depth.',
+    });
+    expect(finding.fix?.label).toBe('link Density of Depth softness to depth');
+    expect(keys(fixed(soft))).toEqual([]);
+    // Without such a pass it says what to link; where it does not matter nothing.
+    const without = { passes: { hall: [pass('', 'picture')] } };
+    expect(adviceOn(soft, { ...facts, ...without })[0]).not.toHaveProperty('fix');
+    expect(keys(addStep('main', 0, 'defocus', 'defocus').apply(bare))).toEqual([]);
+  });
+
+  test('a matte for which nothing was chosen is told once, with the way on, however many steps take it', () => {
+    let doc = addStrand(doubled, { type: 'shapes', shapes: [] }, 'matte', 'Shapes').apply(doubled);
+    const shapes = doc.strands.at(-1)!.id;
+    const points = ['bloom/mask', 'bloom/lightMask', 'second/mask'];
+    for (const point of points) {
+      const [step, slot] = point.split('/');
+      doc = linkSlot(doc, step, slot, { strand: shapes, after: 'end' }).apply(doc);
+    }
+    const about = adviceOn(doc, { ...facts, emptyMattes: points }).filter((f) => /^empty/.test(f.key));
+    expect(about).toHaveLength(1);
+    expect(about[0]).toMatchObject({
+      title: 'Shapes has no shape yet',
+      choose: { strand: shapes, label: 'Draw a shape' },
+    });
+    expect(about[0].remedy).toMatch(/change nothing until you draw one on the picture/);
+  });
+
+  test('negative pixels of a frame are repaired where the frame begins', () => {
+    const negative = { negative: { main: 0.0002 } };
+    expect(adviceOn(lit, { ...facts, ...negative })[0].title).toBe('0.020 % of pixels of Frame are negative');
+    const doc = fixed(lit, negative);
+    expect(doc.strands[0].steps.map((s) => s.type)).toEqual(['repair', 'bloom']);
+    expect(keys(doc, negative)).toEqual([]);
+    const broken = { broken: { main: 0.01 } };
+    expect(fixed(lit, broken).strands[0].steps[0].type).toBe('repair');
   });
 
   test('a second step with a source of its own is no second halo', () => {

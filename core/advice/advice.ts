@@ -11,6 +11,8 @@ export type Facts = {
   frame: number;
   /** Pixels that are not finite after a place, by the id of its step or strand, as a share. */
   broken: Record<string, number>;
+  /** Pixels with a negative colour in the frame at a strand's head, as a share, by the strand. */
+  negative: Record<string, number>;
   /** Slots whose matte is empty on this frame: `step/slot`. */
   emptyMattes: readonly string[];
   /** Mattes among them that read luminance although only alpha has values. */
@@ -28,6 +30,8 @@ export type Finding = {
   /** The remedy. */
   remedy: string;
   fix?: Edit;
+  /** The strand whose objects or shapes are to be chosen on the picture, and what the button says. */
+  choose?: { strand: string; label: string };
 };
 
 /** One rule a file: it inspects a finish and returns its findings. */

@@ -1,3 +1,5 @@
+import { freeId } from '../finish/edit';
+import { addStep } from '../finish/edits';
 import { findStep, stepName } from '../finish/finish';
 import type { Rule } from './advice';
 
@@ -25,7 +27,8 @@ export const brokenValues: Rule = (finish, { broken }) =>
         at: first,
         title: `${percent(broken[first])} of pixels are not finite ${where}`,
         remedy:
-          'Light steps read them as 0, but they stay in the picture. Switch on the marks to see them, and render the frame again.',
+          'Light steps read them as 0, but they stay in the picture. Repair replaces them by their neighbours.',
+        fix: addStep(s.id, step ? s.steps.indexOf(step) + 1 : 0, 'repair', freeId(finish, 'repair')),
       },
     ];
   });

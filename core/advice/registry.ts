@@ -1,4 +1,5 @@
 import type { Finish } from '../finish/finish';
+import { usesAround } from '../finish/uses';
 import type { Facts, Finding, Rule } from './advice';
 import { beyondAlpha } from './beyond-alpha';
 import { brokenValues } from './broken-values';
@@ -7,6 +8,7 @@ import { inactive } from './inactive';
 import { lacks } from './lacks';
 import { leadsNowhere } from './leads-nowhere';
 import { missing } from './missing';
+import { negativePixels } from './negative-pixels';
 import { oddOrder } from './odd-order';
 import { takesAll } from './takes-all';
 import { twiceTheLight } from './twice-the-light';
@@ -15,16 +17,24 @@ import { twiceTheLight } from './twice-the-light';
 const rules: readonly Rule[] = [
   missing,
   brokenValues,
+  negativePixels,
   inactive,
   lacks,
   emptyMatte,
   beyondAlpha,
-  twiceTheLight,
-  oddOrder,
-  takesAll,
-  leadsNowhere,
 ];
 
-/** Findings about a finish on a frame, without the dismissed ones. */
-export const adviceOn = (finish: Finish, facts: Facts): Finding[] =>
-  rules.flatMap((rule) => rule(finish, facts)).filter((f) => !finish.dismissed?.includes(f.key));
+/** Rules about how a finish is built. What is inside a recipe was built so by whoever made it. */
+const rulesOfBuilding: readonly Rule[] = [twiceTheLight, oddOrder, takesAll, leadsNowhere];
+
+/** Findings about a finish on a frame, without the dismissed ones. `editing` is the recipe whose inside is being changed. */
+export function adviceOn(finish: Finish, facts: Facts, editing?: string): Finding[] {
+  const isOpen = ({ at }: Finding) => {
+    const around = usesAround(finish, at);
+    return around.length === 0 || (editing !== undefined && around.includes(editing));
+  };
+  return [
+    ...rules.flatMap((rule) => rule(finish, facts)),
+    ...rulesOfBuilding.flatMap((rule) => rule(finish, facts)).filter(isOpen),
+  ].filter((f) => !finish.dismissed?.includes(f.key));
+}

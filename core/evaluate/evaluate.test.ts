@@ -2,9 +2,11 @@ import { describe, expect, test } from 'vitest';
 import { plainRuntime } from '../../tests/runtime';
 import { addStep, linkPass, linkSlot, newFinish, setBypass, setHead, splitAt } from '../finish/edits';
 import type { Finish, Tap } from '../finish/finish';
+import { newShape } from '../finish/shape-edits';
 import { slotsOf } from '../finish/uses';
 import { setValue } from '../finish/value-edits';
 import { openWorkspace, type Workspace } from '../kernels/workspace';
+import { rectangle } from '../math/path';
 import type { Picture } from '../picture/picture';
 import { freeRecipe } from '../recipes/free';
 import { makeRecipe } from '../recipes/make';
@@ -80,12 +82,18 @@ describe('the plan', () => {
     const made = makeRecipe(once, 'main', ['fade'], 'Faded');
     const recipe = made.edit.apply(once);
     expect(await pixels(recipe)).toEqual(await pixels(once));
-    const [slot] = slotsOf(recipe, made.id);
-    const twice = linkSlot(recipe, made.id, slot.strand.id, { ...slot.head.from!, invert: true }).apply(
-      recipe,
-    );
-    expect(await pixels(twice)).toEqual(await pixels(masked(tap)));
-    expect(await pixels(freeRecipe(twice, made.id).apply(twice))).toEqual(await pixels(masked(tap)));
+    // A slot that takes a matte inverts it once more.
+    const drawn = { type: 'shapes' as const, shapes: [newShape('half', 'Half', rectangle(0, 0, 8, 12))] };
+    const shapes = { id: 'drawn', name: 'Drawn', kind: 'matte' as const, head: drawn, steps: [] };
+    plain = { ...plain, strands: [...plain.strands, shapes] };
+    const half = { strand: 'drawn', after: 'end' };
+    const inRecipe = makeRecipe(masked({ ...half, invert: true }), 'main', ['fade'], 'Faded');
+    const outside = inRecipe.edit.apply(masked({ ...half, invert: true }));
+    const [slot] = slotsOf(outside, inRecipe.id);
+    const link = { ...slot.head.from!, invert: true as const };
+    const twice = linkSlot(outside, inRecipe.id, slot.strand.id, link).apply(outside);
+    expect(await pixels(twice)).toEqual(await pixels(masked(half)));
+    expect(await pixels(freeRecipe(twice, inRecipe.id).apply(twice))).toEqual(await pixels(masked(half)));
   });
 
   test('a place is planned once, however many take from it', () => {

@@ -26,6 +26,7 @@ import { headTaps } from './graph';
 import { releaseLayers } from './layer-edits';
 import { dropInside } from './packed';
 import { finishFormat } from './schema';
+import { slotName } from './slot-choices';
 import { contentsOf, isInput, isUse, slotsOf, spanOf, usesOf } from './uses';
 import { usualValues } from './usual-values';
 
@@ -312,9 +313,7 @@ export function putLink(draft: Finish, stepId: string, slot: string, tap: Tap | 
 
 /** Links a slot to a tap, or frees it. */
 export function linkSlot(doc: Finish, stepId: string, slot: string, tap: Tap | undefined): Edit {
-  const { step } = locate(doc, stepId);
-  const named = slotsOf(doc, stepId).find((s) => s.strand.id === slot)?.strand.name;
-  const label = `${named ?? stepSpec(step.type)?.slots[slot]?.name ?? slot} of ${stepName(step)}`;
+  const label = `${slotName(doc, stepId, slot)} of ${stepName(locate(doc, stepId).step)}`;
   return edit(tap ? `link ${label}` : `free ${label}`, (draft) => {
     putLink(draft, stepId, slot, tap);
     dropUnused(draft);
@@ -337,7 +336,7 @@ export function linkPass(
     (s) => s.id !== doc.main && s.steps.length === 0 && s.kind === kind && begins(s),
   );
   const id = same?.id ?? freeId(doc, 'strand');
-  return edit(`take ${slot} from ${label}`, (draft) => {
+  return edit(`take ${slotName(doc, stepId, slot)} from ${label}`, (draft) => {
     if (!same)
       draft.strands.push({
         id,

@@ -48,7 +48,7 @@ describe('edits', () => {
       [removeStep(two, 'bloom'), 'remove Bloom'],
       [setBypass(two, 'bloom', true), 'bypass Bloom'],
       [setHead(two, 'main', emission, 'picture', 'emission'), 'begin Frame at emission'],
-      [linkPass(two, 'bloom', 'light', emission, 'emission'), 'take light from emission'],
+      [linkPass(two, 'bloom', 'light', emission, 'emission'), 'take Light from emission'],
     ];
     for (const [edit, label] of edits) {
       expect(edit.label).toBe(label);

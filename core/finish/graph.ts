@@ -75,19 +75,22 @@ export function eachPoint(
     for (let i = 0; i <= strand.steps.length; i++) walk({ strand, index: i }, `strand ${strand.id}`);
 }
 
+/** A point by its strand and the number of steps before it. */
+export const pointKey = (strand: string, index: number) => `${strand}/${index}`;
+
 /**
- * Points that a step's result reaches, its own among them, as `strand/number of steps before it`. A link from one of them into the step would make a
- * circle. @throws {FinishError} where the document has one already.
+ * Points that the result at a point reaches, itself among them, by their keys. A link from one of them to what the point takes would make a circle.
+ * @throws {FinishError} where the document has one already.
  */
-export function pointsAfter(doc: Finish, stepId: string): ReadonlySet<string> {
+export function pointsAfter(doc: Finish, start: string): ReadonlySet<string> {
   const after = new Set<string>();
-  const keyOf = ({ strand, index }: Point) => `${strand.id}/${index}`;
   eachPoint(doc, (strand, index, from) => {
+    const key = pointKey(strand.id, index);
     const isAfter =
-      strand.steps[index - 1]?.id === stepId ||
-      (index > 0 && after.has(keyOf({ strand, index: index - 1 }))) ||
-      from.some((p) => after.has(keyOf(p)));
-    if (isAfter) after.add(keyOf({ strand, index }));
+      key === start ||
+      (index > 0 && after.has(pointKey(strand.id, index - 1))) ||
+      from.some((p) => after.has(pointKey(p.strand.id, p.index)));
+    if (isAfter) after.add(key);
   });
   return after;
 }

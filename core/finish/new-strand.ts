@@ -6,6 +6,7 @@ import { stepSpec } from '../steps/registry';
 import { andThen, called, type Edit, edit, freeId, freeName } from './edit';
 import { putLink } from './edits';
 import type { Finish, Head, PassHead, Step, Strand } from './finish';
+import { slotName } from './slot-choices';
 
 /** Starts of a new strand: a head, and steps that are added with it. */
 export type Beginning = {
@@ -346,7 +347,7 @@ export function startJoined(doc: Finish, from: Beginning, onto: { strand: string
 /** A new strand, linked to a slot. */
 export function startForSlot(doc: Finish, stepId: string, slot: string, from: Beginning) {
   const started = startStrand(doc, from);
-  const description = `take ${slot} from ${from.name}`;
+  const description = `take ${slotName(doc, stepId, slot)} from ${from.name}`;
   const linked = edit(description, (draft) => {
     putLink(draft, stepId, slot, { strand: started.strand, after: 'end' });
   });

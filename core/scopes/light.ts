@@ -81,6 +81,14 @@ export function addedShare(before: Pick<Picture, 'data'>, after: Pick<Picture, '
   return whole > 0 ? added / whole : 0;
 }
 
+/** Share of pixels with a colour below `least`: what is a little below 0 is a colour outside of the primaries, and right. */
+export function negativeShare({ data }: Pick<Picture, 'data'>, least = -0.01): number {
+  let count = 0;
+  for (let p = 0; p < data.length; p += 4)
+    if (data[p] < least || data[p + 1] < least || data[p + 2] < least) count++;
+  return count / (data.length / 4 || 1);
+}
+
 /** Smallest and largest finite value of the colour channels; [0, 1] where there is none. */
 export function finiteRange({ channels, data }: Pick<Picture, 'channels' | 'data'>): [number, number] {
   let low = Infinity;

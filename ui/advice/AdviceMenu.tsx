@@ -1,12 +1,13 @@
 import { Lightbulb } from 'lucide-react';
 import { useMemo } from 'react';
 import type { ShotDetail } from '@/api/shots';
-import { useShot } from '@/browser/session/store';
+import { useShot, useShotStore } from '@/browser/session/store';
 import type { Finding } from '@/core/advice/advice';
 import { adviceOn } from '@/core/advice/registry';
 import { dismiss } from '@/core/finish/edits';
 import { FinishError } from '@/core/finish/finish';
 import { Dropdown } from '../parts/Dropdown';
+import { chooseOnPicture } from '../sheet/choose-on-picture';
 import { t } from '../words/words';
 
 /** Findings about the finish: their number, and each with its place and its remedy. */
@@ -16,6 +17,8 @@ export function AdviceMenu({ shot }: { shot: ShotDetail }) {
   const noticed = useShot((s) => s.noticed);
   const change = useShot((s) => s.change);
   const edit = useShot((s) => s.edit);
+  const editing = useShot((s) => s.editing);
+  const store = useShotStore();
   const findings = useMemo((): Finding[] => {
     const passes = Object.fromEntries(shot.media.map((m) => [m.name, m.passes]));
     const frames = Object.fromEntries(
@@ -26,13 +29,13 @@ export function AdviceMenu({ shot }: { shot: ShotDetail }) {
       ]),
     );
     try {
-      return adviceOn(finish, { ...noticed, passes, frames, frame });
+      return adviceOn(finish, { ...noticed, passes, frames, frame }, editing);
     } catch (error) {
       // A fix that the document would refuse is no reason to show nothing else.
       if (error instanceof FinishError) return [];
       throw error;
     }
-  }, [finish, frame, noticed, shot]);
+  }, [finish, frame, noticed, shot, editing]);
   if (findings.length === 0) return null;
   return (
     <Dropdown
@@ -55,6 +58,15 @@ export function AdviceMenu({ shot }: { shot: ShotDetail }) {
             </button>
             <p className="text-xs text-quiet">{f.remedy}</p>
             <div className="flex gap-2" data-stays>
+              {f.choose && (
+                <button
+                  type="button"
+                  className="btn btn-xs"
+                  onClick={() => chooseOnPicture(store, f.choose!.strand)}
+                >
+                  {f.choose.label}
+                </button>
+              )}
               {f.fix && (
                 <button type="button" className="btn btn-xs" onClick={() => edit(f.fix!)}>
                   {f.fix.label.replace(/^./, (c) => c.toUpperCase())}

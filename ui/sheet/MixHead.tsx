@@ -60,19 +60,24 @@ export function MixHead({ strand, head, shot }: { strand: Strand; head: Head; sh
                   <select
                     className="select select-xs ml-auto w-36"
                     aria-label={t`Gain of ${pass.pass} applies within`}
-                    value={pass.within?.strand ?? ''}
-                    onChange={(e) =>
-                      edit(
-                        set(i, {
-                          within: e.target.value ? { strand: e.target.value, after: 'end' } : undefined,
-                        }),
-                      )
+                    value={
+                      pass.within ? `${pass.within.invert ? 'outside' : 'in'}:${pass.within.strand}` : ''
                     }
+                    onChange={(e) => {
+                      const [side, strand] = e.target.value.split(':');
+                      const invert = side === 'outside' ? { invert: true as const } : {};
+                      edit(set(i, { within: strand ? { strand, after: 'end', ...invert } : undefined }));
+                    }}
                   >
                     <option value="">{t`Everywhere`}</option>
                     {mattes.map((m) => (
-                      <option key={m.id} value={m.id}>
+                      <option key={m.id} value={`in:${m.id}`}>
                         {t`In ${m.name}`}
+                      </option>
+                    ))}
+                    {mattes.map((m) => (
+                      <option key={m.id} value={`outside:${m.id}`}>
+                        {t`Outside ${m.name}`}
                       </option>
                     ))}
                   </select>

@@ -5,17 +5,22 @@ import type { ShotDetail } from '@/api/shots';
 import { addFromPicture } from '@/browser/add-from-picture';
 import { useEngine } from '@/browser/engine/use-engine';
 import { useShot, useShotStore } from '@/browser/session/store';
+import { called } from '@/core/finish/edit';
 import { linkPass, linkSlot } from '@/core/finish/edits';
 import { itemOf } from '@/core/finish/feeds';
-import { pointAbove, type Step, type Strand, stepName } from '@/core/finish/finish';
-import { kindAt, kindsAlong } from '@/core/finish/flow';
+import { pointAbove, type Step, type Strand, stepName, type Tap } from '@/core/finish/finish';
+import { kindAt } from '@/core/finish/flow';
 import { type Beginning, matteBeginnings, startForSlot } from '@/core/finish/new-strand';
-import { isInput, linksOf, usesAround } from '@/core/finish/uses';
+import { pointChoices } from '@/core/finish/slot-choices';
+import { linksOf } from '@/core/finish/uses';
 import { aPass, type PassKind } from '@/core/formats/pass-kinds';
-import { strandKind } from '@/core/formats/passes';
+import { passTitle, strandKind } from '@/core/formats/passes';
 import type { SlotSpec } from '@/core/steps/define';
 import { jump } from '../board/LinkList';
+import { Toggle } from '../parts/Toggle';
+import { useTypedChoice } from '../parts/use-typed-choice';
 import { t } from '../words/words';
+import { chooseOnPicture, isUnchosen } from './choose-on-picture';
 
 type Props = {
   slotKey: string;
@@ -27,7 +32,7 @@ type Props = {
   pass?: PassKind;
 };
 
-/** The source of a slot: the strand itself, or a pass; and how a picture is read as a matte. */
+/** The source of a slot: the strand itself, a point of another, a pass, or a new matte; and how it is read. */
 export function SlotField({ slotKey, slot, step, strand, shot, pass: wanted }: Props) {
   const finish = useShot((s) => s.finish);
   const store = useShotStore();
@@ -42,14 +47,31 @@ export function SlotField({ slotKey, slot, step, strand, shot, pass: wanted }: P
       : slotKey === 'light'
         ? t`This strand, ${strand.name}`
         : t`None`;
-  const as = slot.kind === 'matte' ? ('luminance' as const) : undefined;
-  // A bare strand that was made for a slot is named by its pass.
+  const isMatte = slot.kind === 'matte';
+  const as = isMatte ? ('luminance' as const) : undefined;
+  const groups = pointChoices(finish, step, slotKey, slot);
+  const isListed = (point: string) => groups.some((g) => g.points.some((p) => pointValue(p) === point));
+  // A bare strand that was made for a slot is named by its pass; a strand without steps is one point.
   const value =
     !tap || !tapped
       ? ''
       : tapped.forSlot && tapped.head.type === 'pass' && tapped.steps.length === 0
         ? `pass:${tapped.head.media}/${tapped.head.pass}`
-        : `point:${tap.strand}:${tap.after}`;
+        : isListed(pointValue(tap))
+          ? pointValue(tap)
+          : pointValue({ strand: tap.strand, after: 'end' });
+  const begin = async (beginning: Beginning) => {
+    const started = startForSlot(finish, step.id, slotKey, beginning);
+    // The step stays in sight; the new matte is one jump away.
+    const done = await addFromPicture(store, engine?.engine, () => started.edit, step.id);
+    if (!done) return;
+    const head = store.getState().finish.strands.find((s) => s.id === started.strand)?.head;
+    // Nothing is in it yet: one goes straight on to choosing it on the picture.
+    if (isUnchosen(head)) return chooseOnPicture(store, started.strand);
+    toast(t`${beginning.name} is a strand of its own now.`, {
+      action: { label: t`Go there`, onClick: () => jump(store, started.selects) },
+    });
+  };
   const pick = (chosen: string) => {
     if (chosen === '') return edit((finish) => linkSlot(finish, step.id, slotKey, undefined));
     if (chosen.startsWith('point:')) {
@@ -59,40 +81,26 @@ export function SlotField({ slotKey, slot, step, strand, shot, pass: wanted }: P
       );
     }
     const beginning = fresh.find((b) => `new:${b.key}` === chosen);
-    if (beginning) {
-      const started = startForSlot(finish, step.id, slotKey, beginning);
-      // The step stays in sight; the new matte is one jump away.
-      addFromPicture(store, engine?.engine, () => started.edit, step.id).then((done) => {
-        if (!done) return;
-        toast(t`${beginning.name} is a strand of its own now.`, {
-          action: { label: t`Go there`, onClick: () => jump(store, started.selects) },
-        });
-      });
-      return;
-    }
+    if (beginning) return void begin(beginning);
     for (const media of shot.media) {
       const pass = media.passes.find((p) => `pass:${media.name}/${p.name}` === chosen);
       if (!pass) continue;
       const head = { type: 'pass', media: media.name, pass: pass.name } as const;
-      return edit((finish) => linkPass(finish, step.id, slotKey, head, pass.label, as, strandKind(pass)));
+      const name = passTitle(media.name, pass);
+      return edit((finish) => linkPass(finish, step.id, slotKey, head, name, as, strandKind(pass)));
     }
   };
+  const choice = useTypedChoice(value, pick);
   const index = strand.steps.indexOf(step);
   const above = {
     strand: strand.id,
     after: pointAbove(strand, index),
     name: strand.name,
   };
-  const fresh = slot.kind === 'matte' ? matteBeginnings(shot.media, above) : [];
+  const fresh = isMatte ? matteBeginnings(shot.media, above) : [];
   const wantsData = slot.kind === 'data';
-  // What is inside other recipes is their own.
-  const around = usesAround(finish, step.id);
-  const places = finish.strands.filter(
-    (s) =>
-      (s.inside === undefined || around.includes(s.inside)) &&
-      kindsAlong(finish, s).some((k) => (k === 'data') === wantsData) &&
-      !(s.forSlot && s.steps.length === 0),
-  );
+  // The mask of a step has a value of its own for it, which can have keys.
+  const inverts = isMatte && tap !== undefined && !(slotKey === 'mask' && 'invert' in step.values);
   return (
     <div className="grid gap-1.5">
       <div className="flex items-center gap-1 text-[13px]" title={slot.description}>
@@ -102,7 +110,7 @@ export function SlotField({ slotKey, slot, step, strand, shot, pass: wanted }: P
         {tap && tapped && (
           <button
             type="button"
-            className="cursor-pointer p-0.5 text-quiet hover:text-primary"
+            className="cursor-pointer p-1.5 text-quiet hover:text-primary"
             aria-label={t`Go to the source of ${slot.name}`}
             title={t`Go to the source (L; Shift L leads back)`}
             onClick={() => jump(store, itemOf(finish, tap).id)}
@@ -112,10 +120,9 @@ export function SlotField({ slotKey, slot, step, strand, shot, pass: wanted }: P
         )}
         <select
           id={id}
-          className={`select select-xs w-44 pr-6 text-xs text-ellipsis ${slot.kind === 'matte' ? 'border-dashed' : ''}`}
+          className={`select select-xs w-44 pr-6 text-xs text-ellipsis ${isMatte ? 'border-dashed' : ''}`}
           data-slot={slotKey}
-          value={value}
-          onChange={(e) => pick(e.target.value)}
+          {...choice}
         >
           <option value="">{none}</option>
           {fresh.length > 0 && (
@@ -127,17 +134,13 @@ export function SlotField({ slotKey, slot, step, strand, shot, pass: wanted }: P
               ))}
             </optgroup>
           )}
-          {places.map((s) => (
-            <optgroup key={s.id} label={t`Strand ${s.name}`}>
-              <option value={`point:${s.id}:head`}>{t`${s.name}, head`}</option>
-              {s.steps
-                .filter((other) => !isInput(other))
-                .map((other) => (
-                  <option key={other.id} value={`point:${s.id}:${other.id}`} disabled={other.id === step.id}>
-                    {t`${s.name}, after ${stepName(other)}`}
-                  </option>
-                ))}
-              {s.id !== strand.id && <option value={`point:${s.id}:end`}>{t`${s.name}, end`}</option>}
+          {groups.map((g) => (
+            <optgroup key={g.strand} label={t`Strand ${g.name}`}>
+              {g.points.map((p) => (
+                <option key={p.after} value={pointValue(p)} disabled={p.circle}>
+                  {p.circle ? t`${p.name}: would make a circle` : p.name}
+                </option>
+              ))}
             </optgroup>
           ))}
           {shot.media.map((m) => (
@@ -146,7 +149,7 @@ export function SlotField({ slotKey, slot, step, strand, shot, pass: wanted }: P
                 .filter((p) => (strandKind(p) === 'data') === wantsData)
                 .map((p) => (
                   <option key={p.name} value={`pass:${m.name}/${p.name}`}>
-                    {p.label}
+                    {passTitle(m.name, p)}
                   </option>
                 ))}
             </optgroup>
@@ -160,7 +163,8 @@ export function SlotField({ slotKey, slot, step, strand, shot, pass: wanted }: P
           onGradient={() => edit((doc) => startForSlot(doc, step.id, slotKey, depthGradient).edit)}
         />
       )}
-      {tap && slot.kind === 'matte' && kindAt(finish, tap.strand, tap.after) !== 'matte' && (
+      {tap && isMatte && <EmptyMatte stepId={step.id} slotKey={slotKey} tap={tap} />}
+      {tap && isMatte && kindAt(finish, tap.strand, tap.after) !== 'matte' && (
         <label className="flex items-center gap-2 text-[13px]">
           {t`Read as matte`}
           <select
@@ -176,7 +180,59 @@ export function SlotField({ slotKey, slot, step, strand, shot, pass: wanted }: P
           </select>
         </label>
       )}
+      {inverts && (
+        <Toggle
+          label={t`Invert ${slot.name}`}
+          title={t`Takes the complement: what is outside the matte.`}
+          checked={tap.invert === true}
+          onChange={(on) => {
+            const { invert: _, ...plain } = tap;
+            edit((doc) =>
+              called(
+                on
+                  ? t`invert ${slot.name} of ${stepName(step)}`
+                  : t`take ${slot.name} of ${stepName(step)} as it is`,
+                linkSlot(doc, step.id, slotKey, on ? { ...plain, invert: true } : plain),
+              ),
+            );
+          }}
+        />
+      )}
     </div>
+  );
+}
+
+const pointValue = ({ strand, after }: { strand: string; after: string }) => `point:${strand}:${after}`;
+
+/** Says at its slot that a matte is empty, and leads on where nothing was chosen for it yet. */
+function EmptyMatte({ stepId, slotKey, tap }: { stepId: string; slotKey: string; tap: Tap }) {
+  const store = useShotStore();
+  const frame = useShot((s) => s.frame);
+  const head = useShot((s) => s.finish.strands.find((x) => x.id === tap.strand)?.head);
+  const isEmpty = useShot((s) => s.noticed.emptyMattes.includes(`${stepId}/${slotKey}`));
+  const isChoosing = useShot(
+    (s) => s.tool !== undefined && 'strand' in s.tool && s.tool.strand === tap.strand,
+  );
+  if (isUnchosen(head))
+    return (
+      <p className="flex items-center gap-2 text-xs text-secondary" data-empty={slotKey}>
+        <span className="min-w-0 flex-1">
+          {head?.type === 'ids'
+            ? t`No object is chosen yet: the step changes nothing.`
+            : t`No shape is drawn yet: the step changes nothing.`}
+        </span>
+        {!isChoosing && (
+          <button type="button" className="btn btn-xs" onClick={() => chooseOnPicture(store, tap.strand)}>
+            {head?.type === 'ids' ? t`Choose objects` : t`Draw`}
+          </button>
+        )}
+      </p>
+    );
+  if (!isEmpty) return null;
+  return (
+    <p className="text-xs text-secondary" data-empty={slotKey}>
+      {t`Empty on frame ${frame}: the step changes nothing here.`}
+    </p>
   );
 }
 

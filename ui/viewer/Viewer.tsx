@@ -6,7 +6,7 @@ import { useEngine, useEngineState } from '@/browser/engine/use-engine';
 import { useLook } from '@/browser/engine/use-look';
 import { useShown } from '@/browser/engine/use-shown';
 import { usePlay, useScene } from '@/browser/play/use-player';
-import { type DrawTool, type Tool, useShot, useShotStore } from '@/browser/session/store';
+import { type DrawTool, type ShotState, type Tool, useShot, useShotStore } from '@/browser/session/store';
 import type { Progress } from '@/core/evaluate/run';
 import { chooseObjects } from '@/core/finish/edits';
 import { type Finish, findStep, headOf, stepName } from '@/core/finish/finish';
@@ -45,6 +45,10 @@ const drawHints: Record<DrawTool, string> = {
   freehand: t`Draw around it; the line closes by itself.`,
 };
 
+/** The strand whose objects a click on the picture chooses: the one that is being chosen for, or the selected one. */
+const strandOfObjects = ({ tool, selected }: Pick<ShotState, 'tool' | 'selected'>) =>
+  tool?.type === 'pick-objects' ? tool.strand : selected;
+
 const chip = (on: boolean) =>
   `btn btn-xs text-xs font-normal ${on ? 'btn-soft btn-primary' : 'btn-ghost text-quiet'}`;
 
@@ -57,7 +61,7 @@ export function Viewer({ shot }: { shot: ShotDetail }) {
   const frame = useShot((s) => s.frame);
   const [pointed, setPointed] = useState<Pointed | null>(null);
   const ids = useShot((s) => {
-    const head = s.finish.strands.find((x) => x.id === s.selected)?.head;
+    const head = s.finish.strands.find((x) => x.id === strandOfObjects(s))?.head;
     return head?.type === 'ids' ? head : undefined;
   });
   const object = useObjectUnder(shot, pointed, ids);
@@ -87,18 +91,19 @@ export function Viewer({ shot }: { shot: ShotDetail }) {
   const clicks = useRef<Promise<unknown>>(undefined);
   /** Adds the object under a click to the chosen matte, or takes it away. */
   const pickObject = async (at: Pointed, shift: boolean) => {
-    const { selected, frame, edit } = store.getState();
+    const { frame, edit } = store.getState();
+    const strand = strandOfObjects(store.getState());
     // Asked for at once, taken in the order of the clicks, whichever answer comes first.
     const [asked, former] = [objectUnder(shot, ids, at, frame), clicks.current];
     clicks.current = asked;
     await former;
     const name = await asked;
-    if (!name || selected === undefined) return;
+    if (!name || strand === undefined) return;
     // By then another click may have taken another object.
     edit((finish) => {
-      const head = headOf(finish, selected, 'ids');
+      const head = headOf(finish, strand, 'ids');
       const others = (head?.objects ?? []).filter((o) => o !== name);
-      return chooseObjects(finish, selected, shift ? others : [...others, name]);
+      return chooseObjects(finish, strand, shift ? others : [...others, name]);
     });
   };
   /** What comes to a step at a pixel; says why where it cannot be had. */
@@ -271,6 +276,9 @@ export function Viewer({ shot }: { shot: ShotDetail }) {
           {before && <Note>{t`Without ${shows === 'finished' ? t`any step` : t`the selected step`}`}</Note>}
           {tool?.type === 'region' && (
             <Note>{t`Drag a frame: only what is in it is computed. Esc leaves.`}</Note>
+          )}
+          {tool?.type === 'pick-objects' && (
+            <Note>{t`Click objects on the picture; Shift takes one out. Esc when done.`}</Note>
           )}
           {tool?.type === 'pick-position' && <Note>{t`Click a surface on the picture. Esc leaves.`}</Note>}
           {tool?.type === 'pick-guide' && (
