@@ -13,6 +13,10 @@ const described = {
 const reference = v.strictObject({ id, ...described });
 export type Reference = v.InferOutput<typeof reference>;
 
+/** `again`: the shot had the same picture before, under this name. */
+const addedReference = v.strictObject({ id, name: v.string(), again: v.boolean() });
+export type AddedReference = v.InferOutput<typeof addedReference>;
+
 /** A shot has at most so many. */
 export const mostReferences = 24;
 const mostLetters = 6_000_000;
@@ -32,7 +36,7 @@ export const addReference = route('POST', '/api/shots/:shot/references', {
       v.regex(/^UklGR[A-Za-z0-9+/]*={0,2}$/, 'A reference is sent as a WebP picture in Base64.'),
     ),
   }),
-  answer: v.strictObject({ id }),
+  answer: addedReference,
 });
 const one = { reference: wholeNumber };
 export const deleteReference = route('DELETE', '/api/references/:reference', {

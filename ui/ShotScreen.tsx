@@ -239,7 +239,7 @@ function OpenShot({ initial }: { initial: ShotDetail }) {
             <KeyHelp open={keys} onOpen={() => setKeys(true)} onClose={() => setKeys(false)} />
             <Announcer />
             <ShotDrops shot={shot} />
-            <Toaster theme="dark" position="bottom-left" offset={96} />
+            <Toaster theme="dark" position="bottom-center" offset={140} />
             <RunEnds shot={shot.id} />
             {history && <HistoryPanel onClose={() => setHistory(false)} />}
             {exporting && <ExportPanel shot={shot} diskFull={diskFull} onClose={() => setExporting(false)} />}

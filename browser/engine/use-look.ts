@@ -60,6 +60,8 @@ function comparedWith(
     const finish = (type === 'version' ? versions.documents : versions.others)[Number(parts[0])];
     return finish && { finish, point: { strand: finish.main, after: 'end' }, ...moving };
   }
+  // A reference picture is drawn by the viewer itself.
+  if (type === 'reference') return undefined;
   if (type === 'still') return still && { ...still, pinned: true };
   return { finish: doc, point: { strand: doc.main, after: 'head' }, ...moving };
 }

@@ -1,5 +1,5 @@
 import { addressOf } from '../../api/contract';
-import { addReference, type Reference, readReference } from '../../api/references';
+import { type AddedReference, addReference, type Reference, readReference } from '../../api/references';
 import { request } from '../../api/request';
 import { decodeSrgb } from '../../core/colour/srgb';
 import { lightHistogram } from '../../core/scopes/light';
@@ -13,8 +13,8 @@ const mostSide = 2048;
 /** Scopes are measured on a picture no larger than this. */
 const measuredSide = 480;
 
-/** Sends a still to the server as a reference of a shot. @throws {Error} in words where a browser does not read it. */
-export async function takeReference(shot: number, file: File): Promise<number> {
+/** Sends a still to the server as a reference of a shot; the same picture is kept once. @throws {Error} in words where a browser does not read it. */
+export async function takeReference(shot: number, file: File): Promise<AddedReference> {
   const bitmap = await createImageBitmap(file).catch(() => {
     throw new Error(
       `${file.name} is no still that a browser reads. A reference is PNG, JPEG, WebP or AVIF; frames in other formats are imported.`,
@@ -23,7 +23,7 @@ export async function takeReference(shot: number, file: File): Promise<number> {
   try {
     const sent = await webpOf(bitmap, mostSide, 0.94);
     const body = { name: file.name, ...sent };
-    return (await request(addReference, { params: { shot }, body })).id;
+    return await request(addReference, { params: { shot }, body });
   } finally {
     bitmap.close();
   }

@@ -29,7 +29,7 @@ export const compareModes = {
   difference: 'Difference',
 } as const;
 
-/** The other picture of a comparison: `input`, `still`, `point:strand:after`, `version:number` or `finish:id`; the wipe's line by angle and a point, in shares. */
+/** The other picture of a comparison: `input`, `still`, `point:strand:after`, `version:number`, `finish:id` or `reference:id`; the wipe's line by angle and a point, in shares. */
 export type Comparing = {
   mode: keyof typeof compareModes;
   with: string;

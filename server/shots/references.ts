@@ -1,4 +1,4 @@
-import { mostReferences, type Reference } from '../../api/references';
+import { type AddedReference, mostReferences, type Reference } from '../../api/references';
 import { changing } from '../changes/changes';
 import { type Result, type Row, rows } from '../db/connect';
 import { needSpace } from '../free-space';
@@ -11,15 +11,20 @@ export const referencesOf = (shot: number) =>
     shot,
   ]);
 
-/** @throws {NotFound} @throws {Refused} where the shot has as many as it may have. */
+/** A picture that the shot has already is not kept twice. @throws {NotFound} @throws {Refused} where the shot has as many as it may have. */
 export async function addReference(
   shot: number,
   { name, width, height, picture }: Omit<Reference, 'id'> & { picture: Buffer },
-): Promise<number> {
+): Promise<AddedReference> {
   await needSpace('Free some space, then drop it again.');
   return changing(async (c, note) => {
     const [[there]] = await c.query<Row[]>('SELECT id FROM shot WHERE id = ? FOR UPDATE', [shot]);
     if (!there) throw new NotFound('This shot is not there any more.');
+    const [[same]] = await c.query<Row[]>(
+      'SELECT id, name FROM reference_picture WHERE shot_id = ? AND picture = ? LIMIT 1',
+      [shot, picture],
+    );
+    if (same) return { id: same.id, name: same.name, again: true };
     const [[{ count }]] = await c.query<Row[]>(
       'SELECT COUNT(*) AS count FROM reference_picture WHERE shot_id = ?',
       [shot],
@@ -35,7 +40,7 @@ export async function addReference(
       [shot, name, width, height, picture],
     );
     note(shot, { what: 'shot' });
-    return made.insertId;
+    return { id: made.insertId, name, again: false };
   });
 }
 

@@ -267,10 +267,20 @@ test('reference pictures are kept with their shot, at most two dozen', async () 
   ]);
   const picture = await fetch(at(`/references/${id}`));
   expect(Buffer.from(await picture.arrayBuffer()).toString('base64')).toBe(webp);
+  // The same picture under another name is the one that is there.
+  expect(await done('POST', `/shots/${shot}/references`, { ...given, name: 'again.jpg' })).toEqual({
+    id,
+    name: 'evening.jpg',
+    again: true,
+  });
   await done('DELETE', `/references/${id}`);
   await refused(404, /not there any more/, 'DELETE', `/references/${id}`);
-  for (let i = 0; i < 24; i++) await done('POST', `/shots/${shot}/references`, given);
-  await refused(422, /at most 24 reference pictures/, 'POST', `/shots/${shot}/references`, given);
+  const other = (i: number) => ({
+    ...given,
+    webp: Buffer.concat([Buffer.from(webp, 'base64'), Buffer.from([i])]).toString('base64'),
+  });
+  for (let i = 0; i < 24; i++) await done('POST', `/shots/${shot}/references`, other(i));
+  await refused(422, /at most 24 reference pictures/, 'POST', `/shots/${shot}/references`, other(99));
 });
 
 test('presets of steps are kept by step and name', async () => {

@@ -54,7 +54,8 @@ export function ShotDrops({ shot }: { shot: ShotDetail }) {
         if (!(found instanceof Error)) return setOrigin({ file: file.name, origin: found });
         // A still without a finish is looked at beside the picture.
         if (!/^image\/(png|jpeg|webp|avif|gif|bmp)$/.test(file.type)) throw found;
-        await takeReference(shot.id, file);
+        const { again, name } = await takeReference(shot.id, file);
+        if (again) toast(t`This picture is there already, as ${name}.`);
         store.getState().change({ references: true });
         await client.invalidateQueries({ queryKey: referencesKey(shot.id) });
         return;

@@ -1,4 +1,7 @@
+import { useQuery } from '@tanstack/react-query';
 import { Pin, X } from 'lucide-react';
+import { listReferences } from '@/api/references';
+import { request } from '@/api/request';
 import type { ShotDetail } from '@/api/shots';
 import { shownPoint } from '@/browser/engine/use-look';
 import { type Comparing, compareModes, useShot, useShotStore } from '@/browser/session/store';
@@ -7,6 +10,8 @@ import { useVersions } from '@/browser/session/versions';
 import { stepName } from '@/core/finish/finish';
 import { IconButton } from '../parts/IconButton';
 import { t } from '../words/words';
+import { referencesKey } from './References';
+import { referenceIn } from './use-reference-image';
 
 /** The comparison picture and mode. */
 export function CompareBar({ shot }: { shot: ShotDetail }) {
@@ -22,8 +27,14 @@ export function CompareBar({ shot }: { shot: ShotDetail }) {
     const [type, number] = what.split(':');
     if (type === 'version') await versions.fetch(Number(number));
     if (type === 'finish') await versions.fetchOther(Number(number));
-    set({ with: what });
+    // Light can be taken from light; a reference is a finished picture.
+    set({ with: what, ...(type === 'reference' && compare.mode === 'difference' ? { mode: 'wipe' } : {}) });
   };
+  const { data: references = [] } = useQuery({
+    queryKey: referencesKey(shot.id),
+    queryFn: () => request(listReferences, { params: { shot: shot.id } }),
+  });
+  const isReference = referenceIn(compare.with) !== undefined;
   const others = shot.finishes.filter((f) => f.id !== own);
   const known = versions.list.filter((v) => v.name || `version:${v.version}` === compare.with);
   return (
@@ -41,7 +52,16 @@ export function CompareBar({ shot }: { shot: ShotDetail }) {
         {Object.entries(compareModes)
           .filter(([key]) => key !== 'off')
           .map(([key, name]) => (
-            <option key={key} value={key}>
+            <option
+              key={key}
+              value={key}
+              disabled={key === 'difference' && isReference}
+              title={
+                key === 'difference' && isReference
+                  ? t`A reference is a finished picture: it has no light to take a difference of.`
+                  : undefined
+              }
+            >
               {name}
             </option>
           ))}
@@ -66,6 +86,15 @@ export function CompareBar({ shot }: { shot: ShotDetail }) {
             ))}
           </optgroup>
         ))}
+        {references.length > 0 && (
+          <optgroup label={t`References`}>
+            {references.map((r) => (
+              <option key={r.id} value={`reference:${r.id}`}>
+                {r.name}
+              </option>
+            ))}
+          </optgroup>
+        )}
         {others.length > 0 && (
           <optgroup label={t`Other finishes`}>
             {others.map((f) => (

@@ -14,6 +14,7 @@ import { paint } from './paint';
 import { RegionTool } from './RegionTool';
 import { ShapeEditor } from './ShapeEditor';
 import { usePictureZoom } from './use-picture-zoom';
+import { beside, useReferenceImage } from './use-reference-image';
 import { WipeLine } from './WipeLine';
 
 export type Pointed = { x: number; y: number };
@@ -47,6 +48,7 @@ export function PictureCanvas({ shown, full, onPoint, onZoom, onPick, dimmed }: 
   const second = useRef<HTMLCanvasElement>(undefined);
   const pressed = useRef<{ x: number; y: number }>(undefined);
 
+  const reference = useReferenceImage(compare.with);
   const { box, view, fitIn, fullSize } = usePictureZoom(canvas, full);
   useCommand('fit', fitIn);
   useCommand('full-size', fullSize);
@@ -68,7 +70,9 @@ export function PictureCanvas({ shown, full, onPoint, onZoom, onPick, dimmed }: 
     const node = canvas.current!;
     const g = node.getContext('2d')!;
     const how = { compare, flipped, region, view, box, full, dense: window.devicePixelRatio };
-    const put = (frame: number, painting: Painting, moving: boolean) => {
+    const put = (frame: number, given: Painting, moving: boolean) => {
+      const isBeside = reference !== undefined && compare.mode !== 'off';
+      const painting = isBeside ? { ...given, other: beside(reference, given, full) } : given;
       paint(g, painting, { ...how, moving });
       mirror?.show({ painting, frame, compare, flipped, region, full, moving });
       node.dataset.frame = String(frame);
@@ -90,7 +94,7 @@ export function PictureCanvas({ shown, full, onPoint, onZoom, onPick, dimmed }: 
     if (now.picture) played(now);
     else if (status !== 'playing' || !node.dataset.frame) still();
     return player.state.subscribe(played);
-  }, [shown, frame, status, box, view, full, compare, flipped, region, player, mirror]);
+  }, [shown, frame, status, box, view, full, compare, flipped, region, player, mirror, reference]);
 
   const toPixel = (e: { clientX: number; clientY: number; currentTarget: Element }): Pointed => {
     const { left, top } = e.currentTarget.getBoundingClientRect();
@@ -128,7 +132,9 @@ export function PictureCanvas({ shown, full, onPoint, onZoom, onPick, dimmed }: 
         <DrawTool key={tool.with} view={view} type={tool.with} strand={tool.strand} />
       )}
       <RegionTool view={view} full={full} />
-      {compare.mode === 'wipe' && shown?.other && !flipped && <WipeLine view={view} full={full} box={box} />}
+      {compare.mode === 'wipe' && (shown?.other || reference) && !flipped && (
+        <WipeLine view={view} full={full} box={box} />
+      )}
     </>
   );
 }

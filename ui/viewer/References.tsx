@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { ImagePlus, Maximize2, Minimize2, Trash2 } from 'lucide-react';
+import { Columns2, ImagePlus, Maximize2, Minimize2, Trash2 } from 'lucide-react';
 import { type MouseEvent, useEffect, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import { deleteReference, listReferences, type Reference } from '@/api/references';
@@ -9,12 +9,14 @@ import { useShot, useShotStore } from '@/browser/session/store';
 import { formatLight } from '../parts/format-value';
 import { t } from '../words/words';
 import { pickColour } from './pick-colour';
+import { referenceIn } from './use-reference-image';
 
 export const referencesKey = (shot: number) => ['references', shot];
 
 /** Stills beside the work, kept with the shot: colours are picked from them, and their scopes stand beside those of the result. */
 export function References({ shot }: { shot: number }) {
   const client = useQueryClient();
+  const store = useShotStore();
   const { data: references = [], error } = useQuery({
     queryKey: referencesKey(shot),
     queryFn: () => request(listReferences, { params: { shot } }),
@@ -25,7 +27,10 @@ export function References({ shot }: { shot: number }) {
   const refresh = () => client.invalidateQueries({ queryKey: referencesKey(shot) });
   const take = async (files: readonly File[]) => {
     try {
-      for (const one of files) await takeReference(shot, one);
+      for (const one of files) {
+        const { again, name } = await takeReference(shot, one);
+        if (again) toast(t`This picture is there already, as ${name}.`);
+      }
     } catch (problem) {
       toast.error((problem as Error).message);
     }
@@ -33,6 +38,8 @@ export function References({ shot }: { shot: number }) {
   };
   const remove = async ({ id }: Reference) => {
     await request(deleteReference, { params: { reference: id } }).catch((e) => toast.error(e.message));
+    const { compare, change } = store.getState();
+    if (referenceIn(compare.with) === id) change({ compare: { ...compare, with: 'input' } });
     if (id === large) setLarge(undefined);
     await refresh();
   };
@@ -93,6 +100,7 @@ type PictureProps = { reference: Reference; large: boolean; onLarge(): void; onR
 function ReferencePicture({ reference, large, onLarge, onRemove }: PictureProps) {
   const store = useShotStore();
   const picks = useShot((s) => s.tool?.type === 'pick-colour');
+  const isCompared = useShot((s) => s.compare.mode !== 'off' && referenceIn(s.compare.with) === reference.id);
   const isMeasured = useShot((s) => s.reference?.id === reference.id);
   const change = useShot((s) => s.change);
   const image = useRef<HTMLImageElement>(null);
@@ -149,6 +157,22 @@ function ReferencePicture({ reference, large, onLarge, onRemove }: PictureProps)
         <span className="min-w-0 flex-1 truncate" title={reference.name}>
           {under ? under.slice(0, 3).map(formatLight).join(' ') : reference.name}
         </span>
+        <button
+          type="button"
+          className={`cursor-pointer hover:text-primary ${isCompared ? 'text-primary' : ''}`}
+          aria-label={t`Compare the picture with ${reference.name}`}
+          title={t`Compare the picture with it`}
+          aria-pressed={isCompared}
+          onClick={() => {
+            const { compare } = store.getState();
+            const mode = isCompared ? 'off' : compare.mode === 'side' ? 'side' : 'wipe';
+            change({
+              compare: { ...compare, mode, with: isCompared ? 'input' : `reference:${reference.id}` },
+            });
+          }}
+        >
+          <Columns2 size={12} />
+        </button>
         <button
           type="button"
           className="cursor-pointer hover:text-primary"

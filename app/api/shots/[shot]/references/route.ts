@@ -4,6 +4,6 @@ import { addReference, referencesOf } from '@/server/shots/references';
 
 export const GET = answer(listReferences, ({ params }) => referencesOf(params.shot));
 
-export const POST = answer(addRoute, async ({ params, body: { webp, ...described } }) => ({
-  id: await addReference(params.shot, { ...described, picture: Buffer.from(webp, 'base64') }),
-}));
+export const POST = answer(addRoute, ({ params, body: { webp, ...described } }) =>
+  addReference(params.shot, { ...described, picture: Buffer.from(webp, 'base64') }),
+);
