@@ -6,6 +6,7 @@ import { type Finish, FinishError } from '../../core/finish/finish';
 import { matchedMedia, mediaNames, withMedia } from '../../core/finish/media-names';
 import { appliedRecipe, type Place, takenBack, updatedUses } from '../../core/recipes/apply';
 import type { Recipe } from '../../core/recipes/recipe';
+import { scaledRecipe } from '../../core/recipes/scale';
 import { linkedPasses } from '../recipes';
 
 /** Shots of a contact sheet, and a change of several of them that is seen before it is made. */
@@ -41,7 +42,7 @@ export function afterChange({ shot, saved }: Tile, change: Change): After {
         return { ...done(doc, whole), notes };
       }
       case 'update': {
-        const edit = updatedUses(doc, change.recipe);
+        const edit = updatedUses(doc, scaledRecipe(change.recipe, shot.width));
         return edit && { ...done(doc, edit), notes: [] };
       }
       case 'take-back': {

@@ -1,13 +1,16 @@
 import { expect, test } from 'vitest';
+import { findAnimated, valueOn } from '../finish/animated';
 import { addStep, addStrand, newFinish } from '../finish/edits';
 import { type Finish, mainStrand } from '../finish/finish';
 import { matchedMedia, mediaNames, withMedia } from '../finish/media-names';
 import { usesOf } from '../finish/uses';
 import { setValues } from '../finish/value-edits';
 import { appliedRecipe, outdatedUses, ownValues, takenBack, updatedUses } from './apply';
-import { addFront, setFrontDefault } from './front-edits';
+import { differences, overridden } from './differences';
+import { addDrive, addFront, setFrontDefault } from './front-edits';
 import { makeRecipe } from './make';
 import { recipeOf } from './recipe';
+import { scaledRecipe } from './scale';
 
 const pass = (name: string, media = 'hall') => ({ type: 'pass' as const, media, pass: name });
 const shot = (...types: string[]): Finish =>
@@ -52,6 +55,35 @@ test('lengths on the front begin in proportion to the width of the picture', () 
   };
   expect(at(2000) / at(1000)).toBeCloseTo(2, 2);
   expect(at(500) / at(1000)).toBeCloseTo(0.5, 2);
+});
+
+test('a length on the front takes along the lengths that it drives, and no amount; nothing of it is the shot’s own', () => {
+  const doc = shot('glow');
+  const made = makeRecipe(doc, 'main', ['glow-0'], 'Halo');
+  let on = made.edit.apply(doc);
+  on = addFront(on, made.id, 'glow-0', 'size', 'Size').apply(on);
+  on = setValues(on, 'glow-0', { gain: 1.2 }).apply(on);
+  on = addDrive(on, made.id, 'size', 'glow-0', 'gain').apply(on);
+  const recipe = recipeOf(on, made.id, { ...about, width: 960, edition: 1 });
+  const { edit, id } = appliedRecipe(shot('blur'), recipe, 'end', 1280);
+  const used = edit.apply(shot('blur'));
+  const valueAt = (given: Finish, key: string) => {
+    const found = findAnimated(given, `${id}.glow-0`)!;
+    return valueOn(given, found, key, 1) as number;
+  };
+  const size = on.strands[0].steps.find((s) => s.id === 'glow-0')!.values.size as number;
+  expect(valueAt(used, 'size')).toBeCloseTo((size * 1280) / 960, 2);
+  expect(valueAt(used, 'gain')).toBeCloseTo(1.2, 6);
+  const use = usesOf(used)[0];
+  expect(overridden(use)).toEqual([]);
+  expect(differences(used, id, scaledRecipe(recipe, 1280))).toEqual([]);
+  // Turned half-way up it does the same in both widths.
+  const up = (given: Finish, useId: string) =>
+    setValues(given, useId, {
+      size: (usesOf(given)[0].values.size as number) * 1.5,
+    }).apply(given);
+  const before = valueOn(up(on, made.id), findAnimated(up(on, made.id), 'glow-0')!, 'gain', 1) as number;
+  expect(valueAt(up(used, id), 'gain')).toBeCloseTo(before, 3);
 });
 
 test('all linked uses take the next version in one edit; own values are told and taken back', () => {

@@ -157,17 +157,10 @@ export function recipeOf(doc: Finish, useId: string, about: About): Recipe {
   };
 }
 
-/** The recipe as it is put onto a strand of a shot whose pictures are `width` pixels wide. */
-export function packedOf(recipe: Recipe, linked: boolean, width = recipe.width): Packed {
+/** The recipe as it is put onto a strand. */
+export function packedOf(recipe: Recipe, linked: boolean): Packed {
   const { id, edition, name, front, inside } = recipe;
   const values = defaultsOf(recipeSpec(front).values) as Step['values'];
-  // Lengths on the front are as long, in parts of the picture, in one of another width.
-  if (width && recipe.width && width !== recipe.width)
-    for (const { id: key, value } of front)
-      if (value.type === 'number' && value.unit === 'px') {
-        const long = Number(((value.default * width) / recipe.width).toPrecision(3));
-        values[key] = Math.min(value.to, Math.max(value.from, long));
-      }
   return {
     use: { type: 'recipe', name, bypass: false, values, front, recipe: { id, version: edition, linked } },
     main: packedMain,

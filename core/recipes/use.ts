@@ -6,10 +6,11 @@ import { contentsOf } from '../finish/uses';
 import type { ValueSpec } from '../steps/define';
 import { within } from '../time/track';
 import { packedOf, type Recipe } from './recipe';
+import { scaledRecipe } from './scale';
 
 /** Recipes on a strand: a new use, and another version in the place of the one that is there. */
 
-/** Puts a recipe at `index` of a strand as one step. `links` are links of its slots, by the ids of the strands that begin there. */
+/** Puts a recipe at `index` of a strand as one step, in pictures `width` pixels wide. `links` are links of its slots, by the ids of the strands that begin there. */
 export function addRecipe(
   doc: Finish,
   recipe: Recipe,
@@ -20,7 +21,7 @@ export function addRecipe(
   return {
     id,
     edit: edit(`add ${recipe.name}`, (draft) =>
-      unpack(draft, packedOf(recipe, linked, width), at, id, { links }),
+      unpack(draft, packedOf(scaledRecipe(recipe, width), linked), at, id, { links }),
     ),
   };
 }

@@ -4,7 +4,7 @@ import { passKindsOf } from '@/browser/recipes';
 import { useShot, useShotStore } from '@/browser/session/store';
 import { andThen } from '@/core/finish/edit';
 import { type Finish, specOf, stepName } from '@/core/finish/finish';
-import { isInput, spanOf } from '@/core/finish/uses';
+import { contentsOf, isInput, spanOf } from '@/core/finish/uses';
 import { addFront, canStandInFront } from '@/core/recipes/front-edits';
 import { chosenSpan, makeRecipe } from '@/core/recipes/make';
 import { isRelevant, type Values } from '@/core/steps/define';
@@ -19,7 +19,13 @@ export function MakeRecipe({ strandId, stepId, shot, onClose }: Props) {
   const store = useShotStore();
   const finish = useShot((s) => s.finish);
   const [name, setName] = useState('');
-  const [ends, setEnds] = useState<[string, string]>([stepId, stepId]);
+  // What is selected together on the strand is what is meant.
+  const [ends, setEnds] = useState<[string, string]>(() => {
+    const { also } = store.getState();
+    const steps = finish.strands.find((s) => s.id === strandId)?.steps ?? [];
+    const meant = steps.filter((s) => s.id === stepId || also.includes(s.id)).map((s) => s.id);
+    return [meant[0] ?? stepId, meant.at(-1) ?? stepId];
+  });
   const [front, setFront] = useState<readonly string[]>([]);
   const [problem, setProblem] = useState('');
   const strand = finish.strands.find((s) => s.id === strandId);
@@ -30,6 +36,16 @@ export function MakeRecipe({ strandId, stepId, shot, onClose }: Props) {
       return [0, -1];
     }
   }, [finish, strandId, ends]);
+  /** All steps that are inside then: those of the strands that go in, too. */
+  const inside = useMemo(() => {
+    try {
+      const made = makeRecipe(finish, strandId, ends, 'recipe', passKindsOf(shot));
+      const { steps, strands } = contentsOf(made.edit.apply(finish), made.id);
+      return [...steps, ...strands.flatMap((s) => s.steps)].filter((s) => !isInput(s));
+    } catch {
+      return [];
+    }
+  }, [finish, strandId, ends, shot]);
   if (!strand) return null;
   const chosen = strand.steps.slice(first, last + 1).filter((s) => !isInput(s));
   /** A recipe counts as one. */
@@ -59,7 +75,7 @@ export function MakeRecipe({ strandId, stepId, shot, onClose }: Props) {
     const made = makeRecipe(doc, strandId, ends, called, passKindsOf(shot));
     const withFront = front
       .map((f) => f.split('/'))
-      .filter(([step]) => chosen.some((s) => s.id === step))
+      .filter(([step]) => inside.some((s) => s.id === step))
       .reduce(
         (done, [step, key]) => andThen(done, (d: Finish) => addFront(d, made.id, step, key)),
         made.edit,
@@ -107,7 +123,7 @@ export function MakeRecipe({ strandId, stepId, shot, onClose }: Props) {
         <fieldset>
           <legend className="mb-1 text-[13px]">{t`On its front, beside the amount`}</legend>
           <div className="grid max-h-52 grid-cols-2 gap-x-3 gap-y-0.5 overflow-y-auto">
-            {chosen.flatMap((step) => {
+            {inside.flatMap((step) => {
               const specs = specOf(step)?.values ?? {};
               return Object.entries(specs)
                 .filter(([, spec]) => canStandInFront(spec) && isRelevant(spec, step.values as Values))

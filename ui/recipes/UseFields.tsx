@@ -7,6 +7,7 @@ import type { Step } from '@/core/finish/finish';
 import { differences } from '@/core/recipes/differences';
 import { freeRecipe } from '@/core/recipes/free';
 import type { Recipe } from '@/core/recipes/recipe';
+import { scaledRecipe } from '@/core/recipes/scale';
 import { frontChanges, setLinked, updateUse } from '@/core/recipes/use';
 import { t } from '../words/words';
 import { SaveRecipe } from './SaveRecipe';
@@ -133,7 +134,7 @@ function NewVersion({ use, edition }: { use: Step; edition: number }) {
           className="btn btn-xs btn-primary"
           onClick={() => {
             show(false);
-            store.getState().edit(updateUse(use.id, recipe));
+            store.getState().edit(updateUse(use.id, scaledRecipe(recipe, store.getState().size.width)));
           }}
         >
           {t`Take it`}
@@ -148,7 +149,7 @@ function preview(store: ReturnType<typeof useShotStore>, use: Step, recipe: Reci
   const { change, finish, frame, compare } = store.getState();
   if (recipe)
     change({
-      preview: updateUse(use.id, recipe),
+      preview: updateUse(use.id, scaledRecipe(recipe, store.getState().size.width)),
       still: { finish, point: { strand: finish.main, after: 'end' }, frame },
       compare: { ...compare, mode: 'wipe', with: 'still' },
       shows: 'finished',
@@ -161,7 +162,9 @@ function Differences({ use, origin }: { use: Step; origin: NonNullable<Step['rec
   const finish = useShot((s) => s.finish);
   const edit = useShot((s) => s.edit);
   const change = useShot((s) => s.change);
-  const { recipe } = useRecipe(origin.id, origin.version);
+  const width = useShot((s) => s.size.width);
+  const { recipe: asMade } = useRecipe(origin.id, origin.version);
+  const recipe = useMemo(() => asMade && scaledRecipe(asMade, width), [asMade, width]);
   const found = useMemo(() => (recipe ? differences(finish, use.id, recipe) : []), [finish, use.id, recipe]);
   if (!recipe || found.length === 0) return null;
   return (
