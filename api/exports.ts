@@ -66,9 +66,11 @@ export const listExports = route('GET', '/api/exports', {
 
 const fileName = v.pipe(
   v.string(),
+  v.trim(),
+  v.normalize('NFC'),
   v.regex(
-    /^[\w.{}-]{1,120}$/,
-    'A file name has letters, digits, dots, dashes and underscores, and may have {shot}, {finish}, {version}, {project}.',
+    /^[\p{L}\p{N}_{][\p{L}\p{M}\p{N} ._{}-]{0,119}$/u,
+    'A file name begins with a letter, a digit or an underscore. It has letters of any language, digits, spaces, dots, dashes and underscores, and may have {shot}, {finish}, {version}, {project}.',
   ),
 );
 const place = {
@@ -136,6 +138,8 @@ export const pauseExport = route('POST', '/api/exports/:run/pause', {
   body: v.strictObject({ paused: v.boolean() }),
   answer: nothing,
 });
+/** Takes an export that is over off the list, with its frames in Zafiro's own store; those in other folders stay. */
+export const removeExport = route('DELETE', '/api/exports/:run', { params, answer: nothing });
 /** What failed or was cancelled is tried again. */
 export const retryExport = route('POST', '/api/exports/:run/retry', { params, answer: nothing });
 export const setUrgency = route('POST', '/api/exports/:run/urgency', {

@@ -69,6 +69,8 @@ export function useShotData(
         return;
       case 'shot':
         client.invalidateQueries({ queryKey: key });
+        // An export that was removed is in no event of its own.
+        client.invalidateQueries({ queryKey: exportsKey(initial.id) });
         return;
       case 'export':
         heard<ExportRun[]>(client, exportsKey(initial.id), (runs) => withRun(runs, event.run));

@@ -138,6 +138,7 @@ allow(exports_.createExport, 'edit', {
 });
 allow(exports_.cancelExport, 'edit', { does: 'cancelled an export' });
 allow(exports_.pauseExport, 'edit', { does: 'paused an export, or let it go on' });
+allow(exports_.removeExport, 'edit', { does: 'removed an export' });
 allow(exports_.retryExport, 'edit', { does: 'tried an export again' });
 allow(exports_.setUrgency, 'edit', { does: 'changed the turn of an export' });
 allow(exports_.downloadExport, 'look', { most: 300, does: 'downloaded an export' });

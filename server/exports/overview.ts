@@ -1,7 +1,7 @@
 import { type ExportFrame, urgencies } from '../../api/exports';
 import type { QueuedRun } from '../../api/queue';
 import { rows } from '../db/connect';
-import { frameColumns, type MovieColumns, movieOf } from './runs';
+import { frameColumns, type MovieColumns, movieName, movieOf } from './runs';
 
 /** The queue over all shots. */
 
@@ -75,6 +75,7 @@ export async function queueOverview(seen?: ReadonlySet<number>): Promise<QueuedR
         speed && speed.done > 1 && speed.seconds > 0 ? (speed.done - 1) / Number(speed.seconds) : undefined;
       return {
         ...run,
+        fileName: movie ? movieName(run.fileName, movie) : run.fileName,
         cancelled: Boolean(cancelled),
         paused: Boolean(paused),
         standing: Boolean(standing),

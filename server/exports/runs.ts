@@ -16,7 +16,7 @@ import { changing } from '../changes/changes';
 import { dataPath } from '../data-folder';
 import { type Connection, type Row, rows } from '../db/connect';
 import { needSpace } from '../free-space';
-import { NotFound } from '../refusals';
+import { NotFound, Refused } from '../refusals';
 import { mediaOfShot } from '../shots/shots';
 import { filesArrived } from './arrivals';
 import { takePlace } from './place';
@@ -57,7 +57,7 @@ const describe = (run: RunRow, frames: readonly FrameRow[]): ExportRun => ({
   id: run.id,
   shot: run.shot,
   format: run.format,
-  fileName: run.file_name,
+  fileName: run.movie ? movieName(run.file_name, run.movie) : run.file_name,
   cancelled: Boolean(run.cancelled),
   paused: Boolean(run.paused),
   standing: Boolean(run.standing),
@@ -213,6 +213,29 @@ async function lockedRun(c: Connection, id: number): Promise<{ shot_id: number; 
   ]);
   if (!run) throw new NotFound('This export is not there any more.');
   return run as { shot_id: number; standing: number };
+}
+
+/**
+ * Takes a run that is over off the list. What it wrote into Zafiro's own store goes with it (`server/tidy.ts`); frames in other folders stay.
+ * @throws {NotFound} @throws {Refused} while frames of it are still to come.
+ */
+export async function removeExport(id: number): Promise<void> {
+  await changing(async (c, note) => {
+    const { shot_id } = await lockedRun(c, id);
+    const [[open]] = await c.query<Row[]>(
+      `SELECT 1 FROM export_run r WHERE id = ? AND NOT cancelled AND (standing OR movie_state IN ('waiting', 'encoding') OR EXISTS
+         (SELECT 1 FROM export_frame f WHERE f.run_id = r.id AND f.state IN ('waiting', 'rendering')))`,
+      [id],
+    );
+    if (open) throw new Refused('refused', 'This export is not over yet.', 'Cancel it first.');
+    const [[{ folder }]] = await c.query<Row[]>('SELECT folder FROM export_run WHERE id = ?', [id]);
+    await c.query('DELETE FROM export_run WHERE id = ?', [id]);
+    // Only what lies in the store is ever removed.
+    if (folder === dataPath('exports', String(id)))
+      await c.query('INSERT INTO leftover (path) VALUES (?)', [folder]);
+    note(shot_id, { what: 'shot' });
+  });
+  announce({ zafiro: 'ended' });
 }
 
 /** Halts a run, or lets it go on. Frames that are being rendered are rendered to their end. */

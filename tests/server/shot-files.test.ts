@@ -112,6 +112,40 @@ test('a shot whose render goes on grows with it, and so does its standing export
   );
 });
 
+test('an export may be called in any language; one that is over can be removed, with its frames in the store', async () => {
+  await picture(join(frames, 'lune.0001.png'));
+  const shot = await add('L’été', join(frames, 'lune.####.png'));
+  const { document } = await json<SavedFinish>(
+    `${zaf.address}/api/finishes/${(await detail(shot)).finishes[0].id}`,
+  );
+  const ask = (name: string, more: object = {}) =>
+    fetch(`${zaf.address}/api/exports`, {
+      method: 'POST',
+      body: JSON.stringify({ shot, document, frames: '1', format: 'png8', name, ...more }),
+    });
+  for (const name of ['../up', '.hidden', 'a/b', '   ', '-x'])
+    expect((await ask(name)).status, name).toBe(422);
+  const { run } = (await (await ask('été de la lune')).json()) as { run: number };
+  const runs = () => json<ExportRun[]>(`${zaf.address}/api/exports?shot=${shot}`);
+  await until('done', async () => (await runs())[0].frames[0].state === 'done');
+  expect((await runs())[0].fileName).toBe('été de la lune.####.png');
+  const file = await fetch(`${zaf.address}/api/exports/${run}/download`);
+  expect(file.ok).toBe(true);
+  expect(decodeURIComponent(file.headers.get('content-disposition')!)).toContain('été de la lune.0001.png');
+  expect(readdirSync(join(data, 'exports', String(run)))).toHaveLength(1);
+  // One that stands is not over.
+  const standing = (await (await ask('later', { standing: true, frames: '1-2' })).json()) as { run: number };
+  const remove = (id: number) => fetch(`${zaf.address}/api/exports/${id}`, { method: 'DELETE' });
+  expect((await remove(standing.run)).status).toBe(422);
+  expect((await remove(run)).ok).toBe(true);
+  expect((await runs()).map((r) => r.id)).toEqual([standing.run]);
+  expect((await remove(run)).status).toBe(404);
+  // A movie is called as its file.
+  const movie = { codec: 'h264', rate: 24, height: 0, quality: 'good' };
+  expect((await ask('film', { movie })).ok).toBe(true);
+  expect((await runs())[0].fileName).toBe('film.mp4');
+});
+
 test('a shot without end that an older Zafiro stored is shown, and can be deleted', async () => {
   for (const n of ['0000000001', '1764000000']) await picture(join(frames, `IMG_${n}.png`));
   const shot = await add('Endless', join(frames, 'IMG_0000000001.png'));

@@ -23,10 +23,12 @@ import { bodyOf, type FormValues, formats, frameFormat, movieOf } from './form-v
 import { Place } from './Place';
 import { Presets } from './Presets';
 
+/** A file name of words in any language. */
 const plain = (text: string) =>
   text
+    .normalize('NFC')
     .toLowerCase()
-    .replace(/[^a-z0-9]+/g, '_')
+    .replace(/[^\p{L}\p{M}\p{N}]+/gu, '_')
     .replace(/^_+|_+$/g, '');
 
 /** Asks for an export: which frames, how they are written, and where. */
@@ -212,6 +214,13 @@ export function ExportForm({ shot, children }: { shot: ShotDetail; children?: Re
         <Place values={values} shot={shot} finish={finish.name} version={version}>
           {text('into', t`Folder`, false)}
         </Place>
+      )}
+      {places?.roots.length === 0 && (
+        <Row label={t`Folder`}>
+          <span className="text-xs text-quiet">
+            {t`Zafiro’s own store, to download. For other folders start the server with ZAFIRO_EXPORT_ROOTS=/folder.`}
+          </span>
+        </Row>
       )}
       <div className="grid gap-1.5">
         {isForScreens(format) &&

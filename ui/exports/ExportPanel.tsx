@@ -1,10 +1,18 @@
-import { Download, X } from 'lucide-react';
+import { useQueryClient } from '@tanstack/react-query';
+import { Download, RotateCcw, Trash2, X } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { addressOf } from '@/api/contract';
-import { cancelExport, downloadExport, type ExportRun, isOver } from '@/api/exports';
+import {
+  cancelExport,
+  downloadExport,
+  type ExportRun,
+  isOver,
+  removeExport,
+  retryExport,
+} from '@/api/exports';
 import { request } from '@/api/request';
 import type { ShotDetail } from '@/api/shots';
-import { useExports } from '@/browser/session/use-shot-data';
+import { exportsKey, useExports } from '@/browser/session/use-shot-data';
 import { movieCodecs } from '@/core/formats/export-formats';
 import { LeaveLink } from '../parts/LeaveLink';
 import { t } from '../words/words';
@@ -26,6 +34,7 @@ export function ExportPanel({ shot, diskFull, onClose }: Props) {
     <aside
       className="fixed inset-y-0 right-0 z-30 flex w-[400px] flex-col border-l border-line bg-base-100 shadow-2xl"
       aria-label={t`Exports`}
+      data-holds-keys
     >
       <header className="flex h-11 items-center border-b border-line px-4">
         <h2 className="font-semibold">{t`Export`}</h2>
@@ -75,14 +84,32 @@ export function ExportPanel({ shot, diskFull, onClose }: Props) {
   );
 }
 
+const stateWords: Record<ExportRun['frames'][number]['state'], string> = {
+  waiting: t`waiting`,
+  rendering: t`rendering`,
+  done: t`done`,
+  failed: t`failed`,
+  cancelled: t`cancelled`,
+  expected: t`not here yet`,
+};
+
 /** One export: a cell per frame, what went wrong where, and the finished files. */
 function Run({ run, onProblem }: { run: ExportRun; onProblem(problem: string): void }) {
   const { frames } = run;
+  const params = { run: run.id };
+  const client = useQueryClient();
+  const [isAsked, setAsked] = useState(false);
+  const ask = (work: Promise<unknown>) =>
+    work.then(
+      () => client.invalidateQueries({ queryKey: exportsKey(run.shot) }),
+      (error) => onProblem((error as Error).message),
+    );
   const done = frames.filter((f) => f.state === 'done').length;
   const over = isOver(run);
   const notes = frames.filter((f) => f.note);
   const counts: Counts = {};
   for (const { state } of frames) counts[state] = (counts[state] ?? 0) + 1;
+  const again = (counts.failed ?? 0) + (counts.cancelled ?? 0);
   const words =
     over || run.standing || run.paused
       ? progressWords(run, counts)
@@ -105,7 +132,7 @@ function Run({ run, onProblem }: { run: ExportRun; onProblem(problem: string): v
           <span
             key={f.frame}
             className={`flex-1 ${tones[f.state]}`}
-            title={t`Frame ${f.frame}: ${f.state === 'expected' ? t`not here yet` : f.state}${f.millis ? t`, ${f.millis} ms` : ''}${f.note ? `. ${f.note}` : ''}`}
+            title={t`Frame ${f.frame}: ${stateWords[f.state]}${f.millis ? t`, ${f.millis} ms` : ''}${f.note ? `. ${f.note}` : ''}`}
           />
         ))}
       </div>
@@ -130,7 +157,7 @@ function Run({ run, onProblem }: { run: ExportRun; onProblem(problem: string): v
           {frameNote(f)}
         </p>
       ))}
-      <div className="flex gap-2">
+      <div className="flex flex-wrap gap-2">
         {run.movie?.state === 'done' && (
           <a className="btn btn-xs" href={addressOf(downloadExport, { params: { run: run.id } })} download>
             <Download size={13} /> {t`Download the movie`}
@@ -145,13 +172,32 @@ function Run({ run, onProblem }: { run: ExportRun; onProblem(problem: string): v
           <button
             type="button"
             className="btn btn-xs btn-ghost"
-            onClick={() =>
-              request(cancelExport, { params: { run: run.id } }).catch((error) =>
-                onProblem((error as Error).message),
-              )
-            }
+            onClick={() => ask(request(cancelExport, { params }))}
           >
             {over ? t`Stop waiting for frames` : t`Cancel`}
+          </button>
+        )}
+        {again > 0 && over && (
+          <button type="button" className="btn btn-xs" onClick={() => ask(request(retryExport, { params }))}>
+            <RotateCcw size={13} /> {t`Try ${again} frames again`}
+          </button>
+        )}
+        {over && (!run.standing || run.cancelled) && (
+          <button
+            type="button"
+            className={`btn btn-xs ml-auto ${isAsked ? 'btn-error' : 'btn-ghost'}`}
+            title={
+              run.folder
+                ? t`Takes it off the list. Its frames stay in their folder.`
+                : t`Takes it off the list, with its frames in Zafiro’s store.`
+            }
+            // What cannot be brought back is asked once more.
+            onClick={() =>
+              done > 0 && !run.folder && !isAsked ? setAsked(true) : ask(request(removeExport, { params }))
+            }
+            onBlur={() => setAsked(false)}
+          >
+            <Trash2 size={13} /> {isAsked ? t`Remove it and ${done} frames for good` : t`Remove`}
           </button>
         )}
       </div>

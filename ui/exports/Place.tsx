@@ -32,15 +32,16 @@ export function Place({ values, shot, finish, version, children }: PlaceProps) {
   return (
     <div title={t`With {project}, {shot}, {finish} and {version}; empty for Zafiro’s own store.`}>
       {children}
-      {into !== '' && (
-        <p
-          className={`mt-1 pl-[88px] text-xs break-all ${error || data?.there ? 'text-warning' : 'text-quiet'}`}
-        >
-          {error
+      {/* Its room is kept, so that nothing below moves while one types. */}
+      <p
+        className={`mt-1 min-h-8 pl-[88px] text-xs break-all ${error || data?.there ? 'text-warning' : 'text-quiet'}`}
+      >
+        {into === ''
+          ? t`A folder on the server, with {project}, {shot}, {finish} and {version}.`
+          : error
             ? error.message
             : data && `${data.path}${data.there ? t`: ${data.there} of ${data.of} frames are there` : ''}`}
-        </p>
-      )}
+      </p>
     </div>
   );
 }

@@ -20,7 +20,7 @@ export function progressWords(
 ): string {
   const of = Object.values(counts).reduce((sum, n) => sum + n, 0);
   const { done = 0, failed = 0, expected = 0 } = counts;
-  const words = t`${done} of ${of} frames done`;
+  const words = of === 1 ? t`${done} of 1 frame done` : t`${done} of ${of} frames done`;
   if (run.cancelled && done < of) return `cancelled, ${words}`;
   const more = [
     ...(failed > 0 ? [`${failed} failed`] : []),

@@ -1,5 +1,8 @@
 import { useEffect, useRef } from 'react';
 import { toast } from 'sonner';
+import { t } from '../words/words';
+
+const framesDone = (done: number) => t`${done} frames done`;
 
 type Run = {
   id: number;
@@ -17,7 +20,7 @@ export function useRunEnds(runs: readonly Run[]) {
     for (const { id, fileName, isOver, isCancelled, failed, done } of runs) {
       if (!isOver) going.current.add(id);
       else if (going.current.delete(id) && !isCancelled) {
-        const words = `${fileName}: ${done} frames done${failed > 0 ? `, ${failed} failed` : ''}.`;
+        const words = t`${fileName}: ${framesDone(done)}${failed > 0 && t`, ${failed} failed`}.`;
         failed > 0 ? toast.error(words, { duration: 20_000 }) : toast.success(words);
       }
     }

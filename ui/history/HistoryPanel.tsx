@@ -20,6 +20,7 @@ export function HistoryPanel({ onClose }: { onClose(): void }) {
     <aside
       className="fixed top-11 right-0 bottom-0 z-30 grid w-88 grid-rows-[auto_minmax(0,1fr)] border-l border-line bg-base-100 shadow-xl"
       aria-label={t`History`}
+      data-holds-keys
     >
       <header className="flex items-center border-b border-line py-2 pr-2 pl-4">
         <h2 className="mr-auto text-lg font-semibold">{t`History`}</h2>

@@ -26,8 +26,10 @@ function isTaken(e: KeyboardEvent): boolean {
   const kind = kindOf(e.target);
   if (kind === 'text') return true;
   if (ownKeys[kind]?.test(e.key) && !e.ctrlKey && !e.metaKey && !e.altKey) return true;
-  // A dialog has its own keys.
-  return document.querySelector('dialog[open]') !== null;
+  // A dialog has its own keys, and a panel that covers the shot holds them back, but for going back and forth.
+  if (document.querySelector('dialog[open]')) return true;
+  const isUndo = (e.ctrlKey || e.metaKey) && /^[zy]$/i.test(e.key);
+  return !isUndo && document.querySelector('[data-holds-keys]') !== null;
 }
 
 /**

@@ -117,7 +117,7 @@ function MediaPasses({ shot, media, frame }: { shot: ShotDetail; media: MediaDet
     <section className="pt-5" aria-label={t`Passes of ${media.name}`}>
       <h2 className="mb-3 flex items-baseline gap-3 text-base font-semibold">
         {media.name}
-        <span className="text-xs font-normal text-quiet">{data && `${data.passes.length} passes`}</span>
+        <span className="text-xs font-normal text-quiet">{data && t`${data.passes.length} passes`}</span>
         {isFetching && (
           <span className="flex items-center gap-3 text-xs font-normal text-quiet" role="status">
             {t`reading ${media.passes.length} passes of frame ${at}`}

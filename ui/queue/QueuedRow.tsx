@@ -1,5 +1,5 @@
 import { useDraggable } from '@dnd-kit/core';
-import { ChevronRight, Download, GripVertical, Pause, Play, RotateCcw, X } from 'lucide-react';
+import { Check, ChevronRight, Download, GripVertical, Pause, Play, RotateCcw, Trash2, X } from 'lucide-react';
 import Link from 'next/link';
 import { useState } from 'react';
 import { addressOf } from '@/api/contract';
@@ -8,6 +8,7 @@ import {
   downloadExport,
   type ExportFrame,
   pauseExport,
+  removeExport,
   retryExport,
   type Urgency,
 } from '@/api/exports';
@@ -39,6 +40,7 @@ type Props = {
 export function QueuedRow({ run, onChange, onMove }: Props) {
   const { counts, notable } = run;
   const [isUnfolded, setUnfolded] = useState(false);
+  const [isAsked, setAsked] = useState(false);
   const isOpen = isGoing(run);
   const { setNodeRef, listeners, attributes, transform } = useDraggable({ id: run.id, disabled: !isOpen });
   const params = { run: run.id };
@@ -67,7 +69,7 @@ export function QueuedRow({ run, onChange, onMove }: Props) {
             type="button"
             className="cursor-grab text-quiet"
             aria-label={t`Move ${run.fileName}`}
-            title={t`Drag it before others, or after them`}
+            title={t`Drag to reorder`}
             {...listeners}
             {...attributes}
           >
@@ -128,6 +130,21 @@ export function QueuedRow({ run, onChange, onMove }: Props) {
               icon={RotateCcw}
               label={t`Try ${again} frames again`}
               onClick={() => onChange(request(retryExport, { params }))}
+            />
+          )}
+          {!isOpen && (
+            <IconButton
+              icon={isAsked ? Check : Trash2}
+              label={
+                isAsked
+                  ? t`Remove ${run.fileName} and its frames in Zafiro’s store for good`
+                  : t`Remove ${run.fileName}`
+              }
+              pressed={isAsked}
+              // What cannot be brought back is asked once more.
+              onClick={() =>
+                done > 0 && !isAsked ? setAsked(true) : onChange(request(removeExport, { params }))
+              }
             />
           )}
           {!isOpen && done > 0 && (!run.movie || run.movie.state === 'done') && (

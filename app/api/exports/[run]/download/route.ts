@@ -20,7 +20,8 @@ const download = (stream: Readable, name: string, size?: number) =>
   new Response(Readable.toWeb(stream) as ReadableStream, {
     headers: {
       'content-type': types[name.split('.').pop()!],
-      'content-disposition': `attachment; filename="${name}"`,
+      // RFC 6266: a plain name for old clients, and the name itself in UTF-8.
+      'content-disposition': `attachment; filename="${name.replace(/[^\x20-\x7e]|["\\]/g, '_')}"; filename*=UTF-8''${encodeURIComponent(name)}`,
       'cache-control': 'no-store',
       ...(size === undefined ? {} : { 'x-zafiro-size': String(size) }),
     },
