@@ -3,7 +3,7 @@ import { defineConfig } from 'vitest/config';
 
 const alias = { '@': fileURLToPath(new URL('.', import.meta.url)) };
 
-/** Three rooms: the core alone, the parts that need MariaDB or Debian's readers, and the real interface. */
+/** Four rooms: the core alone, the parts that need MariaDB or Debian's readers, the real interface, and a walk through all that it offers. */
 export default defineConfig({
   resolve: { alias },
   test: {
@@ -37,6 +37,16 @@ export default defineConfig({
           testTimeout: 240_000,
           hookTimeout: 240_000,
           fileParallelism: false,
+        },
+      },
+      {
+        resolve: { alias },
+        test: {
+          name: 'offered',
+          include: ['tests/offered/**/*.test.ts'],
+          setupFiles: ['./tests/browser/no-errors.ts'],
+          testTimeout: 240_000,
+          hookTimeout: 300_000,
         },
       },
     ],

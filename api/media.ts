@@ -149,6 +149,7 @@ export const readContents = route('GET', '/api/media/:media/frames/:frame/conten
 /** The picture of the n-th of them. */
 export const readContentsPicture = route('GET', '/api/media/:media/frames/:frame/contents/:pass', {
   params: { ...frameAt, pass: wholeNumber },
-  query: { stamp: v.optional(v.string()) },
+  /** `soon`: not waited for until the frame is read. */
+  query: { stamp: v.optional(v.string()), soon: v.optional(v.string()) },
   answer: 'bytes',
 });

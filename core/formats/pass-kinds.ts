@@ -37,6 +37,18 @@ export const passUses: Record<PassKind, string> = {
   data: 'Numbers of its own; look at its range.',
 };
 
+/** What the numbers of a pass are called: axes of vectors, else the last part of each channel's name. */
+export const channelNames = ({
+  kind,
+  channels,
+}: {
+  kind: PassKind;
+  channels: readonly string[];
+}): string[] =>
+  kind === 'normal' || kind === 'position' || kind === 'motion'
+    ? channels.map((_, i) => 'XYZW'[i] ?? String(i))
+    : channels.map((c) => c.slice(c.lastIndexOf('.') + 1));
+
 /** Words of a name: `shot.DiffDir_02` is diff, dir; digits and marks only part them. */
 export const wordsOf = (name: string): string[] =>
   name

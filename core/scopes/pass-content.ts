@@ -1,3 +1,4 @@
+import { boxHeight, boxWidth } from '../formats/exr/types';
 import type { PassKind } from '../formats/pass-kinds';
 import type { PassPlanes } from '../formats/pass-picture';
 import { floatsOf } from '../formats/samples';
@@ -8,7 +9,7 @@ export type PassContent = {
   ranges: ([number, number] | null)[];
   /** The 1st and 99th of a hundred parts of the first channel's finite values, for scaling a picture of it. */
   middle: [number, number] | null;
-  /** Shares of pixels: all channels 0; any channel not finite. */
+  /** Shares of pixels of the display window: all channels 0, or outside of what the file holds; of its own pixels: any channel not finite. */
   empty: number;
   notFinite: number;
   /** Ids in it, the first thousand: bits of an id-matte's floats, or numbers as they are. */
@@ -36,7 +37,26 @@ function idsIn(planes: ArrayLike<number>[]): number[] {
 const percentile = (sorted: Float32Array, share: number) =>
   sorted[Math.min(sorted.length - 1, Math.floor(share * sorted.length))];
 
-export function passContent({ pass, planes }: Pick<PassPlanes, 'pass' | 'planes'>): PassContent {
+/** Pixels of the display window that the data window covers, and those that it leaves out. */
+function inDisplay({ dataWindow: d, displayWindow: w }: Pick<PassPlanes, 'dataWindow' | 'displayWindow'>) {
+  const width = boxWidth(d);
+  const isSeen = (i: number) => {
+    const [x, y] = [d.xMin + (i % width), d.yMin + Math.floor(i / width)];
+    return x >= w.xMin && x <= w.xMax && y >= w.yMin && y <= w.yMax;
+  };
+  const across = Math.max(0, Math.min(d.xMax, w.xMax) - Math.max(d.xMin, w.xMin) + 1);
+  const down = Math.max(0, Math.min(d.yMax, w.yMax) - Math.max(d.yMin, w.yMin) + 1);
+  const whole = boxWidth(w) * boxHeight(w);
+  return { isSeen, whole, outside: whole - across * down };
+}
+
+/** What is in a pass, over the file's data window and the display window around it. */
+export function passContent({
+  pass,
+  planes,
+  dataWindow,
+  displayWindow,
+}: Pick<PassPlanes, 'pass' | 'planes' | 'dataWindow' | 'displayWindow'>): PassContent {
   const channels = planes.map((p, i) => floatsOf(p, pass.types[i]));
   const count = channels[0]?.length ?? 0;
   const ranges = channels.map((values): [number, number] | null => {
@@ -49,7 +69,8 @@ export function passContent({ pass, planes }: Pick<PassPlanes, 'pass' | 'planes'
     }
     return low <= high ? [low, high] : null;
   });
-  let [empty, notFinite] = [0, 0];
+  const { isSeen, whole, outside } = inDisplay({ dataWindow, displayWindow });
+  let [empty, notFinite] = [outside, 0];
   for (let i = 0; i < count; i++) {
     let [zero, finite] = [true, true];
     for (const values of channels) {
@@ -57,7 +78,7 @@ export function passContent({ pass, planes }: Pick<PassPlanes, 'pass' | 'planes'
       if (v !== 0) zero = false;
       if (v - v !== 0) finite = false;
     }
-    if (zero) empty++;
+    if (zero && isSeen(i)) empty++;
     if (!finite) notFinite++;
   }
   // Every so many values are enough for a percentile that only scales a picture.
@@ -68,7 +89,7 @@ export function passContent({ pass, planes }: Pick<PassPlanes, 'pass' | 'planes'
   const content: PassContent = {
     ranges,
     middle: sorted.length ? [percentile(sorted, 0.01), percentile(sorted, 0.99)] : null,
-    empty: count ? empty / count : 0,
+    empty: whole ? empty / whole : 0,
     notFinite: count ? notFinite / count : 0,
   };
   if (pass.kind === 'id') content.ids = idsIn([planes[0]]);

@@ -11,10 +11,13 @@ import { insideRoots } from './roots';
 
 const pictureWidth = 960;
 
+/** Raised when what is counted of a pass is counted otherwise. */
+const statisticsVersion = 2;
+
 /** Identifies a content together with how it is read. */
 export const contentsName = (content: string, { encoding, kinds }: Pick<Media, 'encoding' | 'kinds'>) =>
   createHash('sha1')
-    .update(JSON.stringify([content, encoding, kinds]))
+    .update(JSON.stringify([statisticsVersion, content, encoding, kinds]))
     .digest('hex');
 
 /** The folder in which pictures of a frame's passes are kept, by its content and how it is read. */
@@ -46,11 +49,19 @@ export async function frameContents(mediaId: number, frame: number): Promise<Con
   return contents;
 }
 
-/** The picture of the n-th pass of `frameContents`. */
-export async function passPicturePath(mediaId: number, frame: number, n: number): Promise<string> {
-  await frameContents(mediaId, frame);
+/** The picture of the n-th pass of `frameContents`. With `soon` only what is there already is given. @throws {NotFound} */
+export async function passPicturePath(
+  mediaId: number,
+  frame: number,
+  n: number,
+  soon = false,
+): Promise<string> {
   const { folder } = await placeOf(mediaId, frame);
   const path = `${folder}/${n}.webp`;
+  // Those that are made already need not wait for the others.
+  if (existsSync(path)) return path;
+  if (soon) throw new NotFound('This pass is not read yet.');
+  await frameContents(mediaId, frame);
   if (!existsSync(path)) throw new NotFound('This pass is not there any more.');
   return path;
 }

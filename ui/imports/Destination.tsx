@@ -28,13 +28,23 @@ function freeShot({ projects, project, wanted }: Pick<Props, 'projects' | 'wante
   return name;
 }
 
+/** The project whose name stands in the path of the frames, else the one that was worked on last. */
+function likelyProject(projects: Props['projects'], [first]: Found[]): string {
+  const plain = (text: string) => text.toLowerCase().replace(/[^\p{L}\p{N}]+/gu, '');
+  const path = plain(`${first?.folder ?? ''} ${first?.pattern ?? ''}`);
+  const named = projects.filter((p) => plain(p.name).length > 2 && path.includes(plain(p.name)));
+  const longest = named.sort((a, b) => b.name.length - a.name.length)[0];
+  return (longest ?? projects[0])?.name ?? t`First project`;
+}
+
 /** Several transparent drawings of one folder are most likely layers. */
 const looksLikeLayers = (wanted: Found[]) =>
   wanted.length > 1 && wanted.every((f) => /\.(png|tiff?)$/i.test(f.pattern));
 
 /** Which shot the frames become. */
 export function Destination({ projects, asked, into, wanted, copies, busy, onImport }: Props) {
-  const [project, setProject] = useState(asked ?? projects[0]?.name ?? t`First project`);
+  const [typedProject, setProject] = useState<string | null>(asked ?? null);
+  const project = typedProject ?? likelyProject(projects, wanted);
   const [typed, setTyped] = useState<string | null>(null);
   const shot = typed ?? freeShot({ projects, project, wanted });
   const isTaken =
@@ -59,6 +69,7 @@ export function Destination({ projects, asked, into, wanted, copies, busy, onImp
               required
               list="project-names"
               value={project}
+              onFocus={(e) => e.target.select()}
               onChange={(e) => setProject(e.target.value)}
               className="input input-sm w-48 text-base-content"
             />
@@ -74,6 +85,7 @@ export function Destination({ projects, asked, into, wanted, copies, busy, onImp
               name="shot"
               required
               value={shot}
+              onFocus={(e) => e.target.select()}
               onChange={(e) => setTyped(e.target.value)}
               aria-invalid={isTaken}
               className={`input input-sm w-40 text-base-content ${isTaken ? 'input-error' : ''}`}

@@ -78,8 +78,8 @@ export function ImportScreen({ projects, project: asked, into }: Props) {
     setProblem('');
     const running = new AbortController();
     abort.current = running;
+    let folder = '';
     try {
-      let folder = '';
       if (where === 'page') {
         if (!upload.current) {
           upload.current = (await request(beginUpload, {})).upload;
@@ -102,7 +102,8 @@ export function ImportScreen({ projects, project: asked, into }: Props) {
       const made = await request(addShot, { body: { project, shot, media, stacked } });
       router.push(`/shots/${made.shot}`);
     } catch (error) {
-      setProblem((error as Error).message);
+      // Whoever sent files knows them by their own names, and not by where the server keeps them.
+      setProblem((error as Error).message.replaceAll(folder || '\0', ''));
       setBusy(false);
       setProgress(null);
     }

@@ -42,7 +42,14 @@ function useLooks(found: Found[]): Record<string, Look> {
 /** The sequences that were found, and how each is to be read. */
 export function SequenceTable({ found, chosen, onChoose, encodings, onEncoding, onGapRule, ignored }: Props) {
   const looks = useLooks(found);
-  const all = found.every((f) => chosen.has(f.key));
+  // What cannot be read is not imported.
+  const unreadable = found.filter((f) => isUnreadable(looks[f.key])).map((f) => f.key);
+  useEffect(() => {
+    if (unreadable.some((key) => chosen.has(key)))
+      onChoose(new Set([...chosen].filter((key) => !unreadable.includes(key))));
+  });
+  const readable = found.filter((f) => !isUnreadable(looks[f.key]));
+  const all = readable.length > 0 && readable.every((f) => chosen.has(f.key));
   const toggle = (key: string) => {
     const next = new Set(chosen);
     if (!next.delete(key)) next.add(key);
@@ -58,7 +65,7 @@ export function SequenceTable({ found, chosen, onChoose, encodings, onEncoding, 
               className="checkbox checkbox-sm"
               aria-label={t`All sequences`}
               checked={all}
-              onChange={() => onChoose(new Set(all ? [] : found.map((f) => f.key)))}
+              onChange={() => onChoose(new Set(all ? [] : readable.map((f) => f.key)))}
             />
           </th>
           <th>{t`Sequence`}</th>
@@ -82,6 +89,7 @@ export function SequenceTable({ found, chosen, onChoose, encodings, onEncoding, 
                   className="checkbox checkbox-sm"
                   aria-label={f.name}
                   checked={chosen.has(f.key)}
+                  disabled={isUnreadable(look)}
                   onChange={() => toggle(f.key)}
                 />
               </td>
@@ -153,6 +161,8 @@ export function SequenceTable({ found, chosen, onChoose, encodings, onEncoding, 
     </table>
   );
 }
+
+const isUnreadable = (look: Look | undefined) => look !== undefined && 'problem' in look;
 
 function Looked({ look }: { look: Look | undefined }) {
   if (!look) return <span className="text-xs text-quiet">{t`looking…`}</span>;

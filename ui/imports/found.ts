@@ -4,6 +4,7 @@ import { readParts } from '@/core/formats/exr/header';
 import { boxHeight, boxWidth } from '@/core/formats/exr/types';
 import { type FramePattern, pathOf } from '@/core/formats/frame-pattern';
 import type { GapRule } from '@/core/formats/gap-rules';
+import { readHdrHead } from '@/core/formats/hdr';
 import { passesOf } from '@/core/formats/passes';
 import { patternText, sequencesOf } from '@/core/formats/sequences';
 
@@ -86,6 +87,10 @@ async function lookAtFile(file: File): Promise<Look> {
     const { width, height } = bitmap;
     bitmap.close();
     return { width, height, passes: ['picture'] };
+  }
+  if (/\.(hdr|pic)$/i.test(file.name)) {
+    const head = readHdrHead(new Uint8Array(await file.slice(0, headerBytes).arrayBuffer()));
+    return { width: head.width, height: head.height, passes: ['picture'] };
   }
   return { width: 0, height: 0, passes: ['picture'] };
 }

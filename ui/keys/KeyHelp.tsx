@@ -65,6 +65,8 @@ function KeyList({ onClose }: { onClose(): void }) {
         <label className="input input-sm ml-auto w-56">
           <Search size={14} aria-hidden="true" />
           <input
+            // biome-ignore lint/a11y/noAutofocus: who opens it looks for a key
+            autoFocus
             aria-label={t`Search keys`}
             placeholder={t`Search`}
             value={words}
@@ -90,7 +92,7 @@ function KeyList({ onClose }: { onClose(): void }) {
               <h3 className="mb-1 font-semibold">{commandGroups[group]}</h3>
               <ul>
                 {own.map(([id, c]) => (
-                  <li key={id} className="flex items-center gap-2 py-0.5">
+                  <li key={id} className="flex flex-wrap items-center gap-x-2 py-0.5">
                     <span className="min-w-0 flex-1 text-quiet">{c.label}</span>
                     {changed[id] !== undefined && (
                       <button
@@ -115,6 +117,12 @@ function KeyList({ onClose }: { onClose(): void }) {
                     >
                       {recording === id ? t`press keys …` : keyWords(changed[id] ?? c.keys)}
                     </button>
+                    {/* Beside the key, where one looks. */}
+                    {recording === id && (
+                      <p role="status" className={`w-full text-xs ${problem ? 'text-error' : 'text-quiet'}`}>
+                        {problem || t`Press the keys for “${c.label}”. Esc leaves them.`}
+                      </p>
+                    )}
                   </li>
                 ))}
               </ul>
@@ -122,11 +130,8 @@ function KeyList({ onClose }: { onClose(): void }) {
           );
         })}
       </div>
-      <p role="status" className={`text-[13px] ${problem ? 'text-error' : 'text-quiet'}`}>
-        {problem ||
-          (recording
-            ? t`Press the keys for “${commands[recording].label}”. Esc leaves them.`
-            : t`Click keys to change them. On numbers: arrows step, Shift ×10, Alt ÷10; drag the name; double-click it for the default. On the picture: scroll to zoom, drag to pan, click for a pixel’s journey.`)}
+      <p className="text-[13px] text-quiet">
+        {t`Click keys to change them. On numbers: arrows step, Shift ×10, Alt ÷10; drag the name; double-click it for the default. On the picture: scroll to zoom, drag to pan, click for a pixel’s journey.`}
       </p>
     </Modal>
   );

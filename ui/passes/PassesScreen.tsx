@@ -16,6 +16,7 @@ import { useKey } from '../parts/use-key';
 import { t } from '../words/words';
 import { PassCard } from './PassCard';
 import { PassLarge } from './PassLarge';
+import { PassWait } from './PassWait';
 import type { PassSummary } from './pass-summary';
 
 /** Every pass of a shot's media at a glance: what is in it, and what it can be used for. */
@@ -86,6 +87,7 @@ function Overview({ shot, back }: { shot: ShotDetail; back: string }) {
 function MediaPasses({ shot, media, frame }: { shot: ShotDetail; media: MediaDetail; frame: number }) {
   const [large, setLarge] = useState<number | null>(null);
   const [problem, setProblem] = useState('');
+  const [began] = useState(() => Date.now());
   // A still is the same on every frame.
   const at = media.still ? media.first : frame;
   const client = useQueryClient();
@@ -150,6 +152,22 @@ function MediaPasses({ shot, media, frame }: { shot: ShotDetail; media: MediaDet
         </p>
       )}
       <ul className="grid grid-cols-[repeat(auto-fill,minmax(17.5rem,1fr))] gap-4">
+        {!data &&
+          !error &&
+          isFetching &&
+          media.passes.map((pass, i) => (
+            <li key={pass.name}>
+              <PassWait
+                pass={pass}
+                pictureAt={(attempt) =>
+                  addressOf(readContentsPicture, {
+                    params: { media: media.id, frame: at, pass: i },
+                    query: { stamp: `${began}-${attempt}`, soon: '1' },
+                  })
+                }
+              />
+            </li>
+          ))}
         {data?.passes.map((summary, i) => (
           <li key={summary.pass.name}>
             <PassCard
@@ -163,7 +181,13 @@ function MediaPasses({ shot, media, frame }: { shot: ShotDetail; media: MediaDet
         ))}
       </ul>
       {data && large !== null && (
-        <PassLarge summary={data.passes[large]} picture={pictureOf(large)} onClose={() => setLarge(null)} />
+        <PassLarge
+          summary={data.passes[large]}
+          picture={pictureOf(large)}
+          media={media.id}
+          frame={at}
+          onClose={() => setLarge(null)}
+        />
       )}
     </section>
   );

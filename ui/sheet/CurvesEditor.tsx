@@ -2,14 +2,14 @@ import { scaleLinear } from 'd3-scale';
 import { area, curveMonotoneX } from 'd3-shape';
 import { Trash2 } from 'lucide-react';
 import { useEffect, useMemo, useState } from 'react';
+import { toast } from 'sonner';
 import type { ShotDetail } from '@/api/shots';
 import { useEngine } from '@/browser/engine/use-engine';
 import { useShot } from '@/browser/session/store';
 import { findAnimated } from '@/core/finish/animated';
-import { monotoneCurve } from '@/core/math/monotone';
 import type { LightHistogram } from '@/core/scopes/light';
 import type { RowsSpec, Value, Values } from '@/core/steps/define';
-import { knotsOf } from '@/core/steps/finish/curves';
+import { curveOf, curveSpan, factorOf, withPoint } from '@/core/steps/finish/curves';
 import { IconButton } from '../parts/IconButton';
 import { TextField } from '../parts/TextField';
 import { useDrag } from '../parts/use-drag';
@@ -29,7 +29,7 @@ type Props = {
 const [width, height] = [260, 200];
 const room = { left: 20, right: 8, top: 8, bottom: 16 };
 /** Stops that are seen. */
-const [low, high] = [-8, 8];
+const [low, high] = curveSpan;
 const tints: Record<string, string> = {
   luminance: '#f2b45f',
   master: '#d8d8d8',
@@ -76,15 +76,7 @@ export function CurvesEditor({ stepId, values, shot, onPreview, onCommit }: Prop
   const y = scaleLinear(isFactor ? [0, 2] : [low, high], [height - room.bottom, room.top]);
   const rest = (stops: number) => (isFactor ? 1 : stops);
   const path = useMemo(() => {
-    const knots = knotsOf(rows);
-    const { at } = monotoneCurve(knots);
-    const value = (s: number) => {
-      if (knots.length === 0) return isFactor ? 1 : s;
-      if (!isFactor) return at(s);
-      return knots.length === 1
-        ? knots[0][1]
-        : at(Math.min(knots[knots.length - 1][0], Math.max(knots[0][0], s)));
-    };
+    const value = isFactor ? factorOf(rows) : curveOf(rows);
     return Array.from({ length: 161 }, (_, i) => {
       const s = low + (i / 160) * (high - low);
       return `${i === 0 ? 'M' : 'L'}${x(s).toFixed(2)} ${y(value(s)).toFixed(2)}`;
@@ -123,9 +115,12 @@ export function CurvesEditor({ stepId, values, shot, onPreview, onCommit }: Prop
         setChosen(near);
         return { svg, index: near, from: rows };
       }
-      if (rows.length >= spec.most) return undefined;
+      if (rows.length >= spec.most) {
+        toast(t`A curve has at most ${spec.most} points.`);
+        return undefined;
+      }
       const point = placed(svg, e);
-      const from = inOrder([...rows, point]);
+      const from = withPoint(rows, point, isFactor);
       const index = from.indexOf(point);
       setChosen(index);
       onPreview({ [key]: from });
@@ -268,9 +263,24 @@ export function CurvesEditor({ stepId, values, shot, onPreview, onCommit }: Prop
             <IconButton icon={Trash2} label={t`Remove the chosen point`} onClick={() => remove(chosen!)} />
           </>
         ) : (
-          <span className="text-quiet">{t`Click to add a point, drag it. ${spec.description}`}</span>
+          <span className="min-w-0 text-quiet">{t`Click to add a point, drag it. ${spec.description}`}</span>
         )}
-        <span className="ml-auto" />
+        <select
+          className="select select-xs ml-auto w-28 shrink-0"
+          aria-label={t`Start from a curve`}
+          value=""
+          onChange={(e) => {
+            setChosen(undefined);
+            onCommit({ [key]: spec.sets[e.target.value].rows });
+          }}
+        >
+          <option value="">{t`Start from…`}</option>
+          {Object.entries(spec.sets).map(([id, set]) => (
+            <option key={id} value={id}>
+              {set.name}
+            </option>
+          ))}
+        </select>
         <KeyMark {...keyed} />
       </div>
       <TrackFields {...keyed} shot={shot} />

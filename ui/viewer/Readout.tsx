@@ -11,12 +11,14 @@ type Props = {
   zoom: number;
   busy: boolean;
   object: string;
+  /** What the numbers are: `colour`, or the names of those of a matte or of data. */
+  numbers: 'colour' | readonly string[];
 };
 
 const draftNames: Record<number, string> = { 1: 'full', 0.5: 'draft ½', 0.25: 'draft ¼', 0.125: 'draft ⅛' };
 
 /** Linear values under the cursor, and what size is shown and how long it took. */
-export function Readout({ shown, pointed, zoom, busy, object }: Props) {
+export function Readout({ shown, pointed, zoom, busy, object, numbers }: Props) {
   const values = shown && pointed ? pixelOf(shown, pointed) : undefined;
   const light = values && luminance(values[0], values[1], values[2]);
   return (
@@ -26,20 +28,22 @@ export function Readout({ shown, pointed, zoom, busy, object }: Props) {
           <span className="w-16">
             {pointed.x}, {pointed.y}
           </span>
-          {['R', 'G', 'B', 'A'].map((name, i) => (
+          {(numbers === 'colour' ? ['R', 'G', 'B', 'A'] : numbers).map((name, i) => (
             <span key={name} className="min-w-14">
               {name} <span className="text-base-content">{formatLight(values[i])}</span>
             </span>
           ))}
-          <span>
-            {t`Y`} <span className="text-base-content">{formatLight(light)}</span>
-            {light > 0 && Number.isFinite(light) && (
-              <span className="text-secondary">
-                {' '}
-                {t`${toStops(light) >= 0 ? '+' : '−'}${Math.abs(toStops(light)).toFixed(1)} stops`}
-              </span>
-            )}
-          </span>
+          {numbers === 'colour' && (
+            <span>
+              {t`Y`} <span className="text-base-content">{formatLight(light)}</span>
+              {light > 0 && Number.isFinite(light) && (
+                <span className="text-secondary">
+                  {' '}
+                  {t`${toStops(light) >= 0 ? '+' : '−'}${Math.abs(toStops(light)).toFixed(1)} stops`}
+                </span>
+              )}
+            </span>
+          )}
         </div>
       ) : (
         <span>{t`Scroll to zoom, drag to pan, click for a pixel’s journey, ? for all keys`}</span>

@@ -3,14 +3,16 @@ import { useRef, useState } from 'react';
 import { toast } from 'sonner';
 import type { ShotDetail } from '@/api/shots';
 import { useEngine, useEngineState } from '@/browser/engine/use-engine';
-import { useLook } from '@/browser/engine/use-look';
+import { shownPoint, useLook } from '@/browser/engine/use-look';
 import { useShown } from '@/browser/engine/use-shown';
 import { usePlay, useScene } from '@/browser/play/use-player';
 import { type DrawTool, type ShotState, type Tool, useShot, useShotStore } from '@/browser/session/store';
 import type { Progress } from '@/core/evaluate/run';
 import { chooseObjects } from '@/core/finish/edits';
 import { type Finish, findStep, headOf, stepName } from '@/core/finish/finish';
+import { kindAt } from '@/core/finish/flow';
 import { setValues } from '@/core/finish/value-edits';
+import { channelNames } from '@/core/formats/pass-kinds';
 import { type Look, looks } from '@/core/kernels/display';
 import { stepSpec } from '@/core/steps/registry';
 import { FirstLook } from '../help/FirstLook';
@@ -65,6 +67,15 @@ export function Viewer({ shot }: { shot: ShotDetail }) {
     return head?.type === 'ids' ? head : undefined;
   });
   const object = useObjectUnder(shot, pointed, ids);
+  const numbers = useShot((s) => {
+    const { strand, after } = shownPoint(s);
+    const kind = kindAt(s.finish, strand, after);
+    if (kind === 'picture') return 'colour';
+    const head = s.finish.strands.find((x) => x.id === strand)?.head;
+    const media = head?.type === 'pass' ? shot.media.find((m) => m.name === head.media) : undefined;
+    const pass = head?.type === 'pass' ? media?.passes.find((p) => p.name === head.pass) : undefined;
+    return kind === 'matte' ? 'M' : (pass ? channelNames(pass) : ['X', 'Y', 'Z']).slice(0, 4).join(' ');
+  });
   const [zoom, setZoom] = useState(1);
   useScene(look, zoom, shot);
   const channels = useShot((s) => s.look);
@@ -316,7 +327,14 @@ export function Viewer({ shot }: { shot: ShotDetail }) {
       {!picked && scopes && <Scopes />}
       {picked && <Journey at={picked} onClose={() => setPicked(null)} />}
       <div className="row-start-4">
-        <Readout shown={shown} pointed={pointed} zoom={zoom} busy={busy} object={object} />
+        <Readout
+          shown={shown}
+          pointed={pointed}
+          zoom={zoom}
+          busy={busy}
+          object={object}
+          numbers={numbers === 'colour' ? numbers : numbers.split(' ')}
+        />
       </div>
     </section>
   );

@@ -9,17 +9,74 @@ const [first, last, perStop] = [-16, 20, 64];
 const stop = (name: string, description: string) =>
   number('ratio', 'change', name, description, 0, { from: -16, to: 20, soft: [-8, 8] });
 
+/** Where a curve is drawn, in stops from mid-grey. */
+export const curveSpan = [-8, 8] as const;
+
+/** Curves to start from: each ends where the drawing does, and leaves mid-grey as it is. */
+const sets: RowsSpec['sets'] = {
+  identity: { name: 'Straight', rows: [] },
+  lift: {
+    name: 'Lift shadows',
+    rows: [
+      [-8, -6.2],
+      [-4, -3],
+      [0, 0],
+      [8, 8],
+    ],
+  },
+  rollOff: {
+    name: 'Roll off highlights',
+    rows: [
+      [-8, -8],
+      [0, 0],
+      [3, 2.6],
+      [8, 5],
+    ],
+  },
+  more: {
+    name: 'More contrast',
+    rows: [
+      [-8, -8],
+      [-3, -3.8],
+      [0, 0],
+      [3, 3.7],
+      [8, 8],
+    ],
+  },
+  less: {
+    name: 'Less contrast',
+    rows: [
+      [-8, -8],
+      [-3, -2.3],
+      [0, 0],
+      [3, 2.4],
+      [8, 8],
+    ],
+  },
+  s: {
+    name: 'S curve',
+    rows: [
+      [-8, -6.8],
+      [-3, -3.6],
+      [0, 0],
+      [3, 3.4],
+      [8, 6],
+    ],
+  },
+};
+
 const curve = (
   name: string,
   description: string,
   out = stop('To', 'Stops from mid-grey that it becomes.'),
+  from: RowsSpec['sets'] = sets,
 ): RowsSpec => ({
   type: 'rows',
   section: 'change',
   name,
   description,
   columns: { from: stop('From', 'Stops from mid-grey.'), to: out },
-  sets: {},
+  sets: from,
   default: [],
   most: 16,
 });
@@ -37,7 +94,7 @@ export const knotsOf = (rows: Rows): Knot[] =>
 const steepest = 2;
 
 /** A curve over stops: as it is where it has no points. */
-function curveOf(rows: Rows): (x: number) => number {
+export function curveOf(rows: Rows): (x: number) => number {
   const knots = knotsOf(rows);
   if (knots.length === 0) return (x) => x;
   const curve = monotoneCurve(knots);
@@ -64,12 +121,30 @@ function after(one: Rows, other: Rows): StopsTable {
   return tableOf((x) => g(f(x)));
 }
 
-/** A factor over stops: beyond its points it stays as at the nearest. */
-function factorTable(rows: Rows): StopsTable {
+/** A factor over stops, 1 without points: beyond them it stays as at the nearest. */
+export function factorOf(rows: Rows): (x: number) => number {
   const knots = knotsOf(rows);
+  if (knots.length < 2) return () => knots[0]?.[1] ?? 1;
   const { at } = monotoneCurve(knots);
   const [low, high] = [knots[0][0], knots[knots.length - 1][0]];
-  return tableOf((x) => (knots.length === 1 ? knots[0][1] : at(Math.min(high, Math.max(low, x)))));
+  return (x) => at(Math.min(high, Math.max(low, x)));
+}
+
+/** A point in a curve; the first one comes with both ends, so that it lifts what is about it and not everything. */
+export function withPoint(rows: Rows, point: readonly number[], isFactor: boolean): Rows {
+  const [low, high] = curveSpan;
+  const ends = isFactor
+    ? [
+        [low, 1],
+        [high, 1],
+      ]
+    : [
+        [low, low],
+        [high, high],
+      ];
+  const isEnd = point[0] <= low || point[0] >= high;
+  const all = rows.length === 0 && !isEnd ? [...ends, point] : [...rows, point];
+  return all.sort((a, b) => a[0] - b[0]);
 }
 
 export const curves = defineColourStep({
@@ -90,6 +165,27 @@ export const curves = defineColourStep({
       'Saturation',
       'Saturation by luminance.',
       number('ratio', 'change', 'Factor', 'Distance from grey.', 1, { from: 0, to: 8, soft: [0, 2] }),
+      {
+        identity: { name: 'Straight', rows: [] },
+        shadows: {
+          name: 'Less in shadows',
+          rows: [
+            [-8, 0.4],
+            [-3, 0.8],
+            [0, 1],
+            [8, 1],
+          ],
+        },
+        lights: {
+          name: 'Less in highlights',
+          rows: [
+            [-8, 1],
+            [0, 1],
+            [3, 0.8],
+            [8, 0.3],
+          ],
+        },
+      },
     ),
   },
   neutral: (v) => Object.values({ ...v, invert: [] }).every((rows) => (rows as Rows).length === 0),
@@ -102,7 +198,8 @@ export const curves = defineColourStep({
         type: 'curves',
         curves: [after(v.master, v.red), after(v.master, v.green), after(v.master, v.blue)],
       });
-    if (v.saturation.length > 0) ops.push({ type: 'saturation-curve', curve: factorTable(v.saturation) });
+    if (v.saturation.length > 0)
+      ops.push({ type: 'saturation-curve', curve: tableOf(factorOf(v.saturation)) });
     return ops;
   },
 });

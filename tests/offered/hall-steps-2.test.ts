@@ -1,0 +1,3 @@
+import { walkSteps } from './steps';
+
+walkSteps('Orrery Hall', 1);

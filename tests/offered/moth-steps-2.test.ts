@@ -1,0 +1,3 @@
+import { walkSteps } from './steps';
+
+walkSteps('Moth and Comet', 1);
