@@ -171,9 +171,10 @@ describe('everything can have keys', () => {
       const bare = edited(between, (d) => removeKeys(d, chosen));
       expect(rowsOfKeys(bare)).toEqual([]);
       const back = edited(bare, (d) => pasteTable(d, table));
-      expect(rowsOfKeys(back).map((r) => [r.held.frame, r.held.value])).toEqual(
-        rowsOfKeys(between).map((r) => [r.held.frame, r.held.value]),
-      );
+      // As many digits as a table has.
+      const short = (doc: Finish) => toTsv(rowsOfKeys(doc));
+      expect(rowsOfKeys(back).map((r) => r.held.frame)).toEqual(rowsOfKeys(between).map((r) => r.held.frame));
+      expect(short(back)).toEqual(short(between));
     },
   );
 

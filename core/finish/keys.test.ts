@@ -362,6 +362,49 @@ describe('a table of keys', () => {
     ]);
   });
 
+  test('two columns are frames and the value that is shown, with decimal commas, also relative to the playhead', () => {
+    const doc = made();
+    const shown = [{ of: 'fade', key: 'amount' }];
+    const got = (text: string, more: object = {}) =>
+      rowsOfKeys(pasteTable(doc, text, { shown, playhead: 20, ...more }).apply(doc))
+        .filter((r) => r.of === 'fade')
+        .map((r) => [r.held.frame, r.held.value]);
+    const kept = [
+      [3, 0.25],
+      [9, 1],
+    ];
+    expect(got('11\t0,5\n12\t0,75')).toEqual([...kept, [11, 0.5], [12, 0.75]]);
+    expect(got('11 0,5\n12 0,75')).toEqual([...kept, [11, 0.5], [12, 0.75]]);
+    expect(got('11;0.5')).toEqual([...kept, [11, 0.5]]);
+    expect(got('+1\t0.5\n-2\t0.1')).toEqual([...kept, [18, 0.1], [21, 0.5]]);
+    // By names as they are on the screen: a column for each value, or one for the step and one for its value.
+    expect(got('Frame\tOpacity\n11\t0.5', { shown: [], selected: 'fade' })).toEqual([...kept, [11, 0.5]]);
+    expect(got('frame\tBloom › Amount\tOpacity › Opacity\n11\t1\t0.5')).toEqual([...kept, [11, 0.5]]);
+    expect(got('Step\tName\tFrame\tIs\nOpacity\tOpacity\t11\t0.5', { shown: [] })).toEqual([
+      ...kept,
+      [11, 0.5],
+    ]);
+    expect(() => pasteTable(doc, '11\t1\t2', { shown })).toThrow(/2 columns of values, and 1 are shown/);
+    expect(() => pasteTable(doc, 'frame\tNothing\n1\t2', { shown })).toThrow(
+      /No value that is shown is called/,
+    );
+  });
+
+  test('is copied with six digits, and steps of one name are told apart', () => {
+    const doc = setValue(made(), 'fade', 'amount', 1 / 3, 3).apply(made());
+    expect(toTsv(rowsOfKeys(doc))).toContain('fade\tamount\t3\t0.333333\t');
+    const twice = edited(
+      doc,
+      () => addStep('main', 2, 'bloom', 'bloom-2'),
+      (d) => setValues(d, 'bloom-2', { amount: 0.3 }, 5, true),
+    );
+    const owners = new Set(rowsOfKeys(twice).map((r) => r.owner));
+    expect([...owners].filter((o) => o.startsWith('Bloom'))).toEqual(['Bloom 1', 'Bloom 2']);
+    expect(() => pasteTable(twice, 'Bloom\tAmount\t1\t1')).toThrow(
+      /2 steps are called “Bloom”.*Frame › Bloom \(bloom-2\)/,
+    );
+  });
+
   test.each([
     ['gone\tamount\t1\t1', 'There is no step “gone” (line 1)'],
     ['fade\tnothing\t1\t1', 'has no value “nothing” (line 1)'],

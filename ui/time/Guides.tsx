@@ -4,8 +4,9 @@ import type { ShotDetail } from '@/api/shots';
 import { useEngine } from '@/browser/engine/use-engine';
 import { previewed, useRefusing, useShot, useShotStore } from '@/browser/session/store';
 import type { Finish } from '@/core/finish/finish';
-import { stepName } from '@/core/finish/finish';
+import { findStep, stepName } from '@/core/finish/finish';
 import { addGuide, follow, pairsOf, removeGuide, renameGuide, smoothGuide } from '@/core/finish/guide-edits';
+import { namesApart } from '@/core/finish/key-table';
 import { trackOf } from '@/core/finish/keys';
 import type { GuideSource } from '@/core/finish/track-schema';
 import { stepSpec } from '@/core/steps/registry';
@@ -148,6 +149,10 @@ function GuideRow({ guide: g, shot, frame, busy }: RowProps) {
   const lights = finish.strands.flatMap((s) =>
     s.steps.filter((t) => stepSpec(t.type)?.stage === 'light' && t.follows === undefined),
   );
+  const lightNames = namesApart(
+    lights.map((t) => ({ id: t.id, name: stepName(t), strand: findStep(finish, t.id)!.strand.name })),
+  );
+  const strandNames = namesApart(finish.strands.map((s) => ({ id: s.id, name: s.name, strand: '' })));
   const pick = (how: 'scene' | 'patch') =>
     change({ tool: picking === how ? undefined : { type: 'pick-guide', guide: g.id, how } });
   return (
@@ -200,7 +205,7 @@ function GuideRow({ guide: g, shot, frame, busy }: RowProps) {
             <optgroup label={t`Middle of`}>
               {finish.strands.map((s) => (
                 <option key={s.id} value={`middle:${s.id}`}>
-                  {s.name}
+                  {strandNames.get(s.id)}
                 </option>
               ))}
             </optgroup>
@@ -208,7 +213,7 @@ function GuideRow({ guide: g, shot, frame, busy }: RowProps) {
               <optgroup label={t`Light that is taken by`}>
                 {lights.map((t) => (
                   <option key={t.id} value={`light:${t.id}`}>
-                    {stepName(t)}
+                    {lightNames.get(t.id)}
                   </option>
                 ))}
               </optgroup>

@@ -1,8 +1,16 @@
 import { useMemo, useState } from 'react';
 import { toast } from 'sonner';
-import { useRefusing, useShot } from '@/browser/session/store';
+import { useRefusing, useShot, useShotStore } from '@/browser/session/store';
 import { changeEach, type KeyAt, moveKeys } from '@/core/finish/key-edits';
-import { cellOf, type KeyRow, pasteTable, rowsOfKeys, toTsv, valueOfCell } from '@/core/finish/key-table';
+import {
+  cellOf,
+  type KeyRow,
+  lanesOf,
+  pasteTable,
+  rowsOfKeys,
+  toTsv,
+  valueOfCell,
+} from '@/core/finish/key-table';
 import { type Interpolation, interpolations } from '@/core/time/keys';
 import { goesBetween } from '@/core/time/track';
 import { Options } from '../parts/Options';
@@ -38,6 +46,7 @@ export function KeyTable({ chosen }: { chosen: readonly KeyAt[] }) {
   const finish = useShot((s) => s.finish);
   const edit = useShot((s) => s.edit);
   const refusing = useRefusing();
+  const store = useShotStore();
   const [by, setBy] = useState<{ column: Column; down: boolean }>();
   const rows = useMemo(() => {
     const all = rowsOfKeys(finish);
@@ -75,7 +84,14 @@ export function KeyTable({ chosen }: { chosen: readonly KeyAt[] }) {
       return t`A handle is two numbers: frames and value.`;
     edit((doc) => changeEach(doc, meant(row).map(atOf), { [which]: parts as [number, number] | undefined }));
   };
-  const paste = (text: string) => edit((doc) => pasteTable(doc, text));
+  const paste = (text: string) =>
+    edit((doc) => {
+      const { frame, selected } = store.getState();
+      // Columns without names are meant for the values of the chosen keys, else for all that are shown.
+      const lanes = lanesOf(doc).map(({ of, key }) => ({ of, key }));
+      const meant = lanes.filter((l) => chosen.some((k) => k.of === l.of && k.key === l.key));
+      return pasteTable(doc, text, { shown: meant.length > 0 ? meant : lanes, selected, playhead: frame });
+    });
   const copy = async () => {
     const some = rows.filter((r) => isChosen.has(nameOf(atOf(r))));
     await navigator.clipboard.writeText(toTsv(some.length > 0 ? some : rows));
@@ -92,7 +108,7 @@ export function KeyTable({ chosen }: { chosen: readonly KeyAt[] }) {
       onPaste={(e) => {
         const text = e.clipboardData.getData('text/plain');
         // Into a cell a word is pasted as a word.
-        if (!/[\t\n;]/.test(text)) return;
+        if (!/[\t\n;]|\d\s+\S/.test(text)) return;
         e.preventDefault();
         paste(text);
       }}
