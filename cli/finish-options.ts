@@ -3,6 +3,7 @@ import { resolve } from 'node:path';
 import * as v from 'valibot';
 import { encodings } from '../core/colour/encoding';
 import { type Finish, forOutput, leadingPass } from '../core/finish/finish';
+import { originFrom, originTextIn } from '../core/finish/frame-origin';
 import { parseFinish } from '../core/finish/validation';
 import {
   type ExportFormat,
@@ -13,8 +14,10 @@ import {
   exrCompressions,
   extensions,
 } from '../core/formats/export-formats';
+import { looksLikeExr } from '../core/formats/exr/header';
 import { type FramePattern, parseFrames, parsePattern, pathOf } from '../core/formats/frame-pattern';
 import { gapRules } from '../core/formats/gap-rules';
+import { looksLikePng } from '../core/formats/png-text';
 import { framesOnDisk, type MediaSpecs } from '../engine/node/media';
 import { fileProblem } from '../engine/node/media-file';
 import { UsageError } from './usage';
@@ -42,7 +45,7 @@ export const finishOptions = {
 } as const;
 
 export const finishUsage =
-  'FINISH.json --media NAME=PATTERN --frames 1-24 --out PATTERN [--scale 1] [--format exr|exr32|png16|png8|tiff16|tiff32|jpeg] [--encoding NAME=srgb] [--gaps NAME=hold] [--output NAME] [--with OUTPUT]… [--parts] [--channels rgba|rgb|alpha] [--trim] [--compression zip|zips|piz|rle|none|dwaa|dwab] [--level 45] [--quality 95] [--without-finish] [--without-attributes]';
+  'FINISH.json|FRAME.exr --media NAME=PATTERN --frames 1-24 --out PATTERN [--scale 1] [--format exr|exr32|png16|png8|tiff16|tiff32|jpeg] [--encoding NAME=srgb] [--gaps NAME=hold] [--output NAME] [--with OUTPUT]… [--parts] [--channels rgba|rgb|alpha] [--trim] [--compression zip|zips|piz|rle|none|dwaa|dwab] [--level 45] [--quality 95] [--without-finish] [--without-attributes]';
 
 type Given = {
   media: string[];
@@ -74,20 +77,31 @@ export type FinishTask = {
   frames?: number[];
 };
 
-function readJson(path: string): unknown {
-  let text: string;
+/** What a file of a finish says: JSON, or the finish that a frame carries which Zafiro has written. */
+function readFinish(path: string): Finish {
+  let bytes: Buffer;
   try {
     // A pipe would be waited for without end.
     if (!statSync(path).isFile()) throw new Error('it is no file. Name a file.');
-    text = readFileSync(path, 'utf8');
+    bytes = readFileSync(path);
   } catch (error) {
     throw new Error(`${path} ${fileProblem(error)}`);
   }
+  if (looksLikeExr(bytes) || looksLikePng(bytes)) {
+    const text = originTextIn(bytes);
+    if (text === undefined)
+      throw new Error(`${path} carries no finish. Name a finish file, or a frame that Zafiro has exported.`);
+    return originFrom(text).finish;
+  }
+  let json: unknown;
   try {
-    return JSON.parse(text);
+    json = JSON.parse(bytes.toString('utf8'));
   } catch (error) {
     throw new Error(`${path} is not JSON: ${(error as Error).message}`);
   }
+  // What stands in a frame may have been taken out of it.
+  const isOrigin = (json as { format?: unknown } | null)?.format === 'zafiro-frame';
+  return isOrigin ? originFrom(JSON.stringify(json)).finish : parseFinish(json);
 }
 
 /** `NAME=VALUE` options as a record. */
@@ -112,7 +126,7 @@ function oneOf<T extends string>(
 
 function finishIn(path: string, output: string | undefined): Finish {
   try {
-    const finish = parseFinish(readJson(path));
+    const finish = readFinish(path);
     return output ? forOutput(finish, output) : finish;
   } catch (error) {
     throw new Error(

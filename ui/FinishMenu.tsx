@@ -10,7 +10,9 @@ import { useSession } from '@/browser/session/use-session';
 import { newFinish, renameFinish } from '@/core/finish/edits';
 import { type Head, mainStrand } from '@/core/finish/finish';
 import { headTaps } from '@/core/finish/graph';
+import { finishFileName, runCommand } from '@/core/finish/run-command';
 import { Dropdown } from './parts/Dropdown';
+import { saveFile } from './parts/save-file';
 import { TextField } from './parts/TextField';
 import { t } from './words/words';
 
@@ -129,6 +131,30 @@ export function FinishMenu({ shot }: { shot: ShotDetail }) {
           onClick={begin}
         >
           {t`New finish without steps`}
+        </button>
+        <button
+          type="button"
+          className="cursor-pointer rounded px-2 py-1 text-left hover:bg-base-300"
+          title={t`As JSON, for ./zafiro run, another server, or a version control.`}
+          onClick={() => {
+            const { finish: doc } = store.getState();
+            saveFile(finishFileName(doc.name), `${JSON.stringify(doc, null, 2)}\n`, 'application/json');
+          }}
+        >
+          {t`Save the finish as a file`}
+        </button>
+        <button
+          type="button"
+          className="cursor-pointer rounded px-2 py-1 text-left hover:bg-base-300"
+          title={t`Renders the saved file without the interface.`}
+          onClick={() =>
+            navigator.clipboard.writeText(runCommand(store.getState().finish, shot)).then(
+              () => toast(t`The command is on the clipboard. Save the finish as a file first.`),
+              () => setProblem(t`This browser does not let pages copy.`),
+            )
+          }
+        >
+          {t`Copy the command`}
         </button>
         {shot.finishes.length > 1 && (
           <button

@@ -196,6 +196,24 @@ test('a stack lays its layers over each other, faded or hidden', async () => {
   expect(await colour('faded', { opacity: 0.25 })).toEqual([0.75, 0.25, 1]);
 });
 
+test('run takes the finish that an exported frame carries', async () => {
+  const finish = finishFile('carried.json', addStep('main', 0, 'gain', 'gain').apply(bare));
+  const first = ['run', finish, '--media', media, '--frames', '1', '--out', `${folder}/carried.####.exr`];
+  expect(await zafiro(first)).toMatchObject({ code: 0 });
+  const again = ['run', `${folder}/carried.0001.exr`, '--media', media, '--frames', '1'];
+  expect(await zafiro([...again, '--out', `${folder}/again.####.exr`])).toMatchObject({ code: 0 });
+  const digest = (name: string) =>
+    createHash('sha256')
+      .update(readFileSync(join(folder, name)))
+      .digest('hex');
+  expect(digest('again.0001.exr')).toBe(digest('carried.0001.exr'));
+  // A render that Zafiro has not written says so.
+  const none = await zafiro(['run', `${folder}/hall.0001.exr`, '--out', `${folder}/none.####.exr`]);
+  expect(none.err).toMatch(
+    /hall\.0001\.exr carries no finish\. Name a finish file, or a frame that Zafiro has exported/,
+  );
+});
+
 test('run without --frames takes what is there; PNG is straight, sRGB, 16 bit', async () => {
   const done = await zafiro([
     'run',
@@ -260,7 +278,7 @@ writeFileSync(join(folder, 'cut.0001.exr'), 'v/1\x01\x02');
 const wrongValue = { ...addStep('main', 0, 'bloom', 'b').apply(bare) };
 const mistakes: [string, string[], number, RegExp][] = [
   ['no such command', ['polish'], 1, /no command “polish”/],
-  ['no finish', ['run'], 2, /^zafiro: Use: zafiro run FINISH\.json/],
+  ['no finish', ['run'], 2, /^zafiro: Use: zafiro run FINISH\.json\|FRAME\.exr/],
   ['unknown option', ['run', 'x.json', '--loud'], 2, /--loud/],
   [
     'a finish that is not there',
