@@ -160,6 +160,19 @@ describe('each rule names the place, says what to do, and its fix takes it away'
     expect(about[0].remedy).toMatch(/change nothing until you draw one on the picture/);
   });
 
+  test('a loose picture is joined before lens and finish, or removed; a loose matte is removed', () => {
+    const lens = addStep('main', 1, 'grain', 'grain').apply(lit);
+    const doc = addStrand(lens, head, 'picture', 'Loose').apply(lens);
+    const [finding] = adviceOn(doc, facts);
+    expect([finding.fix?.label, finding.otherFix?.label]).toEqual(['join Loose', 'remove strand Loose']);
+    const joined = finding.fix!.apply(doc);
+    expect(joined.strands[0].steps.map((s) => s.type)).toEqual(['bloom', 'join', 'grain']);
+    expect(keys(joined)).toEqual([]);
+    const matte = addStrand(lit, { type: 'shapes', shapes: [] }, 'matte', 'Drawn').apply(lit);
+    expect(adviceOn(matte, facts)[0]).toMatchObject({ fix: { label: 'remove strand Drawn' } });
+    expect(adviceOn(matte, facts)[0]).not.toHaveProperty('otherFix');
+  });
+
   test('negative pixels of a frame are repaired where the frame begins', () => {
     const negative = { negative: { main: 0.0002 } };
     expect(adviceOn(lit, { ...facts, ...negative })[0].title).toBe('0.020 % of pixels of Frame are negative');

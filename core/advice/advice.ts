@@ -30,6 +30,8 @@ export type Finding = {
   /** The remedy. */
   remedy: string;
   fix?: Edit;
+  /** Another way out. */
+  otherFix?: Edit;
   /** The strand whose objects or shapes are to be chosen on the picture, and what the button says. */
   choose?: { strand: string; label: string };
 };

@@ -2,15 +2,17 @@ import type { JoinMode } from '../kernels/join';
 import { joinModes } from '../kernels/join';
 import { atRest } from './animated';
 import { assignPart, dropUnused, type Edit, edit, freeId, freeName, plainOf } from './edit';
-import { type Finish, headOf, layerHead } from './finish';
+import { type Finish, headOf, layerHead, leadingPass } from './finish';
 import type { Layer } from './heads';
 import { findLayer, layersOf } from './layers';
 
 /** Edits of the layers at the head of a strand; a layer is named by its index, the lowest is 0. */
 
 const stackOf = (doc: Finish, strandId: string) => headOf(doc, strandId, 'stack');
-const nameOf = (doc: Finish, strandId: string, index: number) =>
-  stackOf(doc, strandId)?.layers[index]?.media ?? 'a layer';
+const nameOf = (doc: Finish, strandId: string, index: number) => {
+  const layer = stackOf(doc, strandId)?.layers[index];
+  return layer ? layerName(doc, layer) : 'a layer';
+};
 
 /** The id by which a layer is followed: its own, or that of the layer it follows itself. */
 function leadingId(draft: Finish, layer: Layer): string {
@@ -120,6 +122,20 @@ export const addLayer = (strandId: string, media: string, pass: string): Edit =>
   layersEdit(strandId, `add the layer ${media}`, (layers) => {
     layers.push({ media, pass, show: true, opacity: 1 });
   });
+
+/** The end of another strand as a layer on top of the others. Put back, it is the pass that the strand begins at. */
+export const addStrandLayer = (doc: Finish, strandId: string, source: string): Edit => {
+  const name = doc.strands.find((s) => s.id === source)?.name ?? source;
+  const pass = leadingPass({ ...doc, main: source });
+  return layersEdit(strandId, `put ${name} into the stack`, (layers) => {
+    const { media, pass: of } = pass ?? layers[0];
+    layers.push({ media, pass: of, show: true, opacity: 1, from: { strand: source, after: 'end' } });
+  });
+};
+
+/** What a layer is called: the strand that it was pulled out to or takes from, else its media. */
+export const layerName = (doc: Finish, { from, media }: Pick<Layer, 'from' | 'media'>): string =>
+  doc.strands.find((s) => s.id === from?.strand)?.name ?? media;
 
 /** Duplicates a layer, right above it. A following copy uses the transform of the first. */
 export const duplicateLayer = (doc: Finish, strandId: string, index: number, following: boolean): Edit =>

@@ -192,6 +192,7 @@ const examples: Record<string, (d: Finish) => Made | Made[]> = {
   followLayer: (d) => layerEdits.followLayer(d, 'stack', 1, { strand: 'stack', index: 0 }),
   moveLayer: (d) => layerEdits.moveLayer(d, 'stack', 0, 1),
   addLayer: () => layerEdits.addLayer('stack', 'bell', ''),
+  addStrandLayer: (d) => layerEdits.addStrandLayer(d, 'stack', 'colour'),
   duplicateLayer: (d) => layerEdits.duplicateLayer(d, 'stack', 0, true),
   removeLayer: (d) => layerEdits.removeLayer(d, 'stack', 0),
   pullLayerOut: (d) => layerEdits.pullLayerOut(d, 'stack', 0),

@@ -57,7 +57,7 @@ export function AdviceMenu({ shot }: { shot: ShotDetail }) {
               {f.title}
             </button>
             <p className="text-xs text-quiet">{f.remedy}</p>
-            <div className="flex gap-2" data-stays>
+            <div className="flex flex-wrap gap-2" data-stays>
               {f.choose && (
                 <button
                   type="button"
@@ -67,10 +67,13 @@ export function AdviceMenu({ shot }: { shot: ShotDetail }) {
                   {f.choose.label}
                 </button>
               )}
-              {f.fix && (
-                <button type="button" className="btn btn-xs" onClick={() => edit(f.fix!)}>
-                  {f.fix.label.replace(/^./, (c) => c.toUpperCase())}
-                </button>
+              {[f.fix, f.otherFix].map(
+                (fix) =>
+                  fix && (
+                    <button key={fix.label} type="button" className="btn btn-xs" onClick={() => edit(fix)}>
+                      {fix.label.replace(/^./, (c) => c.toUpperCase())}
+                    </button>
+                  ),
               )}
               <button
                 type="button"

@@ -8,6 +8,7 @@ import type { Layer } from '@/core/finish/heads';
 import {
   duplicateLayer,
   followLayer,
+  layerName,
   moveLayer,
   pullLayerOut,
   putLayerBack,
@@ -53,7 +54,7 @@ export function LayerFields({ strand, index, layer, shot, onCommit, onMoved, onG
                   strand: s.id,
                   index: i,
                   id: l.id,
-                  name: s.id === strand.id ? l.media : `${l.media} in ${s.name}`,
+                  name: s.id === strand.id ? layerName(finish, l) : t`${layerName(finish, l)} in ${s.name}`,
                 },
               ],
         )
@@ -81,15 +82,18 @@ export function LayerFields({ strand, index, layer, shot, onCommit, onMoved, onG
             onClick={() => onCommit(putLayerBack(finish, strand.id, index))}
           />
         ) : (
-          <IconButton
-            icon={CornerDownRight}
-            label={t`Pull out as a strand`}
+          <button
+            type="button"
+            className="btn btn-xs btn-soft mx-1 font-normal"
+            title={t`For steps on this layer alone: it becomes a strand, and stays in its place in the stack.`}
             onClick={() => {
               const pulled = pullLayerOut(finish, strand.id, index);
               onCommit(pulled.edit);
               change({ selected: pulled.strand });
             }}
-          />
+          >
+            <CornerDownRight size={13} /> {t`Pull out as a strand`}
+          </button>
         )}
         <IconButton
           icon={Copy}
@@ -114,7 +118,15 @@ export function LayerFields({ strand, index, layer, shot, onCommit, onMoved, onG
       </div>
       {layer.from && (
         <p className="text-xs text-secondary">
-          {t`Pulled out as ${finish.strands.find((s) => s.id === layer.from?.strand)?.name ?? t`a strand`}.`}
+          {t`It is the strand`}{' '}
+          <button
+            type="button"
+            className="cursor-pointer underline"
+            onClick={() => change({ selected: layer.from!.strand })}
+          >
+            {layerName(finish, layer)}
+          </button>
+          {t`: its steps change this layer alone.`}
         </p>
       )}
       <Toggle
