@@ -14,7 +14,13 @@ import { takeLight } from '../../core/kernels/point';
 import type { Picture } from '../../core/picture/picture';
 import type { Region } from '../../core/picture/region';
 import { grayOf, type Located, locate, templateAt } from '../../core/scopes/follow';
-import { addedShare, type LightHistogram, lightHistogram, lightThreshold } from '../../core/scopes/light';
+import {
+  addedShare,
+  flatShare,
+  type LightHistogram,
+  lightHistogram,
+  lightThreshold,
+} from '../../core/scopes/light';
 import { coveredShare } from '../../core/scopes/looking';
 import { middleOf } from '../../core/scopes/middle';
 import { type ValueHistogram, valueHistogram } from '../../core/scopes/values';
@@ -185,7 +191,9 @@ export function measures(queue: Queue, source: FrameSource) {
           (spec.id === 'luminance-key' ? 'luminance' : 'red')) as RangeChannel;
         await small(point, (p) =>
           withRunWorkspace(run, (workspace) => {
-            facts.values = valueHistogram(toLookAt(workspace, p), channel);
+            const seen = toLookAt(workspace, p);
+            facts.values = valueHistogram(seen, channel);
+            facts.flat = flatShare(seen);
           }),
         );
         return facts;

@@ -29,3 +29,21 @@ export function undistortedBy(k: Distortion, distorted: number): number {
   }
   return r / distorted;
 }
+
+/**
+ * How much a picture is to be enlarged so that each pixel of the frame comes from inside of it: at least 1. `factor` says by how much the distance of a
+ * pixel is multiplied to where it is read; the frame's borders lie from `nearest` (half its shorter side) to 1, in half diagonals.
+ */
+export function fillScale(factor: (r: number) => number, nearest: number): number {
+  const radii = Array.from({ length: 65 }, (_, i) => nearest + ((1 - nearest) * i) / 64);
+  const isFull = (s: number) => radii.every((r) => factor(r / s) / s <= 1);
+  if (isFull(1)) return 1;
+  let [low, high] = [1, 2];
+  while (!isFull(high) && high < 64) high *= 2;
+  for (let i = 0; i < 40; i++) {
+    const middle = (low + high) / 2;
+    if (isFull(middle)) high = middle;
+    else low = middle;
+  }
+  return high;
+}

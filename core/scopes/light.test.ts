@@ -1,6 +1,6 @@
 import { expect, test } from 'vitest';
 import { workspace } from '../../tests/runtime';
-import { addedShare, lightHistogram, lightThreshold } from './light';
+import { addedShare, flatShare, lightHistogram, lightThreshold, negativeShare } from './light';
 
 const blank = (width: number, height: number) => workspace.blank(width, height);
 
@@ -52,4 +52,17 @@ test('where a mask leaves light out there is none, and the whole frame stays wha
   const h = lightHistogram({ data }, { data: half });
   expect(h.counts.reduce((a, b) => a + b, 0)).toBeCloseTo(7.5);
   expect(h.below).toBeCloseTo(92.5);
+});
+
+test('the flat share is that of covered pixels as their right neighbour', () => {
+  const p = blank(5, 1);
+  expect(flatShare(p)).toBe(0);
+  p.data.set([1, 0, 0, 1, 1, 0, 0, 1, 0, 1, 0, 1, 0, 1, 0, 1, 0, 0, 0, 0]);
+  expect(flatShare(p)).toBeCloseTo(2 / 3, 6);
+});
+
+test('the negative share leaves out what is barely below 0', () => {
+  const p = blank(4, 1);
+  p.data.set([-1, 1, 1, 1, -0.005, 1, 1, 1]);
+  expect(negativeShare(p)).toBeCloseTo(0.25, 6);
 });

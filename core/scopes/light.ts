@@ -81,6 +81,19 @@ export function addedShare(before: Pick<Picture, 'data'>, after: Pick<Picture, '
   return whole > 0 ? added / whole : 0;
 }
 
+/** Of the pixels that are covered the share whose colour is exactly that of the one to their right, which is covered too. */
+export function flatShare({ width, height, data }: Pick<Picture, 'width' | 'height' | 'data'>): number {
+  let [covered, flat] = [0, 0];
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x + 1 < width; x++) {
+      const p = (y * width + x) * 4;
+      if (data[p + 3] < 0.5 || data[p + 7] < 0.5) continue;
+      covered++;
+      if (data[p] === data[p + 4] && data[p + 1] === data[p + 5] && data[p + 2] === data[p + 6]) flat++;
+    }
+  return covered === 0 ? 0 : flat / covered;
+}
+
 /** Share of pixels with a colour below `least`: what is a little below 0 is a colour outside of the primaries, and right. */
 export function negativeShare({ data }: Pick<Picture, 'data'>, least = -0.01): number {
   let count = 0;

@@ -12,6 +12,8 @@ export type StartFacts = {
   middle?: readonly [number, number];
   /** How the values lie that come to the step, or, of a step with a slot for depth, those of the depth linked there. */
   values?: ValueHistogram;
+  /** Of the covered pixels of what comes to the step the share that are as their neighbour: drawings have many. */
+  flat?: number;
 };
 
 const short = (v: number, digits = 3) => Number(v.toPrecision(digits));

@@ -114,6 +114,9 @@ window.walk = (() => {
   const rest = (ms) => new Promise((d) => setTimeout(d, ms));
   const frame = () => new Promise((d) => requestAnimationFrame(() => requestAnimationFrame(d)));
   const reasons = () => [...document.querySelectorAll('[data-refused], [data-sonner-toast], [data-testid=failure]')].map((n) => n.textContent).join(' ');
+  let files = 0;
+  const made = URL.createObjectURL.bind(URL);
+  URL.createObjectURL = (what) => { files++; return made(what); };
   /** Something is said that was not said before. */
   const isSaid = (before) => { const after = reasons(); return after !== '' && after !== before && !before.includes(after); };
   const until = async (ask, ms = 8000) => {
@@ -139,7 +142,7 @@ window.walk = (() => {
   };
   /** The nth list, switch or field of the sheet as it is drawn now. */
   const sheet = () => document.querySelector('[aria-label="Step sheet"]');
-  const all = (css) => [...(sheet()?.querySelectorAll(css) ?? [])].filter((n) => !n.disabled && !n.closest('fieldset[disabled]') && n.offsetParent !== null);
+  const all = (css) => [...(sheet()?.querySelectorAll(css) ?? [])].filter((n) => !n.disabled && !n.closest('fieldset[disabled]') && n.checkVisibility());
   const stepNow = () => {
     const { finish, selected } = store().getState();
     return finish.strands.flatMap((s) => s.steps).find((t) => t.id === selected);
@@ -155,9 +158,13 @@ window.walk = (() => {
       const entries = [...list.options].map((o) => ({ value: o.value, words: o.textContent, disabled: o.disabled }));
       const fresh = entries.filter((e) => e.value.startsWith('new:'));
       const some = new Set(fresh.map((_, i) => fresh[(turn * 3 + i) % fresh.length]).slice(0, 3).map((e) => e.value));
+      const effects = [];
       for (const { value, words, disabled } of entries) {
         const at = all('select')[n];
         if (!at) { trouble.push(name + ': the list went away'); break; }
+        // What stands in a list whose entries do something, and is none of them.
+        const isAction = entries[0].value === '' && at.value === '' && !slot;
+        if (value === '' && isAction) continue;
         if (disabled) {
           if (!/circle|no light/.test(words + (at.querySelector('option[value="' + CSS.escape(value) + '"]')?.title ?? ''))) trouble.push(name + ', ' + words + ': disabled without a reason');
           continue;
@@ -165,9 +172,14 @@ window.walk = (() => {
         if (value === at.value || (value.startsWith('new:') && !some.has(value))) continue;
         const before = now();
         const said = reasons();
+        const saved = files;
+        // The pass that the slot takes already, by way of another strand.
+        const taken = slot && store().getState().finish.strands.find((s) => s.id === stepNow()?.slots[slot]?.strand);
+        const isTaken = taken?.head.type === 'pass' && taken.steps.length === 0 && value === 'pass:' + taken.head.media + '/' + taken.head.pass;
         choose(at, value);
-        const effect = await until(() => (now() !== before ? 'changed' : isSaid(said) ? 'said' : undefined));
-        if (!effect) { trouble.push(name + ', ' + words + ': nothing happened'); continue; }
+        const effect = await until(() => (now() !== before ? 'changed' : isSaid(said) ? 'said' : files > saved ? 'saved' : undefined), isTaken || isAction ? 1500 : 8000);
+        if (isAction) { effects.push(effect); if (!effect) continue; }
+        if (!effect) { if (!isTaken) trouble.push(name + ', ' + words + ': nothing happened'); continue; }
         if (effect === 'changed') {
           await frame();
           const after = all('select')[n];
@@ -176,10 +188,16 @@ window.walk = (() => {
             const tap = stepNow()?.slots[slot];
             const strand = tap && store().getState().finish.strands.find((s) => s.id === tap.strand);
             if (!strand || !words.trim().startsWith(strand.name.replace(/ \\d+$/, ''))) trouble.push(name + ', ' + words + ': the slot takes ' + (strand?.name ?? 'nothing'));
-          } else if (shown !== undefined && shown !== value) trouble.push(name + ', ' + words + ': the list shows ' + shown);
+          } else if (slot && value.startsWith('pass:')) {
+            const tap = stepNow()?.slots[slot];
+            const head = tap && store().getState().finish.strands.find((s) => s.id === tap.strand)?.head;
+            if (head?.type !== 'pass' || value !== 'pass:' + head.media + '/' + head.pass) trouble.push(name + ', ' + words + ': the slot takes another pass');
+          } else if (!isAction && shown !== undefined && shown !== value) trouble.push(name + ', ' + words + ': the list shows ' + shown);
         }
         if (!(await undo(before))) { trouble.push(name + ', ' + words + ': undo led to another document'); return; }
       }
+      // An entry may be what is there already; all of them are not.
+      if (effects.length > 1 && !effects.some(Boolean)) trouble.push(name + ': none of its entries does anything');
     }
   }
   async function switches(trouble) {
@@ -198,6 +216,8 @@ window.walk = (() => {
     }
   }
   async function numbers(trouble) {
+    for (const one of sheet()?.querySelectorAll('details') ?? []) one.open = true;
+    await frame();
     const css = 'input[data-value]';
     const count = all(css).length;
     for (let n = 0; n < count; n++) {

@@ -104,7 +104,12 @@ export function PictureCanvas({ shown, full, onPoint, onZoom, onPick, dimmed }: 
     };
   };
   return (
-    <>
+    // What lies over the picture, such as shapes, does not hide what is under the pointer.
+    <div
+      className="absolute inset-0"
+      onPointerMove={(e) => onPoint(toPixel(e))}
+      onPointerLeave={() => onPoint(null)}
+    >
       <canvas
         ref={canvas}
         data-testid="viewer"
@@ -112,7 +117,6 @@ export function PictureCanvas({ shown, full, onPoint, onZoom, onPick, dimmed }: 
         className={`absolute inset-0 h-full w-full cursor-crosshair touch-none select-none ${dimmed ? 'opacity-25' : ''}`}
         role="img"
         aria-label={t`The picture`}
-        onPointerMove={(e) => onPoint(toPixel(e))}
         onPointerDown={(e) => {
           pressed.current = { x: e.clientX, y: e.clientY };
         }}
@@ -122,7 +126,6 @@ export function PictureCanvas({ shown, full, onPoint, onZoom, onPick, dimmed }: 
           const at = toPixel(e);
           if (at.x >= 0 && at.y >= 0 && at.x < full.width && at.y < full.height) onPick(at, e.shiftKey);
         }}
-        onPointerLeave={() => onPoint(null)}
         onDoubleClick={fitIn}
       />
       <Handles view={view} full={full} />
@@ -135,6 +138,6 @@ export function PictureCanvas({ shown, full, onPoint, onZoom, onPick, dimmed }: 
       {compare.mode === 'wipe' && (shown?.other || reference) && !flipped && (
         <WipeLine view={view} full={full} box={box} />
       )}
-    </>
+    </div>
   );
 }

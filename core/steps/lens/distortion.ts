@@ -1,6 +1,6 @@
 import { radially } from '../../kernels/lens';
 import { frameOf } from '../../kernels/workspace';
-import { distortedBy, undistortedBy } from '../../optics/distortion';
+import { distortedBy, fillScale, undistortedBy } from '../../optics/distortion';
 import { defineStep } from '../define';
 import { keep, keepSlots } from '../light/lay';
 import { maskedBy } from '../masked-by';
@@ -30,6 +30,15 @@ export const distortion = defineStep({
     k1: coefficient('k1', 'Times r², with r 1 at the corners. Below 0 is a barrel, above a cushion.', -0.05),
     k2: coefficient('k2', 'Times r⁴.', 0),
     k3: coefficient('k3', 'Times r⁶.', 0),
+    fill: {
+      type: 'toggle',
+      section: 'change',
+      name: 'Fill the frame',
+      description:
+        'Enlarges the picture until no corner is empty. Distort and undistort undo each other only without it.',
+      words: ['scale', 'crop', 'black corners', 'zoom', 'edges'],
+      default: false,
+    },
     ...keep,
   },
   summaryValue: 'k1',
@@ -40,7 +49,8 @@ export const distortion = defineStep({
     const half = Math.sqrt(width * width + height * height) / 2;
     // A pixel of the distorted picture is read where it came from.
     const factor = v.direction === 'distort' ? undistortedBy : distortedBy;
-    const out = radially(workspace, picture, (r) => factor(v, r / half));
+    const zoom = v.fill ? fillScale((r) => factor(v, r), Math.min(width, height) / 2 / half) : 1;
+    const out = radially(workspace, picture, (r) => factor(v, r / half / zoom) / zoom);
     return maskedBy(workspace, picture, out, mask, v.invert);
   },
 });

@@ -8,7 +8,7 @@ import { setValues } from '../../finish/value-edits';
 import { forgetSpectra } from '../../kernels/fourier';
 import { gaussianTaps } from '../../kernels/gaussian';
 import { blurKernel, circleOfConfusion } from '../../optics/defocus';
-import { distortedBy, undistortedBy } from '../../optics/distortion';
+import { distortedBy, fillScale, undistortedBy } from '../../optics/distortion';
 import type { Picture } from '../../picture/picture';
 import { defaultsOf, type Values } from '../define';
 import { deviationAfter } from '../finish/grain';
@@ -378,6 +378,23 @@ describe('Distortion', () => {
     expect(worst).toBeLessThan(0.01);
     expect(at(bent, 0, 0, 3)).toBe(0);
     expect(at(bent, 100, 70, 0)).toBeCloseTo(at(picture, 100, 70), 2);
+  });
+  test('that fills the frame leaves no pixel empty, however strong, and a cushion as large as it was', () => {
+    for (const k1 of [-0.03, -0.12, -0.3])
+      for (const direction of ['distort', 'undistort']) {
+        const out = run('distortion', flat(0.5), { k1, direction, fill: true });
+        const alphas = out.data.filter((_, i) => (i & 3) === 3);
+        expect(
+          alphas.reduce((a, b) => Math.min(a, b)),
+          `${direction} ${k1}`,
+        ).toBeCloseTo(1, 4);
+      }
+    const half = Math.min(width, height) / Math.hypot(width, height);
+    expect(fillScale((r) => undistortedBy({ k1: 0.1, k2: 0, k3: 0 }, r), half)).toBe(1);
+    // It goes no further than it must: a hundredth less and a border pixel lies outside.
+    const factor = (r: number) => undistortedBy({ k1: -0.12, k2: 0, k3: 0 }, r);
+    const scale = fillScale(factor, half);
+    expect(factor(1 / scale) / scale).toBeCloseTo(1, 6);
   });
 });
 

@@ -8,6 +8,7 @@ import { cosTurns, sinTurns } from '../../math/elementary';
 import { defineStep } from '../define';
 import { addsNothing, keep, keepSlots, lay } from '../light/lay';
 import { angle, number } from '../numbers';
+import { spareInkStart, spareInkValues, withoutInk } from './spare-ink';
 
 const place = (name: string, description: string, initial: number) =>
   number('px', 'spread', name, description, initial, {
@@ -25,7 +26,7 @@ export const edgeLight = defineStep({
   sourceQuestion: 'which edge?',
   words: ['backlight', 'kicker', 'contour', 'halo', 'outline', 'glow', 'rim light'],
   version: 1,
-  rare: ['alphaGrows'],
+  rare: ['alphaGrows', 'inkNear'],
   slots: {
     shape: {
       kind: 'matte',
@@ -90,6 +91,7 @@ export const edgeLight = defineStep({
       default: [1, 0.85, 0.6],
     },
     ...keep,
+    ...spareInkValues,
     ...lay,
     amount: { ...lay.amount, default: 0.8, description: 'Strength of the light.' },
     alphaGrows: {
@@ -106,6 +108,7 @@ export const edgeLight = defineStep({
       default: 'result',
     },
   },
+  start: spareInkStart,
   summaryValue: 'width',
   neutral: (v) => addsNothing(v) || (v.width === 0 && v.soft === 0 && v.show === 'result'),
   reach: (v) => v.width + 4 * v.soft + 3,
@@ -136,7 +139,8 @@ export const edgeLight = defineStep({
       v.falloff === 'even'
         ? edge
         : combine(workspace, edge, fadeAround(workspace, picture, ...centre(), v.reach), 'multiply');
-    return layLight(workspace, picture, lightWhere(workspace, strength, v.colour), {
+    const lit = withoutInk(workspace, picture, strength, v);
+    return layLight(workspace, picture, lightWhere(workspace, lit, v.colour), {
       ...v,
       mask,
       // On the figure its coverage stays what it is.

@@ -4,6 +4,7 @@ import { defineStep } from '../define';
 import { keep, keepSlots } from '../light/lay';
 import { maskedBy } from '../masked-by';
 import { number } from '../numbers';
+import { spareInkStart, spareInkValues, withoutInk } from './spare-ink';
 
 export const formShade = defineStep({
   id: 'form-shade',
@@ -45,6 +46,7 @@ export const formShade = defineStep({
       default: [0.32, 0.3, 0.52],
     },
     ...keep,
+    ...spareInkValues,
     mode: {
       type: 'choice',
       section: 'lay',
@@ -55,16 +57,19 @@ export const formShade = defineStep({
     },
     amount: number('ratio', 'lay', 'Opacity', 'Opacity of the shade.', 0.8, { from: 0, to: 1, soft: [0, 1] }),
   },
+  rare: ['inkNear'],
+  start: spareInkStart,
   summaryValue: 'amount',
   neutral: (v) => v.amount === 0,
   reach: (v) => 2 * v.soft + 2,
   run(workspace, picture, { shape, mask }, v) {
     if (!shape) return copy(workspace, picture);
     const matte = shareWithin(workspace, shape, matteOf(workspace, picture, 'alpha'), v.soft / 2);
+    const shaded = withoutInk(workspace, picture, matte, v);
     return maskedBy(
       workspace,
       picture,
-      shade(workspace, picture, matte, v.colour, v.amount, v.mode),
+      shade(workspace, picture, shaded, v.colour, v.amount, v.mode),
       mask,
       v.invert,
     );

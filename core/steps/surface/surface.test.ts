@@ -247,3 +247,45 @@ describe('a drawing grown or shrunk', () => {
     expect(areas[2]).toBeCloseTo(64, 0);
   });
 });
+
+describe('spared ink', () => {
+  /** A figure of mid grey crossed by a line of ink, light on all of it. */
+  const drawn = () =>
+    pictureOf(width, height, (i) => {
+      const [px, py] = [(i >> 2) % width, Math.floor((i >> 2) / width)];
+      if (px < 20 || px >= 100 || py < 10 || py >= 80) return 0;
+      return i % 4 === 3 ? 1 : px >= 96 ? 0.002 : 0.4;
+    });
+  const lit = { angle: 0, width: 8, soft: 0, amount: 2 } as const;
+
+  test('edge light brightens paint beside a line and leaves the line as it is', () => {
+    const shape = plane((x, y) => (x >= 20 && x < 100 && y >= 10 && y < 80 ? 1 : 0));
+    const all = run('edge-light', drawn(), { ...lit, spareInk: 'none' }, { shape });
+    const spared = run('edge-light', drawn(), { ...lit, spareInk: 'dark' }, { shape });
+    expect(red(all, 97, 45)).toBeGreaterThan(0.2);
+    expect(red(spared, 97, 45)).toBeCloseTo(0.002, 5);
+    expect(red(spared, 94, 45)).toBe(red(all, 94, 45));
+    expect(red(spared, 94, 45)).toBeGreaterThan(0.5);
+  });
+
+  test('form shade leaves lines of the chosen colour alone', () => {
+    const shape = plane(() => 1);
+    const values: Values = {
+      soft: 0,
+      amount: 1,
+      spareInk: 'colour',
+      inkColour: [0.4, 0.4, 0.4],
+      inkNear: 0.1,
+    };
+    const shaded = run('form-shade', drawn(), values, { shape });
+    expect(red(shaded, 50, 45)).toBeCloseTo(0.4, 5);
+    expect(red(shaded, 97, 45)).toBeLessThan(0.0019);
+  });
+
+  test('is on from the start on drawings alone', () => {
+    const start = stepSpec('edge-light')!.start!;
+    expect(start({ flat: 0.9 } as never)).toEqual({ spareInk: 'dark' });
+    expect(start({ flat: 0.05 } as never)).toEqual({});
+    expect(start({} as never)).toEqual({});
+  });
+});
