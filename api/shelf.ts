@@ -43,6 +43,8 @@ const shelfProject = v.strictObject({
   id,
   name: v.string(),
   archived: v.boolean(),
+  /** True where whoever asks may look and change nothing. */
+  looksOnly: v.boolean(),
   addedAt: v.string(),
   shots: v.array(shelfShot),
 });
@@ -63,8 +65,8 @@ export type Deleted = v.InferOutput<typeof deleted>;
 export const shelf = v.strictObject({
   projects: v.array(shelfProject),
   deleted: v.array(deleted),
-  /** Who looks at it, where people sign in. */
-  who: v.optional(v.strictObject({ name: v.string(), isAdmin: v.boolean() })),
+  /** Who looks at it, where people sign in, and whether there is a project that they may change. */
+  who: v.optional(v.strictObject({ name: v.string(), isAdmin: v.boolean(), edits: v.boolean() })),
   /** Bytes that are free on the disk of the data folder, and its size. */
   free: v.number(),
   disk: v.number(),

@@ -118,20 +118,24 @@ export function FinishMenu({ shot }: { shot: ShotDetail }) {
             />
           </span>
         </div>
-        <button
-          type="button"
-          className="cursor-pointer rounded px-2 py-1 text-left hover:bg-base-300"
-          onClick={copy}
-        >
-          {t`Copy this finish`}
-        </button>
-        <button
-          type="button"
-          className="cursor-pointer rounded px-2 py-1 text-left hover:bg-base-300"
-          onClick={begin}
-        >
-          {t`New finish without steps`}
-        </button>
+        {!shot.looksOnly && (
+          <>
+            <button
+              type="button"
+              className="cursor-pointer rounded px-2 py-1 text-left hover:bg-base-300"
+              onClick={copy}
+            >
+              {t`Copy this finish`}
+            </button>
+            <button
+              type="button"
+              className="cursor-pointer rounded px-2 py-1 text-left hover:bg-base-300"
+              onClick={begin}
+            >
+              {t`New finish without steps`}
+            </button>
+          </>
+        )}
         <button
           type="button"
           className="cursor-pointer rounded px-2 py-1 text-left hover:bg-base-300"
@@ -156,7 +160,7 @@ export function FinishMenu({ shot }: { shot: ShotDetail }) {
         >
           {t`Copy the command`}
         </button>
-        {shot.finishes.length > 1 && (
+        {shot.finishes.length > 1 && !shot.looksOnly && (
           <button
             type="button"
             className="cursor-pointer rounded px-2 py-1 text-left hover:bg-base-300"

@@ -219,7 +219,9 @@ function OpenShot({ initial }: { initial: ShotDetail }) {
                   onFocusCapture={() => player.catchUp()}
                 >
                   <PanelBoundary name={t`The sheet`}>
-                    <Sheet shot={shot} />
+                    <fieldset disabled={looksOnly} className="h-full min-w-0" aria-label={t`Values`}>
+                      <Sheet shot={shot} />
+                    </fieldset>
                   </PanelBoundary>
                 </div>
               }

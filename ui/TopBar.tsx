@@ -17,9 +17,9 @@ import { useShot } from '@/browser/session/store';
 import { useSession } from '@/browser/session/use-session';
 import { AdviceMenu } from './advice/AdviceMenu';
 import { FinishMenu } from './FinishMenu';
+import { AppHeader } from './parts/AppHeader';
 import { IconButton } from './parts/IconButton';
 import { LeaveLink } from './parts/LeaveLink';
-import { Mark } from './parts/Mark';
 import { t } from './words/words';
 import { PanelsMenu } from './workspace/PanelsMenu';
 
@@ -40,48 +40,47 @@ export function TopBar({ shot, away, onExport, onHistory, onKeys }: Props) {
   const redo = useShot((s) => s.redo);
   const [last, next] = [past.at(-1)?.label, future.at(-1)?.label];
   return (
-    <header className="flex h-11 items-center gap-2 border-b border-line bg-base-100 px-3">
-      <LeaveLink href="/" className="flex items-center gap-2 font-semibold" title={t`To the projects`}>
-        <Mark /> {t`Zafiro`}
+    <AppHeader
+      title={t`${shot.name} of ${shot.project}`}
+      link={LeaveLink}
+      place={
+        <nav className="flex min-w-0 items-center gap-2 text-sm text-quiet" aria-label={t`Location`}>
+          <span className="truncate max-[860px]:hidden">{shot.project}</span>
+          <span className="max-[860px]:hidden" aria-hidden="true">
+            ›
+          </span>
+          <span className="truncate">{shot.name}</span>
+          <span aria-hidden="true">›</span>
+          <FinishMenu shot={shot} />
+        </nav>
+      }
+    >
+      <AdviceMenu shot={shot} />
+      <Saved away={away} />
+      <IconButton
+        icon={Undo2}
+        label={last === undefined ? t`Nothing to undo` : t`Undo: ${last}`}
+        keys="Ctrl Z"
+        disabled={last === undefined}
+        onClick={() => undo()}
+      />
+      <IconButton
+        icon={Redo2}
+        label={next === undefined ? t`Nothing to redo` : t`Redo: ${next}`}
+        keys="Ctrl Shift Z"
+        disabled={next === undefined}
+        onClick={() => redo()}
+      />
+      <IconButton icon={History} label={t`History`} onClick={onHistory} />
+      <PanelsMenu shot={shot} />
+      <IconButton icon={Keyboard} label={t`Keys`} keys="?" onClick={onKeys} />
+      <LeaveLink href={`/shots/${shot.id}/passes?finish=${finish}`} className="btn btn-sm ml-2">
+        <Layers size={15} aria-hidden="true" /> <span className="max-[860px]:sr-only">{t`Passes`}</span>
       </LeaveLink>
-      <h1 className="sr-only">{t`${shot.name} of ${shot.project}`}</h1>
-      <nav className="ml-3 flex min-w-0 items-center gap-2 text-sm text-quiet" aria-label={t`Location`}>
-        <span className="truncate max-[860px]:hidden">{shot.project}</span>
-        <span className="max-[860px]:hidden" aria-hidden="true">
-          ›
-        </span>
-        <span className="truncate">{shot.name}</span>
-        <span aria-hidden="true">›</span>
-        <FinishMenu shot={shot} />
-      </nav>
-      <div className="ml-auto flex items-center gap-1">
-        <AdviceMenu shot={shot} />
-        <Saved away={away} />
-        <IconButton
-          icon={Undo2}
-          label={last === undefined ? t`Nothing to undo` : t`Undo: ${last}`}
-          keys="Ctrl Z"
-          disabled={last === undefined}
-          onClick={() => undo()}
-        />
-        <IconButton
-          icon={Redo2}
-          label={next === undefined ? t`Nothing to redo` : t`Redo: ${next}`}
-          keys="Ctrl Shift Z"
-          disabled={next === undefined}
-          onClick={() => redo()}
-        />
-        <IconButton icon={History} label={t`History`} onClick={onHistory} />
-        <PanelsMenu shot={shot} />
-        <IconButton icon={Keyboard} label={t`Keys`} keys="?" onClick={onKeys} />
-        <LeaveLink href={`/shots/${shot.id}/passes?finish=${finish}`} className="btn btn-sm ml-2">
-          <Layers size={15} aria-hidden="true" /> <span className="max-[860px]:sr-only">{t`Passes`}</span>
-        </LeaveLink>
-        <button type="button" className="btn btn-primary btn-sm ml-1" onClick={onExport}>
-          <Share size={15} /> {t`Export…`}
-        </button>
-      </div>
-    </header>
+      <button type="button" className="btn btn-primary btn-sm ml-1" onClick={onExport}>
+        <Share size={15} /> {t`Export…`}
+      </button>
+    </AppHeader>
   );
 }
 

@@ -14,13 +14,11 @@ let media: MediaIndex = {};
 const source = passSource(() => media);
 const jobs = jobQueue();
 
-const started = browserRuntime(jobs.isStopped, self.name === 'alone' || !self.crossOriginIsolated).then(
-  (runtime) => ({
-    runtime,
-    source,
-    cache: new PictureCache(runtime.arena, runtime.arena.memory.buffer.byteLength * 0.6),
-  }),
-);
+const started = browserRuntime(jobs.isStopped, self.name === 'alone').then((runtime) => ({
+  runtime,
+  source,
+  cache: new PictureCache(runtime.arena, runtime.arena.memory.buffer.byteLength * 0.6),
+}));
 // Told with the first thing that is asked.
 started.catch(() => {});
 const queue: Queue = (purpose, number, work) => jobs.add(purpose, number, started, work);

@@ -1,6 +1,7 @@
 import { Overtaken } from '../../core/evaluate/run';
 import { forPlainMemory, type Runtime, soloRuntime } from '../../core/kernels/runtime';
 import { threadPool } from '../../engine/thread-pool';
+import { sharesMemory } from './shared-memory';
 
 const pagesOf = (megabytes: number) => megabytes * 16;
 
@@ -17,18 +18,22 @@ function reserve(shared: boolean): WebAssembly.Memory {
   throw new Error('This browser has no memory for the engine: close other pages and reload.');
 }
 
-/**
- * The engine's runtime in a browser's worker: a thread pool on shared memory where the page is isolated, else one thread on plain
- * memory with the same module.
- */
-export async function browserRuntime(
-  stopped: () => boolean,
-  alone = !self.crossOriginIsolated,
-): Promise<Runtime> {
+const triedSharing = () =>
+  sharesMemory(() => new Worker(new URL('./shared-memory.worker.ts', import.meta.url), { type: 'module' }));
+
+async function fetchKernels(): Promise<Uint8Array<ArrayBuffer>> {
   const response = await fetch('/kernels.wasm');
   if (!response.ok) throw new Error('The engine’s program could not be fetched.');
-  const wasm = new Uint8Array(await response.arrayBuffer());
-  if (alone) return soloRuntime(await WebAssembly.compile(forPlainMemory(wasm)), reserve(false));
+  return new Uint8Array(await response.arrayBuffer());
+}
+
+/**
+ * The engine's runtime in a browser's worker: a thread pool on shared memory where that was tried and works, else one thread on plain memory with
+ * the same module. `alone` asks for one thread.
+ */
+export async function browserRuntime(stopped: () => boolean, alone: boolean): Promise<Runtime> {
+  const [wasm, shares] = await Promise.all([fetchKernels(), !alone && triedSharing()]);
+  if (!shares) return soloRuntime(await WebAssembly.compile(forPlainMemory(wasm)), reserve(false));
   const workers = Math.max(0, Math.min(8, navigator.hardwareConcurrency) - 1);
   const ready: Promise<unknown>[] = [];
   const made = threadPool(

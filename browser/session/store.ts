@@ -246,7 +246,7 @@ export function refusalOf(state: Pick<ShotState, 'finish' | 'editing'>, edit: Ed
   }
 }
 
-const mayOnlyLook: Refusal = {
+export const mayOnlyLook: Refusal = {
   problem: 'You may look at this project, not change it.',
   remedy: 'Ask somebody who manages it.',
 };

@@ -47,13 +47,20 @@ export async function looksOnly(shot: number, who: Who): Promise<boolean> {
   return project !== undefined && (await roleIn(project, who)) === 'look';
 }
 
+/** The projects that somebody may see, with their role in each; undefined for all, as one who manages them. */
+export async function rolesOf(who: Who): Promise<Map<number, Role> | undefined> {
+  if (who.isAdmin) return;
+  const found = await rows<{ project_id: number; role: Role }>(
+    'SELECT project_id, role FROM membership WHERE account_id = ?',
+    [who.account],
+  );
+  return new Map(found.map((m) => [m.project_id, m.role]));
+}
+
 /** Ids of the projects that somebody may see; undefined for all. */
 export async function projectsSeen(who: Who): Promise<Set<number> | undefined> {
-  if (who.isAdmin) return;
-  const found = await rows<{ project_id: number }>('SELECT project_id FROM membership WHERE account_id = ?', [
-    who.account,
-  ]);
-  return new Set(found.map((m) => m.project_id));
+  const found = await rolesOf(who);
+  return found && new Set(found.keys());
 }
 
 async function rolesSomewhere(who: Who): Promise<number> {

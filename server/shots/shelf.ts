@@ -1,6 +1,6 @@
 import { statfs } from 'node:fs/promises';
 import type { Deleted, Shelf, ShelfFinish, ShelfShot } from '../../api/shelf';
-import { projectsSeen } from '../access/rights';
+import { rolesOf } from '../access/rights';
 import type { Who } from '../access/who';
 import { dataFolder } from '../data-folder';
 import { rows } from '../db/connect';
@@ -73,7 +73,9 @@ function groupedBy<T>(items: readonly T[], keyOf: (item: T) => number): Map<numb
 
 /** What somebody may see of it. */
 export async function readShelf(who: Who): Promise<Shelf> {
-  const seen = await projectsSeen(who);
+  const roles = await rolesOf(who);
+  const seen = roles && new Set(roles.keys());
+  const edits = !roles || [...roles.values()].some((role) => role !== 'look');
   const [projects, shots, finishes, open, deleted, disk] = await Promise.all([
     rows<{ id: number; name: string; archived: number; created_at: Date }>(
       'SELECT id, name, archived, created_at FROM project WHERE deleted_at IS NULL ORDER BY id DESC',
@@ -93,6 +95,7 @@ export async function readShelf(who: Who): Promise<Shelf> {
       .map(({ archived, created_at, ...project }) => ({
         ...project,
         archived: Boolean(archived),
+        looksOnly: roles?.get(project.id) === 'look',
         addedAt: created_at.toISOString(),
         shots: (shotsOf.get(project.id) ?? []).map(
           ({ project_id: _, archived, created_at, opened_at, media, frame: found, ...shot }) => {
@@ -115,7 +118,7 @@ export async function readShelf(who: Who): Promise<Shelf> {
         ),
       })),
     deleted,
-    ...(who.account === undefined ? {} : { who: { name: who.name, isAdmin: who.isAdmin } }),
+    ...(who.account === undefined ? {} : { who: { name: who.name, isAdmin: who.isAdmin, edits } }),
     free: disk.bavail * disk.bsize,
     disk: disk.blocks * disk.bsize,
   };

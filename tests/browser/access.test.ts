@@ -2,7 +2,7 @@ import { spawnSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { Secret, TOTP } from 'otpauth';
-import { Key } from 'selenium-webdriver';
+import { By, Key } from 'selenium-webdriver';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { type Instance, remove, root, startInstance, temporaryFolder, until } from '../server/instance';
 import { type Browser, openBrowser } from './chromium';
@@ -196,14 +196,28 @@ test('who may look sees all of a shot and changes nothing', async () => {
   await (await waitFor('[data-shot] a')).click();
   await settled();
   await until('said', async () => (await text('[data-save]')).includes('looking only'));
+  // What may not be changed is not offered, with the reason.
   const amount = await waitFor('[data-value=amount]');
-  await run('arguments[0].scrollIntoView({ block: "center" })', amount);
-  await amount.sendKeys(Key.chord(Key.CONTROL, 'a'), '3', Key.ENTER);
+  expect(await amount.isEnabled()).toBe(false);
+  expect(
+    await browser.driver.findElements(By.css('[aria-label^="Add a step"], [aria-label="Add a strand"]')),
+  ).toEqual([]);
+  await find('body').sendKeys('a');
   await until('why', async () =>
     (await text('body')).includes('You may look at this project, not change it'),
   );
+  await (await button('Export…')).click();
+  await until('no form', async () => (await text('[aria-label=Exports]')).includes('not change it'));
+  expect(await browser.driver.findElements(By.css('[aria-label=Exports] form'))).toEqual([]);
   await page.press(Key.ESCAPE);
   expect(await attribute('[data-save]', 'data-save')).toBe('looks');
   expect(await text('header')).not.toContain('not saved');
   await clean('looking only');
+  await go('/');
+  await waitFor('[data-shot]');
+  expect(await text('header')).toContain('You may look at these projects');
+  expect(await text('header')).not.toContain('New project');
+  expect(await text('header')).not.toContain('Import frames');
+  expect(await browser.driver.findElements(By.css('[aria-label^="More for"]'))).toEqual([]);
+  await clean('a shelf to look at');
 });

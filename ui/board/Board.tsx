@@ -15,7 +15,7 @@ import { addFromPicture } from '@/browser/add-from-picture';
 import { useEngine } from '@/browser/engine/use-engine';
 import { useNoticing } from '@/browser/engine/use-noticing';
 import { useRecipes } from '@/browser/recipes';
-import { useShot, useShotStore } from '@/browser/session/store';
+import { mayOnlyLook, useShot, useShotStore } from '@/browser/session/store';
 import { type Edit, freeId } from '@/core/finish/edit';
 import { addStep } from '@/core/finish/edits';
 import {
@@ -78,12 +78,19 @@ export function Board({ shot }: { shot: ShotDetail }) {
   const main = mainStrand(board);
   const feeding = useFeeding(board);
 
+  const looksOnly = useShot((s) => s.looksOnly);
+  /** Says why nothing may be added, where somebody may only look. */
+  const mayAdd = () => {
+    if (looksOnly) store.getState().change({ refusal: { ...mayOnlyLook } });
+    return !looksOnly;
+  };
   useCommand('add-step', () => {
+    if (!mayAdd()) return;
     const found = findStep(finish, selected ?? '');
     const strand = strandOf(finish, selected ?? '');
     setInserting({ strand: strand.id, index: found ? found.index + 1 : 0 });
   });
-  useCommand('add-strand', () => setStarting(true));
+  useCommand('add-strand', () => mayAdd() && setStarting(true));
   const insert = async (type: string, index: number) => {
     if (!inserting) return;
     const id = freeId(finish, type);
@@ -251,6 +258,7 @@ export function Board({ shot }: { shot: ShotDetail }) {
                   )}
                   {detailed &&
                     !strand.folded &&
+                    !looksOnly &&
                     [strand, ...stepsOf(strand)].map((item) => (
                       <InsertButton
                         key={item.id}
@@ -264,6 +272,7 @@ export function Board({ shot }: { shot: ShotDetail }) {
                       />
                     ))}
                   {detailed &&
+                    !looksOnly &&
                     [strand, ...stepsOf(strand)].map((item) => (
                       <TapPoint
                         key={item.id}

@@ -24,6 +24,7 @@ type Props = { view: BoardView; onStrand(): void; onSearch(): void; onLinks(): v
 export function BoardBar({ view, onStrand, onSearch, onLinks }: Props) {
   const k = useStore(view.seen, (s) => Math.round(s.k * 100));
   const feedsOnly = useShot((s) => s.feedsOnly);
+  const looksOnly = useShot((s) => s.looksOnly);
   const change = useShot((s) => s.change);
   const builds = useWorkspace((w) => w.arrangement === 'build');
   return (
@@ -32,7 +33,7 @@ export function BoardBar({ view, onStrand, onSearch, onLinks }: Props) {
       role="toolbar"
       aria-label={t`Board`}
     >
-      <Tool command="add-strand" icon={Plus} label={t`Add a strand`} onClick={onStrand} />
+      {!looksOnly && <Tool command="add-strand" icon={Plus} label={t`Add a strand`} onClick={onStrand} />}
       <Tool command="fit-board" icon={Maximize} label={t`Fit all strands`} onClick={view.fit} />
       <Tool command="board-smaller" icon={ZoomOut} label={t`Smaller`} onClick={() => view.zoomBy(1 / 1.25)} />
       <button

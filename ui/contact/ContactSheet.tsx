@@ -1,7 +1,7 @@
 'use client';
 
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
-import { ArrowLeft, Columns2, ImageDown, LayoutGrid } from 'lucide-react';
+import { Columns2, ImageDown, LayoutGrid } from 'lucide-react';
 import Link from 'next/link';
 import { useCallback, useEffect, useMemo, useState } from 'react';
 import { Toaster, toast } from 'sonner';
@@ -15,7 +15,7 @@ import {
   type Tile,
 } from '@/browser/sheet/tiles';
 import { keyOf, usePictures, type Wanted } from '@/browser/sheet/use-pictures';
-import { Mark } from '../parts/Mark';
+import { AppHeader } from '../parts/AppHeader';
 import { Modal } from '../parts/Modal';
 import { RangeInput } from '../parts/RangeInput';
 import { State } from '../parts/State';
@@ -150,19 +150,9 @@ function Sheet({ name, shots }: Props) {
   const toggle = (id: number) =>
     setChosen((all) => (all.includes(id) ? all.filter((c) => c !== id) : [...all, id]));
   return (
-    <main className="grid h-dvh grid-rows-[60px_auto_minmax(0,1fr)]">
-      <header className="flex items-center gap-3 px-6">
-        <Link
-          href="/"
-          className="btn btn-ghost btn-sm btn-square"
-          aria-label={t`All shots`}
-          title={t`All shots`}
-        >
-          <ArrowLeft size={17} />
-        </Link>
-        <Mark size={24} />
-        <h1 className="text-lg font-semibold tracking-tight">{t`${name}, contact sheet`}</h1>
-        <div className="ml-auto flex items-center gap-3 text-[13px]">
+    <main className="grid h-dvh grid-rows-[auto_auto_minmax(0,1fr)]">
+      <AppHeader title={t`${name}, contact sheet`}>
+        <div className="flex flex-wrap items-center gap-3 text-[13px]">
           <select
             className="select select-xs w-32"
             aria-label={t`Which frame`}
@@ -221,7 +211,7 @@ function Sheet({ name, shots }: Props) {
             <ImageDown size={15} /> {t`Save as a picture`}
           </button>
         </div>
-      </header>
+      </AppHeader>
       <ChangeBar
         tiles={tiles}
         chosen={chosen}

@@ -12,6 +12,7 @@ import {
 } from '@/api/exports';
 import { request } from '@/api/request';
 import type { ShotDetail } from '@/api/shots';
+import { mayOnlyLook } from '@/browser/session/store';
 import { exportsKey, useExports } from '@/browser/session/use-shot-data';
 import { movieCodecs } from '@/core/formats/export-formats';
 import { LeaveLink } from '../parts/LeaveLink';
@@ -52,18 +53,24 @@ export function ExportPanel({ shot, diskFull, onClose }: Props) {
         </button>
       </header>
       <div className="min-h-0 flex-1 overflow-y-auto">
-        <ExportForm shot={shot}>
-          {error && (
-            <p role="alert" className="text-error">
-              {error.message}
-            </p>
-          )}
-          {diskFull && (
-            <p role="status" className="text-warning">
-              {t`The disk is full or read-only. Free some space, or mount it writable: exports wait, and go on by themselves.`}
-            </p>
-          )}
-        </ExportForm>
+        {shot.looksOnly ? (
+          <p role="note" className="border-b border-line p-4 text-sm text-quiet">
+            {t`${mayOnlyLook.problem}. ${mayOnlyLook.remedy}`}
+          </p>
+        ) : (
+          <ExportForm shot={shot}>
+            {error && (
+              <p role="alert" className="text-error">
+                {error.message}
+              </p>
+            )}
+            {diskFull && (
+              <p role="status" className="text-warning">
+                {t`The disk is full or read-only. Free some space, or mount it writable: exports wait, and go on by themselves.`}
+              </p>
+            )}
+          </ExportForm>
+        )}
         {problem && (
           <p role="alert" className="px-4 pt-3 text-[13px] text-error">
             {problem}
@@ -76,7 +83,7 @@ export function ExportPanel({ shot, diskFull, onClose }: Props) {
             </li>
           )}
           {runs.map((run) => (
-            <Run key={run.id} run={run} onProblem={setProblem} />
+            <Run key={run.id} run={run} mayChange={!shot.looksOnly} onProblem={setProblem} />
           ))}
         </ul>
       </div>
@@ -94,7 +101,8 @@ const stateWords: Record<ExportRun['frames'][number]['state'], string> = {
 };
 
 /** One export: a cell per frame, what went wrong where, and the finished files. */
-function Run({ run, onProblem }: { run: ExportRun; onProblem(problem: string): void }) {
+type RunProps = { run: ExportRun; mayChange: boolean; onProblem(problem: string): void };
+function Run({ run, mayChange, onProblem }: RunProps) {
   const { frames } = run;
   const params = { run: run.id };
   const client = useQueryClient();
@@ -168,7 +176,7 @@ function Run({ run, onProblem }: { run: ExportRun; onProblem(problem: string): v
             <Download size={13} /> {t`Download ${done} frames`}
           </a>
         )}
-        {(!over || (run.standing && !run.cancelled)) && (
+        {mayChange && (!over || (run.standing && !run.cancelled)) && (
           <button
             type="button"
             className="btn btn-xs btn-ghost"
@@ -177,12 +185,12 @@ function Run({ run, onProblem }: { run: ExportRun; onProblem(problem: string): v
             {over ? t`Stop waiting for frames` : t`Cancel`}
           </button>
         )}
-        {again > 0 && over && (
+        {again > 0 && over && mayChange && (
           <button type="button" className="btn btn-xs" onClick={() => ask(request(retryExport, { params }))}>
             <RotateCcw size={13} /> {t`Try ${again} frames again`}
           </button>
         )}
-        {over && (!run.standing || run.cancelled) && (
+        {over && mayChange && (!run.standing || run.cancelled) && (
           <button
             type="button"
             className={`btn btn-xs ml-auto ${isAsked ? 'btn-error' : 'btn-ghost'}`}

@@ -5,7 +5,7 @@ import Link from 'next/link';
 import { useMemo, useState } from 'react';
 import Markdown from 'react-markdown';
 import remarkGfm from 'remark-gfm';
-import { Mark } from '../parts/Mark';
+import { AppHeader } from '../parts/AppHeader';
 import { t } from '../words/words';
 import { found, type Page, passageOf } from './search';
 
@@ -51,16 +51,14 @@ export function Handbook({ page, pages }: Props) {
     </section>
   );
   return (
-    <div className="grid h-dvh grid-cols-[16rem_minmax(0,1fr)] grid-rows-[44px_minmax(0,1fr)] text-sm max-sm:grid-cols-1">
-      <header className="col-span-full flex items-center gap-3 border-b border-line bg-base-100 px-3">
-        <Link href="/" className="flex items-center gap-2 font-semibold" title={t`To the projects`}>
-          <Mark /> {t`Zafiro`}
-        </Link>
-        <span className="ml-3 text-quiet">{t`Handbook`}</span>
-        <Link href="/" className="btn btn-ghost btn-sm ml-auto">
-          <ArrowLeft size={15} aria-hidden="true" /> {t`Projects`}
-        </Link>
-      </header>
+    <div className="grid h-dvh grid-cols-[16rem_minmax(0,1fr)] grid-rows-[auto_minmax(0,1fr)] text-sm max-sm:grid-cols-1">
+      <div className="col-span-full">
+        <AppHeader title={t`Handbook`}>
+          <Link href="/" className="btn btn-ghost btn-sm">
+            <ArrowLeft size={15} aria-hidden="true" /> {t`Projects`}
+          </Link>
+        </AppHeader>
+      </div>
       <nav
         className="min-h-0 overflow-y-auto border-r border-line bg-base-200 p-3 text-[13px] max-sm:hidden"
         aria-label={t`Handbook`}

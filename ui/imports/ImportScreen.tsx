@@ -9,7 +9,7 @@ import { beginUpload } from '@/api/files';
 import { request } from '@/api/request';
 import { addMedia, addShot } from '@/api/shots';
 import type { Encoding } from '@/core/colour/encoding';
-import { Mark } from '../parts/Mark';
+import { AppHeader } from '../parts/AppHeader';
 import { t } from '../words/words';
 import { Destination, type IntoShot } from './Destination';
 import { FolderBrowser } from './FolderBrowser';
@@ -110,19 +110,13 @@ export function ImportScreen({ projects, project: asked, into }: Props) {
   }
 
   return (
-    <main {...dropped} className="grid h-dvh grid-rows-[44px_minmax(0,1fr)_auto]">
-      <header className="relative flex items-center gap-3 border-b border-line bg-base-100 px-3">
-        <Link href="/" className="flex items-center gap-2 font-semibold" title={t`To the projects`}>
-          <Mark /> {t`Zafiro`}
-        </Link>
-        <h1 className="ml-3 text-sm text-quiet">
-          {into ? t`More frames for ${into.name} of ${into.project}` : t`Import frames`}
-        </h1>
-        <Link href={into ? `/shots/${into.id}` : '/'} className="btn btn-ghost btn-sm ml-auto">
+    <main {...dropped} className="grid h-dvh grid-rows-[auto_minmax(0,1fr)_auto]">
+      <AppHeader title={into ? t`More frames for ${into.name} of ${into.project}` : t`Import frames`}>
+        <Link href={into ? `/shots/${into.id}` : '/'} className="btn btn-ghost btn-sm">
           <ArrowLeft size={15} aria-hidden="true" /> {into ? into.name : t`Projects`}
         </Link>
         <input {...drop.getInputProps()} aria-label={t`Files`} />
-      </header>
+      </AppHeader>
       <div className="grid min-h-0 grid-cols-[minmax(17rem,22rem)_minmax(0,1fr)]">
         <div className="grid min-h-0 grid-rows-[auto_minmax(0,1fr)] border-r border-line bg-base-200">
           <section

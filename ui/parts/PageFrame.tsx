@@ -1,10 +1,9 @@
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
-import { ArrowLeft } from 'lucide-react';
 import Link from 'next/link';
 import { type ReactNode, useState } from 'react';
 import { Toaster } from 'sonner';
 import { t } from '../words/words';
-import { Mark } from './Mark';
+import { AppHeader } from './AppHeader';
 
 type Props = {
   page: string;
@@ -21,35 +20,23 @@ export function PageFrame({ page, pages, alone = false, width = 'max-w-6xl', chi
   const [client] = useState(() => new QueryClient({ defaultOptions: { queries: { retry: 1 } } }));
   return (
     <QueryClientProvider client={client}>
-      <main className={`mx-auto ${width} px-8 pb-16`}>
-        <header className="flex h-16 items-center gap-3">
-          <Link
-            href="/"
-            className="btn btn-ghost btn-sm btn-square"
-            aria-label={t`All shots`}
-            title={t`All shots`}
-          >
-            <ArrowLeft size={17} />
-          </Link>
-          <Mark size={24} />
-          <h1 className="text-lg font-semibold tracking-tight">{pages[page]}</h1>
-          {!alone && (
-            <nav className="ml-auto flex gap-1" aria-label={t`Pages`}>
-              {Object.entries(pages).map(([href, name]) => (
-                <Link
-                  key={href}
-                  href={href}
-                  aria-current={href === page ? 'page' : undefined}
-                  className={`btn btn-sm font-normal ${href === page ? 'btn-soft btn-primary' : 'btn-ghost'}`}
-                >
-                  {name}
-                </Link>
-              ))}
-            </nav>
-          )}
-        </header>
-        {children}
-      </main>
+      <AppHeader title={pages[page]}>
+        {!alone && (
+          <nav className="flex gap-1" aria-label={t`Pages`}>
+            {Object.entries(pages).map(([href, name]) => (
+              <Link
+                key={href}
+                href={href}
+                aria-current={href === page ? 'page' : undefined}
+                className={`btn btn-sm font-normal ${href === page ? 'btn-soft btn-primary' : 'btn-ghost'}`}
+              >
+                {name}
+              </Link>
+            ))}
+          </nav>
+        )}
+      </AppHeader>
+      <main className={`mx-auto ${width} px-8 pt-4 pb-16`}>{children}</main>
       <Toaster theme="dark" position="bottom-left" />
     </QueryClientProvider>
   );

@@ -9,8 +9,8 @@ import { changeMedia, type MediaDetail, readContents, readContentsPicture } from
 import { request } from '@/api/request';
 import type { ShotDetail } from '@/api/shots';
 import type { PassKind } from '@/core/formats/pass-kinds';
+import { AppHeader } from '../parts/AppHeader';
 import { IconButton } from '../parts/IconButton';
-import { Mark } from '../parts/Mark';
 import { State } from '../parts/State';
 import { useKey } from '../parts/use-key';
 import { t } from '../words/words';
@@ -40,41 +40,41 @@ function Overview({ shot, back }: { shot: ShotDetail; back: string }) {
   useKey('left', () => setFrame((f) => Math.max(shot.first, f - 1)));
   useKey('right', () => setFrame((f) => Math.min(shot.last, f + 1)));
   return (
-    <main className="grid h-dvh grid-rows-[44px_minmax(0,1fr)]">
-      <header className="flex items-center gap-3 border-b border-line bg-base-100 px-3">
-        <Link href="/" className="flex items-center gap-2 font-semibold" title={t`To the projects`}>
-          <Mark /> {t`Zafiro`}
-        </Link>
-        <h1 className="sr-only">{t`Passes of ${shot.name}, ${shot.project}`}</h1>
-        <nav className="ml-3 flex min-w-0 items-center gap-2 text-sm text-quiet" aria-label={t`Location`}>
-          <span className="truncate">{shot.project}</span> <span aria-hidden="true">›</span>
-          <span className="truncate">{shot.name}</span> <span aria-hidden="true">›</span>
-          <span className="text-base-content">{t`Passes`}</span>
-        </nav>
-        <div className="ml-auto flex items-center gap-1 text-sm">
-          <IconButton
-            icon={ChevronLeft}
-            label={t`Previous frame`}
-            keys="←"
-            disabled={frame <= shot.first}
-            onClick={() => setFrame(frame - 1)}
-          />
-          <span className="w-24 text-center">{t`Frame ${frame}`}</span>
-          <IconButton
-            icon={ChevronRight}
-            label={t`Next frame`}
-            keys="→"
-            disabled={frame >= shot.last}
-            onClick={() => setFrame(frame + 1)}
-          />
+    <main className="grid h-dvh grid-rows-[auto_minmax(0,1fr)]">
+      <AppHeader
+        title={t`Passes of ${shot.name}, ${shot.project}`}
+        place={
+          <nav className="flex min-w-0 items-center gap-2 text-sm text-quiet" aria-label={t`Location`}>
+            <span className="truncate">{shot.project}</span> <span aria-hidden="true">›</span>
+            <span className="truncate">{shot.name}</span> <span aria-hidden="true">›</span>
+            <span className="text-base-content">{t`Passes`}</span>
+          </nav>
+        }
+      >
+        <IconButton
+          icon={ChevronLeft}
+          label={t`Previous frame`}
+          keys="←"
+          disabled={frame <= shot.first}
+          onClick={() => setFrame(frame - 1)}
+        />
+        <span className="w-24 text-center text-sm">{t`Frame ${frame}`}</span>
+        <IconButton
+          icon={ChevronRight}
+          label={t`Next frame`}
+          keys="→"
+          disabled={frame >= shot.last}
+          onClick={() => setFrame(frame + 1)}
+        />
+        {!shot.looksOnly && (
           <Link href={`/import?shot=${shot.id}`} className="btn btn-ghost btn-sm ml-2">
             <Plus size={15} aria-hidden="true" /> {t`More frames …`}
           </Link>
-          <Link href={back} className="btn btn-ghost btn-sm">
-            <ArrowLeft size={15} /> {t`Back to the shot`}
-          </Link>
-        </div>
-      </header>
+        )}
+        <Link href={back} className="btn btn-ghost btn-sm">
+          <ArrowLeft size={15} /> {t`Back to the shot`}
+        </Link>
+      </AppHeader>
       <div className="min-h-0 overflow-auto px-5 pb-8">
         {shot.media.map((m) => (
           <MediaPasses key={m.id} shot={shot} media={m} frame={frame} />

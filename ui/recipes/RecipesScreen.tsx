@@ -1,14 +1,13 @@
 'use client';
 
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
-import { ArrowLeft, BookOpen, SearchX, Upload } from 'lucide-react';
-import Link from 'next/link';
+import { BookOpen, SearchX, Upload } from 'lucide-react';
 import { type DragEvent, useEffect, useRef, useState } from 'react';
 import { Toaster, toast } from 'sonner';
 import { addressOf } from '@/api/contract';
 import { type RecipeSummary, readRecipePicture } from '@/api/recipes';
 import { useRecipes, useRefreshedRecipes } from '@/browser/recipes';
-import { Mark } from '../parts/Mark';
+import { AppHeader } from '../parts/AppHeader';
 import { State } from '../parts/State';
 import { t } from '../words/words';
 import { RecipePanel } from './RecipePanel';
@@ -64,7 +63,7 @@ function Library() {
   const open = recipes.find((r) => r.id === chosen);
   return (
     <main
-      className={`grid h-dvh grid-rows-[64px_auto_minmax(0,1fr)] px-8 ${dropping ? 'ring-2 ring-primary ring-inset' : ''}`}
+      className={`grid h-dvh grid-rows-[auto_auto_minmax(0,1fr)] ${dropping ? 'ring-2 ring-primary ring-inset' : ''}`}
       onDragOver={(e) => {
         e.preventDefault();
         setDropping(true);
@@ -72,17 +71,7 @@ function Library() {
       onDragLeave={(e) => e.currentTarget === e.target && setDropping(false)}
       onDrop={drop}
     >
-      <header className="flex items-center gap-3">
-        <Link
-          href="/"
-          className="btn btn-ghost btn-sm btn-square"
-          aria-label={t`All shots`}
-          title={t`All shots`}
-        >
-          <ArrowLeft size={17} />
-        </Link>
-        <Mark size={24} />
-        <h1 className="text-lg font-semibold tracking-tight">{t`Recipes`}</h1>
+      <AppHeader title={t`Recipes`}>
         <input
           ref={input}
           type="file"
@@ -95,11 +84,11 @@ function Library() {
             e.target.value = '';
           }}
         />
-        <button type="button" className="btn btn-sm ml-auto" onClick={() => input.current?.click()}>
+        <button type="button" className="btn btn-sm" onClick={() => input.current?.click()}>
           <Upload size={15} /> {t`Import a recipe`}
         </button>
-      </header>
-      <div className="flex flex-wrap items-center gap-2 pb-4">
+      </AppHeader>
+      <div className="flex flex-wrap items-center gap-2 px-8 py-4">
         <input
           className="input input-sm w-72"
           placeholder={t`Name, tag, or what it does`}
@@ -119,7 +108,7 @@ function Library() {
           </button>
         ))}
       </div>
-      <div className={`grid min-h-0 gap-6 ${open ? 'grid-cols-[minmax(0,1fr)_23rem]' : 'grid-cols-1'}`}>
+      <div className={`grid min-h-0 gap-6 px-8 ${open ? 'grid-cols-[minmax(0,1fr)_23rem]' : 'grid-cols-1'}`}>
         <div className="overflow-y-auto pb-8">
           {problem && (
             <State is="failed" title={t`The recipes could not be read`} words={problem}>

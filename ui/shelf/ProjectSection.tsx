@@ -19,7 +19,7 @@ export function ProjectSection({ project, projects, who }: Props) {
   const { changeProject, remove, failed } = useShelfActions();
   const [open, setOpen] = useState<'name' | 'people' | 'delete'>();
   const [problem, setProblem] = useState('');
-  const { name, shots, archived } = project;
+  const { name, shots, archived, looksOnly } = project;
   const close = () => setOpen(undefined);
   return (
     <section className="mt-7" aria-label={t`Project ${name}`} data-project={project.id}>
@@ -34,34 +34,40 @@ export function ProjectSection({ project, projects, who }: Props) {
             {t`Contact sheet`}
           </Link>
         )}
-        <Dropdown
-          className="!dropdown-start"
-          summary={
-            <summary
-              className="btn btn-ghost btn-xs btn-square"
-              aria-label={t`More for the project ${name}`}
-              title={t`More`}
-            >
-              <Ellipsis size={15} aria-hidden="true" />
-            </summary>
-          }
-        >
-          <ul className="dropdown-content z-20 mt-1 w-44 rounded-box border border-line bg-base-200 p-1 shadow-lg">
-            <MenuItem onClick={() => setOpen('name')}>{t`Rename …`}</MenuItem>
-            <MenuItem onClick={() => changeProject(project.id, { archived: !archived }).catch(failed)}>
-              {archived ? t`Take out of the archive` : t`Archive`}
-            </MenuItem>
-            {who && <MenuItem onClick={() => setOpen('people')}>{t`People …`}</MenuItem>}
-            <MenuItem onClick={() => setOpen('delete')}>{t`Delete …`}</MenuItem>
-          </ul>
-        </Dropdown>
+        {looksOnly ? (
+          <span className="text-xs text-quiet">{t`looking only`}</span>
+        ) : (
+          <Dropdown
+            className="!dropdown-start"
+            summary={
+              <summary
+                className="btn btn-ghost btn-xs btn-square"
+                aria-label={t`More for the project ${name}`}
+                title={t`More`}
+              >
+                <Ellipsis size={15} aria-hidden="true" />
+              </summary>
+            }
+          >
+            <ul className="dropdown-content z-20 mt-1 w-44 rounded-box border border-line bg-base-200 p-1 shadow-lg">
+              <MenuItem onClick={() => setOpen('name')}>{t`Rename …`}</MenuItem>
+              <MenuItem onClick={() => changeProject(project.id, { archived: !archived }).catch(failed)}>
+                {archived ? t`Take out of the archive` : t`Archive`}
+              </MenuItem>
+              {who && <MenuItem onClick={() => setOpen('people')}>{t`People …`}</MenuItem>}
+              <MenuItem onClick={() => setOpen('delete')}>{t`Delete …`}</MenuItem>
+            </ul>
+          </Dropdown>
+        )}
       </div>
       {shots.length === 0 && (
         <p className="text-sm text-quiet">
           {t`No shots yet.`}{' '}
-          <Link href={`/import?project=${encodeURIComponent(name)}`} className="link">
-            {t`Import frames`}
-          </Link>
+          {!looksOnly && (
+            <Link href={`/import?project=${encodeURIComponent(name)}`} className="link">
+              {t`Import frames`}
+            </Link>
+          )}
         </p>
       )}
       <ul className="grid grid-cols-[repeat(auto-fill,minmax(19rem,1fr))] gap-5">

@@ -20,8 +20,8 @@ import { Toaster } from 'sonner';
 import { request } from '@/api/request';
 import { readShelf, type Shelf as ShelfData } from '@/api/shelf';
 import { finishShown, postersMissing } from '@/browser/shelf/posters';
+import { AppHeader } from '../parts/AppHeader';
 import { formatBytes } from '../parts/format-value';
-import { Mark } from '../parts/Mark';
 import { State } from '../parts/State';
 import { t } from '../words/words';
 import { Bin } from './Bin';
@@ -70,6 +70,8 @@ function ShelfScreen({ initial }: { initial: ShelfData }) {
   );
   const all = shelf.projects;
   const isEmpty = all.length === 0;
+  const edits = shelf.who?.edits ?? true;
+  const looksOnly = !edits && !isEmpty;
   const archived =
     all.filter((p) => p.archived).length + all.flatMap((p) => p.shots).filter((s) => s.archived).length;
   const running = all.flatMap((p) => p.shots.filter((s) => s.exporting).map((s) => ({ ...s, of: p.name })));
@@ -79,10 +81,9 @@ function ShelfScreen({ initial }: { initial: ShelfData }) {
     .sort((a, b) => b.openedAt!.localeCompare(a.openedAt!));
   return (
     <>
-      <header className="border-b border-line bg-base-100">
-        <div className="mx-auto flex min-h-14 max-w-[120rem] flex-wrap items-center gap-2 px-8 py-2">
-          <Mark size={24} />
-          <h1 className="mr-4 text-lg font-semibold tracking-tight">{t`Zafiro`}</h1>
+      <AppHeader
+        title={t`Projects`}
+        place={
           <nav className="flex flex-wrap items-center gap-1" aria-label={t`Screens`}>
             {!isEmpty && (
               <Link href="/sheet" className="btn btn-sm btn-ghost">
@@ -99,32 +100,45 @@ function ShelfScreen({ initial }: { initial: ShelfData }) {
               <CircleHelp size={16} aria-hidden="true" /> {t`Handbook`}
             </Link>
           </nav>
-          <div className="ml-auto flex items-center gap-2">
-            {shelf.who && (
-              <Link href="/account" className="btn btn-sm btn-ghost">
-                <CircleUser size={16} aria-hidden="true" /> {shelf.who.name}
-              </Link>
-            )}
-            <button type="button" className="btn btn-sm" onClick={() => setNaming(true)}>
-              <FolderPlus size={16} aria-hidden="true" /> {t`New project …`}
-            </button>
-            <Link href="/import" className="btn btn-sm btn-primary">
-              <Plus size={16} aria-hidden="true" /> {t`Import frames`}
-            </Link>
-          </div>
-        </div>
-      </header>
+        }
+      >
+        {shelf.who && (
+          <Link href="/account" className="btn btn-sm btn-ghost">
+            <CircleUser size={16} aria-hidden="true" /> {shelf.who.name}
+          </Link>
+        )}
+        {looksOnly ? (
+          <span className="text-sm text-quiet" role="note">
+            {t`You may look at these projects. Whoever manages one can let you change it.`}
+          </span>
+        ) : (
+          <button type="button" className="btn btn-sm" onClick={() => setNaming(true)}>
+            <FolderPlus size={16} aria-hidden="true" /> {t`New project …`}
+          </button>
+        )}
+        {edits && (
+          <Link href="/import" className="btn btn-sm btn-primary">
+            <Plus size={16} aria-hidden="true" /> {t`Import frames`}
+          </Link>
+        )}
+      </AppHeader>
       <main className="mx-auto max-w-[120rem] px-8 pb-16">
         {isEmpty ? (
           <State
             is="empty"
             icon={Clapperboard}
             title={t`No shots yet`}
-            words={t`Begin with numbered frames of a render, or layers of drawings. They stay where they are; Zafiro only reads them.`}
+            words={
+              edits
+                ? t`Begin with numbered frames of a render, or layers of drawings. They stay where they are; Zafiro only reads them.`
+                : t`Begin with a new project, then import frames into it. Or ask somebody to let you into theirs.`
+            }
           >
-            <Link href="/import" className="btn btn-primary">
-              {t`Import frames`}
-            </Link>
+            {edits && (
+              <Link href="/import" className="btn btn-primary">
+                {t`Import frames`}
+              </Link>
+            )}
           </State>
         ) : (
           <div className="flex flex-wrap items-center gap-3 pt-5">

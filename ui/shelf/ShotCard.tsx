@@ -63,30 +63,32 @@ export function ShotCard({ shot, project, projects }: Props) {
           )}
         </div>
       </Link>
-      <div className="absolute top-2 right-2 rounded-field bg-base-100/85">
-        <Dropdown
-          summary={
-            <summary
-              className="btn btn-ghost btn-xs btn-square"
-              aria-label={t`More for ${name} of ${project.name}`}
-              title={t`More`}
-            >
-              <Ellipsis size={15} aria-hidden="true" />
-            </summary>
-          }
-        >
-          <ul className="dropdown-content z-20 mt-1 w-48 rounded-box border border-line bg-base-200 p-1 shadow-lg">
-            <MenuItem onClick={() => setOpen('finishes')}>{t`Finishes …`}</MenuItem>
-            <MenuItem onClick={() => setOpen('name')}>{t`Rename …`}</MenuItem>
-            <MenuItem onClick={() => copyShot(id).catch(failed)}>{t`Duplicate`}</MenuItem>
-            <MenuItem onClick={() => setOpen('move')}>{t`Move …`}</MenuItem>
-            <MenuItem onClick={() => changeShot(id, { archived: !archived }).catch(failed)}>
-              {archived ? t`Take out of the archive` : t`Archive`}
-            </MenuItem>
-            <MenuItem onClick={() => setOpen('delete')}>{t`Delete …`}</MenuItem>
-          </ul>
-        </Dropdown>
-      </div>
+      {!project.looksOnly && (
+        <div className="absolute top-2 right-2 rounded-field bg-base-100/85">
+          <Dropdown
+            summary={
+              <summary
+                className="btn btn-ghost btn-xs btn-square"
+                aria-label={t`More for ${name} of ${project.name}`}
+                title={t`More`}
+              >
+                <Ellipsis size={15} aria-hidden="true" />
+              </summary>
+            }
+          >
+            <ul className="dropdown-content z-20 mt-1 w-48 rounded-box border border-line bg-base-200 p-1 shadow-lg">
+              <MenuItem onClick={() => setOpen('finishes')}>{t`Finishes …`}</MenuItem>
+              <MenuItem onClick={() => setOpen('name')}>{t`Rename …`}</MenuItem>
+              <MenuItem onClick={() => copyShot(id).catch(failed)}>{t`Duplicate`}</MenuItem>
+              <MenuItem onClick={() => setOpen('move')}>{t`Move …`}</MenuItem>
+              <MenuItem onClick={() => changeShot(id, { archived: !archived }).catch(failed)}>
+                {archived ? t`Take out of the archive` : t`Archive`}
+              </MenuItem>
+              <MenuItem onClick={() => setOpen('delete')}>{t`Delete …`}</MenuItem>
+            </ul>
+          </Dropdown>
+        </div>
+      )}
       {open === 'name' && (
         <NameDialog
           title={t`Rename ${name}`}

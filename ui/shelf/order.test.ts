@@ -26,6 +26,7 @@ const projects: ShelfProject[] = [
     id: 1,
     name: 'Orrery Hall',
     archived: false,
+    looksOnly: false,
     addedAt: '',
     shots: [
       shot(1, 'Shot 10'),
@@ -33,8 +34,8 @@ const projects: ShelfProject[] = [
       shot(3, 'Shot 3', { archived: true }),
     ],
   },
-  { id: 2, name: 'Empty', archived: false, addedAt: '', shots: [] },
-  { id: 3, name: 'Moth', archived: true, addedAt: '', shots: [shot(4, 'Wing')] },
+  { id: 2, name: 'Empty', archived: false, looksOnly: false, addedAt: '', shots: [] },
+  { id: 3, name: 'Moth', archived: true, looksOnly: false, addedAt: '', shots: [shot(4, 'Wing')] },
 ];
 const names = (shown: ShelfProject[]) => shown.map((p) => [p.name, p.shots.map((s) => s.name)]);
 

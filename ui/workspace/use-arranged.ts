@@ -2,12 +2,12 @@ import { useEffect, useRef, useState } from 'react';
 import { type GroupImperativeHandle, type Layout, useGroupRef } from 'react-resizable-panels';
 import { type Arrangement, useWorkspace, workspace } from '@/browser/workspace/workspace';
 
-/** Below this width, in CSS pixels, the board stands above the viewer: half of a screen. */
+/** Below this width, in CSS pixels, and in a window that is higher than wide, the board stands above the viewer. */
 const narrowBelow = 860;
 
-/** True in a window of half a screen. */
+/** True in a window of half a screen, or upright. */
 export function useNarrow(): boolean {
-  const query = `(max-width: ${narrowBelow - 1}px)`;
+  const query = `(max-width: ${narrowBelow - 1}px), (max-aspect-ratio: 1/1)`;
   const [narrow, setNarrow] = useState(() => matchMedia(query).matches);
   useEffect(() => {
     const list = matchMedia(query);

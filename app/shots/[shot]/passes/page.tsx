@@ -1,5 +1,6 @@
 import { notFound } from 'next/navigation';
 import { whoLooksAt } from '@/server/access/pages';
+import { looksOnly } from '@/server/access/rights';
 import { shotDetail } from '@/server/shots/shots';
 import { PassesScreen } from '@/ui/passes/PassesScreen';
 
@@ -9,10 +10,10 @@ type At = { params: Promise<{ shot: string }>; searchParams: Promise<{ finish?: 
 
 export default async function Page({ params, searchParams }: At) {
   const { shot: id } = await params;
-  await whoLooksAt(id);
+  const who = await whoLooksAt(id);
   const { finish } = await searchParams;
   const shot = /^\d{1,9}$/.test(id) ? await shotDetail(Number(id)) : undefined;
   if (!shot) notFound();
   const from = shot.finishes.find((f) => String(f.id) === finish)?.id;
-  return <PassesScreen shot={shot} finish={from} />;
+  return <PassesScreen shot={{ ...shot, looksOnly: await looksOnly(shot.id, who) }} finish={from} />;
 }
