@@ -26,6 +26,8 @@ const shelfShot = v.strictObject({
   height: v.number(),
   /** Its first frame that is here, as it was imported. */
   frame: v.nullable(v.strictObject({ media: id, frame: v.number(), content: v.string() })),
+  /** The layers of that frame, the lowest first, of a shot of drawings that has no finished picture yet. */
+  layers: v.array(v.strictObject({ media: id, frame: v.number(), content: v.string(), opacity: v.number() })),
   arrived: v.number(),
   expected: v.number(),
   archived: v.boolean(),

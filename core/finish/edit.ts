@@ -92,6 +92,7 @@ export function freeId(doc: Finish, base: string): string {
     ...doc.strands.flatMap((s) => [s.id, ...s.steps.map((t) => t.id)]),
     ...layersOf(doc).map((l) => l.id),
     ...(doc.guides ?? []).map((g) => g.id),
+    ...(doc.groups ?? []).map((g) => g.id),
   ]);
   // What is inside a recipe begins with the name of its use, also when the recipe is gone.
   const stems = new Set([...taken].map((id) => id?.split('.')[0]));

@@ -17,7 +17,7 @@ export type {
   StackHead,
   TapHead,
 } from './heads';
-export type { Finish, Step, Strand, Tap } from './schema';
+export type { Finish, Group, Step, Strand, Tap } from './schema';
 
 /** The number of a strand's steps before a point: 0 at its head, all at its end, 0 for a step that it does not have. */
 export function pointIndex({ steps }: Strand, after: string): number {

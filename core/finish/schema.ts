@@ -58,11 +58,18 @@ const strandOf = <S extends v.GenericSchema<unknown, Step>>(steps: S) =>
     ),
     /** Shown on the board as its head alone. */
     folded: v.optional(v.literal(true)),
+    /** The group that it is shown in on the board. */
+    group: v.optional(id),
     /** It belongs to a recipe: the step of its use. */
     inside: v.optional(id),
     head: headSchema,
     steps: v.array(steps),
   });
+
+/** Colours of groups on the board. */
+export const groupColours = ['blue', 'amber', 'green', 'rose', 'violet', 'teal'] as const;
+const group = v.strictObject({ id, name, colour: v.picklist(groupColours) });
+export type Group = v.InferOutput<typeof group>;
 
 const finishOf = <S extends v.GenericSchema<unknown, Step>>(steps: S) =>
   v.strictObject({
@@ -75,6 +82,8 @@ const finishOf = <S extends v.GenericSchema<unknown, Step>>(steps: S) =>
     rate: v.optional(v.pipe(v.number(), v.minValue(0.1), v.maxValue(1000))),
     /** Places that values can follow. */
     guides: v.optional(v.pipe(v.array(guideSchema), v.maxLength(200, 'A finish has at most 200 guides'))),
+    /** Groups of strands, as the board shows them. */
+    groups: v.optional(v.pipe(v.array(group), v.maxLength(100, 'A finish has at most 100 groups'))),
     strands: v.pipe(v.array(strandOf(steps)), v.minLength(1, 'a finish needs a strand')),
     /** Advice that is not to be given again, by its key. */
     dismissed: v.optional(v.array(v.pipe(v.string(), v.maxLength(300)))),

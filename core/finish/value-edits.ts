@@ -8,6 +8,10 @@ import { changing, setTrack } from './key-edits';
 
 /** Edits of values, of whatever has them (`animated.ts`). */
 
+/** Two names are said; of more the first, and how many others. */
+const listed = (names: readonly string[]) =>
+  names.length > 2 ? `${names[0]} and ${names.length - 1} others` : names.join(' and ');
+
 /**
  * Several values at once. One that follows a guide goes on so from further away; one that has keys gets a key on the frame, and with `animates` also one
  * that has none; where no frame is said it loses its keys.
@@ -49,7 +53,7 @@ export function setValues(
 ): Edit {
   const { id, name, specs } = animatedAt(doc, address);
   const labels = Object.keys(values).map((key) => specs[key]?.name ?? key);
-  return edit(`set ${labels.join(' and ')} of ${name}`, (draft) =>
+  return edit(`set ${listed(labels)} of ${name}`, (draft) =>
     changeValues(draft, id, values, frame, animates),
   );
 }

@@ -8,6 +8,7 @@ import { andThen, applyEdit, type Edit, edit } from '../finish/edit';
 import * as edits from '../finish/edits';
 import type { Finish, Head, PassHead } from '../finish/finish';
 import { linkFirst, withFirstLink } from '../finish/first-link';
+import * as groupEdits from '../finish/group-edits';
 import * as guideEdits from '../finish/guide-edits';
 import * as keyEdits from '../finish/key-edits';
 import { lanesOf, pasteTable, rowsOfKeys, toTsv } from '../finish/key-table';
@@ -138,6 +139,9 @@ const examples: Record<string, (d: Finish) => Made | Made[]> = {
   renameStep: (d) => edits.renameStep(d, 'grade', 'Warm'),
   setNote: (d) => edits.setNote(d, 'grade', 'Ask Ada'),
   changeStrand: (d) => edits.changeStrand(d, 'colour', { folded: true, name: 'Wash' }),
+  groupStrand: (d) => groupEdits.groupStrand(d, 'colour', undefined),
+  beginGroup: (d) => groupEdits.beginGroup(d, 'colour'),
+  changeGroup: (d) => groupEdits.changeGroup(d, d.groups?.[0]?.id ?? '', { name: 'Light' }),
   renameFinish: () => edits.renameFinish('Evening'),
   dismiss: () => edits.dismiss('order:bloom'),
   splitAt: (d) => edits.splitAt(d, 'main', 'bloom'),

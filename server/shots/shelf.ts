@@ -1,5 +1,7 @@
 import { statfs } from 'node:fs/promises';
 import type { Deleted, Shelf, ShelfFinish, ShelfShot } from '../../api/shelf';
+import { flatLayers } from '../../core/finish/flat-layers';
+import { openFinish } from '../../core/finish/validation';
 import { rolesOf } from '../access/rights';
 import type { Who } from '../access/who';
 import { dataFolder } from '../data-folder';
@@ -8,7 +10,10 @@ import { keptDays } from './bin';
 
 /** All that stands on the shelf: projects with their shots and finishes, the newest first. */
 
-type FoundShot = Omit<ShelfShot, 'frame' | 'finishes' | 'exporting' | 'archived' | 'addedAt' | 'openedAt'> & {
+type FoundShot = Omit<
+  ShelfShot,
+  'frame' | 'layers' | 'finishes' | 'exporting' | 'archived' | 'addedAt' | 'openedAt'
+> & {
   project_id: number;
   archived: number;
   created_at: Date;
@@ -38,6 +43,41 @@ const finishesThere = () =>
        LEFT JOIN finish_poster p ON p.finish_id = f.id
      WHERE f.deleted_at IS NULL ORDER BY f.id`,
   );
+
+/**
+ * The drawings of the first frame of shots whose finish has no picture yet, by finish: the newest that is drawn up to the shot's first frame, or else the
+ * first there is, of each layer.
+ */
+async function layersWaiting(finishes: readonly FoundFinish[]): Promise<Map<number, ShelfShot['layers']>> {
+  const waiting = finishes.filter((f) => f.poster === null).map((f) => f.id);
+  const found = new Map<number, ShelfShot['layers']>();
+  if (waiting.length === 0) return found;
+  const documents = await rows<{ id: number; shot: number; document: unknown }>(
+    `SELECT f.id, f.shot_id AS shot, v.document FROM finish f
+     JOIN finish_version v ON v.finish_id = f.id AND v.version = f.version WHERE f.id IN (?)`,
+    [waiting],
+  );
+  for (const { id, shot, document } of documents) {
+    const flat = flatLayers(openFinish(document).finish);
+    if (flat.length < 2) continue;
+    const drawn = await rows<{ media: number; name: string; frame: number; content: string }>(
+      `SELECT m.id AS media, m.name, f.frame, f.content FROM media m JOIN shot s ON s.id = m.shot_id
+       JOIN media_frame f ON f.media_id = m.id AND f.state <> 'failed'
+       WHERE m.shot_id = ? ORDER BY f.frame <= s.first_frame, IF(f.frame <= s.first_frame, f.frame, -f.frame)`,
+      [shot],
+    );
+    // The last of each name stays: the nearest before the first frame where there is one.
+    const byName = new Map(drawn.map((d) => [d.name, d]));
+    found.set(
+      id,
+      flat.flatMap(({ media: name, opacity }) => {
+        const layer = byName.get(name);
+        return layer ? [{ media: layer.media, frame: layer.frame, content: layer.content, opacity }] : [];
+      }),
+    );
+  }
+  return found;
+}
 
 /** Frames of runs that still have some to do, by shot. */
 const exportsOpen = () =>
@@ -86,7 +126,12 @@ export async function readShelf(who: Who): Promise<Shelf> {
     deletedThings(seen),
     statfs(dataFolder()),
   ]);
+  const layersOf = await layersWaiting(finishes);
   const finishesOf = groupedBy(finishes, (f) => f.shot_id);
+  const shownOf = ({ id, openedFinish }: Pick<ShelfShot, 'id' | 'openedFinish'>) => {
+    const own = finishesOf.get(id) ?? [];
+    return own.find((f) => f.id === openedFinish) ?? own[0];
+  };
   const shotsOf = groupedBy(shots, (s) => s.project_id);
   const exporting = new Map(open.map((o) => [o.shot, { done: Number(o.done), of: Number(o.of) }]));
   return {
@@ -107,6 +152,7 @@ export async function readShelf(who: Who): Promise<Shelf> {
               archived: Boolean(archived),
               addedAt: created_at.toISOString(),
               openedAt: opened_at?.toISOString() ?? null,
+              layers: layersOf.get(shownOf(shot)?.id ?? 0) ?? [],
               frame: media && content ? { media, frame: Number(frame) - 1000000, content } : null,
               finishes: (finishesOf.get(shot.id) ?? []).map(({ shot_id: _, saved_at, ...finish }) => ({
                 ...finish,

@@ -32,12 +32,12 @@ test('a first look does real edits, which can be undone, and comes once', async 
   const before = await pixels();
   await (await button('Take the light from emission')).click();
   await until('the link', async () => (await step()).slots.light !== undefined);
-  await (await button('Show the added light alone')).click();
+  await (await button('Show only the added light')).click();
   await until('the light alone', async () => (await step()).values.show === 'light');
   await until('another picture', async () => (await pixels()).mean !== before.mean);
   await (await button('Show the result, with a wipe')).click();
   await waitFor('[data-testid=wipe]');
-  await (await button('Good')).click();
+  await (await button('Done')).click();
   expect((await step()).values.show).toBe('result');
   for (let i = 0; i < 3; i++) await (await button('Undo')).click();
   await until('the first document', async () => (await step()).slots.light === undefined);

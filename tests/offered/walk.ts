@@ -17,13 +17,14 @@ type Trouble = string;
 
 export async function openWalk(shot: 'Orrery Hall' | 'Moth and Comet') {
   const data = temporaryFolder();
-  const zaf: Instance = await startInstance('demo', data, ['--frames', '1']);
+  // Some layers of the drawings begin on the fifth frame.
+  const frames = shot === 'Orrery Hall' ? '1' : '6';
+  const zaf: Instance = await startInstance('demo', data, ['--frames', frames]);
   const id = shot === 'Orrery Hall' ? 1 : 2;
   const detail = await until(
     'the demo frames',
     async () => {
       const found = await json<ShotDetail>(`${zaf.address}/api/shots/${id}`);
-      // A layer of drawings need not have one on the first frame.
       return found.media.every((m) => m.frames.every((f) => f.state === 'ready')) && found;
     },
     240,

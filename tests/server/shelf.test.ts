@@ -1,5 +1,6 @@
 import { join } from 'node:path';
 import mysql from 'mysql2/promise';
+import sharp from 'sharp';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import type { SavedFinish } from '../../api/finishes';
 import type { Reference } from '../../api/references';
@@ -296,4 +297,55 @@ test('presets of steps are kept by step and name', async () => {
   await refused(422, /A preset has a name/, 'PUT', '/step-presets', { ...preset, name: '' });
   await done('DELETE', '/step-presets?step=bloom&name=Soft');
   await refused(404, /not there any more/, 'DELETE', '/step-presets?step=bloom&name=Soft');
+});
+
+/** A drawing in one colour in the left or the right half of its frame, with nothing elsewhere. */
+async function saveDrawing(name: string, side: 'left' | 'right') {
+  const [width, height] = [64, 36];
+  const half = { create: { width: width / 2, height, channels: 4 as const, background: '#ff2000' } };
+  const left = side === 'left' ? 0 : width / 2;
+  await sharp({ create: { width, height, channels: 4, background: '#0000' } })
+    .composite([{ input: half, left, top: 0 }])
+    .png()
+    .toFile(join(frames, `${name}.png`));
+}
+
+test('a shot of drawings shows all of its layers at once, until its finished picture is there', async () => {
+  await saveDrawing('sky.0001', 'left');
+  await saveDrawing('moth.0003', 'right');
+  await saveDrawing('moth.0005', 'left');
+  const body = {
+    project: 'Drawings',
+    shot: 'moth',
+    media: ['sky', 'moth'].map((name) => ({ pattern: join(frames, `${name}.####.png`), gaps: 'hold' })),
+    stacked: true,
+  };
+  const { shot } = (await done('POST', '/shots', body)) as { shot: number };
+  const { media, finishes } = await until('the drawings', async () => {
+    const found = await detail(shot);
+    return (
+      found.media.every((m) => m.frames.length > 0 && m.frames.every((f) => f.state === 'ready')) && found
+    );
+  });
+  const shown = async () =>
+    (await shelf()).projects.flatMap((p) => p.shots).find((s) => s.id === shot)!.layers;
+  const layers = await shown();
+  // The lowest first; of a layer that begins later, its first drawing.
+  expect(layers.map((l) => [l.media, l.frame])).toEqual([
+    [media.find((m) => m.name === 'sky')!.id, 1],
+    [media.find((m) => m.name === 'moth')!.id, 3],
+  ]);
+  const small = await fetch(
+    at(`/media/${layers[1].media}/frames/${layers[1].frame}/thumbnail?content=${layers[1].content}`),
+  );
+  const { data: pixels, info } = await sharp(Buffer.from(await small.arrayBuffer()))
+    .ensureAlpha()
+    .raw()
+    .toBuffer({ resolveWithObject: true });
+  const at4 = (x: number) => [...pixels.subarray((18 * info.width + x) * 4, (18 * info.width + x) * 4 + 4)];
+  expect(at4(8)[3]).toBeLessThan(4);
+  expect(at4(56)[3]).toBeGreaterThan(250);
+  expect(at4(56)[0]).toBeGreaterThan(230);
+  await done('PUT', `/finishes/${finishes[0].id}/poster`, { version: 1, webp });
+  expect(await shown()).toEqual([]);
 });

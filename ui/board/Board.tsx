@@ -38,8 +38,9 @@ import { t } from '../words/words';
 import { BoardBar } from './BoardBar';
 import { BoardSearch } from './BoardSearch';
 import { type BoardView, createBoardView, detailFrom } from './board-view';
-import { dropped, whereDropped } from './drag';
+import { dropped, spokenDrag, whereDropped } from './drag';
 import { EdgePan } from './EdgePan';
+import { Groups } from './Groups';
 import { bottomOf, type Column, gutter, headHeight, rowY, stepHeight, threadX } from './geometry';
 import { HeadCard } from './HeadCard';
 import { InsertButton } from './InsertButton';
@@ -168,6 +169,7 @@ export function Board({ shot }: { shot: ShotDetail }) {
       sensors={sensors}
       collisionDetection={whereDropped}
       autoScroll={false}
+      accessibility={spokenDrag(finish)}
       onDragStart={({ active }) => setCarried(nameOf(String(active.id)))}
       onDragEnd={drop}
       onDragCancel={() => setCarried('')}
@@ -185,6 +187,7 @@ export function Board({ shot }: { shot: ShotDetail }) {
             style={{ width, height }}
             data-far={detailed ? undefined : true}
           >
+            <Groups finish={finish} columns={columns} height={height} />
             <Threads
               columns={columns}
               kinds={kinds}

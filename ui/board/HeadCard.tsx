@@ -9,6 +9,7 @@ import { strandKind } from '@/core/formats/passes';
 import { PixelCanvas } from '../parts/PixelCanvas';
 import { t } from '../words/words';
 import { goToValues } from '../workspace/areas';
+import { CardName } from './CardName';
 import { bottomOf, type Column, headHeight, rowY, stepHeight } from './geometry';
 import { headLabel } from './head-label';
 
@@ -71,11 +72,10 @@ export const HeadCard = memo(function HeadCard({ strand, column: { x, width }, r
           className={row === 0 ? 'h-[62px] w-full' : 'h-8 w-9 shrink-0 rounded-sm'}
         />
         <span className="min-w-0">
-          <span
-            className={`card-name block truncate text-[13px] font-medium ${row === 0 ? 'px-2 pt-1' : 'leading-tight'}`}
-          >
-            {strand.name}
-          </span>
+          <CardName
+            name={strand.name}
+            className={`block text-[13px] font-medium ${row === 0 ? 'px-2 pt-1' : 'leading-tight'}`}
+          />
           {row > 0 && (
             <span className="card-value block truncate text-xs leading-tight text-quiet">{label}</span>
           )}

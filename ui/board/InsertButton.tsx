@@ -10,16 +10,20 @@ export function InsertButton({ id, x, y, quiet, label, onClick }: Props) {
     <button
       ref={setNodeRef}
       type="button"
-      className={`absolute grid size-[18px] cursor-pointer place-content-center rounded-full border bg-base-200 hover:border-primary hover:text-primary hover:opacity-100 focus-visible:opacity-100 ${
-        isOver ? 'scale-150 border-primary text-primary' : 'border-line text-quiet'
-      } ${quiet ? 'opacity-0' : 'opacity-60'}`}
-      style={{ left: x - 9, top: y - 9 }}
+      className={`group absolute grid size-6 cursor-pointer place-content-center hover:opacity-100 focus-visible:opacity-100 ${quiet ? 'opacity-0' : 'opacity-60'}`}
+      style={{ left: x - 12, top: y - 12 }}
       tabIndex={-1}
       aria-label={label}
       title={label}
       onClick={onClick}
     >
-      <Plus size={12} />
+      <span
+        className={`grid size-[18px] place-content-center rounded-full border bg-base-200 group-hover:border-primary group-hover:text-primary ${
+          isOver ? 'scale-150 border-primary text-primary' : 'border-line text-quiet'
+        }`}
+      >
+        <Plus size={12} />
+      </span>
     </button>
   );
 }

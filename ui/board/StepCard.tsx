@@ -14,6 +14,7 @@ import { PixelCanvas } from '../parts/PixelCanvas';
 import { toggleFold } from '../recipes/use-tools';
 import { t } from '../words/words';
 import { goToValues } from '../workspace/areas';
+import { CardName } from './CardName';
 import { stepHeight } from './geometry';
 
 /** `inactive` is the kind that the strand carries where the step does not accept it. */
@@ -98,7 +99,7 @@ export const StepCard = memo(function StepCard({ step, inactive, x, y, width, fa
         />
         <span className="min-w-0 flex-1">
           <span className="flex items-center gap-1 text-[13px] leading-tight font-medium">
-            <span className="card-name truncate">{stepName(step)}</span>
+            <CardName name={stepName(step)} />
             {follows && <Link2 size={11} className="shrink-0 text-quiet" aria-label={t`linked copy`} />}
             {keyed && <Diamond size={10} className="shrink-0 text-secondary" aria-label={t`has keys`} />}
             {step.note && (
@@ -143,8 +144,8 @@ function FoldButton({ step, x, y }: { step: Step; x: number; y: number }) {
   return (
     <button
       type="button"
-      className="absolute grid size-5 cursor-pointer place-content-center rounded text-quiet hover:text-primary"
-      style={{ left: x - 23, top: y + stepHeight / 2 - 10 }}
+      className="absolute grid size-6 cursor-pointer place-content-center rounded text-quiet hover:text-primary"
+      style={{ left: x - 25, top: y + stepHeight / 2 - 12 }}
       aria-label={label}
       aria-expanded={open}
       tabIndex={-1}

@@ -7,7 +7,7 @@ import { createStore } from 'zustand';
 export type Seen = { x: number; y: number; k: number; width: number; height: number };
 export type Area = { x: number; y: number; width: number; height: number };
 
-const [smallest, largest] = [0.15, 1.5];
+const [smallest, largest] = [0.2, 1.5];
 /** Below this scale a card shows its picture and its name alone, in larger letters, and nothing on it is drawn that a hand could not hit. */
 export const detailFrom = 0.62;
 const margin = 10;
@@ -42,6 +42,7 @@ export function createBoardView() {
       if (content) {
         // While it moves it is one layer; letters are drawn sharp when it stands still.
         content.style.willChange = 'transform';
+        content.style.setProperty('--k', String(k));
         content.style.transform = `translate(${x}px,${y}px) scale(${k})`;
         clearTimeout(calm);
         calm = setTimeout(() => content?.style.removeProperty('will-change'), 160);

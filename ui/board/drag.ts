@@ -1,11 +1,17 @@
-import { type CollisionDetection, pointerWithin } from '@dnd-kit/core';
+import {
+  type Announcements,
+  type CollisionDetection,
+  pointerWithin,
+  type UniqueIdentifier,
+} from '@dnd-kit/core';
 import type { ShotStore } from '@/browser/session/store';
 import { freeId } from '@/core/finish/edit';
 import { joinAt, linkSlot, moveStepTo } from '@/core/finish/edits';
-import { type Finish, findStep } from '@/core/finish/finish';
+import { type Finish, findStep, stepName } from '@/core/finish/finish';
 import { kindAt } from '@/core/finish/flow';
 import { spanOf } from '@/core/finish/uses';
 import { stepSpec } from '@/core/steps/registry';
+import { t } from '../words/words';
 
 /** How far from a plus a step may be let go, in pixels. */
 const near = 48;
@@ -80,4 +86,36 @@ function freeSlot(finish: Finish, stepId: string, strandId: string, after: strin
   const fits = slots.filter((s) => s.kind === kind);
   const other = kind === 'data' ? [] : slots.filter((s) => s.kind !== 'data');
   return fits.find((s) => !step.slots[s.key]) ?? fits[0] ?? other[0];
+}
+
+/** What is dragged, or where it lies, in words: ids are for the program alone. */
+function nameIn(finish: Finish, id: string): string {
+  const [type, of, at] = id.split(':');
+  const strand = finish.strands.find((s) => s.id === of);
+  if (type === 'tap')
+    return at === 'head' ? t`a link from ${strand?.name ?? of}` : t`a link from ${stepNamed(finish, at)}`;
+  if (type === 'step') return stepNamed(finish, of);
+  if (type !== 'point') return stepNamed(finish, type);
+  const above = strand?.steps[Number(at) - 1];
+  return above ? t`after ${stepName(above)}` : t`at the head of ${strand?.name ?? of}`;
+}
+
+const stepNamed = (finish: Finish, id: string) => {
+  const step = findStep(finish, id)?.step;
+  return step ? stepName(step) : t`a step`;
+};
+
+/** What screen readers say of a drag on the board. */
+export function spokenDrag(finish: Finish): { announcements: Announcements } {
+  const say = (id: UniqueIdentifier) => nameIn(finish, String(id));
+  return {
+    announcements: {
+      onDragStart: ({ active }) => t`Picked up ${say(active.id)}.`,
+      onDragOver: ({ active, over }) =>
+        over ? t`${say(active.id)}: ${say(over.id)}.` : t`${say(active.id)}: nowhere it can go.`,
+      onDragEnd: ({ active, over }) =>
+        over ? t`${say(active.id)} was put ${say(over.id)}.` : t`${say(active.id)} stays where it was.`,
+      onDragCancel: ({ active }) => t`${say(active.id)} stays where it was.`,
+    },
+  };
 }

@@ -7,7 +7,8 @@ export const gap = 10;
 export const headHeight = 112;
 export const stepHeight = 50;
 export const rowPitch = 74;
-const top = 12;
+/** Above the heads stand the names of groups. */
+const top = 24;
 /** Position of the thread within its column. */
 const threadInset = 15;
 /** Widths of columns: a matte needs less room than a picture, and a folded strand is a line. */

@@ -39,7 +39,7 @@ export function FirstLook({ shot }: { shot: ShotDetail }) {
   const name = step.name ?? stepSpec(step.type)!.name;
   const stops: Stop[] = [
     {
-      text: t`${name} takes from everything that is bright: the sun on the floor shines like the lamps. The render says apart what glows by itself.`,
+      text: t`${name} takes its light from everything bright, so the sunlit floor shines like the lamps. This render has a pass of the light that lamps emit: let the step use it instead.`,
       offers: t`Take the light from ${emission.label}`,
       act: () => {
         change({ selected: step.id });
@@ -49,12 +49,12 @@ export function FirstLook({ shot }: { shot: ShotDetail }) {
       },
     },
     {
-      text: t`A second strand stands on the board now, with a line to the step. Look at what the step adds, alone.`,
-      offers: t`Show the added light alone`,
+      text: t`The board now has a second strand, linked to the step. Look at only the light that the step adds.`,
+      offers: t`Show only the added light`,
       act: () => edit((finish) => setValue(finish, step.id, 'show', 'light')),
     },
     {
-      text: t`Only lamps and sky are left. Lay it back, and compare the result with the frame as it came in.`,
+      text: t`Only the lamps and the sky shine now. Go back to the result and compare it with the frame as it came in.`,
       offers: t`Show the result, with a wipe`,
       act: () => {
         edit((finish) => setValue(finish, step.id, 'show', 'result'));
@@ -62,8 +62,8 @@ export function FirstLook({ shot }: { shot: ShotDetail }) {
       },
     },
     {
-      text: t`Drag the line. Every edit can be undone by its name, ? shows all keys, and a click on the picture lists a pixel’s journey.`,
-      offers: t`Good`,
+      text: t`Drag the line across the picture. Ctrl Z undoes any edit, ? shows all keys, and a click on the picture lists what each step does to that pixel.`,
+      offers: t`Done`,
       act: () => change({ compare: { ...compare, mode: 'off' } }),
     },
   ];
@@ -71,7 +71,7 @@ export function FirstLook({ shot }: { shot: ShotDetail }) {
   if (!stop) return null;
   return (
     <section
-      className="absolute bottom-3 left-3 z-10 grid w-80 gap-3 rounded-box border border-secondary/60 bg-base-100 p-4 text-[13px] shadow-xl"
+      className="absolute bottom-3 left-3 z-10 grid w-88 gap-3 rounded-box border border-secondary/60 bg-base-100 p-4 text-[13px] shadow-xl"
       aria-label={t`First look`}
     >
       <p>{stop.text}</p>
@@ -92,7 +92,7 @@ export function FirstLook({ shot }: { shot: ShotDetail }) {
             {t`Skip`}
           </button>
         )}
-        <span className="ml-auto text-xs text-quiet">{t`${at + 1} of ${stops.length}`}</span>
+        <span className="ml-auto text-xs whitespace-nowrap text-quiet">{t`${at + 1} of ${stops.length}`}</span>
       </div>
     </section>
   );

@@ -1,11 +1,10 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { Diamond } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
-import { addressOf } from '@/api/contract';
-import { readThumbnail } from '@/api/media';
 import type { ShotDetail } from '@/api/shots';
 import { usePlay, usePlayer } from '@/browser/play/use-player';
 import { useShot } from '@/browser/session/store';
+import { FlatPicture } from '../parts/FlatPicture';
 import { PixelCanvas } from '../parts/PixelCanvas';
 import { t } from '../words/words';
 import type { FrameStates } from './frame-states';
@@ -76,7 +75,7 @@ function Cell({ frame, current, keyed, states }: CellProps) {
   const player = usePlayer();
   // Drawn anew when other frames are ready.
   usePlay((s) => s.changes);
-  const { known, drawing, held, words } = states.stateOf(frame);
+  const { known, drawing, held, words, layers } = states.stateOf(frame);
   const finished = player.smallOf(frame);
   const label = t`Frame ${frame}`;
   return (
@@ -97,20 +96,19 @@ function Cell({ frame, current, keyed, states }: CellProps) {
         change({ frame });
       }}
     >
-      {drawing && finished ? (
+      {(drawing || layers.length > 0) && finished ? (
         <PixelCanvas
           picture={finished.picture}
           className={`h-full w-full ${finished.fresh ? '' : 'opacity-50'}`}
         />
+      ) : layers.length > 0 ? (
+        <FlatPicture
+          layers={layers.map(({ drawing: d, ...l }) => ({ ...l, frame: d.frame, content: d.content }))}
+        />
       ) : drawing ? (
-        <img
-          src={addressOf(readThumbnail, {
-            params: { media: states.media!.id, frame: drawing.frame },
-            query: { content: drawing.content },
-          })}
-          alt=""
-          draggable={false}
-          className={`h-full w-full object-cover ${held ? 'opacity-35' : ''}`}
+        <FlatPicture
+          layers={[{ media: states.media!.id, frame: drawing.frame, content: drawing.content, opacity: 1 }]}
+          className={held ? 'opacity-35' : ''}
         />
       ) : (
         <span

@@ -12,6 +12,7 @@ import { TextField } from '../parts/TextField';
 import { Toggle } from '../parts/Toggle';
 import { t } from '../words/words';
 import { CoverageChart } from './CoverageChart';
+import { GroupFields } from './GroupFields';
 import { HandbookLink } from './HandbookLink';
 import { LayersHead } from './LayersHead';
 import { MediaFields } from './MediaFields';
@@ -149,6 +150,7 @@ function StrandFields({ strand }: { strand: Strand }) {
           </span>
         </div>
       )}
+      <GroupFields strand={strand} />
       <Toggle
         label={t`Folded`}
         checked={strand.folded ?? false}

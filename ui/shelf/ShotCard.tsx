@@ -2,10 +2,10 @@ import { Ellipsis } from 'lucide-react';
 import Link from 'next/link';
 import { useState } from 'react';
 import { addressOf } from '@/api/contract';
-import { readThumbnail } from '@/api/media';
 import { readPoster, type ShelfProject, type ShelfShot } from '@/api/shelf';
 import { finishShown } from '@/browser/shelf/posters';
 import { Dropdown } from '../parts/Dropdown';
+import { FlatPicture } from '../parts/FlatPicture';
 import { t } from '../words/words';
 import { DeleteShot } from './DeleteShot';
 import { Finishes } from './Finishes';
@@ -120,14 +120,6 @@ function Poster({ shot }: { shot: ShelfShot }) {
       />
     );
   if (!frame) return <>{t`The first frame is on its way`}</>;
-  return (
-    <img
-      src={addressOf(readThumbnail, {
-        params: { media: frame.media, frame: frame.frame },
-        query: { content: frame.content },
-      })}
-      alt={t`First frame of ${name}`}
-      className="h-full w-full object-cover"
-    />
-  );
+  const layers = shot.layers.length > 0 ? shot.layers : [{ ...frame, opacity: 1 }];
+  return <FlatPicture layers={layers} alt={t`First frame of ${name}`} />;
 }

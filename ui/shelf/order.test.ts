@@ -11,6 +11,7 @@ const shot = (id: number, name: string, more: Partial<ShelfShot> = {}): ShelfSho
   width: 4,
   height: 4,
   frame: null,
+  layers: [],
   arrived: 0,
   expected: 2,
   archived: false,

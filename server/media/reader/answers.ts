@@ -164,6 +164,21 @@ async function pass(q: Extract<Question, { ask: 'pass' }>): Promise<PassAnswer> 
   return answer;
 }
 
+/**
+ * Divides colours by how far they cover what is below, and returns that from 0 to 1: so small pictures of layers can be laid over one another. Light without
+ * alpha covers as far as it is bright.
+ */
+function straight(premultiplied: Float32Array): Float32Array {
+  const covers = new Float32Array(premultiplied.length / 4);
+  for (let i = 0; i < covers.length; i++) {
+    const pixel = premultiplied.subarray(i * 4, i * 4 + 4);
+    const cover = Math.min(1, Math.max(0, ...pixel));
+    covers[i] = cover;
+    if (cover > 0) for (let c = 0; c < 3; c++) pixel[c] /= cover;
+  }
+  return covers;
+}
+
 /** A small picture of a pass, as WebP: pictures as they look, data scaled so that its content shows. */
 async function writeSmall(frame: PassFrame, to: string, width: number, known?: PassContent) {
   const isPicture = strandKindOf(frame.pass.kind) === 'picture' && frame.pass.channels.length > 1;
@@ -172,7 +187,11 @@ async function writeSmall(frame: PassFrame, to: string, width: number, known?: P
   if (isPicture) {
     await withWorkspace(async (workspace) => {
       const small = shrink(workspace, passPicture(workspace, frame), scale);
+      const covers = straight(small.data);
       const pixels = toDisplay(workspace, small, { look: 'colour', stops: 0 });
+      covers.forEach((cover, i) => {
+        pixels[i * 4 + 3] = Math.round(cover * 255);
+      });
       const raw = { width: small.width, height: small.height, channels: 4 } as const;
       await writeWhole(to, await sharp(pixels, { raw }).webp({ quality: 88 }).toBuffer());
     });
