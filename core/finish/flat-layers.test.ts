@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import { newFinish } from './edits';
+import { addStrand, joinAt, newFinish } from './edits';
 import type { Strand } from './finish';
 import { flatLayers } from './flat-layers';
 
@@ -12,6 +12,16 @@ test('a stack shows its layers from the lowest, without those that are hidden', 
     ['sky', 1],
     ['eyes', 0.5],
   ]);
+});
+
+test('strands that are joined lie above, each layer once', () => {
+  const layers = [layer('sky'), layer('moth')];
+  let doc = newFinish('f', 'F', { type: 'stack', layers });
+  doc = addStrand(doc, { type: 'pass', media: 'bell', pass: '' }, 'picture', 'Bell').apply(doc);
+  doc = addStrand(doc, { type: 'pass', media: 'moth', pass: '' }, 'picture', 'Again').apply(doc);
+  for (const [i, { id }] of doc.strands.slice(1).entries())
+    doc = joinAt(doc, 'main', i, { strand: id, after: 'end' }, `join-${i}`).apply(doc);
+  expect(flatLayers(doc).map((l) => l.media)).toEqual(['sky', 'bell', 'moth']);
 });
 
 test('a strand that begins at another shows what that one does; one without a pass shows the first there is', () => {

@@ -33,8 +33,20 @@ export async function openWalk(shot: 'Orrery Hall' | 'Moth and Comet') {
   await browser.driver.manage().setTimeouts({ script: 240_000 });
   const page = onPage(() => browser);
   await browser.driver.get(`${zaf.address}/shots/${id}`);
-  await page.settled();
+  // The frames of the demo are still being made: the first picture waits for its turn.
+  await until('the screen', () =>
+    page.settled().then(
+      () => true,
+      () => false,
+    ),
+  );
   await browser.driver.executeScript(inPage);
+  const asked = (what: 'sheet' | 'actions' | 'menus', turn = 0) =>
+    browser.driver.executeAsyncScript<Trouble[]>(
+      `const done = arguments[arguments.length - 1]; walk[arguments[0]](arguments[1]).then(done, (e) => done(['The walk failed: ' + (e.stack || e)]))`,
+      what,
+      turn,
+    );
   const walk = {
     zaf,
     browser,
@@ -90,11 +102,11 @@ export async function openWalk(shot: 'Orrery Hall' | 'Moth and Comet') {
       return doc.strands.find((s) => s.id === `walk-${kind}`)?.id;
     },
     /** Chooses entries of every list of the sheet, and types and switches its values; gives what went wrong. `turn` picks which new mattes are made. */
-    sheet: (turn: number) =>
-      browser.driver.executeAsyncScript<Trouble[]>(
-        `const done = arguments[arguments.length - 1]; walk.sheet(arguments[0]).then(done, (e) => done(['The walk failed: ' + (e.stack || e)]))`,
-        turn,
-      ),
+    sheet: (turn: number) => asked('sheet', turn),
+    /** Presses every button of the sheet's head and of its menu. */
+    actions: () => asked('actions'),
+    /** Opens every menu of the screen and presses what is in it. */
+    menus: () => asked('menus'),
     async end() {
       await browser.end();
       await zaf.stop();
@@ -239,8 +251,81 @@ window.walk = (() => {
       else if (!(await undo(before))) { trouble.push(name + ': undo led to another document'); return; }
     }
   }
+  const isOpen = () => document.querySelector('dialog[open], [role=dialog]') !== null;
+  const close = async () => {
+    for (let i = 0; i < 3 && isOpen(); i++) {
+      (document.querySelector('dialog[open], [role=dialog]') ?? document).dispatchEvent(new KeyboardEvent('keydown', { key: 'Escape', bubbles: true, cancelable: true }));
+      document.querySelector('dialog[open]')?.close?.();
+      await frame();
+    }
+    for (const menu of document.querySelectorAll('details[open]')) if (menu.matches('.dropdown')) menu.open = false;
+    await frame();
+  };
+  async function actions() {
+    const trouble = [];
+    await frame();
+    for (const menu of sheet()?.querySelectorAll('header details') ?? []) menu.open = true;
+    const names = [...(sheet()?.querySelectorAll('header button') ?? [])].filter((b) => !b.disabled).map((b) => b.getAttribute('aria-label') || b.textContent);
+    const from = store().getState().selected;
+    for (const name of names) {
+      store().getState().change({ selected: from });
+      await frame();
+      for (const menu of sheet()?.querySelectorAll('header details') ?? []) menu.open = true;
+      const button = [...(sheet()?.querySelectorAll('header button') ?? [])].find((b) => (b.getAttribute('aria-label') || b.textContent) === name);
+      if (!button || button.disabled) { trouble.push(name + ': it went away'); continue; }
+      const before = now();
+      const said = reasons();
+      const saved = files;
+      const pressed = button.getAttribute('aria-pressed');
+      const shown = document.body.innerHTML.length;
+      button.click();
+      // What was copied shows only in that it can be pasted.
+      if (name.startsWith('Copy')) continue;
+      const effect = await until(() => now() !== before || isSaid(said) || files > saved || isOpen() || button.getAttribute('aria-pressed') !== pressed || document.body.innerHTML.length !== shown, 8000);
+      if (!effect) trouble.push(name + ': nothing happened');
+      await close();
+      if (!(await undo(before))) { trouble.push(name + ': undo led to another document'); break; }
+    }
+    store().getState().change({ selected: from });
+    await close();
+    return trouble;
+  }
+  /** Those that lead to another page or make another finish. */
+  const leaves = /^(Copy this finish|New finish without steps|Delete this finish)/;
+  async function menus() {
+    const trouble = [];
+    const all = () => [...document.querySelectorAll('details.dropdown')].filter((m) => !sheet()?.contains(m));
+    const count = all().length;
+    if (count === 0) trouble.push('there is no menu');
+    for (let n = 0; n < count; n++) {
+      const menu = all()[n];
+      if (!menu) continue;
+      const name = menu.querySelector('summary').getAttribute('aria-label') || menu.querySelector('summary').textContent;
+      const buttons = () => [...(all()[n]?.querySelectorAll('button') ?? [])].filter((b) => !b.disabled && !b.getAttribute('aria-current') && !leaves.test(b.textContent));
+      menu.open = true;
+      await frame();
+      const entries = buttons().length;
+      for (let i = 0; i < entries; i++) {
+        if (all()[n]) all()[n].open = true;
+        await frame();
+        const button = buttons()[i];
+        if (!button) continue;
+        const words = button.textContent || button.getAttribute('aria-label');
+        const before = now();
+        button.click();
+        await frame();
+        if (document.querySelector('[data-testid=failure]')) trouble.push(name + ', ' + words + ': it failed');
+        await close();
+        if (!(await undo(before))) trouble.push(name + ', ' + words + ': undo led to another document');
+      }
+      await close();
+    }
+    return trouble;
+  }
   return {
     now,
+    actions,
+    menus,
     async sheet(turn) {
       const trouble = [];
       await frame();

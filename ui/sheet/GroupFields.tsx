@@ -39,10 +39,10 @@ export function GroupFields({ strand }: { strand: Strand }) {
       </label>
       {group && (
         <div className="flex items-center gap-2">
-          {t`Name of the group`}
-          <span className="ml-auto w-44">
+          <span className="whitespace-nowrap">{t`Group name`}</span>
+          <span className="ml-auto w-44 min-w-0">
             <TextField
-              label={t`Name of the group`}
+              label={t`Group name`}
               className="input input-xs w-full"
               value={group.name}
               onCommit={(text) => {

@@ -136,7 +136,7 @@ export function LayerFields({ strand, index, layer, shot, onCommit, onMoved, onG
         onChange={(on) => onCommit(setLayer(finish, strand.id, index, { solo: on || undefined }))}
       />
       <label className="flex items-center gap-2" title={t`How the layer is combined with the layers below.`}>
-        {t`Blend mode`}
+        <span className="whitespace-nowrap">{t`Blend mode`}</span>
         <select
           className="select select-xs ml-auto w-36"
           value={layer.mode ?? 'over'}

@@ -39,9 +39,9 @@ export function MediaFields({ media, shot, className }: Props) {
         </select>
       </label>
       <label className="flex items-center gap-2" title={t`What is used for a frame without a file.`}>
-        {t`Missing frames`}
+        <span className="whitespace-nowrap">{t`Missing frames`}</span>
         <select
-          className="select select-xs ml-auto w-44 text-xs"
+          className="select select-xs ml-auto w-44 min-w-0 text-xs"
           value={media.gaps}
           onChange={(e) => change({ gaps: e.target.value as GapRule })}
         >

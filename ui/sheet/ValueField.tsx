@@ -74,9 +74,9 @@ function Control({ id, spec, value, usual, onPreview, onCommit, onPick }: Props)
     case 'choice':
       return (
         <label className="flex items-center gap-2 text-[13px]" title={spec.description}>
-          {spec.name}
+          <span className="whitespace-nowrap">{spec.name}</span>
           <select
-            className="select select-xs ml-auto w-44 pr-6 text-xs text-ellipsis"
+            className="select select-xs ml-auto w-44 min-w-0 pr-6 text-xs text-ellipsis"
             value={value as string}
             onChange={(e) => onCommit(e.target.value)}
           >

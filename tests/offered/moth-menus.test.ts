@@ -1,0 +1,3 @@
+import { walkMenus } from './menus';
+
+walkMenus('Moth and Comet');
