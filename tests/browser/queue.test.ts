@@ -360,7 +360,7 @@ test('an address that is to be told is typed, refused inside this network, kept 
   // A public address, as a number: no name has to be known here.
   await type('https://93.184.216.34/told');
   await until('it is kept', async () =>
-    (await toasts()).includes('Exports that end are told there from now on.'),
+    (await toasts()).includes('From now on Zafiro sends a message there when an export ends.'),
   );
   await until('its secret', async () => /Secret of the signature: \S{32}/.test(await text('main details')));
   await browser.driver.navigate().refresh();

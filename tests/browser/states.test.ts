@@ -103,13 +103,13 @@ test('what is searched for is not there, and one click shows all again', async (
   await go('/');
   await waitFor('[data-shot]');
   await browser.driver.findElement(By.css('input[type=search]')).sendKeys('a moth in the hall');
-  await see('empty', 'shelf-search', 'Nothing is named so');
+  await see('empty', 'shelf-search', 'Nothing has that name');
   await (await button('Show all')).click();
   await waitFor('[data-shot]');
   await go('/recipes');
   await waitFor('ul[aria-label=Recipes] li');
   await browser.driver.findElement(By.css('[aria-label="Search recipes"]')).sendKeys('a moth in the hall');
-  await see('empty', 'recipes-search', 'No recipe is named so');
+  await see('empty', 'recipes-search', 'No recipe has that name');
   await (await button('Show all')).click();
   await waitFor('ul[aria-label=Recipes] li');
 });

@@ -162,6 +162,16 @@ window.walk = (() => {
     return finish.strands.flatMap((s) => s.steps).find((t) => t.id === selected);
   };
 
+  /** How files are read belongs to the media, not to the finish: what is chosen stands there once the server has it. */
+  async function mediaList(n, name, trouble) {
+    const at = () => all('select')[n];
+    const start = at().value;
+    for (const value of [...[...at().options].map((o) => o.value).filter((v) => v !== start).slice(0, 3), start]) {
+      choose(at(), value);
+      if (!(await until(() => at()?.value === value && !at().disabled, 8000))) trouble.push(name + ', ' + value + ': the server did not take it');
+      await rest(60);
+    }
+  }
   async function lists(turn, trouble) {
     const count = all('select').length;
     for (let n = 0; n < count; n++) {
@@ -169,6 +179,7 @@ window.walk = (() => {
       if (!list) continue;
       const name = nameOf(list);
       const slot = list.dataset.slot;
+      if (list.closest('[data-media]')) { await mediaList(n, name, trouble); continue; }
       const entries = [...list.options].map((o) => ({ value: o.value, words: o.textContent, disabled: o.disabled }));
       const fresh = entries.filter((e) => e.value.startsWith('new:'));
       const some = new Set(fresh.map((_, i) => fresh[(turn * 3 + i) % fresh.length]).slice(0, 3).map((e) => e.value));

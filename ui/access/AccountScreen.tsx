@@ -33,7 +33,7 @@ function Account() {
       <State
         is="empty"
         title={t`Nobody signs in here`}
-        words={t`This server answers to its own machine alone. Start it with --host ADDRESS to let others in.`}
+        words={t`Only this machine can reach this server. Start it with --host ADDRESS to let others in.`}
       />
     );
   const { account } = data;

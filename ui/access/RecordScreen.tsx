@@ -34,7 +34,7 @@ function Entries() {
       <State
         is="empty"
         title={t`Nothing was done yet`}
-        words={t`Sign-ins, edits, exports and deletions stand here.`}
+        words={t`Sign-ins, edits, exports and deletions are listed here.`}
       />
     );
   return (

@@ -10,7 +10,7 @@ export function InsertButton({ id, x, y, quiet, label, onClick }: Props) {
     <button
       ref={setNodeRef}
       type="button"
-      className={`group absolute grid size-6 cursor-pointer place-content-center hover:opacity-100 focus-visible:opacity-100 ${quiet ? 'opacity-0' : 'opacity-60'}`}
+      className={`group absolute grid size-[24px] cursor-pointer place-content-center hover:opacity-100 focus-visible:opacity-100 ${quiet ? 'opacity-0' : 'opacity-60'}`}
       style={{ left: x - 12, top: y - 12 }}
       tabIndex={-1}
       aria-label={label}

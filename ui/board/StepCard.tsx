@@ -144,7 +144,7 @@ function FoldButton({ step, x, y }: { step: Step; x: number; y: number }) {
   return (
     <button
       type="button"
-      className="absolute grid size-6 cursor-pointer place-content-center rounded text-quiet hover:text-primary"
+      className="absolute grid size-[24px] cursor-pointer place-content-center rounded text-quiet hover:text-primary"
       style={{ left: x - 25, top: y + stepHeight / 2 - 12 }}
       aria-label={label}
       aria-expanded={open}

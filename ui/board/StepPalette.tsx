@@ -152,7 +152,7 @@ export function StepPalette({ strand, index, kind, shot, onPick, onRecipe, onClo
           );
         })}
         {rows.length === 0 && (
-          <li className="px-2 py-3 text-sm text-quiet">{t`No step or recipe is called that or does that.`}</li>
+          <li className="px-2 py-3 text-sm text-quiet">{t`No step or recipe has that name or does that.`}</li>
         )}
       </ul>
     </Modal>

@@ -55,7 +55,7 @@ export function ExportPanel({ shot, diskFull, onClose }: Props) {
       <div className="min-h-0 flex-1 overflow-y-auto">
         {shot.looksOnly ? (
           <p role="note" className="border-b border-line p-4 text-sm text-quiet">
-            {t`${mayOnlyLook.problem}. ${mayOnlyLook.remedy}`}
+            {mayOnlyLook.problem} {mayOnlyLook.remedy}
           </p>
         ) : (
           <ExportForm shot={shot}>

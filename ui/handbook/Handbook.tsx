@@ -41,7 +41,7 @@ export function Handbook({ page, pages }: Props) {
             <Link
               href={addressOf(p.path)}
               aria-current={p.path === page.path ? 'page' : undefined}
-              className={`block min-h-6 rounded px-2 py-0.5 hover:bg-base-300 ${p.path === page.path ? 'bg-base-300 text-primary' : ''}`}
+              className={`block min-h-[24px] rounded px-2 py-0.5 hover:bg-base-300 ${p.path === page.path ? 'bg-base-300 text-primary' : ''}`}
             >
               {p.title}
             </Link>

@@ -107,7 +107,7 @@ function KeyList({ onClose }: { onClose(): void }) {
                     )}
                     <button
                       type="button"
-                      className={`kbd kbd-sm min-h-6 min-w-6 cursor-pointer hover:border-primary ${recording === id ? 'border-primary text-primary' : ''}`}
+                      className={`kbd kbd-sm min-h-[24px] min-w-[24px] cursor-pointer hover:border-primary ${recording === id ? 'border-primary text-primary' : ''}`}
                       data-command={id}
                       aria-label={t`Change the keys of “${c.label}”, now ${keyWords(changed[id] ?? c.keys)}`}
                       onClick={() => {

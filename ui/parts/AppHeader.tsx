@@ -18,7 +18,11 @@ type Props = {
 export function AppHeader({ title, place, link: Home = Link, children }: Props) {
   return (
     <header className="relative flex min-h-11 flex-wrap items-center gap-x-3 gap-y-1 border-b border-line bg-base-100 px-3 py-1">
-      <Home href="/" className="flex min-h-6 items-center gap-2 font-semibold" title={t`To the projects`}>
+      <Home
+        href="/"
+        className="flex min-h-[24px] items-center gap-2 font-semibold"
+        title={t`To the projects`}
+      >
         <Mark /> {t`Zafiro`}
       </Home>
       <h1 className={place ? 'sr-only' : 'min-w-0 truncate text-sm text-quiet'}>{title}</h1>

@@ -61,7 +61,7 @@ function Machines() {
         </p>
         {token === '' ? (
           <p className="mt-2 text-quiet">
-            {t`TOKEN is one whose scope is node: an administrator makes it on the page of the own account.`}{' '}
+            {t`TOKEN stands for a token with the scope node. An administrator makes one on the Account page.`}{' '}
             <Link href="/account" className="link">
               {t`Account`}
             </Link>

@@ -19,7 +19,9 @@ export function WebhookForm() {
       await request(setWebhook, { body: { url } });
       setTyped(undefined);
       toast.success(
-        url.trim() ? t`Exports that end are told there from now on.` : t`Nobody is told any more.`,
+        url.trim()
+          ? t`From now on Zafiro sends a message there when an export ends.`
+          : t`Nobody is told any more.`,
       );
     } catch (error) {
       toast.error((error as Error).message);

@@ -35,7 +35,7 @@ export function FrontEditor({ use }: { use: Step }) {
       ))}
       {front.length === 0 && (
         <p className="text-xs text-quiet">
-          {t`Choose a step inside and press the pin beside a value: it then stands here too.`}
+          {t`Choose a step inside and press the pin beside a value: it then appears here too.`}
         </p>
       )}
     </section>
@@ -105,7 +105,7 @@ function Control({ use, front, isFirst, isLast }: Props) {
           <button
             type="button"
             className="btn btn-ghost btn-xs ml-auto px-1 font-normal"
-            title={t`New uses begin with the value that it has now`}
+            title={t`New uses start with its current value`}
             onClick={() => edit((d) => setFrontDefault(d, use.id, id))}
           >
             <RotateCcw size={12} /> {t`Default: ${formatNumber(value.default)}`}

@@ -130,7 +130,7 @@ function Library() {
             <State
               is="empty"
               icon={SearchX}
-              title={t`No recipe is named so`}
+              title={t`No recipe has that name`}
               words={t`Names, notes and tags are searched.`}
             >
               <button

@@ -124,7 +124,7 @@ export function AnimatedField({ of, valueKey, shot, name, onPick }: Props) {
   if (driving)
     return <DrivenField spec={spec} value={valueOn(shown, seen, valueKey, frame)} driving={driving} />;
   return (
-    <div className="relative grid grid-cols-[minmax(0,1fr)_15px] items-center gap-x-1">
+    <div className="relative grid grid-cols-[minmax(0,1fr)_18px] items-center gap-x-1">
       <ChangedMark
         of={of}
         valueKey={valueKey}

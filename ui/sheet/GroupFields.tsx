@@ -61,7 +61,7 @@ export function GroupFields({ strand }: { strand: Strand }) {
             <button
               key={colour}
               type="button"
-              className={`grid size-6 cursor-pointer place-content-center rounded ${group.colour === colour ? 'ring-1 ring-primary' : ''}`}
+              className={`grid size-[24px] cursor-pointer place-content-center rounded ${group.colour === colour ? 'ring-1 ring-primary' : ''}`}
               aria-label={groupWords[colour]}
               aria-pressed={group.colour === colour}
               title={groupWords[colour]}

@@ -24,7 +24,7 @@ export function KeyMark({ of, valueKey, spec: { name }, track }: Props) {
   return (
     <button
       type="button"
-      className={`grid size-6 cursor-pointer place-content-center self-start hover:text-primary ${track ? 'text-secondary' : 'text-quiet/50'}`}
+      className={`grid size-[24px] cursor-pointer place-content-center self-start hover:text-primary ${track ? 'text-secondary' : 'text-quiet/50'}`}
       aria-label={label}
       aria-pressed={here}
       title={label}

@@ -25,7 +25,7 @@ export function MediaFields({ media, shot, className }: Props) {
     await client.invalidateQueries({ queryKey: shotKey(shot.id) });
   };
   return (
-    <section className={className} aria-label={t`Media ${media.name}`}>
+    <section className={className} aria-label={t`Media ${media.name}`} data-media={media.id}>
       <h3 className="font-semibold text-secondary">{media.name}</h3>
       <label className="flex items-center gap-2" title={t`How numbers in the files encode light.`}>
         {t`Encoding`}

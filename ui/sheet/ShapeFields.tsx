@@ -123,7 +123,7 @@ export function ShapeFields({ shape, strand, count, shot }: Props) {
       {Object.keys(shapeValues).map((key) => (
         <AnimatedField key={key} of={of} valueKey={key} shot={shot} />
       ))}
-      {chosen !== undefined && path[chosen] && (
+      {chosen !== undefined && path[chosen] ? (
         <NumberField
           id="point-feather"
           spec={atPoint}
@@ -131,6 +131,8 @@ export function ShapeFields({ shape, strand, count, shot }: Props) {
           onPreview={(v) => change({ preview: v === undefined ? undefined : softened(v) })}
           onCommit={(v) => edit(softened(v))}
         />
+      ) : (
+        <p className="text-xs text-quiet">{t`Click a point of the path to give it a softness of its own.`}</p>
       )}
     </div>
   );

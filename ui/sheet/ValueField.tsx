@@ -43,7 +43,7 @@ export function ValueField({ onPreview, onCommit, ...field }: Props) {
     return why;
   };
   return (
-    <div className="min-w-0" onBlur={() => setRefused(undefined)}>
+    <div className="min-w-0" onFocus={() => setRefused(undefined)}>
       <Control {...field} onPreview={preview} onCommit={commit} />
       {refused && (
         <p role="alert" className="text-xs text-error" data-refused={field.id}>

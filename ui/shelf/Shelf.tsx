@@ -195,7 +195,7 @@ function ShelfScreen({ initial }: { initial: ShelfData }) {
           <State
             is="empty"
             icon={SearchX}
-            title={t`Nothing is named so`}
+            title={t`Nothing has that name`}
             words={
               archived > 0 && !archive
                 ? t`What is archived is not shown.`

@@ -95,7 +95,7 @@ async function measured(
       if (!found) return;
       if ('problem' in found)
         return found.problem === 'nothing'
-          ? t`There is no surface under the pointer: the position is endless. Click on a surface.`
+          ? t`There is no surface under the pointer. Click on a surface.`
           : t`The file of frame ${found.frame} does not say where its camera stands (worldToNDC, or worldToCamera and fieldOfView). Write it with the render, or follow a patch.`;
       const of = (state: string) => found.places.filter((p) => p.state === state).map((p) => p.frame);
       const [hidden, outside] = [of('hidden'), of('outside')];

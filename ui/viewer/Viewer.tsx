@@ -52,7 +52,7 @@ const strandOfObjects = ({ tool, selected }: Pick<ShotState, 'tool' | 'selected'
   tool?.type === 'pick-objects' ? tool.strand : selected;
 
 const chip = (on: boolean) =>
-  `btn btn-xs min-w-6 text-xs font-normal ${on ? 'btn-soft btn-primary' : 'btn-ghost text-quiet'}`;
+  `btn btn-xs min-w-[24px] text-xs font-normal ${on ? 'btn-soft btn-primary' : 'btn-ghost text-quiet'}`;
 
 /** The picture, how it is looked at, and the values under the cursor. */
 export function Viewer({ shot }: { shot: ShotDetail }) {
@@ -133,7 +133,7 @@ export function Viewer({ shot }: { shot: ShotDetail }) {
     const found = await pixelUnder(finish, stepId, frame, at);
     if (!keys || !found) return;
     if (!found.slice(0, 3).every(Number.isFinite)) {
-      toast.error(t`Nothing of the scene is there: the position is endless. Click on a surface.`);
+      toast.error(t`There is nothing of the scene at this pixel. Click on a surface.`);
       return;
     }
     const values = Object.fromEntries(keys.map((key, i) => [key, Number(found[i].toPrecision(5))]));
