@@ -311,8 +311,8 @@ test('upright the board stands above the viewer, and whatever is pressed is larg
 
 test('import leaves out what cannot be read, with the reason, and the rest comes in', async () => {
   const folder = join(frames, 'mixed');
-  writeFrames(folder, 'good', [1]);
-  writeFileSync(join(folder, 'bad.0001.exr'), 'no picture');
+  writeFrames(folder, 'good', [1, 2]);
+  for (const n of [1, 2]) writeFileSync(join(folder, `bad.000${n}.exr`), 'no picture');
   await open('/import');
   const path = await waitFor('input[name=path]');
   await until('the first folder', async () => (await path.getAttribute('value')) !== '');
