@@ -55,6 +55,6 @@ describe('a finished frame knows its finish', () => {
     const { bytes } = await encode(frame, { format: 'exr' }, part as never);
     expect(originTextIn(bytes)).toBeUndefined();
     expect(() => originFrom('{}')).toThrow('damaged');
-    expect(() => originFrom(words.replace('"version":5', '"version":99'))).toThrow('newer Zafiro');
+    expect(() => originFrom(words.replace('"version":6', '"version":99'))).toThrow('newer Zafiro');
   });
 });

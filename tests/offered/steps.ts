@@ -8,14 +8,19 @@ export function walkSteps(shot: 'Orrery Hall' | 'Moth and Comet', half: 0 | 1): 
   let start: string;
   beforeAll(async () => {
     walk = await openWalk(shot);
-    // Strands for steps that work on mattes and on data.
+    // The picture as it came in, so that what is chosen is computed soon, and strands for steps that work on mattes and on data.
     await walk.page.run(
       `const { store } = zafiroSession;
        const media = arguments[0];
+       const { finish } = store.getState();
+       const main = finish.strands.find((s) => s.id === finish.main);
+       const head = main.head.type === 'stack' ? { ...main.head, layers: main.head.layers.map(({ from, ...layer }) => layer) } : main.head;
+       const { guides, ...plain } = finish;
        store.getState().replace({
-         ...store.getState().finish,
+         ...plain,
          strands: [
-           ...store.getState().finish.strands,
+           { ...main, head, steps: [] },
+           ...finish.strands.filter((s) => s.head.type === 'pass' && s.id !== finish.main).slice(0, 1).map((s) => ({ ...s, steps: [] })),
            { id: 'walk-matte', name: 'Walk matte', kind: 'matte', head: { type: 'shapes', shapes: [] }, steps: [] },
            ...(media ? [{ id: 'walk-data', name: 'Walk data', kind: 'data', head: { type: 'pass', media, pass: 'depth' }, steps: [] }] : []),
          ],

@@ -62,7 +62,7 @@ export function ChangeBar({
             ? t`The finish ${change.from.saved.document.name} of ${change.from.shot.name}`
             : '';
     return (
-      <div className="flex items-center gap-3 px-6 pb-3 text-[13px]" role="status">
+      <div className="flex items-center gap-3 px-6 py-3 text-[13px]" role="status">
         <span>
           {t`${what}: ${reached === 0 ? t`no shot changes` : t`${reached} shots change`}. Nothing is saved yet.`}
         </span>
@@ -112,7 +112,7 @@ export function ChangeBar({
   }
   const from = tiles.find((t) => t.shot.id === chosen[0]);
   return (
-    <div className="flex flex-wrap items-center gap-3 px-6 pb-3 text-[13px]">
+    <div className="flex flex-wrap items-center gap-3 px-6 py-3 text-[13px]">
       <button
         type="button"
         className="btn btn-xs btn-ghost font-normal"

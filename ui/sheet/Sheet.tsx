@@ -128,7 +128,7 @@ function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; s
     (key) => JSON.stringify(values[key]) === JSON.stringify(begun?.values[key]),
   );
   return (
-    <aside className="h-full overflow-y-auto" aria-label={t`Step sheet`}>
+    <aside className="h-full scroll-pt-[100px] overflow-y-auto" aria-label={t`Step sheet`}>
       <header className="sticky top-0 z-10 border-b border-line bg-base-100 py-2 pr-1.5 pl-4">
         <div className="flex items-center">
           <StepTitle stepId={stepId} name={stepName(step)} />

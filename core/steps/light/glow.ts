@@ -32,7 +32,7 @@ export const glow = defineStep({
   name: 'Glow',
   stage: 'light',
   description: 'A Gaussian glow, in all directions or along one.',
-  words: ['halo', 'aura', 'shine', 'neon', 'luminous', 'light', 'gaussian', 'bloom'],
+  words: ['aura', 'halo', 'shine', 'neon', 'luminous', 'light', 'gaussian', 'bloom'],
   version: 3,
   rare: ['direction', 'angle', 'gain'],
   slots: { ...takeSlots, ...keepSlots },
