@@ -1,9 +1,12 @@
 import { Telescope } from 'lucide-react';
 import Link from 'next/link';
+import { connection } from 'next/server';
 import { State } from '@/ui/parts/State';
 import { t } from '@/ui/words/words';
 
-export default function NotFound() {
+/** Made for each request: a page that was made beforehand has scripts without the nonce of its answer, which the browser then blocks. */
+export default async function NotFound() {
+  await connection();
   return (
     <main className="grid min-h-dvh place-content-center">
       <State

@@ -107,14 +107,15 @@ test('a curve of luminance lifts the light and keeps its hue; by mouse, by keybo
     .perform();
   await saved();
   const rows = async () => (await step('curves')).values.luminance as number[][];
-  expect(await rows()).toHaveLength(3);
-  expect((await rows())[2][1]).toBeCloseTo(4, 0);
+  // Beside them the ends, which stay where they are.
+  expect(await rows()).toHaveLength(5);
+  expect((await rows())[3][1]).toBeCloseTo(4, 0);
   // Typed to the hundredth, and moved by a key.
   await type(await find('[aria-label="From of the chosen point"]'), '3');
   await type(await find('[aria-label="To of the chosen point"]'), '3.9');
-  await until('typed', async () => JSON.stringify((await rows())[2]) === '[3,3.9]');
+  await until('typed', async () => JSON.stringify((await rows())[3]) === '[3,3.9]');
   await (await find('[aria-label="Point at 3 stops: 3.9"]')).sendKeys(Key.ARROW_UP);
-  await until('moved', async () => JSON.stringify((await rows())[2]) === '[3,4]');
+  await until('moved', async () => JSON.stringify((await rows())[3]) === '[3,4]');
   await settled();
   const [, , r, g, b] = await reading();
   expect(r).toBeGreaterThan(amber[0] * 1.5);
@@ -126,9 +127,9 @@ test('a curve of luminance lifts the light and keeps its hue; by mouse, by keybo
   expect(again[2]).toBeCloseTo(r, 2);
   await (await find('[data-step=curves]')).click();
   await (await find('[aria-label="Point at 3 stops: 4"]')).sendKeys(Key.DELETE);
-  await until('removed', async () => (await rows()).length === 2);
+  await until('removed', async () => (await rows()).length === 4);
   await undo();
-  await until('back', async () => (await rows()).length === 3);
+  await until('back', async () => (await rows()).length === 5);
 });
 
 test('a grade is read from a decision list with several, and written as one', async () => {

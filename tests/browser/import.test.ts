@@ -129,7 +129,8 @@ test('the same frames sent again are stored once', async () => {
 test('the overview shows every pass with its numbers; a strand is started from one; a kind is changed by hand', async () => {
   await browser.driver.get(`${zaf.address}/shots/1/passes`);
   const card = async (label: string) => (await waitFor(`[data-pass="${label}"]`)).getText();
-  expect(await card('beauty')).toContain('0.09998');
+  // Names come at once, numbers as the passes are read.
+  await until('the numbers', async () => (await card('beauty')).includes('0.09998'));
   const depth = await card('depth');
   expect(depth).toContain('7.76 to 25.03');
   expect(depth).toContain('25 % of pixels are not finite (sky)');

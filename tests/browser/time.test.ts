@@ -54,6 +54,7 @@ const toFrame = async (n: number) => {
   await settled();
 };
 async function type(field: WebElement, words: string) {
+  await run('arguments[0].scrollIntoView({ block: "center" })', field);
   await field.click();
   await field.sendKeys(Key.chord(Key.CONTROL, 'a'), words, Key.ENTER);
 }

@@ -52,7 +52,7 @@ const strandOfObjects = ({ tool, selected }: Pick<ShotState, 'tool' | 'selected'
   tool?.type === 'pick-objects' ? tool.strand : selected;
 
 const chip = (on: boolean) =>
-  `btn btn-xs min-w-[24px] text-xs font-normal ${on ? 'btn-soft btn-primary' : 'btn-ghost text-quiet'}`;
+  `btn btn-xs min-w-[24px] px-1.5 text-xs font-normal ${on ? 'btn-soft btn-primary' : 'btn-ghost text-quiet'}`;
 
 /** The picture, how it is looked at, and the values under the cursor. */
 export function Viewer({ shot }: { shot: ShotDetail }) {
