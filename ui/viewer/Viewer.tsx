@@ -182,7 +182,7 @@ export function Viewer({ shot }: { shot: ShotDetail }) {
             aria-pressed={shows === 'selected'}
             onClick={() => change({ shows: 'selected' })}
           >
-            <span className="max-w-28 truncate">{chosen}</span>
+            <span className="max-w-18 truncate">{chosen}</span>
           </button>
         </div>
         <span className="mx-0.5 h-4 border-l border-line" />
