@@ -219,9 +219,7 @@ function OpenShot({ initial }: { initial: ShotDetail }) {
                   onFocusCapture={() => player.catchUp()}
                 >
                   <PanelBoundary name={t`The sheet`}>
-                    <fieldset disabled={looksOnly} className="h-full min-w-0" aria-label={t`Values`}>
-                      <Sheet shot={shot} />
-                    </fieldset>
+                    <Sheet shot={shot} />
                   </PanelBoundary>
                 </div>
               }

@@ -35,6 +35,7 @@ import { HandbookLink } from './HandbookLink';
 import { LightHistogram } from './LightHistogram';
 import { MistHistogram } from './MistHistogram';
 import { RangeHistogram } from './RangeHistogram';
+import { SheetFrame } from './SheetFrame';
 import { SlotField } from './SlotField';
 import { StepMenu } from './StepMenu';
 import { StepPresets } from './StepPresets';
@@ -119,7 +120,6 @@ function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; s
       onPick={(adds) => change({ tool: { type: 'pick-colour', step: stepId, key, adds } })}
     />
   );
-  const looksOnly = useShot((s) => s.looksOnly);
   const covers = useShot((s) => s.noticed.thumbnails[stepId]?.covers);
   const adds = useShot((s) => s.noticed.thumbnails[stepId]?.share);
   const at = strand.steps.findIndex((s) => s.id === stepId);
@@ -129,12 +129,7 @@ function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; s
     (key) => JSON.stringify(values[key]) === JSON.stringify(begun?.values[key]),
   );
   return (
-    <aside
-      className="h-full scroll-pt-[100px] overflow-y-auto"
-      aria-label={t`Step sheet`}
-      // Where nothing in it may be changed, it is still scrolled with the keyboard.
-      tabIndex={looksOnly ? 0 : undefined}
-    >
+    <SheetFrame className="scroll-pt-[100px]">
       <header className="sticky top-0 z-10 border-b border-line bg-base-100 py-2 pr-1.5 pl-4">
         <div className="flex items-center">
           <StepTitle stepId={stepId} name={stepName(step)} />
@@ -295,7 +290,7 @@ function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; s
         <CoverageChart light place={{ strand: strand.id, after: stepId }} now={adds} shot={shot} />
       )}
       <StepNote stepId={stepId} note={step.note ?? ''} />
-    </aside>
+    </SheetFrame>
   );
 }
 

@@ -20,6 +20,7 @@ import { MixHead } from './MixHead';
 import { ObjectsHead } from './ObjectsHead';
 import { PlainHead } from './PlainHead';
 import { ShapesHead } from './ShapesHead';
+import { SheetFrame } from './SheetFrame';
 
 /** Where the handbook tells of a head. */
 const chapters: Record<Strand['head']['type'], string> = {
@@ -46,7 +47,7 @@ export function StrandSheet({ strand, shot }: { strand: Strand; shot: ShotDetail
     .filter((m) => m !== undefined);
   const pass = head.type === 'pass' ? media[0]?.passes.find((p) => p.name === head.pass) : undefined;
   return (
-    <aside className="h-full overflow-y-auto text-[13px]" aria-label={t`Step sheet`}>
+    <SheetFrame className="text-[13px]">
       <header className="flex items-center border-b border-line py-2 pr-1.5 pl-4">
         <h2 className="mr-2 min-w-0 truncate text-lg font-semibold">{strand.name}</h2>
         <HandbookLink page={chapters[head.type]} of={strand.name} />
@@ -104,7 +105,7 @@ export function StrandSheet({ strand, shot }: { strand: Strand; shot: ShotDetail
             className="grid gap-1.5 border-b border-line px-4 py-3"
           />
         ))}
-    </aside>
+    </SheetFrame>
   );
 }
 
