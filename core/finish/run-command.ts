@@ -1,11 +1,10 @@
-import type { Encoding } from '../colour/encoding';
 import type { GapRule } from '../formats/gap-rules';
 import type { Finish } from './finish';
 import { mediaNames } from './media-names';
 
 /** The command that renders a finish without the interface. */
 
-type Media = { name: string; pattern: string; encoding: Encoding | null; gaps: GapRule };
+type Media = { name: string; pattern: string; encoding: string | null; gaps: GapRule };
 
 /** A word of a POSIX shell: in single quotes where it has anything that a shell reads. */
 const word = (text: string) =>
