@@ -180,7 +180,7 @@ export function CurvesEditor({ stepId, values, shot, onPreview, onCommit }: Prop
     );
   const keyed = { of: stepId, valueKey: key, spec, track: found.holder.animation?.[key] };
   return (
-    <div className="grid gap-1 text-xs" role="group" aria-label={t`Curves`}>
+    <div className="grid grid-cols-[minmax(0,1fr)] gap-1 text-xs" role="group" aria-label={t`Curves`}>
       <div className="flex flex-wrap items-center gap-0.5" role="group" aria-label={t`Which curve`}>
         {curves.map(([k, s]) => (
           <button
@@ -255,7 +255,7 @@ export function CurvesEditor({ stepId, values, shot, onPreview, onCommit }: Prop
           />
         ))}
       </div>
-      <div className="flex min-h-6 items-center gap-2">
+      <div className="flex flex-wrap min-h-6 items-center gap-2">
         {point ? (
           <>
             {typed(0, t`From`)}
