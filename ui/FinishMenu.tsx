@@ -12,6 +12,7 @@ import { type Head, mainStrand } from '@/core/finish/finish';
 import { headTaps } from '@/core/finish/graph';
 import { finishFileName, runCommand } from '@/core/finish/run-command';
 import { Dropdown } from './parts/Dropdown';
+import { MenuItem } from './parts/MenuItem';
 import { saveFile } from './parts/save-file';
 import { TextField } from './parts/TextField';
 import { t } from './words/words';
@@ -118,57 +119,33 @@ export function FinishMenu({ shot }: { shot: ShotDetail }) {
             />
           </span>
         </div>
-        {!shot.looksOnly && (
-          <>
-            <button
-              type="button"
-              className="cursor-pointer rounded px-2 py-1 text-left hover:bg-base-300"
-              onClick={copy}
-            >
-              {t`Copy this finish`}
-            </button>
-            <button
-              type="button"
-              className="cursor-pointer rounded px-2 py-1 text-left hover:bg-base-300"
-              onClick={begin}
-            >
-              {t`New finish without steps`}
-            </button>
-          </>
-        )}
-        <button
-          type="button"
-          className="cursor-pointer rounded px-2 py-1 text-left hover:bg-base-300"
-          title={t`As JSON, for ./zafiro run, another server, or a version control.`}
-          onClick={() => {
-            const { finish: doc } = store.getState();
-            saveFile(finishFileName(doc.name), `${JSON.stringify(doc, null, 2)}\n`, 'application/json');
-          }}
-        >
-          {t`Save the finish as a file`}
-        </button>
-        <button
-          type="button"
-          className="cursor-pointer rounded px-2 py-1 text-left hover:bg-base-300"
-          title={t`Renders the saved file without the interface.`}
-          onClick={() =>
-            navigator.clipboard.writeText(runCommand(store.getState().finish, shot)).then(
-              () => toast(t`The command is on the clipboard. Save the finish as a file first.`),
-              () => setProblem(t`This browser does not let pages copy.`),
-            )
-          }
-        >
-          {t`Copy the command`}
-        </button>
-        {shot.finishes.length > 1 && !shot.looksOnly && (
-          <button
-            type="button"
-            className="cursor-pointer rounded px-2 py-1 text-left hover:bg-base-300"
-            onClick={remove}
+        <ul className="grid gap-1">
+          {!shot.looksOnly && <MenuItem onClick={copy}>{t`Copy this finish`}</MenuItem>}
+          {!shot.looksOnly && <MenuItem onClick={begin}>{t`New finish without steps`}</MenuItem>}
+          <MenuItem
+            title={t`As JSON, for ./zafiro run, another server, or a version control.`}
+            onClick={() => {
+              const { finish: doc } = store.getState();
+              saveFile(finishFileName(doc.name), `${JSON.stringify(doc, null, 2)}\n`, 'application/json');
+            }}
           >
-            {t`Delete this finish`}
-          </button>
-        )}
+            {t`Save the finish as a file`}
+          </MenuItem>
+          <MenuItem
+            title={t`Renders the saved file without the interface.`}
+            onClick={() =>
+              navigator.clipboard.writeText(runCommand(store.getState().finish, shot)).then(
+                () => toast(t`The command is on the clipboard. Save the finish as a file first.`),
+                () => setProblem(t`This browser does not let pages copy.`),
+              )
+            }
+          >
+            {t`Copy the command`}
+          </MenuItem>
+          {shot.finishes.length > 1 && !shot.looksOnly && (
+            <MenuItem onClick={remove}>{t`Delete this finish`}</MenuItem>
+          )}
+        </ul>
       </div>
     </Dropdown>
   );

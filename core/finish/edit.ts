@@ -22,6 +22,16 @@ export type Edit = {
 /** Result of an edit: the new document, and the patches in both directions. */
 export type Applied = { finish: Finish; patches: Patch[]; inverse: Patch[] };
 
+/** A group goes with its last strand, whatever took that away. */
+function dropEmptyGroups(draft: Finish): void {
+  if (!draft.groups) return;
+  const used = new Set(draft.strands.map((s) => s.group));
+  if (draft.groups.every((g) => used.has(g.id))) return;
+  const left = draft.groups.filter((g) => used.has(g.id));
+  if (left.length > 0) draft.groups = left;
+  else delete draft.groups;
+}
+
 /**
  * Does an edit: unchanged parts are shared, and what comes out has passed every check that the server makes.
  * @throws {FinishError} where the document must refuse it; nothing has changed then.
@@ -29,6 +39,7 @@ export type Applied = { finish: Finish; patches: Patch[]; inverse: Patch[] };
 export function applyEdit(doc: Finish, { change }: Pick<Edit, 'change'>): Applied {
   const [finish, patches, inverse] = produceWithPatches(doc, (draft) => {
     change(draft as Finish);
+    dropEmptyGroups(draft as Finish);
   });
   if (finish !== doc) checkFinish(finish);
   return { finish, patches, inverse };

@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import { addStrand, newFinish } from './edits';
+import { addStrand, newFinish, removeStrand } from './edits';
 import type { Finish } from './finish';
 import { beginGroup, changeGroup, groupStrand } from './group-edits';
 import { parseFinish } from './validation';
@@ -36,4 +36,11 @@ test('a second group takes another colour; a strand that moves there empties the
   expect(second.colour).not.toBe(first.colour);
   doc = groupStrand(doc, lamps, second.id).apply(doc);
   expect(doc.groups).toEqual([second]);
+});
+
+test('a group goes too where its last strand is removed', () => {
+  let doc = three();
+  const [, lamps] = doc.strands.map((s) => s.id);
+  doc = beginGroup(doc, lamps).apply(doc);
+  expect(removeStrand(doc, lamps).apply(doc).groups).toBeUndefined();
 });

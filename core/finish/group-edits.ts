@@ -1,15 +1,8 @@
 import { type Edit, edit, freeId } from './edit';
-import type { Finish, Group } from './finish';
-import { FinishError } from './finish';
+import { type Finish, FinishError, type Group } from './finish';
 import { groupColours } from './schema';
 
-/** Edits of groups: strands that belong together, with a name and a colour on the board. A group without strands goes. */
-
-const groupsWithStrands = (draft: Finish) => {
-  const left = draft.groups?.filter((g) => draft.strands.some((s) => s.group === g.id));
-  if (left && left.length > 0) draft.groups = left;
-  else delete draft.groups;
-};
+/** Edits of groups: strands that belong together, with a name and a colour on the board. A group goes with its last strand (`edit.ts`). */
 
 function strandNamed(doc: Finish, id: string): string {
   const strand = doc.strands.find((s) => s.id === id);
@@ -26,7 +19,6 @@ export function groupStrand(doc: Finish, strandId: string, groupId: string | und
     const strand = draft.strands.find((s) => s.id === strandId)!;
     if (to) strand.group = to.id;
     else delete strand.group;
-    groupsWithStrands(draft);
   });
 }
 
@@ -39,7 +31,6 @@ export function beginGroup(doc: Finish, strandId: string): Edit {
     const id = freeId(draft, 'group');
     draft.groups = [...(draft.groups ?? []), { id, name, colour }];
     draft.strands.find((s) => s.id === strandId)!.group = id;
-    groupsWithStrands(draft);
   });
 }
 

@@ -1,3 +1,4 @@
+import { fileWords } from '../formats/file-words';
 import type { GapRule } from '../formats/gap-rules';
 import type { Finish } from './finish';
 import { mediaNames } from './media-names';
@@ -11,13 +12,7 @@ const word = (text: string) =>
   /^[\w./#%:=,@+-]+$/.test(text) && !text.startsWith('#') ? text : `'${text.replaceAll("'", `'\\''`)}'`;
 
 /** A file's name for a finish: letters of any language, digits, dashes. */
-export const finishFileName = (name: string): string =>
-  `${
-    name
-      .normalize('NFC')
-      .replace(/[^\p{L}\p{M}\p{N}]+/gu, '-')
-      .replace(/^-+|-+$/g, '') || 'finish'
-  }.finish.json`;
+export const finishFileName = (name: string): string => `${fileWords(name, '-') || 'finish'}.finish.json`;
 
 /** `zafiro run` for a saved finish: its media as the shot reads them, the frames of the shot, EXR frames beside it. */
 export function runCommand(

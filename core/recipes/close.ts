@@ -53,6 +53,8 @@ function takeIn(draft: Finish, useId: string, passKind: PassKindOf): void {
       if (isOfShot(strand.head)) standOutside(draft, strand, passKind);
       strand.inside = useId;
       delete strand.forSlot;
+      // Groups are the finish’s own; elsewhere the id may be another one’s.
+      delete strand.group;
       found = true;
       break;
     }

@@ -45,38 +45,37 @@ const finishesThere = () =>
   );
 
 /**
- * The drawings of the first frame of shots whose finish has no picture yet, by finish: the newest that is drawn up to the shot's first frame, or else the
- * first there is, of each layer.
+ * The drawings of the first frame of shots, by the finish that stands for them: of each layer the newest that is drawn up to the shot's first frame, or
+ * else the first there is.
  */
-async function layersWaiting(finishes: readonly FoundFinish[]): Promise<Map<number, ShelfShot['layers']>> {
-  const waiting = finishes.filter((f) => f.poster === null).map((f) => f.id);
-  const found = new Map<number, ShelfShot['layers']>();
-  if (waiting.length === 0) return found;
-  const documents = await rows<{ id: number; shot: number; document: unknown }>(
-    `SELECT f.id, f.shot_id AS shot, v.document FROM finish f
-     JOIN finish_version v ON v.finish_id = f.id AND v.version = f.version WHERE f.id IN (?)`,
-    [waiting],
-  );
-  for (const { id, shot, document } of documents) {
-    const flat = flatLayers(openFinish(document).finish);
-    if (flat.length < 2) continue;
-    const drawn = await rows<{ media: number; name: string; frame: number; content: string }>(
-      `SELECT m.id AS media, m.name, f.frame, f.content FROM media m JOIN shot s ON s.id = m.shot_id
+async function layersOf(finishes: readonly FoundFinish[]): Promise<Map<number, ShelfShot['layers']>> {
+  if (finishes.length === 0) return new Map();
+  const [documents, drawn] = await Promise.all([
+    rows<{ id: number; document: unknown }>(
+      `SELECT f.id, v.document FROM finish f
+       JOIN finish_version v ON v.finish_id = f.id AND v.version = f.version WHERE f.id IN (?)`,
+      [finishes.map((f) => f.id)],
+    ),
+    rows<{ shot: number; media: number; name: string; frame: number; content: string }>(
+      `SELECT m.shot_id AS shot, m.id AS media, m.name, f.frame, f.content FROM media m JOIN shot s ON s.id = m.shot_id
        JOIN media_frame f ON f.media_id = m.id AND f.state <> 'failed'
-       WHERE m.shot_id = ? ORDER BY f.frame <= s.first_frame, IF(f.frame <= s.first_frame, f.frame, -f.frame)`,
-      [shot],
-    );
-    // The last of each name stays: the nearest before the first frame where there is one.
-    const byName = new Map(drawn.map((d) => [d.name, d]));
-    found.set(
-      id,
-      flat.flatMap(({ media: name, opacity }) => {
-        const layer = byName.get(name);
+       WHERE m.shot_id IN (?) ORDER BY f.frame <= s.first_frame, IF(f.frame <= s.first_frame, f.frame, -f.frame)`,
+      [finishes.map((f) => f.shot_id)],
+    ),
+  ]);
+  const shots = new Map(finishes.map((f) => [f.id, f.shot_id]));
+  // The last of each name stays: the nearest before the first frame where there is one.
+  const nearest = new Map(drawn.map((d) => [`${d.shot}/${d.name}`, d]));
+  return new Map(
+    documents.map(({ id, document }) => {
+      const flat = flatLayers(openFinish(document).finish);
+      const layers = flat.flatMap(({ media: name, opacity }) => {
+        const layer = nearest.get(`${shots.get(id)}/${name}`);
         return layer ? [{ media: layer.media, frame: layer.frame, content: layer.content, opacity }] : [];
-      }),
-    );
-  }
-  return found;
+      });
+      return [id, flat.length > 1 ? layers : []];
+    }),
+  );
 }
 
 /** Frames of runs that still have some to do, by shot. */
@@ -126,12 +125,17 @@ export async function readShelf(who: Who): Promise<Shelf> {
     deletedThings(seen),
     statfs(dataFolder()),
   ]);
-  const layersOf = await layersWaiting(finishes);
   const finishesOf = groupedBy(finishes, (f) => f.shot_id);
   const shownOf = ({ id, openedFinish }: Pick<ShelfShot, 'id' | 'openedFinish'>) => {
     const own = finishesOf.get(id) ?? [];
     return own.find((f) => f.id === openedFinish) ?? own[0];
   };
+  // Only what has no finished picture yet: its document need not be read otherwise.
+  const waiting = shots
+    .filter((s) => !seen || seen.has(s.project_id))
+    .map(shownOf)
+    .filter((f) => f?.poster === null);
+  const layers = await layersOf(waiting);
   const shotsOf = groupedBy(shots, (s) => s.project_id);
   const exporting = new Map(open.map((o) => [o.shot, { done: Number(o.done), of: Number(o.of) }]));
   return {
@@ -152,7 +156,7 @@ export async function readShelf(who: Who): Promise<Shelf> {
               archived: Boolean(archived),
               addedAt: created_at.toISOString(),
               openedAt: opened_at?.toISOString() ?? null,
-              layers: layersOf.get(shownOf(shot)?.id ?? 0) ?? [],
+              layers: layers.get(shownOf(shot)?.id ?? 0) ?? [],
               frame: media && content ? { media, frame: Number(frame) - 1000000, content } : null,
               finishes: (finishesOf.get(shot.id) ?? []).map(({ shot_id: _, saved_at, ...finish }) => ({
                 ...finish,

@@ -225,8 +225,8 @@ window.walk = (() => {
       if (effects.length > 1 && !effects.some(Boolean)) trouble.push(name + ': none of its entries does anything');
     }
   }
-  async function switches(trouble) {
-    const css = 'input[type=checkbox]';
+  /** Does something to each of these in turn: the document changes or a reason is shown, and undo leads back. */
+  async function each(css, trouble, act, isToldIn, nothing) {
     const count = all(css).length;
     for (let n = 0; n < count; n++) {
       const node = all(css)[n];
@@ -234,33 +234,25 @@ window.walk = (() => {
       const before = now();
       const said = reasons();
       const name = nameOf(node);
-      node.click();
-      const effect = await until(() => (now() !== before ? 'changed' : isSaid(said) ? 'said' : undefined), 3000);
-      if (!effect) trouble.push(name + ': the switch did nothing');
+      await act(node);
+      const effect = await until(() => now() !== before || isToldIn() || isSaid(said), 3000);
+      if (!effect) trouble.push(name + nothing);
       else if (!(await undo(before))) { trouble.push(name + ': undo led to another document'); return; }
     }
   }
+  const switches = (trouble) => each('input[type=checkbox]', trouble, (node) => node.click(), () => false, ': the switch did nothing');
   async function numbers(trouble) {
     for (const one of sheet()?.querySelectorAll('details') ?? []) one.open = true;
     await frame();
-    const css = 'input[data-value]';
-    const count = all(css).length;
-    for (let n = 0; n < count; n++) {
-      const node = all(css)[n];
-      if (!node) continue;
-      const before = now();
-      const said = reasons();
-      const name = nameOf(node);
+    const type = async (node) => {
       node.focus();
-      const from = Number(node.value) || 0;
-      put(node, String(from === 1 ? 0 : 1));
+      put(node, Number(node.value) === 1 ? '0' : '1');
       node.dispatchEvent(new Event('input', { bubbles: true }));
       await frame();
       node.blur();
-      const effect = await until(() => (now() !== before ? 'changed' : sheet()?.querySelector('[role=status]')?.textContent || isSaid(said) ? 'said' : undefined), 3000);
-      if (!effect) trouble.push(name + ': typing ' + (from === 1 ? 0 : 1) + ' over ' + from + ' did nothing');
-      else if (!(await undo(before))) { trouble.push(name + ': undo led to another document'); return; }
-    }
+    };
+    // A bound is said beside the number.
+    await each('input[data-value]', trouble, type, () => sheet()?.querySelector('[role=status]')?.textContent, ': typing another number did nothing');
   }
   const isOpen = () => document.querySelector('dialog[open], [role=dialog]') !== null;
   const close = async () => {

@@ -17,19 +17,12 @@ import {
   movieHeights,
   movieQualities,
 } from '@/core/formats/export-formats';
+import { fileWords } from '@/core/formats/file-words';
 import { Options } from '../parts/Options';
 import { t } from '../words/words';
 import { bodyOf, type FormValues, formats, frameFormat, movieOf } from './form-values';
 import { Place } from './Place';
 import { Presets } from './Presets';
-
-/** A file name of words in any language. */
-const plain = (text: string) =>
-  text
-    .normalize('NFC')
-    .toLowerCase()
-    .replace(/[^\p{L}\p{M}\p{N}]+/gu, '_')
-    .replace(/^_+|_+$/g, '');
 
 /** Asks for an export: which frames, how they are written, and where. */
 export function ExportForm({ shot, children }: { shot: ShotDetail; children?: ReactNode }) {
@@ -41,7 +34,7 @@ export function ExportForm({ shot, children }: { shot: ShotDetail; children?: Re
   const [problem, setProblem] = useState<{ words: string; code: string }>();
   const [values, setValues] = useState<FormValues>({
     frames: `${shot.first}-${shot.last}`,
-    name: plain(`${shot.name}_${finish.name}_v${autosave.version()}`),
+    name: fileWords(`${shot.name}_${finish.name}_v${autosave.version()}`, '_').toLowerCase(),
     output: '',
     format: 'exr',
     outputs: [],
