@@ -5,9 +5,11 @@ import sharp from 'sharp';
 import { afterAll, beforeAll, beforeEach, expect, test } from 'vitest';
 import type { SavedFinish } from '../../api/finishes';
 import type { ShotDetail } from '../../api/shots';
+import { applyEdit } from '../../core/finish/edit';
 import { addStep, newFinish } from '../../core/finish/edits';
 import type { Finish } from '../../core/finish/finish';
 import { setValue } from '../../core/finish/value-edits';
+import { makeRecipe } from '../../core/recipes/make';
 import { type Instance, json, remove, root, startInstance, temporaryFolder, until } from '../server/instance';
 import { type Browser, openBrowser } from './chromium';
 import { onPage } from './page';
@@ -77,20 +79,35 @@ test('an error in a handler is said, and the document stays', async () => {
 });
 
 test('a value that is refused says why at its field, on every kind of field, and nothing is previewed', async () => {
-  // As whoever may only look: the document refuses every change.
-  await run('zafiroSession.store.getState().change({ looksOnly: true })');
+  // With a step inside a recipe selected together, the document refuses every change of what both have.
+  let doc = addStep('main', 2, 'bloom', 'inner', size.width).apply(start());
+  doc = applyEdit(doc, makeRecipe(doc, 'main', ['inner'], 'Soft lamps').edit).finish;
+  await giveFinish(zaf.address, shot, doc);
+  await open(`/shots/${shot}`);
+  await settled();
+  await select('bloom');
+  await run(`zafiroSession.store.getState().change({ also: ['inner'] })`);
+  await waitFor('[data-testid=together]');
   const before = await finish();
   const field = await find('[data-value=threshold]');
   await field.sendKeys(Key.chord(Key.CONTROL, 'a'), '2', Key.ENTER);
-  await until('the reason', async () => (await text('[data-refused=threshold]')).includes('not change it'));
+  await until('the reason', async () =>
+    (await text('[data-refused=threshold]')).includes('is inside Soft lamps'),
+  );
   await choose('[aria-label="Step sheet"] select:not([data-slot])', 'Screen');
   await (await find('[aria-label="Step sheet"] input[type=checkbox]')).click();
   await until(
     'the reasons',
     async () => (await browser.driver.findElements(By.css('[data-refused]'))).length >= 3,
   );
+  // A slider that is dragged previews nothing either.
+  const [amount] = await browser.driver.findElements(By.css('[aria-label="Step sheet"] input[type=range]'));
+  const actions = browser.driver.actions();
+  await actions.move({ origin: amount }).press().move({ origin: amount, x: -30, y: 0 }).perform();
+  expect(await run('return zafiroSession.store.getState().preview === undefined')).toBe(true);
+  await browser.driver.actions().release().perform();
   expect(await finish()).toEqual(before);
-  await run('zafiroSession.store.getState().change({ looksOnly: false })');
+  await run('zafiroSession.store.getState().change({ also: [] })');
   // A number beyond its bound says the bound.
   await field.sendKeys(Key.chord(Key.CONTROL, 'a'), '-4', Key.ENTER);
   await until('the bound', async () => (await text('[aria-label="Step sheet"]')).includes('At least 0.'));
