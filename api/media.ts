@@ -78,7 +78,7 @@ export const readPass = route('GET', '/api/media/:media/frames/:frame/pass', {
   answer: 'bytes',
 });
 
-export const readThumbnail = route('GET', '/api/media/:media/frames/:frame/thumbnail', {
+export const readThumbnail = route('GET', '/api/media/:media/frames/:frame/small-picture', {
   params: frameAt,
   query: { content },
   answer: 'bytes',

@@ -6,6 +6,7 @@ import { dataPath } from './data-folder';
 import { database, rows } from './db/connect';
 import { contentsName } from './media/contents';
 import type { Media } from './media/frames';
+import { thumbnailEdition } from './media/thumbnails';
 import { emptyBin } from './shots/bin';
 
 /**
@@ -86,7 +87,8 @@ export async function tidy(rest = hour): Promise<number> {
     count += await sweep(path, rest, ({ name }) => !name.endsWith('.part'));
   // Each content is linked from the uploads that hold it.
   count += await sweepSpread(dataPath('store'), rest, ({ links }) => links > 1);
-  for (const { path } of await entriesOf(dataPath('thumbnails')))
+  count += await sweep(dataPath('thumbnails'), rest, ({ name }) => name === thumbnailEdition);
+  for (const { path } of await entriesOf(dataPath('thumbnails', thumbnailEdition)))
     count += await sweepSpread(path, rest, ({ name }) => contents.has(name.split('.')[0]));
   count += await sweepSpread(dataPath('passes'), rest, ({ name }) => read.has(name));
   return count;

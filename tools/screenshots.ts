@@ -144,7 +144,14 @@ try {
 
   await driver.get(`${address}/shots/1/passes`);
   await located('[data-pass=depth] img');
-  await driver.sleep(2500);
+  await driver.wait(
+    () =>
+      driver.executeScript(
+        `return [...document.querySelectorAll('[data-pass]')].every((p) => p.querySelector('img')?.complete)`,
+      ),
+    120_000,
+  );
+  await driver.sleep(800);
   await shot(`${folder}/passes.png`);
 
   await driver.get(`${address}/shots/1?finish=2`);

@@ -14,10 +14,10 @@ import { changing } from '../changes/changes';
 import { type Connection, type Row, rows, transaction } from '../db/connect';
 import { NotFound, Refused } from '../refusals';
 import { insertFinish } from '../shots/finishes';
-import { thumbnailFolder, thumbnailHeight } from './frames';
 import type { LookAnswer } from './reader/answers';
 import { lookAt } from './reader/reader';
 import { insideRoots, mediaRoots } from './roots';
+import { thumbnailsOf } from './thumbnails';
 
 export type NewMedia = {
   name: string;
@@ -130,8 +130,12 @@ async function lookAtChosen(
     );
   }
   const path = pathOf(pattern, frames[0]);
-  const thumbnails = { folder: thumbnailFolder(encoding ?? null), height: thumbnailHeight };
-  const look = await lookAt({ path, about: '', wishes: { encoding }, thumbnails });
+  const look = await lookAt({
+    path,
+    about: '',
+    wishes: { encoding },
+    thumbnails: thumbnailsOf(encoding ?? null),
+  });
   const base = plainName(basename(pattern.before).replace(/\.[a-z]+$/i, ''));
   let name = base;
   for (let n = 2; taken.has(name); n++) name = `${base}_${n}`;

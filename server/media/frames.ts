@@ -3,7 +3,6 @@ import { parsePattern, pathOf } from '../../core/formats/frame-pattern';
 import type { GapRule } from '../../core/formats/gap-rules';
 import type { PassKind } from '../../core/formats/pass-kinds';
 import type { MediaSpec } from '../../engine/node/media';
-import { dataPath } from '../data-folder';
 import { rows } from '../db/connect';
 import { NotFound } from '../refusals';
 
@@ -43,11 +42,3 @@ export const specOf = ({ pattern, gaps, encoding, kinds }: Media): MediaSpec => 
 });
 
 export const mediaPath = (media: Media, frame: number) => pathOf(parsePattern(media.pattern), frame);
-
-export const thumbnailHeight = 216;
-
-/** Thumbnails are kept by content and encoding, so a frame that is rendered again or read otherwise gets a new one. */
-export const thumbnailFolder = (encoding: Encoding | null) =>
-  dataPath('thumbnails', encoding ?? 'as-written');
-export const thumbnailPath = (content: string, encoding: Encoding | null) =>
-  `${thumbnailFolder(encoding)}/${content.slice(0, 2)}/${content}.webp`;

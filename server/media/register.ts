@@ -6,10 +6,11 @@ import { codeOf, fileProblem, MediaError } from '../../engine/node/media-file';
 import { changing } from '../changes/changes';
 import { type Row, rows } from '../db/connect';
 import { filesArrived, lengthenStanding } from '../exports/arrivals';
-import { type Media, mediaPath, specOf, thumbnailFolder, thumbnailHeight } from './frames';
+import { type Media, mediaPath, specOf } from './frames';
 import type { LookAnswer } from './reader/answers';
 import { lookAt } from './reader/reader';
 import { insideRoots } from './roots';
+import { thumbnailsOf } from './thumbnails';
 
 const mostProblem = 2000;
 
@@ -52,7 +53,7 @@ async function registerFrame(media: Media, frame: number, { size, modified }: St
       path: insideRoots(path, about),
       about,
       wishes: specOf(media),
-      thumbnails: { folder: thumbnailFolder(media.encoding), height: thumbnailHeight },
+      thumbnails: thumbnailsOf(media.encoding),
     });
     problem = found.partial ? `Frame ${frame}: ${path} is partial. ${found.partial}` : null;
   } catch (error) {

@@ -84,7 +84,7 @@ async function look(n: number) {
     `/finishes/${finish}`,
     `/finishes/${finish}/versions`,
     `/media/${media}/frames/1/pass`,
-    `/media/${media}/frames/1/thumbnail?content=${content}`,
+    `/media/${media}/frames/1/small-picture?content=${content}`,
     '/queue',
   ];
   for (let i = n; going(); i++) {

@@ -413,7 +413,7 @@ describe('roles', () => {
       [`/api/finishes/${finish}/versions/1`],
       [`/api/finishes/${finish}/poster`],
       [`/api/media/${media}/frames/1/pass`],
-      [`/api/media/${media}/frames/1/thumbnail`],
+      [`/api/media/${media}/frames/1/small-picture`],
       [`/api/references/${reference}`],
       [`/api/exports/${run}/download`],
       [`/api/exports/${run}/cancel`, { method: 'POST' }],
