@@ -120,6 +120,7 @@ test('depth mist begins with the depth pass, from the percentiles of its values,
     middle: 9,
     high: 30.5,
     endless: 0.1,
+    black: 0,
   };
   const added = addStep('main', 0, 'depth-mist', 'mist');
   const edit = startedFrom(withFirstLink(added, 'mist', firstLink('depth-mist', media)!), 'mist', {

@@ -78,3 +78,30 @@ test('mist and keys of depth begin at how the depth lies', () => {
     expect(start(id)).toMatchObject({ near: 4.6, far: 33.4, visibility: 57.6 });
   expect(start('depth-range')).toMatchObject({ low: 4.6, high: 19 });
 });
+
+describe('a key of light begins where there is light', () => {
+  const started = (p: Picture) =>
+    steps.find((s) => s.id === 'luminance-key')!.start!({ values: valueHistogram(p, 'luminance') }) as {
+      low: number;
+      lowSoft: number;
+    };
+  /** Levels and alpha by column, over the first 6 rows of 180; the others are nothing, black or not covered. */
+  const columns = (levels: readonly number[], covered: boolean) =>
+    pictureOf(width, height, (i) => {
+      const [x, y] = [(i >> 2) % width, Math.floor((i >> 2) / width)];
+      if ((i & 3) === 3) return covered || y < 6 ? 1 : 0;
+      return y < 6 ? levels[x % levels.length] : 0;
+    });
+
+  test('all lamps of a pass that is black beside them, the dim ones too', () => {
+    expect(started(columns([8, 20, 30], true))).toMatchObject({ low: 5, lowSoft: 5 });
+  });
+  test('the bright parts of a drawing that covers little of the frame', () => {
+    const { low, lowSoft } = started(columns([0.1, 0.2, 0.2, 0.9], false));
+    expect(low).toBeCloseTo(0.9);
+    expect(lowSoft).toBeCloseTo(0.35);
+  });
+  test('not where all is black', () => {
+    expect(started(columns([0], true))).toEqual({});
+  });
+});

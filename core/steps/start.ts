@@ -35,13 +35,23 @@ export function mistStart({ low, high }: Pick<ValueHistogram, 'low' | 'high'>): 
   return { near: short(low), far: short(far), visibility: short(Math.max(1e-3, (far - low) * 2)) };
 }
 
-/** A key's interval: of light what is bright, of other values the nearer half. `most` stands for no end. */
+/**
+ * A key's interval: of light what is bright, or all that shines where most is black, as in a pass of lamps alone; of other values the nearer half.
+ * `most` stands for no end. Black alone starts nothing.
+ */
 export function rangeStart(
-  { scale, low, middle, high }: ValueHistogram,
+  { scale, low, middle, high, black }: ValueHistogram,
   most: number,
 ): Record<string, number> {
-  const soft = short(Math.max(0, high - middle) / 2, 4);
-  return scale === 'stops'
-    ? { low: short(high, 4), lowSoft: soft, high: most, highSoft: 0 }
-    : { low: short(low, 4), lowSoft: 0, high: short(middle, 4), highSoft: soft };
+  if (scale === 'linear')
+    return {
+      low: short(low, 4),
+      lowSoft: 0,
+      high: short(middle, 4),
+      highSoft: short(Math.max(0, high - middle) / 2, 4),
+    };
+  if (high <= 0) return {};
+  const light =
+    black > 0.5 ? { low: middle / 4, lowSoft: middle / 4 } : { low: high, lowSoft: (high - middle) / 2 };
+  return { low: short(light.low, 4), lowSoft: short(light.lowSoft, 4), high: most, highSoft: 0 };
 }
