@@ -65,8 +65,6 @@ function KeyList({ onClose }: { onClose(): void }) {
         <label className="input input-sm ml-auto w-56">
           <Search size={14} aria-hidden="true" />
           <input
-            // biome-ignore lint/a11y/noAutofocus: who opens it looks for a key
-            autoFocus
             aria-label={t`Search keys`}
             placeholder={t`Search`}
             value={words}

@@ -11,10 +11,14 @@ type Props = {
   children: ReactNode;
 };
 
-/** A box over the page; closes with Esc or a press beside it. */
+/** A box over the page, with the caret in its first field of words; closes with Esc or a press beside it. */
 export function Modal({ label, box, atTop, onClose, children }: Props) {
   const dialog = useRef<HTMLDialogElement>(null);
-  useEffect(() => dialog.current?.showModal(), []);
+  useEffect(() => {
+    dialog.current?.showModal();
+    // The browser would give the keys to a box that scrolls, not to the field in it.
+    dialog.current?.querySelector<HTMLElement>('input:is([type=search], [type=text], :not([type]))')?.focus();
+  }, []);
   return (
     <dialog
       ref={dialog}

@@ -37,8 +37,6 @@ export function NameDialog({ title, label, value, action, onName, onClose }: Pro
         </label>
         <input
           id={id}
-          // biome-ignore lint/a11y/noAutofocus: it is opened to be typed in
-          autoFocus
           className="input input-sm mt-1 w-full"
           maxLength={200}
           value={name}
