@@ -14,7 +14,7 @@ export type Command = {
   keys: string;
   label: string;
   group: keyof typeof commandGroups;
-  /** The browser would do something else with them. */
+  /** The browser would do something else with them, or write them into the field that opens. */
   prevents?: true;
 };
 
@@ -97,7 +97,7 @@ export const commands = {
   arrangement: { keys: 'g', label: t`Board or viewer in the middle`, group: 'screen' },
   theatre: { keys: 'h', label: t`Theatre: the picture alone`, group: 'screen' },
   window: { keys: 'shift+h', label: t`Viewer in a window of its own`, group: 'screen' },
-  keys: { keys: 'shift+?, ?', label: t`All keys`, group: 'screen' },
+  keys: { keys: 'shift+?, ?', label: t`All keys`, group: 'screen', prevents: true },
 } as const satisfies Record<string, Command>;
 
 export type CommandId = keyof typeof commands;
