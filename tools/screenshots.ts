@@ -1,4 +1,4 @@
-import { By, Key, Origin, until } from 'selenium-webdriver';
+import { By, Key, until } from 'selenium-webdriver';
 import { openBrowser } from '../tests/browser/chromium';
 
 /**
@@ -43,45 +43,6 @@ async function someExports() {
   await ask('POST', `/api/exports/${urgent}/urgency`, { urgency: 'first' });
   const last = await start(1, 3, 'morning_mist_v1');
   await ask('POST', `/api/exports/${last}/urgency`, { urgency: 'last' });
-}
-
-/** Edits that the pictures of the board are taken with, and how many they are. */
-let undone = 0;
-async function builtBoard() {
-  const chosen = async (label: string, words: string) =>
-    (await located(`[aria-label="${label}"]`)).sendKeys(words, Key.ENTER);
-  const drag = async (from: string, to: string) => {
-    await driver
-      .actions()
-      .move({ origin: await located(from) })
-      .press()
-      .perform();
-    await driver.actions().move({ origin: Origin.POINTER, x: 9, y: 9, duration: 80 }).perform();
-    await driver
-      .actions()
-      .move({ origin: await located(to), duration: 200 })
-      .perform();
-    await driver
-      .actions()
-      .move({ origin: await located(to), x: 1, y: 1, duration: 80 })
-      .release()
-      .perform();
-    await driver.sleep(300);
-  };
-  await click("//button[@aria-label='Add a strand']");
-  await chosen('Search heads', 'emission');
-  await keys(Key.INSERT);
-  await chosen('Search steps', 'transform');
-  await click("//button[@aria-label='Add a strand']");
-  await chosen('Search heads', 'gradient');
-  // The turned lamps come back onto the frame, more so towards the top.
-  await drag('[title^="Link from Transform"]', '[aria-label="Add a step after Bloom"]');
-  await drag('[title^="Link from Gradient"]', '[data-step=join]');
-  await (await located('[data-slot=mask]')).sendKeys('Gradient, end');
-  await (await located('[data-slot=picture]')).sendKeys('emission, after');
-  await (await located('select:has(option[value=plus])')).sendKeys('Plus');
-  await settled();
-  undone = 8;
 }
 
 /** An outline and an ellipse drawn over the orrery, seen as a tint; taken back afterwards. */
@@ -144,13 +105,7 @@ try {
 
   await driver.get(`${address}/shots/1/passes`);
   await located('[data-pass=depth] img');
-  await driver.wait(
-    () =>
-      driver.executeScript(
-        `return [...document.querySelectorAll('[data-pass]')].every((p) => p.querySelector('img')?.complete)`,
-      ),
-    120_000,
-  );
+  await driver.wait(async () => !(await (await located('main')).getText()).includes('Being read'), 120_000);
   await driver.sleep(800);
   await shot(`${folder}/passes.png`);
 
@@ -256,16 +211,16 @@ try {
   await located('article img');
   await driver.sleep(800);
   await shot(`${folder}/handbook.png`);
-  await driver.get(`${address}/shots/1`);
+
+  // The board of many strands, in the middle and fitted in.
+  await driver.get(`${address}/shots/2`);
   await located('[data-testid=viewer]');
   await settled();
-
-  await builtBoard();
-  await keys('c');
+  await keys('g');
+  await keys('z');
   await settled();
   await shot(`${folder}/board.png`);
-  await keys('c');
-  for (let i = 0; i < undone; i++) await click("//button[contains(@aria-label, 'Undo')]");
+  await keys('g');
 } finally {
   await end();
 }
