@@ -7,27 +7,61 @@ export const distortedBy = ({ k1, k2, k3 }: Distortion, r: number): number => {
   return 1 + r2 * (k1 + r2 * (k2 + r2 * k3));
 };
 
-const mostSteps = 30;
+/** No distance of a picture is larger, in half diagonals. */
+const furthest = 100;
+const mostSteps = 60;
 
-/**
- * By how much a distance of the distorted picture is multiplied to come back, by Newton's method from the distance itself. Where the way out turns back, and
- * so has no inverse, it stays at the turning point.
- */
-export function undistortedBy(k: Distortion, distorted: number): number {
-  if (distorted === 0) return 1;
-  let r = distorted;
-  for (let i = 0; i < mostSteps; i++) {
-    const r2 = r * r;
-    const slope = 1 + r2 * (3 * k.k1 + r2 * (5 * k.k2 + r2 * 7 * k.k3));
-    if (slope <= 1e-3) {
-      r *= 0.9;
+/** Where the slope of the way out, 1 + 3k₁u + 5k₂u² + 7k₃u³ with u = r², first falls to 0; `furthest` where it does not. */
+function turningPoint({ k1, k2, k3 }: Distortion): number {
+  const slope = (u: number) => 1 + u * (3 * k1 + u * (5 * k2 + u * 7 * k3));
+  // Between the extremes of the slope it only rises or only falls.
+  const [a, b, c] = [21 * k3, 5 * k2, 3 * k1];
+  const root = Math.sqrt(b * b - a * c);
+  const extremes = [(-b - root) / a, (-b + root) / a, -c / (2 * b)].filter(
+    (u) => u > 0 && u < furthest * furthest,
+  );
+  let from = 0;
+  for (const to of [...extremes.sort((p, q) => p - q), furthest * furthest]) {
+    if (slope(to) > 0) {
+      from = to;
       continue;
     }
-    const step = (r * distortedBy(k, r) - distorted) / slope;
-    r = Math.max(0, r - step);
-    if (Math.abs(step) < 1e-9) break;
+    let [low, high] = [from, to];
+    for (let i = 0; i < mostSteps; i++) {
+      const middle = (low + high) / 2;
+      if (slope(middle) > 0) low = middle;
+      else high = middle;
+    }
+    return Math.sqrt(low);
   }
-  return r / distorted;
+  return furthest;
+}
+
+/**
+ * By how much a distance of the distorted picture is multiplied to come back, by Newton's method between bounds. Where the way out turns back, and
+ * so has no inverse, it stays at the turning point.
+ */
+export function undistorting(k: Distortion): (distorted: number) => number {
+  const turn = turningPoint(k);
+  const most = turn * distortedBy(k, turn);
+  return (distorted) => {
+    if (distorted < 1e-9) return 1;
+    if (distorted >= most) return turn / distorted;
+    let [low, high] = [0, turn];
+    let r = Math.min(distorted, turn);
+    for (let i = 0; i < mostSteps; i++) {
+      const off = r * distortedBy(k, r) - distorted;
+      if (off > 0) high = r;
+      else low = r;
+      const r2 = r * r;
+      const next = r - off / (1 + r2 * (3 * k.k1 + r2 * (5 * k.k2 + r2 * 7 * k.k3)));
+      const inside = next >= low && next <= high ? next : (low + high) / 2;
+      const step = Math.abs(inside - r);
+      r = inside;
+      if (step < 1e-9) break;
+    }
+    return r / distorted;
+  };
 }
 
 /**
@@ -36,7 +70,7 @@ export function undistortedBy(k: Distortion, distorted: number): number {
  */
 export function fillScale(factor: (r: number) => number, nearest: number): number {
   const radii = Array.from({ length: 65 }, (_, i) => nearest + ((1 - nearest) * i) / 64);
-  const isFull = (s: number) => radii.every((r) => factor(r / s) / s <= 1);
+  const isFull = (s: number) => radii.every((r) => Math.abs(factor(r / s)) / s <= 1);
   if (isFull(1)) return 1;
   let [low, high] = [1, 2];
   while (!isFull(high) && high < 64) high *= 2;

@@ -1,6 +1,6 @@
 import { radially } from '../../kernels/lens';
 import { frameOf } from '../../kernels/workspace';
-import { distortedBy, fillScale, undistortedBy } from '../../optics/distortion';
+import { distortedBy, fillScale, undistorting } from '../../optics/distortion';
 import { defineStep } from '../define';
 import { keep, keepSlots } from '../light/lay';
 import { maskedBy } from '../masked-by';
@@ -16,7 +16,7 @@ export const distortion = defineStep({
   description: 'Bends straight lines as a lens does, or straightens them again: undistort, work, distort.',
   order: { place: 7, why: 'what was made on a straight picture is bent with it' },
   words: ['lens', 'barrel', 'pincushion', 'undistort', 'straighten', 'fisheye', 'bend', 'curve'],
-  version: 1,
+  version: 2,
   slots: keepSlots,
   values: {
     direction: {
@@ -48,9 +48,9 @@ export const distortion = defineStep({
     const { width, height } = frameOf(workspace, picture);
     const half = Math.sqrt(width * width + height * height) / 2;
     // A pixel of the distorted picture is read where it came from.
-    const factor = v.direction === 'distort' ? undistortedBy : distortedBy;
-    const zoom = v.fill ? fillScale((r) => factor(v, r), Math.min(width, height) / 2 / half) : 1;
-    const out = radially(workspace, picture, (r) => factor(v, r / half / zoom) / zoom);
+    const factor = v.direction === 'distort' ? undistorting(v) : (r: number) => distortedBy(v, r);
+    const zoom = v.fill ? fillScale(factor, Math.min(width, height) / 2 / half) : 1;
+    const out = radially(workspace, picture, (r) => factor(r / half / zoom) / zoom);
     return maskedBy(workspace, picture, out, mask, v.invert);
   },
 });

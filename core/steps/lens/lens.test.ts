@@ -8,7 +8,7 @@ import { setValues } from '../../finish/value-edits';
 import { forgetSpectra } from '../../kernels/fourier';
 import { gaussianTaps } from '../../kernels/gaussian';
 import { blurKernel, circleOfConfusion } from '../../optics/defocus';
-import { distortedBy, fillScale, undistortedBy } from '../../optics/distortion';
+import { distortedBy, fillScale, undistorting } from '../../optics/distortion';
 import type { Picture } from '../../picture/picture';
 import { defaultsOf, type Values } from '../define';
 import { deviationAfter } from '../finish/grain';
@@ -360,7 +360,7 @@ describe('Distortion', () => {
           expect(distortedBy(k, r)).toBeCloseTo(1 + k1 * r ** 2 + k2 * r ** 4 + k3 * r ** 6, 12);
           const out = r * distortedBy(k, r);
           // In a picture 4000 pixels wide half a diagonal is some 2300.
-          expect(Math.abs(out * undistortedBy(k, out) - r) * 2300).toBeLessThan(0.01);
+          expect(Math.abs(out * undistorting(k)(out) - r) * 2300).toBeLessThan(0.01);
         },
       ),
     );
@@ -389,10 +389,22 @@ describe('Distortion', () => {
           `${direction} ${k1}`,
         ).toBeCloseTo(1, 4);
       }
+    const coefficient = fc.double({ min: -2, max: 2, noNaN: true });
+    fc.assert(
+      fc.property(
+        fc.record({ k1: coefficient, k2: coefficient, k3: coefficient }),
+        fc.constantFrom('distort', 'undistort'),
+        (k, direction) => {
+          const { data } = run('distortion', flat(0.5), { ...k, direction, fill: true });
+          for (let i = 3; i < data.length; i += 4)
+            if (!(data[i] > 0.999)) throw new Error(`${i}: ${data[i]}`);
+        },
+      ),
+    );
     const half = Math.min(width, height) / Math.hypot(width, height);
-    expect(fillScale((r) => undistortedBy({ k1: 0.1, k2: 0, k3: 0 }, r), half)).toBe(1);
+    expect(fillScale(undistorting({ k1: 0.1, k2: 0, k3: 0 }), half)).toBe(1);
     // It goes no further than it must: a hundredth less and a border pixel lies outside.
-    const factor = (r: number) => undistortedBy({ k1: -0.12, k2: 0, k3: 0 }, r);
+    const factor = undistorting({ k1: -0.12, k2: 0, k3: 0 });
     const scale = fillScale(factor, half);
     expect(factor(1 / scale) / scale).toBeCloseTo(1, 6);
   });

@@ -282,6 +282,33 @@ describe('spared ink', () => {
     expect(red(shaded, 97, 45)).toBeLessThan(0.0019);
   });
 
+  test('any step that spares it leaves the line as it is, whatever its other values, and changes no more than without it', () => {
+    const shape = plane((x, y) => (x >= 20 && x < 100 && y >= 10 && y < 80 ? 1 : 0));
+    fc.assert(
+      fc.property(
+        fc.constantFrom('edge-light', 'form-shade'),
+        fc.record({
+          amount: fc.double({ min: 0, max: 4, noNaN: true }),
+          soft: fc.double({ min: 0, max: 12, noNaN: true }),
+          inkNear: fc.double({ min: 0.15, max: 0.6, noNaN: true }),
+        }),
+        (id, values) => {
+          const own = Object.fromEntries(
+            Object.entries(values).filter(([key]) => key in stepSpec(id)!.values),
+          );
+          const plain = run(id, drawn(), { ...own, spareInk: 'none' }, { shape });
+          const spared = run(id, drawn(), { ...own, spareInk: 'dark' }, { shape });
+          for (let x = 20; x < 100; x++) {
+            const was = x >= 96 ? 0.002 : 0.4;
+            const [most, change] = [Math.abs(red(plain, x, 45) - was), Math.abs(red(spared, x, 45) - was)];
+            expect(change).toBeLessThanOrEqual(x >= 96 ? 1e-5 : most + 1e-6);
+          }
+        },
+      ),
+      { numRuns: 40 },
+    );
+  });
+
   test('is on from the start on drawings alone', () => {
     const start = stepSpec('edge-light')!.start!;
     expect(start({ flat: 0.9 } as never)).toEqual({ spareInk: 'dark' });
