@@ -85,6 +85,7 @@ const person = v.strictObject({
   id,
   name: v.string(),
   isAdmin: v.boolean(),
+  makesProjects: v.boolean(),
   hasSecondFactor: v.boolean(),
   createdAt: time,
 });
@@ -101,7 +102,11 @@ export const addPerson = route('POST', '/api/people', {
 const params = { person: wholeNumber };
 export const changePerson = route('PATCH', '/api/people/:person', {
   params,
-  body: v.strictObject({ isAdmin: v.optional(v.boolean()), password: v.optional(password) }),
+  body: v.strictObject({
+    isAdmin: v.optional(v.boolean()),
+    makesProjects: v.optional(v.boolean()),
+    password: v.optional(password),
+  }),
   answer: nothing,
 });
 export const removePerson = route('DELETE', '/api/people/:person', { params, answer: nothing });

@@ -114,6 +114,7 @@ export const readFrameMetadata = route('GET', '/api/media/:media/frames/:frame/m
   query: { content },
   answer: v.strictObject({
     objects: v.record(v.string(), v.array(v.string())),
+    unreadable: v.optional(v.record(v.string(), v.string())),
     camera: v.optional(v.pipe(v.tuple([v.number(), v.number(), v.number()]), v.readonly())),
     /** From the world to the picture: four by four numbers for row vectors. */
     projection: v.optional(v.pipe(v.array(v.number()), v.length(16), v.readonly())),

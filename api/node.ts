@@ -81,6 +81,9 @@ export const readFrameFile = route('GET', `${at}/file`, {
   answer: 'bytes',
 });
 
+/** Frames of large panoramas have more bytes than addresses have numbers. */
+const byteCount = v.pipe(v.string(), v.regex(/^\d{1,15}$/, 'A count of bytes.'), v.transform(Number));
+
 const digest = v.pipe(v.string(), v.regex(/^[0-9a-f]{64}$/));
 /** The file is the body. `kept` without one: what is there is right. */
 export const deliverFrame = route('PUT', at, {
@@ -88,7 +91,7 @@ export const deliverFrame = route('PUT', at, {
   query: {
     key: v.string(),
     millis: wholeNumber,
-    bytes: wholeNumber,
+    bytes: byteCount,
     digest: v.optional(digest),
     kept: v.optional(v.literal('yes')),
     note: v.optional(v.string()),

@@ -32,14 +32,14 @@ export async function run(args: string[]): Promise<number> {
   refuseOverwriting(task, frames);
 
   const record = recordOf(out);
-  const known = values.all ? new Map() : readRecord(record);
+  const known = values.all ? new Map() : await readRecord(record);
   const pool = renderPool();
   try {
     const jobs = frames.map(async (frame) => {
       const path = pathOf(out, frame);
       const standing = await keyOfStanding(known.get(frame), path, values.check);
       const done = await pool.render({ finish, media, frame, scale, out: path, settings, known: standing });
-      if (!done.kept) addToRecord(record, done);
+      if (!done.kept) await addToRecord(record, done);
       return done;
     });
     // The first that fails ends the run; others that do are not asked any more.

@@ -36,12 +36,12 @@ export async function watch(args: string[]): Promise<number> {
     const { frame } = due;
     const path = pathOf(out, frame);
     try {
-      const known = await keyOfStanding(readRecord(record).get(frame), path);
+      const known = await keyOfStanding((await readRecord(record)).get(frame), path);
       const done = await pool.render(
         { finish, media, frame, scale, out: path, settings, known },
         stop.signal,
       );
-      if (!done.kept) addToRecord(record, done);
+      if (!done.kept) await addToRecord(record, done);
       say(`frame ${frame}, ${done.kept ? 'right already' : `${done.millis} ms`}: ${path}`);
       if (done.note) process.stderr.write(`zafiro: frame ${frame}: ${done.note}\n`);
     } catch (error) {

@@ -12,6 +12,7 @@ import { cookieOf } from './access/sessions';
 import { keeper, type Who } from './access/who';
 import { log } from './log';
 import { countRequest } from './metrics';
+import { letIn } from './nodes/token';
 import { BadRequest, NotFound, Refused } from './refusals';
 
 export { BadRequest, NotFound, Refused };
@@ -92,17 +93,31 @@ function parsed<T>(schema: v.GenericSchema, input: unknown, code: ErrorCode): T 
   throw new Refused(code, /^Invalid/.test(issue.message) ? `${issue.message} (${at}).` : issue.message);
 }
 
-/** The body of a request, within the limit. @throws {Refused} */
-async function bodyOf(request: Request): Promise<unknown> {
-  if (Number(request.headers.get('content-length')) > limits.requestBytes)
-    throw new Refused(
+/** What is taken from whoever has not signed in: a name, a password and a code. */
+const openBytes = 16 * 1024;
+
+/** The body of a request, counted while it is read, whatever length was announced. @throws {Refused} beyond `most` bytes. */
+async function bodyOf(request: Request, most: number): Promise<unknown> {
+  const tooLarge = () =>
+    new Refused(
       'bad-request',
-      `This is more than ${limits.requestBytes / 2 ** 20} MB, which is the most that is taken at once.`,
+      `This is more than ${most < 2 ** 20 ? `${most / 1024} KB` : `${most / 2 ** 20} MB`}, which is the most that is taken at once.`,
       'Make it smaller: delete what is not needed any more.',
     );
-  return request.json().catch(() => {
+  if (Number(request.headers.get('content-length')) > most) throw tooLarge();
+  const parts: Uint8Array[] = [];
+  let bytes = 0;
+  // Leaving the loop early ends the stream, and with it what is still to come.
+  for await (const part of request.body ?? []) {
+    bytes += part.length;
+    if (bytes > most) throw tooLarge();
+    parts.push(part);
+  }
+  try {
+    return JSON.parse(Buffer.concat(parts).toString('utf8'));
+  } catch {
     throw new BadRequest('The request came without a body that can be read. Try it again.');
-  });
+  }
 }
 
 type At = { params: Promise<Record<string, string | string[]>> };
@@ -130,10 +145,10 @@ export const answer =
     try {
       const { who, next } = await whoAsks(request);
       name = who?.name;
-      // Of what nobody who has not signed in may ask nothing is read.
+      // Of what nobody who has not signed in may ask nothing is read, nor of a machine without a token.
       const rule = ruleOf(route);
-      if (!who && rule?.right !== 'open' && rule?.right !== 'node')
-        await permit(who, route, {} as Received<Route>);
+      if (rule?.right === 'node') await letIn(request);
+      else if (!who && rule?.right !== 'open') await permit(who, route, {} as Received<Route>);
       const named = Object.fromEntries(
         Object.entries((await at?.params) ?? {}).map(([key, value]) => [
           key,
@@ -143,8 +158,19 @@ export const answer =
       const params = parsed(v.object(route.params as v.ObjectEntries), named, 'not-found');
       const asked = Object.fromEntries(new URL(request.url).searchParams);
       const query = parsed(v.object(route.query as v.ObjectEntries), asked, 'bad-request');
-      const body = route.body && parsed(route.body, await bodyOf(request), 'bad-request');
-      const given = { params, query, body, who: who ?? { ...keeper, name: 'nobody', isAdmin: false } };
+      const body =
+        route.body &&
+        parsed(
+          route.body,
+          await bodyOf(request, rule?.right === 'open' ? openBytes : limits.requestBytes),
+          'bad-request',
+        );
+      const given = {
+        params,
+        query,
+        body,
+        who: who ?? { ...keeper, name: 'nobody', isAdmin: false, makesProjects: false },
+      };
       const project = await permit(who, route, given as unknown as Received<Route>);
       const address = addressIn(request.headers);
       if (rule?.most && who) await spend(`${route.method} ${route.path}`, rule.most, who, address);

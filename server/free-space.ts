@@ -6,6 +6,9 @@ import { Refused } from './refusals';
 /** The database and exports need room to write; with less than this nothing new is begun, so that neither ends in the middle. */
 const leastBytes = Number(process.env.ZAFIRO_LEAST_FREE_MEGABYTES || 64) * 2 ** 20;
 
+/** A disk may have room and still take no more files. */
+const leastFiles = Number(process.env.ZAFIRO_LEAST_FREE_FILES || 200);
+
 /** Whether the disk of the data folder takes what is written. */
 async function spaceNow(): Promise<'ok' | 'full' | 'read-only'> {
   try {
@@ -13,8 +16,10 @@ async function spaceNow(): Promise<'ok' | 'full' | 'read-only'> {
   } catch {
     return 'read-only';
   }
-  const { bavail, bsize } = await statfs(dataFolder());
-  return bavail * bsize >= leastBytes ? 'ok' : 'full';
+  const { bavail, bsize, files, ffree } = await statfs(dataFolder());
+  // Some file systems have no fixed number of files, and say 0.
+  const hasFiles = files === 0 || ffree >= leastFiles;
+  return bavail * bsize >= leastBytes && hasFiles ? 'ok' : 'full';
 }
 
 export const hasSpace = async (): Promise<boolean> => (await spaceNow()) === 'ok';

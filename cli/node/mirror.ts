@@ -1,4 +1,4 @@
-import { createHash } from 'node:crypto';
+import { createHash, randomUUID } from 'node:crypto';
 import {
   createWriteStream,
   mkdirSync,
@@ -13,9 +13,8 @@ import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { LRUCache } from 'lru-cache';
 import type { NodeJob } from '../../api/node';
-import { looksLikeExr, readParts } from '../../core/formats/exr/header';
-import { idMattesOf } from '../../core/formats/id-mattes';
 import { MediaError } from '../../engine/node/media-file';
+import { listsBeside } from '../../engine/node/metadata';
 
 /**
  * Copies of the server's media, under the names and with the times that they have there, so that frames made of them are the same. What was not used for
@@ -33,29 +32,19 @@ export type Mirror = {
   patternOf(pattern: string): string;
 };
 
-/** Names of the files beside an EXR that list its objects. */
-function listsBeside(path: string): string[] {
-  const names: string[] = [];
-  try {
-    const bytes = readFileSync(path);
-    if (!looksLikeExr(bytes)) return [];
-    for (const { attributes } of readParts(bytes))
-      idMattesOf(attributes, (name) => {
-        names.push(name);
-        throw new Error('It is asked for.');
-      });
-  } catch {
-    // Whoever renders it says what is wrong with it.
-  }
-  return names;
-}
+/** A file with the lists beside it: they come and go together. */
+type Copy = { size: number; files: string[] };
 
 export function mediaMirror(folder: string, mostBytes: number): Mirror {
   rmSync(folder, { recursive: true, force: true });
-  const copies = new LRUCache<string, { size: number }>({
+  const copies = new LRUCache<string, Copy>({
     maxSize: mostBytes,
+    maxEntrySize: Number.MAX_SAFE_INTEGER,
     sizeCalculation: ({ size }) => Math.max(1, size),
-    dispose: (_, path) => rmSync(path, { force: true }),
+    // A copy that is fetched anew stands in the place of the old one.
+    dispose: ({ files }, _, reason) => {
+      if (reason !== 'set') for (const file of files) rmSync(file, { force: true });
+    },
   });
   const coming = new Map<string, Promise<void>>();
   const placeOf = (path: string) =>
@@ -71,7 +60,8 @@ export function mediaMirror(folder: string, mostBytes: number): Mirror {
 
   async function write(path: string, response: Response): Promise<number> {
     mkdirSync(dirname(path), { recursive: true });
-    const part = `${path}.part`;
+    // Two files may have one list beside them.
+    const part = `${path}.${randomUUID()}.part`;
     try {
       await pipeline(Readable.fromWeb(response.body as never), createWriteStream(part));
       const seconds = Number(response.headers.get('x-zafiro-modified')) / 1000;
@@ -88,13 +78,19 @@ export function mediaMirror(folder: string, mostBytes: number): Mirror {
 
   async function copy(file: File, fetch: Fetch): Promise<void> {
     const path = placeOf(file.path);
-    copies.set(path, { size: await write(path, await fetch(file)) });
-    for (const name of listsBeside(path)) {
-      const beside = join(dirname(path), basename(name));
-      // A list that is not there is missed by nobody but who asks for its names.
-      const response = await fetch(file, name).catch(() => undefined);
-      if (response) copies.set(beside, { size: await write(beside, response) });
+    const made: Copy = { size: await write(path, await fetch(file)), files: [path] };
+    for (const name of listsBeside(readFileSync(path))) {
+      // One that the server has not is missed by whoever asks for its names, who says so.
+      const response = await fetch(file, name).catch((error: { code?: string }) => {
+        if (error.code === 'not-found') return undefined;
+        throw error;
+      });
+      if (!response) continue;
+      const beside = join(dirname(path), name);
+      made.size += await write(beside, response);
+      made.files.push(beside);
     }
+    copies.set(path, made);
   }
 
   return {

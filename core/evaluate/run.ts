@@ -47,6 +47,8 @@ export type FrameSource = {
 /** Names of objects by id matte, the camera position, and the way from the world to the picture, if the file has them. */
 export type FrameMetadata = {
   objects: Record<string, string[]>;
+  /** Id mattes whose list of names is announced and cannot be had, with the reason. */
+  unreadable?: Record<string, string>;
   camera?: readonly [number, number, number];
   projection?: Projection;
 };
@@ -181,7 +183,16 @@ async function prepare(
     case 'ids': {
       const { head, frame } = node;
       const patterned = head.idFormat === 'ranked' && head.objects.some(isPattern);
-      const known = patterned ? ((await source.metadata(head.media, frame)).objects[head.pass] ?? []) : [];
+      const { objects, unreadable } = patterned ? await source.metadata(head.media, frame) : { objects: {} };
+      // An empty matte would be delivered as if nothing were there.
+      const problem = unreadable?.[head.pass];
+      if (problem !== undefined)
+        throw new FinishError(
+          `Frame ${frame}: objects of ${head.pass} are chosen by a pattern of names. ${problem}`,
+          `strand ${node.strand}`,
+          'Put the list of names beside the frame, or choose the objects on the picture.',
+        );
+      const known = objects[head.pass] ?? [];
       const edges = node.edges === undefined ? undefined : input(node.edges);
       return (workspace) => idsMatte(workspace, head, node.inputs.map(input), known, edges);
     }

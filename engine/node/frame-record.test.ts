@@ -19,9 +19,9 @@ test('stands beside its frames, under the name that they share', () => {
   expect(of('/out/still.png')).toBe('/out/still.png.frames.jsonl');
 });
 
-test('whenever it is read, and whatever was torn or put in its place, it says what its lines say', () => {
-  fc.assert(
-    fc.property(
+test('whenever it is read, and whatever was torn or put in its place, it says what its lines say', async () => {
+  await fc.assert(
+    fc.asyncProperty(
       fc.array(
         fc.oneof(
           {
@@ -41,21 +41,21 @@ test('whenever it is read, and whatever was torn or put in its place, it says wh
         ),
         { maxLength: 25 },
       ),
-      (acts) => {
+      async (acts) => {
         const path = fresh();
         const truth = new Map<number, string>();
         for (const act of acts) {
           if (act.does === 'add') {
-            addToRecord(path, line(act.frame, act.key));
+            await addToRecord(path, line(act.frame, act.key));
             truth.set(act.frame, act.key);
           } else if (act.does === 'tear') appendFileSync(path, act.text);
           else if (act.does === 'replace') {
             truth.clear();
             truth.set(act.frame, `new ${number + 1}`);
             writeFileSync(path, `\n${JSON.stringify(line(act.frame, `new ${++number}`))}`);
-          } else expect(new Map([...readRecord(path)].map(([f, l]) => [f, l.key]))).toEqual(truth);
+          } else expect(new Map([...(await readRecord(path))].map(([f, l]) => [f, l.key]))).toEqual(truth);
         }
-        expect(new Map([...readRecord(path)].map(([f, l]) => [f, l.key]))).toEqual(truth);
+        expect(new Map([...(await readRecord(path))].map(([f, l]) => [f, l.key]))).toEqual(truth);
       },
     ),
     { numRuns: 300, seed: 7 },

@@ -1,20 +1,13 @@
 import { createHash } from 'node:crypto';
-import {
-  appendFileSync,
-  closeSync,
-  createReadStream,
-  fstatSync,
-  openSync,
-  readSync,
-  statSync,
-} from 'node:fs';
+import { createReadStream } from 'node:fs';
+import { appendFile, open, stat } from 'node:fs/promises';
 import { pipeline } from 'node:stream/promises';
 import { LRUCache } from 'lru-cache';
 import * as v from 'valibot';
 import type { FramePattern } from '../../core/formats/frame-pattern';
 
 /**
- * The record beside finished frames: a text with a line of JSON for each frame that was written, the last line of a frame counts. What was torn when a
+ * The record beside finished frames: a text with a line of JSON for each frame that was written, the last line of a frame counts. A disk that does not answer holds up whoever asks for it and nobody else. What was torn when a
  * machine went down is passed over: that frame is rendered again.
  */
 
@@ -41,32 +34,35 @@ const read = new LRUCache<string, Read>({ max: 50 });
 const headBytes = 256;
 
 /** How a file begins, and its bytes from where it was read to; from its beginning where it is another one by now. */
-function tailOf(path: string, before: Read | undefined): { head: Buffer; bytes: Buffer; from: number } {
-  const file = openSync(path, 'r');
-  const bytesAt = (start: number, end: number) => {
+async function tailOf(
+  path: string,
+  before: Read | undefined,
+): Promise<{ head: Buffer; bytes: Buffer; from: number }> {
+  const file = await open(path, 'r');
+  const bytesAt = async (start: number, end: number) => {
     const bytes = Buffer.alloc(Math.max(0, end - start));
     let at = 0;
     for (let count = 1; count > 0 && at < bytes.length; at += count)
-      count = readSync(file, bytes, at, bytes.length - at, start + at);
+      count = (await file.read(bytes, at, bytes.length - at, start + at)).bytesRead;
     return bytes.subarray(0, at);
   };
   try {
-    const { size } = fstatSync(file);
-    const head = bytesAt(0, Math.min(size, headBytes));
+    const { size } = await file.stat();
+    const head = await bytesAt(0, Math.min(size, headBytes));
     const isSame = before && before.upTo <= size && head.subarray(0, before.head.length).equals(before.head);
     const from = isSame ? before.upTo : 0;
-    return { head, bytes: bytesAt(from, size), from };
+    return { head, bytes: await bytesAt(from, size), from };
   } finally {
-    closeSync(file);
+    await file.close();
   }
 }
 
 /** What is known of frames, by their number. A record that has been read before is read from where that ended. */
-export function readRecord(path: string): ReadonlyMap<number, RecordLine> {
+export async function readRecord(path: string): Promise<ReadonlyMap<number, RecordLine>> {
   const before = read.get(path);
-  let tail: ReturnType<typeof tailOf>;
+  let tail: Awaited<ReturnType<typeof tailOf>>;
   try {
-    tail = tailOf(path, before);
+    tail = await tailOf(path, before);
   } catch {
     read.delete(path);
     return new Map();
@@ -86,8 +82,8 @@ export function readRecord(path: string): ReadonlyMap<number, RecordLine> {
 }
 
 /** A line in one write, begun anew after one that was torn. */
-export const addToRecord = (path: string, { frame, key, digest, bytes }: RecordLine): void =>
-  appendFileSync(path, `\n${JSON.stringify({ frame, key, digest, bytes })}`);
+export const addToRecord = (path: string, { frame, key, digest, bytes }: RecordLine): Promise<void> =>
+  appendFile(path, `\n${JSON.stringify({ frame, key, digest, bytes })}`);
 
 /** The SHA-256 of a file. */
 export async function digestOf(path: string): Promise<string> {
@@ -103,7 +99,7 @@ export async function keyOfStanding(
   checked = false,
 ): Promise<string | undefined> {
   try {
-    if (!known || statSync(path).size !== known.bytes) return undefined;
+    if (!known || (await stat(path)).size !== known.bytes) return undefined;
     return !checked || (await digestOf(path)) === known.digest ? known.key : undefined;
   } catch {
     return undefined;

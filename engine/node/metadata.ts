@@ -3,6 +3,7 @@ import { dirname, join } from 'node:path';
 import { encodeSrgb } from '../../core/colour/srgb';
 import type { FrameMetadata } from '../../core/evaluate/run';
 import { cameraPosition, projectionOf } from '../../core/formats/camera';
+import { looksLikeExr, readParts } from '../../core/formats/exr/header';
 import { boxHeight, boxWidth } from '../../core/formats/exr/types';
 import type { FilePart } from '../../core/formats/file-info';
 import { type IdMatte, idMattesOf } from '../../core/formats/id-mattes';
@@ -25,16 +26,41 @@ function beside(path: string, name: string): string {
 export const idMattesIn = (part: FilePart, path: string): IdMatte[] =>
   idMattesOf(part.attributes, (name) => beside(path, name));
 
+/** Names of the files beside a picture that list its objects; none where it is no EXR, or damaged. */
+export function listsBeside(bytes: Uint8Array): string[] {
+  const names: string[] = [];
+  try {
+    if (!looksLikeExr(bytes)) return [];
+    for (const { attributes } of readParts(bytes))
+      idMattesOf(attributes, (name) => {
+        names.push(name);
+        throw new Error('It is asked for.');
+      });
+  } catch {
+    // Whoever renders it says what is wrong with it.
+  }
+  return names.filter((name) => !/[\\/]/.test(name) && !name.startsWith('.'));
+}
+
 /** Metadata of a frame's file. */
 export function metadataOf(parts: readonly FilePart[], path: string): FrameMetadata {
   const objects: FrameMetadata['objects'] = {};
+  const unreadable: Record<string, string> = {};
   for (const part of parts)
-    for (const { layer, names } of idMattesIn(part, path)) objects[layer] = [...(names?.values() ?? [])];
+    for (const { layer, names, problem } of idMattesIn(part, path)) {
+      objects[layer] = [...(names?.values() ?? [])];
+      if (problem !== undefined) unreadable[layer] = problem;
+    }
   const camera = parts.map((p) => cameraPosition(p.attributes)).find((c) => c !== undefined);
   const [{ displayWindow }] = parts;
   const aspect = boxWidth(displayWindow) / boxHeight(displayWindow);
   const projection = parts.map((p) => projectionOf(p.attributes, aspect)).find((m) => m !== undefined);
-  return { objects, camera, projection };
+  return {
+    objects,
+    ...(Object.keys(unreadable).length > 0 ? { unreadable } : {}),
+    camera,
+    projection,
+  };
 }
 
 /** An object of a frame and the share of the frame it covers, 0 where it is known but not in sight. */

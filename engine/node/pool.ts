@@ -12,6 +12,8 @@ class NotBegun extends ProcessEnded {}
 /** Number of processes that are tried if a process ends before it starts the frame. */
 const mostTries = 5;
 
+const closed = () => new Error('Nothing more is rendered.');
+
 export type RenderPool = {
   /**
    * Renders a frame in a process that has no other frame, so that whatever it does is its doing alone: it ends neither its neighbours nor
@@ -82,12 +84,18 @@ export function renderPool(processes = availableParallelism()): RenderPool {
       signal?.addEventListener('abort', abort, { once: true });
       next();
     });
-  const close = async () => {
+  /** Nothing more is rendered, and no process is started for what is still on its way. */
+  let isClosed = false;
+  const endProcesses = async () => {
     clearTimeout(idle);
-    for (const { leave } of waiting) leave(new Error('Nothing more is rendered.'));
     const ending = pool;
     pool = undefined;
     await ending?.terminate(true);
+  };
+  const close = async () => {
+    isClosed = true;
+    for (const { leave } of waiting) leave(closed());
+    await endProcesses();
   };
   const open = () =>
     workerpool.pool(new URL('./render-process.mjs', import.meta.url).pathname, {
@@ -97,6 +105,7 @@ export function renderPool(processes = availableParallelism()): RenderPool {
     });
   /** Renders once; where no process had begun with it the frame is not to blame, and `NotBegun` is thrown. */
   async function once(job: FrameJob, signal?: AbortSignal): Promise<FrameDone> {
+    if (isClosed) throw closed();
     pool ??= open();
     let [now, since, why] = [undefined as Reading | undefined, 0, ''];
     const work = pool.exec('render', [job], {
@@ -147,6 +156,7 @@ export function renderPool(processes = availableParallelism()): RenderPool {
     close,
     async render(job, signal) {
       signal?.throwIfAborted();
+      if (isClosed) throw closed();
       clearTimeout(idle);
       await place(signal);
       try {
@@ -158,12 +168,12 @@ export function renderPool(processes = availableParallelism()): RenderPool {
             peak = Math.max(peak, done.megabytes);
             return done;
           } catch (error) {
-            if (!(error instanceof NotBegun) || tries === mostTries) throw error;
+            if (!(error instanceof NotBegun) || isClosed || tries === mostTries) throw error;
           }
       } finally {
         running--;
         next();
-        if (running === 0) idle = setTimeout(close, idleMillis).unref();
+        if (running === 0 && !isClosed) idle = setTimeout(endProcesses, idleMillis).unref();
       }
     },
   };

@@ -9,16 +9,25 @@ export type Account = {
   id: number;
   name: string;
   isAdmin: boolean;
+  makesProjects: boolean;
   hasSecondFactor: boolean;
   createdAt: string;
 };
 
-type Found = { id: number; name: string; is_admin: number; totp_confirmed: number; created_at: Date };
-const columns = 'id, name, is_admin, totp_confirmed, created_at';
+type Found = {
+  id: number;
+  name: string;
+  is_admin: number;
+  makes_projects: number;
+  totp_confirmed: number;
+  created_at: Date;
+};
+const columns = 'id, name, is_admin, makes_projects, totp_confirmed, created_at';
 const described = (a: Found): Account => ({
   id: a.id,
   name: a.name,
   isAdmin: Boolean(a.is_admin),
+  makesProjects: Boolean(a.is_admin || a.makes_projects),
   hasSecondFactor: Boolean(a.totp_confirmed),
   createdAt: a.created_at.toISOString(),
 });
@@ -69,6 +78,9 @@ export async function accountNamed(name: string): Promise<Account> {
   if (!found) throw new NotFound(`There is no account ${name}.`);
   return described(found);
 }
+
+export const letMakeProjects = (account: number, may: boolean) =>
+  database().query('UPDATE account SET makes_projects = ? WHERE id = ?', [may, account]);
 
 export const countAdmins = async () =>
   (await rows<{ n: number }>('SELECT COUNT(*) AS n FROM account WHERE is_admin'))[0].n;

@@ -1,3 +1,4 @@
+import { setTimeout as sleep } from 'node:timers/promises';
 import { type IRateLimiterOptions, RateLimiterMemory, RateLimiterRedis } from 'rate-limiter-flexible';
 import { openRedis, redisPrefix } from '../redis';
 import { Refused } from '../refusals';
@@ -54,17 +55,35 @@ export async function spend(route: string, most: number, who: Who, address: stri
   await take(`address:${route}`, 2 * most, 60, address, what);
 }
 
-/** Tries to sign in, for a quarter of an hour: by account, so that no password is guessed, and by address, so that no name is. */
-const tries = { account: 10, address: 50, seconds: 900 };
+/**
+ * Wrong passwords, for a quarter of an hour: from one address so many for a name, so that no password is guessed, and so many in all, so that no
+ * name is. A name that is tried from many addresses is slowed down, not locked: nobody can keep its owner out.
+ */
+const tries = { together: 10, address: 50, seconds: 900, unslowed: 10, mostSlowSeconds: 8 };
+const keyOf = (name: string, address: string) => `${name.toLowerCase()}|${address}`;
+const ofName = () => limiter('sign-in-name', Number.MAX_SAFE_INTEGER, tries.seconds);
 
+/** A password is about to be compared. @throws {Refused} after too many wrong ones. */
 export async function countTry(name: string, address: string): Promise<void> {
   const what = 'There were too many tries to sign in.';
-  await take('sign-in', tries.account, tries.seconds, name.toLowerCase(), what);
+  await take('sign-in', tries.together, tries.seconds, keyOf(name, address), what);
   await take('sign-in-from', tries.address, tries.seconds, address, what);
+  const wrong =
+    (
+      await ofName()
+        .consume(name.toLowerCase())
+        .catch(() => undefined)
+    )?.consumedPoints ?? 0;
+  if (wrong <= tries.unslowed) return;
+  const slow = Math.min(tries.mostSlowSeconds, 0.25 * 2 ** (wrong - tries.unslowed));
+  await sleep(slow * 1000);
 }
 
-/** Who did sign in begins anew. */
-export const forgetTries = (name: string) =>
-  limiter('sign-in', tries.account, tries.seconds)
-    .delete(name.toLowerCase())
-    .catch(() => {});
+/** It was right: only what is wrong counts. */
+export async function forgetTries(name: string, address: string): Promise<void> {
+  await Promise.allSettled([
+    limiter('sign-in', tries.together, tries.seconds).delete(keyOf(name, address)),
+    limiter('sign-in-from', tries.address, tries.seconds).reward(address),
+    ofName().delete(name.toLowerCase()),
+  ]);
+}

@@ -42,7 +42,7 @@ export const rootsOf = async (project: number) =>
     ])
   ).map((r) => r.path);
 
-/** Sets the folders of a project; none lets it read from all of the server’s. @throws {Refused} */
+/** Sets the folders of a project; without any it reads none of the server’s. @throws {Refused} */
 export async function setRoots(project: number, roots: readonly string[]): Promise<void> {
   for (const root of roots) {
     if (!isAbsolute(root) || !existsSync(root))

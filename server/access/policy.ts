@@ -37,6 +37,8 @@ export type Right =
   /** A role in some project, where it is about none. */
   | 'edits-somewhere'
   | 'manages-somewhere'
+  /** Whoever an administrator lets make projects. */
+  | 'makes-projects'
   | 'admin'
   /** The routes of machines, which let in by their own token (`server/nodes/token.ts`). */
   | 'node';
@@ -81,7 +83,7 @@ allow(access.readRecord, 'admin');
 
 // The shelf.
 allow(shelf.readShelf, 'anybody');
-allow(shelf.addProject, 'anybody', { does: 'made a project' });
+allow(shelf.addProject, 'makes-projects', { does: 'made a project' });
 allow(shelf.changeProject, 'manage', { does: 'changed a project' });
 allow(shelf.deleteProject, 'manage', { does: 'deleted a project' });
 allow(shelf.restoreProject, 'manage', { does: 'restored a project' });

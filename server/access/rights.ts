@@ -96,8 +96,15 @@ export async function permit(
     if (who.scope === 'node' || who.scope === 'metrics' || (who.scope === 'look' && !isRead))
       throw forbidden(`This token is for ${who.scope} alone.`, 'Make one with another scope.');
     // What a token may not give away: the account itself, and others.
+    if (right === 'manage' || right === 'manages-somewhere')
+      throw forbidden('A token may look or edit, not manage.', 'Sign in with a browser.');
     if (right === 'admin' || route.path.startsWith('/api/account') || route.path === '/api/sign-out')
       throw forbidden('A token may not do this.', 'Sign in with a browser.');
+  }
+  if (right === 'makes-projects') {
+    if (!who.makesProjects)
+      throw forbidden('You may not make projects.', 'Ask an administrator to make one, or to let you.');
+    return;
   }
   if (right === 'anybody') return uploadOf(who, subjectsOf(route, given as never));
   if (right === 'admin') {

@@ -1,7 +1,7 @@
 import type { Role } from '../../api/access';
-import { dataFolder, dataPath } from '../data-folder';
+import { dataPath } from '../data-folder';
 import { rows } from '../db/connect';
-import { mediaRoots } from '../media/roots';
+import { frameRoots, mediaRoots, uploadsFolder } from '../media/roots';
 import { rootsOf } from './members';
 import { roleIn } from './rights';
 import type { Who } from './who';
@@ -13,17 +13,15 @@ const uploadsOf = async (who: Who) =>
     dataPath('media', id),
   );
 
-/** Those of the server without Zafiro’s own, where the files of all lie. */
-const shared = () => mediaRoots().filter((root) => root !== dataFolder());
-
-/** For media of a project: what somebody has sent, and for who manages it the folders of the project, or those of the server where it has none. */
+/**
+ * For media of a project: what somebody has sent, and for who manages it the folders that an administrator gave the project. One that has none
+ * reads no folder of the server but for administrators.
+ */
 export async function rootsFor(who: Who, project: number | undefined): Promise<string[]> {
-  if (who.isAdmin && project === undefined) return mediaRoots();
   const own = project === undefined ? [] : await rootsOf(project);
-  if (who.isAdmin) return own.length > 0 ? [...own, dataFolder()] : mediaRoots();
-  const role: Role | undefined = project === undefined ? 'manage' : await roleIn(project, who);
-  const folders = role !== 'manage' ? [] : own.length > 0 ? own : shared();
-  return [...folders, ...(await uploadsOf(who))];
+  if (who.isAdmin) return own.length > 0 ? [...own, uploadsFolder()] : frameRoots();
+  const role: Role | undefined = project === undefined ? undefined : await roleIn(project, who);
+  return [...(role === 'manage' ? own : []), ...(await uploadsOf(who))];
 }
 
 /** For looking through folders: those of all projects that somebody manages. */
@@ -34,9 +32,9 @@ export async function rootsManaged(who: Who): Promise<string[]> {
     [who.account],
   );
   const found = await Promise.all(managed.map((m) => rootsOf(m.project_id)));
-  return [...new Set(found.flatMap((own) => (own.length > 0 ? own : shared())))];
+  return [...new Set(found.flat())];
 }
 
 /** For a look at frames before they are imported. */
 export const rootsLooked = async (who: Who) =>
-  who.isAdmin ? mediaRoots() : [...(await rootsManaged(who)), ...(await uploadsOf(who))];
+  who.isAdmin ? frameRoots() : [...(await rootsManaged(who)), ...(await uploadsOf(who))];

@@ -38,7 +38,21 @@ export async function beginSession(account: number, address: string, agent: stri
   return secret;
 }
 
-type Found = { hash: string; account_id: number; name: string; is_admin: number; old: number; stale: number };
+type Found = {
+  hash: string;
+  account_id: number;
+  name: string;
+  is_admin: number;
+  makes_projects: number;
+  old: number;
+  stale: number;
+};
+
+/** What the row of an account says it may do. */
+const rightsOf = (a: { is_admin: number; makes_projects: number }) => ({
+  isAdmin: Boolean(a.is_admin),
+  makesProjects: Boolean(a.is_admin || a.makes_projects),
+});
 
 /** Whose session a secret is; and what the browser is to hold from now on, where it was rotated: by those alone who can give it that. */
 export async function sessionOf(
@@ -47,7 +61,7 @@ export async function sessionOf(
 ): Promise<{ who: Who; next?: string } | undefined> {
   const hash = hashOf(secret);
   const [found] = await rows<Found>(
-    `SELECT s.hash, s.account_id, a.name, a.is_admin, s.rotated_at < NOW(3) - INTERVAL ${rotationHours} HOUR AS old,
+    `SELECT s.hash, s.account_id, a.name, a.is_admin, a.makes_projects, s.rotated_at < NOW(3) - INTERVAL ${rotationHours} HOUR AS old,
        s.seen_at < NOW(3) - INTERVAL 1 MINUTE AS stale
      FROM session s JOIN account a ON a.id = s.account_id
      WHERE (s.hash = ? OR (s.former = ? AND s.rotated_at > NOW(3) - INTERVAL ${formerSeconds} SECOND))
@@ -58,7 +72,7 @@ export async function sessionOf(
   const who: Who = {
     account: found.account_id,
     name: found.name,
-    isAdmin: Boolean(found.is_admin),
+    ...rightsOf(found),
     by: 'session',
     session: found.hash,
   };
@@ -114,9 +128,10 @@ export async function tokenOf(secret: string): Promise<Who | undefined> {
     account_id: number;
     name: string;
     is_admin: number;
+    makes_projects: number;
     scope: Scope;
   }>(
-    `SELECT t.id, t.account_id, a.name, a.is_admin, t.scope FROM access_token t JOIN account a ON a.id = t.account_id
+    `SELECT t.id, t.account_id, a.name, a.is_admin, a.makes_projects, t.scope FROM access_token t JOIN account a ON a.id = t.account_id
      WHERE t.hash = ? AND t.expires_at > NOW(3)`,
     [hashOf(secret)],
   );
@@ -125,8 +140,8 @@ export async function tokenOf(secret: string): Promise<Who | undefined> {
     'UPDATE access_token SET used_at = NOW(3) WHERE id = ? AND (used_at IS NULL OR used_at < NOW(3) - INTERVAL 1 MINUTE)',
     [found.id],
   );
-  const { account_id, name, is_admin, scope } = found;
-  return { account: account_id, name, isAdmin: Boolean(is_admin), by: 'token', scope };
+  const { account_id, name, scope } = found;
+  return { account: account_id, name, ...rightsOf(found), by: 'token', scope };
 }
 
 export async function tokensOf(account: number) {

@@ -4,6 +4,8 @@ export type Who = {
   account: number | undefined;
   name: string;
   isAdmin: boolean;
+  /** May make projects: said by administrators, who always may. */
+  makesProjects: boolean;
   /** How one is known: by being at this machine, by a browser's session, or by a token, which may do no more than its scope. */
   by: 'keeper' | 'session' | 'token';
   scope?: 'look' | 'edit' | 'node' | 'metrics';
@@ -12,7 +14,13 @@ export type Who = {
 };
 
 /** Whoever is at the machine, where the server answers to nobody else: may do everything, and signs in nowhere. */
-export const keeper: Who = { account: undefined, name: 'this machine', isAdmin: true, by: 'keeper' };
+export const keeper: Who = {
+  account: undefined,
+  name: 'this machine',
+  isAdmin: true,
+  makesProjects: true,
+  by: 'keeper',
+};
 
 /** The server answers to others, and everything needs a session or a token. */
 export const isShared = () => process.env.ZAFIRO_SIGN_IN === '1';

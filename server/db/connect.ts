@@ -28,6 +28,34 @@ export async function rows<T>(sql: string, values: unknown[] = []): Promise<T[]>
   return found;
 }
 
+const turns = new Map<string, Promise<unknown>>();
+
+/** Does `work` while nobody else does any under this name, in any process. @throws {Error} where another takes longer than a minute. */
+export function alone<T>(name: string, work: (c: Connection) => Promise<T>): Promise<T> {
+  // Here one after another, so that those that wait do not hold all connections.
+  const turn = (turns.get(name) ?? Promise.resolve()).then(() => locked(name, work));
+  turns.set(
+    name,
+    turn.catch(() => {}),
+  );
+  return turn;
+}
+
+async function locked<T>(name: string, work: (c: Connection) => Promise<T>): Promise<T> {
+  const connection = await database().getConnection();
+  try {
+    const [[{ got }]] = await connection.query<Row[]>('SELECT GET_LOCK(?, 60) AS got', [name]);
+    if (got !== 1) throw new Error(`The lock ${name} of the database was not to be had within a minute.`);
+    try {
+      return await work(connection);
+    } finally {
+      await connection.query('SELECT RELEASE_LOCK(?)', [name]).catch(() => {});
+    }
+  } finally {
+    connection.release();
+  }
+}
+
 /** Two transactions that wait for each other: one of them is to be done again. */
 const isDeadlock = (error: unknown) =>
   ['ER_LOCK_DEADLOCK', 'ER_CHECKREAD'].includes(String((error as { code?: unknown }).code));

@@ -1,6 +1,6 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { database, rows } from './connect';
+import { alone, rows } from './connect';
 
 /** The data folder belongs to a newer program, which this one would harm. */
 export class NewerData extends Error {}
@@ -11,10 +11,8 @@ export class NewerData extends Error {}
  * A named lock keeps two processes from migrating at once. `before` is waited for where a database that has rows is about to change.
  */
 export async function migrate(folder: string, before?: (first: string) => Promise<void>): Promise<string[]> {
-  const connection = await database().getConnection();
-  const applied: string[] = [];
-  try {
-    await connection.query("SELECT GET_LOCK('zafiro-migrate', 60)");
+  return alone('zafiro-migrate', async (connection) => {
+    const applied: string[] = [];
     await connection.query(
       'CREATE TABLE IF NOT EXISTS migration (name VARCHAR(200) PRIMARY KEY, at DATETIME(3) DEFAULT CURRENT_TIMESTAMP(3))',
     );
@@ -36,9 +34,6 @@ export async function migrate(folder: string, before?: (first: string) => Promis
       await connection.query('INSERT INTO migration (name) VALUES (?)', [name]);
       applied.push(name);
     }
-    await connection.query("SELECT RELEASE_LOCK('zafiro-migrate')");
-  } finally {
-    connection.release();
-  }
-  return applied;
+    return applied;
+  });
 }

@@ -1,8 +1,9 @@
-import { existsSync, mkdirSync } from 'node:fs';
-import { delimiter, isAbsolute, join, resolve } from 'node:path';
+import { mkdir, readdir, stat } from 'node:fs/promises';
+import { basename, delimiter, dirname, isAbsolute, join, resolve } from 'node:path';
 import { parsePattern, pathOf } from '../../core/formats/frame-pattern';
 import { insideRoots } from '../../engine/node/roots';
 import { rows } from '../db/connect';
+import { isOwnData } from '../media/roots';
 import { Refused } from '../refusals';
 
 /** Folders outside the data folder that exports may be written into: those of ZAFIRO_EXPORT_ROOTS (parted by colons), none without it. */
@@ -55,6 +56,13 @@ export function exportFolder(folder: string): string {
       'Exports are kept in Zafiro’s own store.',
       'Start it with ZAFIRO_EXPORT_ROOTS=/folder to write them into folders.',
     );
+  const whole = resolve(folder);
+  if (isOwnData(whole))
+    throw new Refused(
+      'refused',
+      `${folder} lies in Zafiro’s own data folder.`,
+      'Choose another one, or none: then the export is kept in Zafiro’s store.',
+    );
   try {
     return insideRoots(folder.replace(/\/+$/, ''), roots);
   } catch {
@@ -66,15 +74,49 @@ export function exportFolder(folder: string): string {
   }
 }
 
-/** Frames of a pattern whose files are there. */
-export function framesThere(folder: string, fileName: string, frames: readonly number[]): number[] {
-  const pattern = parsePattern(join(folder, fileName));
-  return frames.filter((frame) => existsSync(pathOf(pattern, frame)));
+/** Frames of a pattern whose files are there: asked of the folder once. */
+export async function framesThere(
+  folder: string,
+  fileName: string,
+  frames: readonly number[],
+): Promise<number[]> {
+  const names = new Set(await readdir(folder).catch(() => []));
+  const pattern = parsePattern(fileName);
+  return frames.filter((frame) => names.has(pathOf(pattern, frame)));
 }
 
+/** What tells a folder from another, by whatever names and links it is reached. */
+const identityOf = async (folder: string) => {
+  const found = await stat(folder, { bigint: true }).catch(() => undefined);
+  return found && `${found.dev}:${found.ino}`;
+};
+
+/** Shots whose frames lie in a folder, with their patterns. Folders of many shots are few. */
+async function sourcesIn(folder: string): Promise<{ pattern: string; shot: string }[]> {
+  const here = await identityOf(folder);
+  if (here === undefined) return [];
+  const media = await rows<{ pattern: string; shot: string }>(
+    'SELECT m.pattern, s.name AS shot FROM media m JOIN shot s ON s.id = m.shot_id',
+  );
+  const folders = new Map<string, Promise<string | undefined>>();
+  const inFolder = await Promise.all(
+    media.map((m) => {
+      const of = dirname(parsePattern(m.pattern).before);
+      if (!folders.has(of)) folders.set(of, identityOf(of));
+      return folders.get(of);
+    }),
+  );
+  return media.filter((_, i) => inFolder[i] === here);
+}
+
+/** True where a run of Zafiro wrote frames of this name there, which another may write over. */
+const isExport = async (folder: string, fileName: string) =>
+  (await rows('SELECT 1 FROM export_run WHERE folder = ? AND file_name = ? LIMIT 1', [folder, fileName]))
+    .length > 0;
+
 /**
- * Makes the folder of an export ready. @throws {Refused} where frames of a shot, or of an export that is not over, would be written over, or others
- * without `overwrites`.
+ * Makes the folder of an export ready. Frames of shots are never written over, by whatever path or link the folder is reached, nor is what lies beside
+ * them and is no export. @throws {Refused} for those, for frames of an export that is not over, and for others without `overwrites`.
  */
 export async function takePlace(
   folder: string,
@@ -82,16 +124,14 @@ export async function takePlace(
   frames: readonly number[],
   overwrites: boolean,
 ): Promise<void> {
-  const path = join(folder, fileName);
-  const media = await rows<{ pattern: string; shot: string }>(
-    'SELECT m.pattern, s.name AS shot FROM media m JOIN shot s ON s.id = m.shot_id',
-  );
-  const pattern = parsePattern(path);
-  const written = new Set(frames.map((f) => pathOf(pattern, f)));
-  for (const source of media) {
-    const of = parsePattern(source.pattern);
-    const hit = of.still ? written.has(of.before) : frames.some((f) => written.has(pathOf(of, f)));
-    if (hit)
+  const pattern = parsePattern(fileName);
+  // Some disks take names for the same whatever their case.
+  const written = new Set(frames.map((f) => pathOf(pattern, f).toLowerCase()));
+  const sources = await sourcesIn(folder);
+  for (const source of sources) {
+    const of = parsePattern(basename(source.pattern));
+    const names = of.still ? [of.before] : frames.map((f) => pathOf(of, f));
+    if (names.some((name) => written.has(name.toLowerCase())))
       throw new Refused(
         'refused',
         `That would write over frames of ${source.shot}.`,
@@ -109,15 +149,21 @@ export async function takePlace(
       'Another export writes these frames just now.',
       'Wait for it, cancel it, or choose another name.',
     );
-  const there = framesThere(folder, fileName, frames);
+  const there = await framesThere(folder, fileName, frames);
+  if (there.length > 0 && sources.length > 0 && !(await isExport(folder, fileName)))
+    throw new Refused(
+      'refused',
+      `${pathOf(pattern, there[0])} lies beside frames of ${sources[0].shot}, and no export wrote it.`,
+      'Choose another folder or name.',
+    );
   if (there.length > 0 && !overwrites)
     throw new Refused(
       'conflict',
-      `${there.length} of ${frames.length} frames are there already (${pathOf(pattern, there[0])} …).`,
+      `${there.length} of ${frames.length} frames are there already (${join(folder, pathOf(pattern, there[0]))} …).`,
       'Choose another name, or write over them: those that are right stay as they are.',
     );
   try {
-    mkdirSync(folder, { recursive: true });
+    await mkdir(folder, { recursive: true });
   } catch (error) {
     throw new Refused(
       'refused',

@@ -1,8 +1,10 @@
-import { statSync } from 'node:fs';
+import { stat } from 'node:fs/promises';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { openFinish } from '../../core/finish/validation';
 import { frameFile } from '../../engine/node/media';
+import { codeOf } from '../../engine/node/media-file';
 import { ProcessEnded, renderPool } from '../../engine/node/pool';
+import type { FrameDone } from '../../engine/node/render-frame';
 import { announce, nextMessage } from '../changes/bus';
 import { forgetOldChanges } from '../changes/changes';
 import { closeDatabase } from '../db/connect';
@@ -22,6 +24,7 @@ import {
   mendOrder,
   placeFrame,
   renewLeases,
+  renewMillis,
   reportDeath,
   reportFrame,
   takeBackLost,
@@ -61,16 +64,16 @@ const order = openFrameOrder();
 const notices = openNotices(complain('notices'));
 
 /** The files that a frame is made of, as they are now: whether one that failed has another chance. */
-function inputsOf({ job }: Claim): string {
-  const stamps = Object.keys(job.media).map((name) => {
+async function inputsOf({ job }: Claim): Promise<string> {
+  const stamps = Object.keys(job.media).map(async (name) => {
     try {
-      const { size, mtimeMs } = statSync(frameFile(job.media, name, job.frame).path);
+      const { size, mtimeMs } = await stat(frameFile(job.media, name, job.frame).path);
       return `${size}/${mtimeMs}`;
     } catch {
       return '';
     }
   });
-  return stamps.join();
+  return (await Promise.all(stamps)).join();
 }
 
 /** Nothing is begun while the disk is full; pages are informed. A frame that did not fit keeps the state for a while, since other frames would not fit either. */
@@ -83,28 +86,52 @@ async function lookAtSpace() {
   announce({ zafiro: 'space', full: now });
 }
 
+/** How often the house is asked to take a frame that is rendered, a second apart, before it is rendered anew. */
+const mostPlacings = 30;
+
+/** Puts a rendered frame in its place; again where the database or the disk is away for a while. */
+async function placed(claim: Claim, done: FrameDone, signal: AbortSignal): Promise<void> {
+  for (let n = 1; ; n++)
+    try {
+      await placeFrame(claim, done);
+      return;
+    } catch (error) {
+      if (n === mostPlacings || signal.aborted || codeOf(error) === 'disk-full') throw error;
+      complain('exports')(error as Error);
+      await sleep(1000);
+    }
+}
+
 async function renderClaim(claim: Claim) {
   const abort = new AbortController();
   const keep = setInterval(async () => {
     const lost = await renewLeases([claim], node).catch(() => []);
     if (lost.length > 0 || stopping) abort.abort();
-  }, 500);
-  const inputs = inputsOf(claim);
+  }, renewMillis);
+  const inputs = await inputsOf(claim);
+  let done: FrameDone | undefined;
   try {
     // Asked for by an older Zafiro, perhaps: what cannot be opened fails here, and holds up no other frame.
     const { finish } = openFinish(claim.job.finish);
-    await placeFrame(claim, await pool.render({ ...claim.job, finish }, abort.signal));
+    done = await pool.render({ ...claim.job, finish }, abort.signal);
+    await placed(claim, done, abort.signal);
   } catch (error) {
     // What is another's by now is left to it.
     if (abort.signal.aborted) await reportFrame(claim, { state: stopping ? 'waiting' : 'cancelled' });
     else if (error instanceof ProcessEnded) await reportDeath(claim, error.message);
-    else if ((error as { code?: string }).code === 'disk-full') {
+    else if (codeOf(error) === 'disk-full') {
       fullUntil = performance.now() + 10_000;
       await lookAtSpace();
       await reportFrame(claim, { state: 'waiting' });
     }
+    // It was rendered: what kept it from its place is no fault of the frame.
+    else if (done !== undefined) {
+      complain('exports')(error as Error);
+      await reportFrame(claim, { state: 'waiting' });
+      await sleep(1000);
+    }
     // A file that has changed meanwhile was being written: it is read again.
-    else if (inputsOf(claim) !== inputs) await reportFrame(claim, { state: 'waiting' });
+    else if ((await inputsOf(claim)) !== inputs) await reportFrame(claim, { state: 'waiting' });
     else await reportFrame(claim, { state: 'failed', note: (error as Error).message, waitsForInput: true });
   } finally {
     clearInterval(keep);

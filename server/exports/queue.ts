@@ -1,21 +1,15 @@
-import { existsSync, renameSync, rmSync } from 'node:fs';
+import { rename, rm } from 'node:fs/promises';
 import { dirname } from 'node:path';
 import type { ExportFormat } from '../../core/formats/export-formats';
 import { parsePattern } from '../../core/formats/frame-pattern';
-import {
-  addToRecord,
-  keyOfStanding,
-  type RecordLine,
-  readRecord,
-  recordOf,
-} from '../../engine/node/frame-record';
+import { addToRecord, keyOfStanding, type RecordLine, readRecord, recordOf } from '../../engine/node/frame-record';
 import type { FrameDone, FrameJob } from '../../engine/node/render-frame';
 import { makeFolder } from '../../engine/node/write-file';
 import { announce } from '../changes/bus';
 import { changing } from '../changes/changes';
 import { type Connection, database, type Row, rows } from '../db/connect';
 import { decodedPlace } from '../media/decoded';
-import { mediaRoots } from '../media/roots';
+import { frameRoots } from '../media/roots';
 import { isHeardOf } from '../nodes/machines';
 import type { FrameOrder, ToOrder, Waiting } from './order';
 import { fileOf } from './runs';
@@ -27,6 +21,7 @@ import { fileOf } from './runs';
 
 /** How long a frame is a machine's before another may have it; renewed while it is worked on. */
 export const leaseSeconds = 6;
+export const renewMillis = 500;
 /** A frame that ended its process this often is given up: nothing else was in it. */
 const mostDeaths = 2;
 /** A frame that was lost with its machine this often is given up: it may be what ends them. */
@@ -42,6 +37,8 @@ export type Claim = {
   node: number;
   /** Where the file goes; until it is put there it has another name. */
   out: string;
+  /** The record of the frames beside it. */
+  record: string;
   job: FrameJob;
 };
 
@@ -51,13 +48,9 @@ export type ClaimId = Pick<Claim, 'run' | 'frame' | 'attempt'>;
 /** The name that a file has until it is put in its place. */
 export const asideOf = (out: string, attempt: number) => `${out}.${attempt}.part`;
 
-/** What is known of the frame that stands in the place of one that is to be rendered. */
-async function standingKey(folder: string, fileName: string, frame: number): Promise<string | undefined> {
-  const path = `${folder}/${fileOf(fileName, frame)}`;
-  if (!existsSync(path)) return undefined;
-  const record = recordOf(parsePattern(`${folder}/${fileName}`));
-  return keyOfStanding(readRecord(record).get(frame), path);
-}
+/** The key of the frame that stands in the place of one that is to be rendered, if it is there. */
+export const standingKey = async ({ record, frame, out }: Pick<Claim, 'record' | 'frame' | 'out'>) =>
+  keyOfStanding((await readRecord(record)).get(frame), out);
 
 /** Takes a frame that waits for a machine; undefined where it waits no more, or this machine is not to have it. */
 async function claimRow({ run, frame }: Waiting, node: number): Promise<Claim | undefined> {
@@ -95,9 +88,11 @@ async function claimRow({ run, frame }: Waiting, node: number): Promise<Claim | 
   });
   if (!claimed) return;
   const claim = claimFrom(claimed as RunOfFrame, { run, frame, attempt: claimed.attempt + 1 }, node);
-  // What is left of those who had it before.
-  for (let n = 1; n < claim.attempt; n++) rmSync(asideOf(claim.out, n), { force: true });
-  const known = await standingKey(claimed.folder, claimed.file_name, frame);
+  const known = await renewing(claim, async () => {
+    // What is left of those who had it before.
+    for (let n = 1; n < claim.attempt; n++) await rm(asideOf(claim.out, n), { force: true });
+    return standingKey(claim);
+  });
   return { ...claim, job: { ...claim.job, known } };
 }
 
@@ -122,6 +117,7 @@ function claimFrom(
   const out = `${folder}/${fileOf(file_name, frame)}`;
   return {
     ...{ run, shot, frame, attempt, node, out },
+    record: recordOf(parsePattern(`${folder}/${file_name}`)),
     job: {
       finish: document,
       media,
@@ -130,7 +126,7 @@ function claimFrom(
       out: asideOf(out, attempt),
       aside: true,
       settings: settings ?? { format },
-      roots: mediaRoots(),
+      roots: frameRoots(),
       decoded: decodedPlace(),
     },
   };
@@ -175,6 +171,16 @@ export async function renewLeases(claims: readonly ClaimId[], node: number): Pro
   return claims.filter((c) => !isHeld(c));
 }
 
+/** Keeps the lease of a claim while files are waited for, on a disk that may take its time. */
+export async function renewing<T>(claim: Claim, work: () => Promise<T>): Promise<T> {
+  const keep = setInterval(() => void renewLeases([claim], claim.node).catch(() => []), renewMillis);
+  try {
+    return await work();
+  } finally {
+    clearInterval(keep);
+  }
+}
+
 /**
  * Sets a frame's row while it is still the claim's; one whose files have changed since it was taken waits again, however it ended. Gives whether it was the
  * claim's.
@@ -201,7 +207,7 @@ export type FrameEnd = {
 
 /** Notes how a claimed frame ended without a file. A frame that another process took over meanwhile is left to it. */
 export async function reportFrame(claim: Claim, end: FrameEnd): Promise<void> {
-  rmSync(claim.job.out, { force: true });
+  await rm(claim.job.out, { force: true });
   await changing(async (c, note) => {
     await setFrame(c, claim, {
       state: end.state,
@@ -240,17 +246,31 @@ export async function reportDeath(claim: Claim, why: string): Promise<void> {
 }
 
 /**
- * Puts the file of a claimed frame in its place, if the frame is still the claim's: under a lock of its row, so that no two are put there at once. Gives
- * whether it was.
+ * Puts the file of a claimed frame in its place, if the frame is still the claim's; gives whether it was. Files are moved outside of transactions, so
+ * that a disk which does not answer holds no rows. Two who have rendered one frame put the same bytes there.
  */
 export async function placeFrame(
   claim: Claim,
   done: Pick<FrameDone, 'key' | 'bytes' | 'digest' | 'millis' | 'note' | 'kept'>,
 ): Promise<boolean> {
-  await makeFolder(dirname(claim.out));
   const { run, frame, out, job, node } = claim;
-  // A transaction may be done again.
-  let isThere = done.kept ?? false;
+  if (!done.kept) {
+    const isPut = await renewing(claim, async () => {
+      await makeFolder(dirname(out));
+      if ((await renewLeases([claim], node)).length > 0) return false;
+      const line: RecordLine = { frame, key: done.key, digest: done.digest, bytes: done.bytes };
+      await rename(job.out, out).catch(async (error: NodeJS.ErrnoException) => {
+        // Put there already, by a try of which the database has not heard.
+        if (error.code !== 'ENOENT' || !(await keyOfStanding(line, out, true))) throw error;
+      });
+      await addToRecord(claim.record, line);
+      return true;
+    });
+    if (!isPut) {
+      await rm(job.out, { force: true });
+      return false;
+    }
+  }
   const placed = await changing(async (c, note) => {
     const isMine = await setFrame(c, claim, {
       state: 'done',
@@ -265,16 +285,6 @@ export async function placeFrame(
       ended_at: new Date(),
     });
     if (!isMine) return false;
-    if (!isThere) {
-      renameSync(job.out, out);
-      isThere = true;
-      const line: RecordLine = { frame, key: done.key, digest: done.digest, bytes: done.bytes };
-      const [[{ folder, file_name }]] = await c.query<Row[]>(
-        'SELECT folder, file_name FROM export_run WHERE id = ?',
-        [run],
-      );
-      addToRecord(recordOf(parsePattern(`${folder}/${file_name}`)), line);
-    }
     await c.query(
       'UPDATE render_node SET frames_done = frames_done + 1, millis_spent = millis_spent + ? WHERE id = ?',
       [done.millis, node],
@@ -282,7 +292,6 @@ export async function placeFrame(
     note(claim.shot, { what: 'export', subject: run, part: frame });
     return true;
   });
-  if (!placed) rmSync(job.out, { force: true });
   announce({ zafiro: 'ended' });
   return placed;
 }

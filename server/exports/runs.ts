@@ -14,7 +14,7 @@ import { pathOf } from '../../core/formats/frame-pattern';
 import { announce } from '../changes/bus';
 import { changing } from '../changes/changes';
 import { dataPath } from '../data-folder';
-import { type Connection, type Row, rows } from '../db/connect';
+import { alone, type Connection, type Row, rows } from '../db/connect';
 import { needSpace } from '../free-space';
 import { NotFound, Refused } from '../refusals';
 import { mediaOfShot } from '../shots/shots';
@@ -90,36 +90,43 @@ export async function createExport(
   const { format } = settings;
   await needSpace('Free some space, then start the export.');
   const fileName = `${baseName}.####.${extensions[format]}`;
-  if (into !== undefined) await takePlace(into, fileName, frames, overwrites);
   const media = await mediaOfShot(shot);
-  const run = await changing(async (c, note) => {
-    const [made] = await c.query<Row[]>(
-      `INSERT INTO export_run (shot_id, document, media, format, settings, folder, file_name, standing, movie, movie_state)
+  const begun = () =>
+    changing(async (c, note) => {
+      const [made] = await c.query<Row[]>(
+        `INSERT INTO export_run (shot_id, document, media, format, settings, folder, file_name, standing, movie, movie_state)
        VALUES (?, ?, ?, ?, ?, '', ?, ?, ?, ?) RETURNING id`,
-      [
-        shot,
-        JSON.stringify(finish),
-        JSON.stringify(media),
-        format,
-        JSON.stringify(settings),
-        fileName,
-        standing,
-        movie ? JSON.stringify(movie) : null,
-        movie ? 'waiting' : null,
-      ],
-    );
-    const id = made[0].id as number;
-    await c.query('UPDATE export_run SET folder = ? WHERE id = ?', [
-      into ?? dataPath('exports', String(id)),
-      id,
-    ]);
-    await c.query('INSERT INTO export_frame (run_id, frame, state) VALUES ?', [
-      frames.map((f) => [id, f, standing ? 'expected' : 'waiting']),
-    ]);
-    if (standing) await filesArrived(c, note, shot);
-    note(shot, { what: 'export', subject: id });
-    return id;
-  });
+        [
+          shot,
+          JSON.stringify(finish),
+          JSON.stringify(media),
+          format,
+          JSON.stringify(settings),
+          fileName,
+          standing,
+          movie ? JSON.stringify(movie) : null,
+          movie ? 'waiting' : null,
+        ],
+      );
+      const id = made[0].id as number;
+      await c.query('UPDATE export_run SET folder = ? WHERE id = ?', [
+        into ?? dataPath('exports', String(id)),
+        id,
+      ]);
+      await c.query('INSERT INTO export_frame (run_id, frame, state) VALUES ?', [
+        frames.map((f) => [id, f, standing ? 'expected' : 'waiting']),
+      ]);
+      if (standing) await filesArrived(c, note, shot);
+      note(shot, { what: 'export', subject: id });
+      return id;
+    });
+  // Looked at and taken at once, so that no two exports take the same files.
+  const run = await (into === undefined
+    ? begun()
+    : alone('zafiro-export-place', async () => {
+        await takePlace(into, fileName, frames, overwrites);
+        return begun();
+      }));
   announce({ zafiro: 'exports' });
   return run;
 }

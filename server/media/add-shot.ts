@@ -16,7 +16,7 @@ import { NotFound, Refused } from '../refusals';
 import { insertFinish } from '../shots/finishes';
 import type { LookAnswer } from './reader/answers';
 import { lookAt } from './reader/reader';
-import { insideRoots, mediaRoots } from './roots';
+import { frameRoots, insideRoots } from './roots';
 import { thumbnailsOf } from './thumbnails';
 
 export type NewMedia = {
@@ -129,6 +129,8 @@ async function lookAtChosen(
       'not-found',
     );
   }
+  // A frame may be a link out of the folder that its pattern lies in.
+  for (const frame of frames) insideRoots(pathOf(pattern, frame), `Frame ${frame}: `, roots);
   const path = pathOf(pattern, frames[0]);
   const look = await lookAt({
     path,
@@ -162,7 +164,7 @@ export async function addShotFromFiles(
   shot: string,
   chosen: Chosen[],
   stacked: boolean,
-  roots: readonly string[] = mediaRoots(),
+  roots: readonly string[] = frameRoots(),
 ): Promise<number> {
   const taken = new Set<string>();
   const found: Awaited<ReturnType<typeof lookAtChosen>>[] = [];
@@ -207,7 +209,7 @@ export async function addShotFromFiles(
 export async function addMediaFromFiles(
   shot: number,
   chosen: Chosen[],
-  roots: readonly string[] = mediaRoots(),
+  roots: readonly string[] = frameRoots(),
 ): Promise<string[]> {
   const there = await rows<{ name: string }>('SELECT name FROM media WHERE shot_id = ?', [shot]);
   const taken = new Set(there.map((m) => m.name));

@@ -4,7 +4,7 @@ import type { FoundSequence, Listing } from '../../api/files';
 import { pathOf } from '../../core/formats/frame-pattern';
 import { patternText, sequencesOf } from '../../core/formats/sequences';
 import { fileProblem, MediaError } from '../../engine/node/media-file';
-import { insideRoots, mediaRoots } from './roots';
+import { insideRoots, isOwnData, mediaRoots } from './roots';
 
 const mostFiles = 20_000;
 
@@ -49,6 +49,7 @@ export function browse(given: string | null, roots: string[] = mediaRoots()): Li
   const folders = all
     .filter((e) => e.isDirectory())
     .map(({ name }) => ({ name, path: join(path, name) }))
+    .filter((f) => roots.includes(f.path) || !isOwnData(f.path))
     .sort((a, b) => order(a.name, b.name));
   const files = all.filter((e) => !e.isDirectory()).map((e) => e.name);
   let sequences = sequencesIn(path, files.slice(0, mostFiles));

@@ -15,7 +15,7 @@ import { Readable, Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { isPictureName } from '../../core/formats/sequences';
 import { dataPath } from '../data-folder';
-import { database, rows } from '../db/connect';
+import { database, type Row, transaction } from '../db/connect';
 import { BadRequest, NotFound, Refused } from '../refusals';
 
 /**
@@ -68,32 +68,64 @@ function checkedName(name: string): string[] {
 /** How many bytes an account may have sent. */
 const quota = () => Number(process.env.ZAFIRO_UPLOAD_GIGABYTES || 200) * 1e9;
 
-/** @throws {Refused} where a file would be more than an account may send. */
-export async function needQuota(account: number | undefined, bytes: number): Promise<void> {
-  if (account === undefined) return;
-  const [{ sent }] = await rows<{ sent: number }>(
-    'SELECT COALESCE(SUM(bytes), 0) AS sent FROM upload WHERE account_id = ?',
-    [account],
-  );
-  if (!(bytes >= 0) || Number(sent) + bytes > quota())
-    throw new Refused(
-      'refused',
-      `You may send ${Math.round(quota() / 1e9)} GB, and have sent ${(Number(sent) / 1e9).toFixed(1)} GB.`,
-      'Delete shots whose frames you have sent, or ask an administrator.',
-    );
+/** Sets bytes aside for a file that comes, before any is read, so that files sent together keep to the quota. @throws {Refused} */
+async function reserve(id: string, account: number | undefined, bytes: number): Promise<void> {
+  await transaction(async (c) => {
+    if (account !== undefined) {
+      await c.query('SELECT id FROM account WHERE id = ? FOR UPDATE', [account]);
+      const [[{ sent }]] = await c.query<Row[]>(
+        'SELECT COALESCE(SUM(bytes), 0) AS sent FROM upload WHERE account_id = ?',
+        [account],
+      );
+      if (Number(sent) + bytes > quota())
+        throw new Refused(
+          'refused',
+          `You may send ${Math.round(quota() / 1e9)} GB, and have sent ${(Number(sent) / 1e9).toFixed(1)} GB.`,
+          'Delete shots whose frames you have sent, or ask an administrator.',
+        );
+    }
+    await c.query('UPDATE upload SET bytes = bytes + ? WHERE id = ?', [bytes, id]);
+  });
 }
 
-/** A file was received. */
-export const countUpload = (id: string, bytes: number) =>
-  database().query('UPDATE upload SET bytes = bytes + ? WHERE id = ?', [bytes, id]);
+/** Bytes that were set aside for what did not come, or that another file of the same name had taken. */
+const giveBack = (id: string, bytes: number) =>
+  database().query('UPDATE upload SET bytes = GREATEST(0, CAST(bytes AS SIGNED) - ?) WHERE id = ?', [
+    bytes,
+    id,
+  ]);
 
-/** Takes one file of an upload from a stream. Whole or not at all; the same content is stored once. */
-export async function takeFile(
+/**
+ * Receives one file of an upload, of which as many bytes are read as were announced and no more. A file that was sent before is replaced, and counts
+ * once. @throws {Refused} beyond what the account may send; {BadRequest} for another size than announced.
+ */
+export async function receiveFile(
   id: string,
   name: string,
   body: ReadableStream<Uint8Array> | null,
   size: number,
+  account: number | undefined,
 ): Promise<{ content: string; bytes: number }> {
+  if (!Number.isSafeInteger(size) || size < 0)
+    throw new BadRequest(`“${name}” came without its size. Give it in x-zafiro-size.`);
+  await reserve(id, account, size);
+  try {
+    const { replaced, ...taken } = await takeFile(id, name, body, size);
+    if (replaced > 0) await giveBack(id, replaced);
+    return taken;
+  } catch (error) {
+    await giveBack(id, size);
+    throw error;
+  }
+}
+
+/** Takes one file of an upload from a stream. Whole or not at all; the same content is stored once. */
+async function takeFile(
+  id: string,
+  name: string,
+  body: ReadableStream<Uint8Array> | null,
+  size: number,
+): Promise<{ content: string; bytes: number; replaced: number }> {
   const folder = uploadedFolder(id);
   const target = join(folder, ...checkedName(name));
   if (!body) throw new BadRequest(`“${name}” came without its bytes. Send it again.`);
@@ -105,7 +137,9 @@ export async function takeFile(
     transform(chunk, _, done) {
       hash.update(chunk);
       bytes += chunk.length;
-      done(null, chunk);
+      if (bytes > size)
+        done(new BadRequest(`“${name}” is larger than the ${size} bytes that were announced.`));
+      else done(null, chunk);
     },
   });
   try {
@@ -123,8 +157,9 @@ export async function takeFile(
       // Through a name of its own, so that the target is never missing.
       linkSync(stored, part);
     } else linkSync(part, stored);
+    const replaced = statSync(target, { throwIfNoEntry: false })?.size ?? 0;
     renameSync(part, target);
-    return { content, bytes };
+    return { content, bytes, replaced };
   } finally {
     // Also what a rename between two links of one file leaves behind.
     rmSync(part, { force: true });

@@ -75,8 +75,8 @@ export async function drainMachine(id: number, draining: boolean): Promise<void>
   announce({ zafiro: 'frames' });
 }
 
-/** Machines that are there, or were lately: the server's own first. */
-export async function listMachines(): Promise<Machine[]> {
+/** Machines that are there, or were lately: the server's own first. What they hold is named where it is of `projects`; of all where none are given. */
+export async function listMachines(projects?: ReadonlySet<number>): Promise<Machine[]> {
   type Found = Omit<Machine, 'holds' | 'joinedAt' | 'seenAt' | 'problemAt' | 'meanMillis'> & {
     joined_at: Date;
     seen_at: Date;
@@ -88,9 +88,9 @@ export async function listMachines(): Promise<Machine[]> {
        ${isHeardOf} AS isHere, frames_done AS framesDone, millis_spent AS millis
      FROM render_node WHERE NOT removed AND seen_at > NOW(3) - INTERVAL 1 DAY ORDER BY is_server DESC, name, id`,
   );
-  const holds = await rows<Machine['holds'][number] & { node_id: number }>(
-    `SELECT f.node_id, f.run_id AS run, r.file_name AS fileName, f.frame
-     FROM export_frame f JOIN export_run r ON r.id = f.run_id WHERE f.state = 'rendering' ORDER BY f.run_id, f.frame`,
+  const holds = await rows<Machine['holds'][number] & { node_id: number; project: number }>(
+    `SELECT f.node_id, f.run_id AS run, r.file_name AS fileName, f.frame, s.project_id AS project
+     FROM export_frame f JOIN export_run r ON r.id = f.run_id JOIN shot s ON s.id = r.shot_id WHERE f.state = 'rendering' ORDER BY f.run_id, f.frame`,
   );
   return found.map(({ joined_at, seen_at, problem_at, millis, ...m }) => ({
     ...m,
@@ -101,6 +101,8 @@ export async function listMachines(): Promise<Machine[]> {
     seenAt: seen_at.toISOString(),
     problemAt: problem_at?.toISOString() ?? null,
     meanMillis: m.framesDone > 0 ? Number(millis) / m.framesDone : null,
-    holds: holds.filter((h) => h.node_id === m.id).map(({ node_id: _, ...held }) => held),
+    holds: holds
+      .filter((h) => h.node_id === m.id && (projects?.has(h.project) ?? true))
+      .map(({ run, fileName, frame }) => ({ run, fileName, frame })),
   }));
 }

@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
 import { createReadStream, createWriteStream, mkdirSync, rmSync, statSync } from 'node:fs';
-import { open } from 'node:fs/promises';
+import { open, readFile } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { Readable, Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
@@ -11,10 +11,20 @@ import { exportSettings } from '../../core/formats/export-formats';
 import { frameContent } from '../../engine/node/frame-key';
 import { frameFile } from '../../engine/node/media';
 import { fileProblem } from '../../engine/node/media-file';
+import { listsBeside } from '../../engine/node/metadata';
 import { nextMessage } from '../changes/bus';
 import { type FrameOrder, openFrameOrder } from '../exports/order';
-import { type Claim, claimOf, placeFrame, reportDeath, reportFrame, takeFrame } from '../exports/queue';
+import {
+  type Claim,
+  claimOf,
+  placeFrame,
+  reportDeath,
+  reportFrame,
+  standingKey,
+  takeFrame,
+} from '../exports/queue';
 import { hasSpace } from '../free-space';
+import { lookAt } from '../media/reader/reader';
 import { insideRoots } from '../media/roots';
 import { BadRequest, NotFound, Refused } from '../refusals';
 import { hearOf, type MachineState } from './machines';
@@ -97,10 +107,11 @@ export async function frameFileOf(
 ): Promise<Response> {
   const { job } = await heldClaim(id, node);
   const { path: main } = frameFile(job.media, media, at);
-  if (beside !== undefined && (/[\\/]/.test(beside) || beside.startsWith('.')))
-    throw new BadRequest(`“${beside}” leads elsewhere.`);
-  const path = insideRoots(beside === undefined ? main : join(dirname(main), beside), `Frame ${at}: `);
+  const about = `Frame ${at}: `;
+  const path = insideRoots(beside === undefined ? main : join(dirname(main), beside), about);
   try {
+    if (beside !== undefined && !listsBeside(await readFile(insideRoots(main, about))).includes(beside))
+      throw new BadRequest(`“${beside}” is not named by ${main}.`);
     const { size, mtimeMs } = statSync(path);
     return new Response(
       Readable.toWeb(
@@ -116,7 +127,8 @@ export async function frameFileOf(
       },
     );
   } catch (error) {
-    throw new NotFound(`Frame ${at}: ${path} ${fileProblem(error)}`);
+    if (error instanceof BadRequest) throw error;
+    throw new NotFound(`${about}${path} ${fileProblem(error)}`);
   }
 }
 
@@ -134,8 +146,12 @@ export async function takeIn(
 ): Promise<{ placed: boolean }> {
   const claim = await heldClaim(id, node);
   const { out } = claim.job;
-  if (kept)
+  if (kept) {
+    // Only what the server itself has told the machine of can be right already.
+    if ((await standingKey(claim)) !== key)
+      throw new BadRequest(`Frame ${id.frame} is not there yet. Render it and send it.`);
     return { placed: await placeFrame(claim, { key, millis, note, bytes: 0, digest: '', kept: true }) };
+  }
   if (!body || !digest) throw new BadRequest('The frame came without its bytes. Send it again.');
   if (arriving.has(out)) throw new Refused('unavailable', 'This frame is on its way already.');
   arriving.add(out);
@@ -161,6 +177,8 @@ export async function takeIn(
     const file = await open(out, 'r');
     await file.sync();
     await file.close();
+    // Whatever a machine says it is: what no reader takes is no frame.
+    await lookAt({ path: out, about: `Frame ${id.frame}: what the machine sent as ` });
     return { placed: await placeFrame(claim, { key, millis, bytes, digest, note }) };
   } catch (error) {
     rmSync(out, { force: true });

@@ -2,6 +2,7 @@ import type { RecipeDetail, RecipeSummary, RecipeUse } from '../../api/recipes';
 import type { Step } from '../../core/finish/finish';
 import { recipesIn } from '../../core/finish/uses';
 import { openRecipe, type Recipe, type RecipeWords } from '../../core/recipes/recipe';
+import type { Who } from '../access/who';
 import { type Connection, database, type Row, rows, transaction } from '../db/connect';
 import { needSpace } from '../free-space';
 import { NotFound, Refused } from '../refusals';
@@ -16,12 +17,15 @@ type Stored = { id: string; edition: number; document: unknown; picture: number;
 const newest = `SELECT r.id, r.edition, v.document, v.picture IS NOT NULL AS picture, v.saved_at
   FROM recipe r JOIN recipe_version v ON v.recipe_id = r.id AND v.edition = r.edition`;
 
-type FinishRow = Omit<RecipeUse, 'editions' | 'linked'> & { recipes: NonNullable<Step['recipe']>[] | null };
+type FinishRow = Omit<RecipeUse, 'editions' | 'linked'> & {
+  projectId: number;
+  recipes: NonNullable<Step['recipe']>[] | null;
+};
 
 /** Finishes whose newest version uses recipes of the library, the newest first. */
 async function finishesWithRecipes(): Promise<(FinishRow & { recipes: NonNullable<Step['recipe']>[] })[]> {
   const found = await rows<FinishRow>(
-    `SELECT s.id AS shot, s.name AS shotName, p.name AS project, f.id AS finish, f.name AS finishName, f.recipes
+    `SELECT s.id AS shot, s.name AS shotName, p.id AS projectId, p.name AS project, f.id AS finish, f.name AS finishName, f.recipes
      FROM finish f JOIN shot s ON s.id = f.shot_id JOIN project p ON p.id = s.project_id
      WHERE f.recipes IS NULL OR f.recipes <> '[]' ORDER BY f.id DESC`,
   );
@@ -77,17 +81,17 @@ export async function listRecipes(): Promise<RecipeSummary[]> {
   return found.map((r) => summaryOf(r, counts.get(r.id) ?? 0));
 }
 
-/** A recipe with its versions, the newest first, and where it is used. @throws {NotFound} */
-export async function recipeDetail(id: string): Promise<RecipeDetail> {
+/** A recipe with its versions, the newest first, and where it is used: in `projects`, or in all where none are given. @throws {NotFound} */
+export async function recipeDetail(id: string, projects?: ReadonlySet<number>): Promise<RecipeDetail> {
   const [found] = await rows<Stored>(`${newest} WHERE r.id = ?`, [id]);
   if (!found) throw new NotFound(gone);
   const versions = await rows<{ edition: number; note: string; saved_at: Date }>(
     'SELECT edition, note, saved_at FROM recipe_version WHERE recipe_id = ? ORDER BY edition DESC',
     [id],
   );
-  const usedIn = (await finishesWithRecipes()).flatMap(({ recipes, ...at }): RecipeUse[] => {
+  const usedIn = (await finishesWithRecipes()).flatMap(({ recipes, projectId, ...at }): RecipeUse[] => {
     const uses = recipes.filter((u) => u.id === id);
-    if (uses.length === 0) return [];
+    if (uses.length === 0 || !(projects?.has(projectId) ?? true)) return [];
     const editions = [...new Set(uses.map((u) => u.version))].sort((a, b) => b - a);
     return [{ ...at, editions, linked: uses.filter((u) => u.linked).length }];
   });
@@ -145,10 +149,16 @@ async function insertRecipe(
   c: Connection,
   recipe: Recipe,
   note: string,
+  account?: number,
 ): Promise<{ id: string; edition: number }> {
   const id = await freeRecipeId(c, recipe.id);
   const { edition, name } = recipe;
-  await c.query('INSERT INTO recipe (id, edition, name) VALUES (?, ?, ?)', [id, edition, name]);
+  await c.query('INSERT INTO recipe (id, edition, name, account_id) VALUES (?, ?, ?, ?)', [
+    id,
+    edition,
+    name,
+    account ?? null,
+  ]);
   await insertVersion(c, { ...recipe, id }, note);
   return { id, edition };
 }
@@ -157,13 +167,13 @@ async function insertRecipe(
  * Keeps a recipe: a new one, or the version after `after`. Committed to disk when this resolves.
  * @throws {Refused} `conflict` with the newest version where somebody else saved one in between.
  */
-export async function saveRecipe(given: unknown, note: string, after?: number) {
+export async function saveRecipe(given: unknown, note: string, after?: number, account?: number) {
   await needSpace('Free some space, then save the recipe again.');
   const { recipe } = openRecipe(given);
   return transaction(async (c) => {
-    if (after === undefined) return insertRecipe(c, { ...recipe, edition: 1 }, note);
+    if (after === undefined) return insertRecipe(c, { ...recipe, edition: 1 }, note, account);
     const [[found]] = await c.query<Row[]>('SELECT edition FROM recipe WHERE id = ? FOR UPDATE', [recipe.id]);
-    if (!found) return insertRecipe(c, { ...recipe, edition: after + 1 }, note);
+    if (!found) return insertRecipe(c, { ...recipe, edition: after + 1 }, note, account);
     if (found.edition !== after)
       throw new Refused(
         'conflict',
@@ -182,14 +192,14 @@ export async function saveRecipe(given: unknown, note: string, after?: number) {
 const contentOf = ({ edition: _, picture: __, ...rest }: Recipe) => JSON.stringify(rest);
 
 /** Takes in a recipe from a file: what is here already is left, another content of the same recipe is its next version. */
-export async function importRecipe(given: unknown, note = 'imported') {
+export async function importRecipe(given: unknown, note = 'imported', account?: number) {
   await needSpace('Free some space, then import the recipe again.');
   const { recipe } = openRecipe(given);
   const { id, name } = recipe;
   return transaction(async (c) => {
     const [[here]] = await c.query<Row[]>('SELECT edition FROM recipe WHERE id = ? FOR UPDATE', [id]);
     if (!here) {
-      const made = await insertRecipe(c, recipe, note);
+      const made = await insertRecipe(c, recipe, note, account);
       return { ...made, name, became: 'recipe' as const };
     }
     const [versions] = await c.query<Row[]>(
@@ -221,9 +231,19 @@ export async function changeRecipe(id: string, words: Partial<RecipeWords>): Pro
   });
 }
 
-/** Takes a recipe out of the library. Finishes that use it have all of it inside, and go on. @throws {NotFound} */
-export async function deleteRecipe(id: string): Promise<void> {
+/**
+ * Takes a recipe out of the library: by whoever brought it, or an administrator. Finishes that use it have all of it inside, and go on.
+ * @throws {NotFound} @throws {Refused}
+ */
+export async function deleteRecipe(id: string, who: Pick<Who, 'account' | 'isAdmin'>): Promise<void> {
   await transaction(async (c) => {
+    const [[found]] = await c.query<Row[]>('SELECT account_id FROM recipe WHERE id = ? FOR UPDATE', [id]);
+    if (found && !who.isAdmin && found.account_id !== who.account)
+      throw new Refused(
+        'forbidden',
+        'Somebody else brought this recipe into the library.',
+        'Ask them, or an administrator.',
+      );
     const [done] = await c.query('DELETE FROM recipe WHERE id = ?', [id]);
     if ((done as { affectedRows: number }).affectedRows === 0) throw new NotFound(gone);
   });

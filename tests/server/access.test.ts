@@ -1,6 +1,7 @@
 import { spawnSync } from 'node:child_process';
-import { mkdirSync, readFileSync } from 'node:fs';
-import { join } from 'node:path';
+import { mkdirSync, readFileSync, symlinkSync } from 'node:fs';
+import { request as httpRequest } from 'node:http';
+import { dirname, join } from 'node:path';
 import mysql from 'mysql2/promise';
 import { Secret, TOTP } from 'otpauth';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
@@ -58,7 +59,9 @@ async function signIn(name: Name, more: object = {}) {
 }
 const env = {
   ZAFIRO_DATA: data,
-  ZAFIRO_MEDIA_ROOTS: `${frames}:${other}`,
+  // The folder that the data folder lies in too, as a home folder is by default.
+  ZAFIRO_MEDIA_ROOTS: `${frames}:${other}:${dirname(data)}`,
+  ZAFIRO_EXPORT_ROOTS: `${frames}:${dirname(data)}`,
   ZAFIRO_UPLOAD_GIGABYTES: '0.000001',
 };
 const start = (env_ = env) => startInstance('start', data, ['--host', '0.0.0.0'], env_);
@@ -119,10 +122,14 @@ test('projects, shots and roles for what follows', async () => {
       as,
       body: { name: project },
     });
+    // Until an administrator gives it folders, a project reads none of the server's.
+    const taken = { project, shot: 'Hall', media: [{ pattern: join(folder, 'hall.####.exr') }] };
+    if (as !== 'Ada') expect(await statusOf('/api/shots', { method: 'POST', as, body: taken })).toBe(422);
+    await jsonOf(`/api/projects/${id}/roots`, { method: 'PUT', as: 'Ada', body: { roots: [folder] } });
     const { shot } = await jsonOf<{ shot: number }>('/api/shots', {
       method: 'POST',
       as,
-      body: { project, shot: 'Hall', media: [{ pattern: join(folder, 'hall.####.exr') }] },
+      body: taken,
     });
     const detail = await jsonOf<{ finishes: { id: number }[]; media: { id: number }[] }>(
       `/api/shots/${shot}`,
@@ -293,6 +300,20 @@ describe('sessions', () => {
     expect(await statusOf('/api/shelf', { headers: { cookie: before } })).toBe(401);
     expect(await statusOf('/api/shelf', { headers: { cookie: cookieIn(changed) } })).toBe(200);
     cookies.Nils = cookieIn(changed);
+  });
+
+  test('who is signed in has as few tries to guess a password; those that succeed count for nothing', async () => {
+    const change = (now: string) =>
+      statusOf('/api/account/password', {
+        method: 'PUT',
+        as: 'Edda',
+        body: { now, next: 'a longer password' },
+      });
+    const found = [];
+    for (let i = 0; i < 11; i++) found.push(await change(`wrong ${i}`));
+    expect(found).toEqual([...Array(10).fill(403), 429]);
+    // An office of sixty behind one address.
+    for (let i = 0; i < 60; i++) expect((await signIn('Mina')).status).toBe(200);
   });
 
   test('after ten wrong tries the right password waits too, for this account alone', async () => {
@@ -491,6 +512,9 @@ describe('roles', () => {
     const add = (pattern: string, as: Name) =>
       statusOf(`/api/shots/${theirs.shot}/media`, { method: 'POST', as, body: { media: [{ pattern }] } });
     const [here, there] = [join(frames, 'hall.####.exr'), join(other, 'hall.####.exr')];
+    const setRoots = (roots: string[]) =>
+      statusOf(`/api/projects/${theirs.project}/roots`, { method: 'PUT', as: 'Ada', body: { roots } });
+    expect(await setRoots([frames])).toBe(200);
     expect(await browse(frames, 'Mina')).toBe(200);
     expect(await browse(frames, 'Edda')).toBe(403);
     expect(await browse('/etc', 'Mina')).toBe(422);
@@ -499,22 +523,117 @@ describe('roles', () => {
     expect(await look(here, 'Edda')).toBe(422);
     expect(await look(join(data, 'exports', 'x.####.exr'), 'Mina')).toBe(422);
     expect(await add(here, 'Edda')).toBe(422);
+    expect(await setRoots([frames, other])).toBe(200);
     expect(await add(there, 'Mina')).toBe(200);
-    await jsonOf(`/api/projects/${theirs.project}/roots`, {
-      method: 'PUT',
-      as: 'Ada',
-      body: { roots: [frames] },
-    });
+    expect(await setRoots([frames])).toBe(200);
     expect(await add(there, 'Mina')).toBe(422);
+    // Zafiro's own folder is nobody's to read, by no name and through no link, though a root holds it.
+    symlinkSync(data, join(frames, 'inward'));
+    for (const folder of [data, join(data, 'exports'), join(frames, 'inward')])
+      expect(await setRoots([folder]), folder).toBe(422);
+    expect(await browse(data, 'Ada')).toBe(422);
+    expect(await browse(join(frames, 'inward'), 'Ada')).toBe(422);
+    expect(await look(join(data, 'exports', 'x.####.exr'), 'Ada')).toBe(422);
+    // A frame that is a link out of the folders.
+    symlinkSync(join(other, 'hall.0001.exr'), join(frames, 'led.0001.exr'));
+    expect(await look(join(frames, 'led.####.exr'), 'Mina')).toBe(422);
+    expect(await add(join(frames, 'led.####.exr'), 'Mina')).toBe(422);
     expect(await browse(other, 'Mina')).toBe(422);
     expect(await add(here, 'Mina')).toBe(200);
-    expect(
-      await statusOf(`/api/projects/${theirs.project}/roots`, {
-        method: 'PUT',
+    expect(await setRoots(['/etc'])).toBe(422);
+  });
+
+  test('an export writes over no frame of a shot, by no link, nor over what lies beside, nor into Zafiro’s own folder', async () => {
+    symlinkSync(frames, join(frames, 'outward'));
+    writeFrames(frames, 'beside', [1]);
+    const before = readFileSync(join(frames, 'hall.0001.exr'));
+    const document = newFinish('finish', 'First finish', { type: 'pass', media: 'hall', pass: '' });
+    const write = async (into: string, name: string) => {
+      const response = await ask('/api/exports', {
+        method: 'POST',
         as: 'Ada',
-        body: { roots: ['/etc'] },
-      }),
-    ).toBe(422);
+        body: { shot: theirs.shot, document, frames: '1', format: 'exr', name, into, overwrites: true },
+      });
+      return `${response.status} ${await response.text()}`;
+    };
+    for (const into of [frames, join(frames, 'outward')]) {
+      expect(await write(into, 'hall')).toMatch(/^422 .*would write over frames of Hall/);
+      expect(await write(into, 'HALL')).toMatch(/^422 .*would write over frames of Hall/);
+      expect(await write(into, 'beside')).toMatch(/^422 .*beside\.0001\.exr lies beside frames of Hall/);
+    }
+    expect(await write(join(data, 'new'), 'hall')).toMatch(/^422 .*own data folder/);
+    expect(await write(join(frames, 'inward', 'media'), 'hall')).toMatch(/^422 .*own data folder/);
+    expect(readFileSync(join(frames, 'hall.0001.exr'))).toEqual(before);
+    // Two that ask at once do not both get the place.
+    const twice = await Promise.all([
+      write(join(frames, 'out'), 'twice'),
+      write(join(frames, 'out'), 'twice'),
+    ]);
+    expect(twice.map((t) => t.slice(0, 3)).sort()).toEqual(['200', '409']);
+  });
+
+  test('what is sent is counted while it is read, and nothing is read of whoever is not let in', async () => {
+    /** Sends zeros without saying how many, until it is answered; gives the answer, and how many were taken. */
+    const pour = (path: string, method: string, headers: Record<string, string>) =>
+      new Promise<{ status: number; sent: number }>((done, failed) => {
+        let sent = 0;
+        const address = new URL(path, zaf.address);
+        const sending = httpRequest(address, { method, headers, agent: false }, (response) => {
+          done({ status: response.statusCode!, sent });
+          sending.destroy();
+        });
+        sending.on('error', failed);
+        const zeros = Buffer.alloc(1 << 16, 48);
+        const next = () => {
+          if (sending.destroyed) return;
+          if (sent > 200e6) return void sending.end();
+          sent += zeros.length;
+          sending.write(zeros, next);
+        };
+        next();
+      });
+    const json = { 'content-type': 'application/json' };
+    const refused = await pour('/api/node', 'POST', json);
+    expect(refused.status).toBe(403);
+    expect(refused.sent).toBeLessThan(20e6);
+    expect((await pour('/api/sign-in', 'POST', json)).status).toBe(422);
+    // A file that is longer than was said, or of which nothing was said.
+    const { upload } = await jsonOf<{ upload: string }>('/api/uploads', { method: 'POST', as: 'Ada' });
+    const file = `/api/uploads/${upload}/long.exr`;
+    const longer = await pour(file, 'PUT', { cookie: cookies.Ada, 'x-zafiro-size': '100' });
+    expect(longer.status).toBe(422);
+    expect(longer.sent).toBeLessThan(20e6);
+    expect((await pour(file, 'PUT', { cookie: cookies.Ada })).status).toBe(422);
+  });
+
+  test('projects are made by whom an administrator lets; recipes are taken away by who brought them', async () => {
+    const people = await jsonOf<{ id: number; name: string; makesProjects: boolean }[]>('/api/people', {
+      as: 'Ada',
+    });
+    const nils = people.find((p) => p.name === 'Edda')!;
+    expect(nils.makesProjects).toBe(true);
+    const may = (makesProjects: boolean) =>
+      jsonOf(`/api/people/${nils.id}`, { method: 'PATCH', as: 'Ada', body: { makesProjects } });
+    const make = () =>
+      statusOf('/api/projects', { method: 'POST', as: 'Edda', body: { name: 'Of her own' } });
+    await may(false);
+    expect(await make()).toBe(403);
+    await may(true);
+    expect(await make()).toBe(200);
+    const [recipe] = await jsonOf<{ id: string }[]>('/api/recipes', { as: 'Edda' });
+    expect(await statusOf(`/api/recipes/${recipe.id}`, { method: 'DELETE', as: 'Edda' })).toBe(403);
+    // Where it is used says nothing of projects that one may not see.
+    await db.query('UPDATE finish SET recipes = ? WHERE id IN (?)', [
+      JSON.stringify([{ id: recipe.id, version: 1, linked: true }]),
+      [theirs.finish, hidden.finish],
+    ]);
+    const usedIn = async (as: Name) =>
+      (await jsonOf<{ usedIn: { project: string }[] }>(`/api/recipes/${recipe.id}`, { as })).usedIn.map(
+        (u) => u.project,
+      );
+    expect(await usedIn('Edda')).toEqual(['Orrery']);
+    expect((await usedIn('Ada')).sort()).toEqual(['Orrery', 'Secret']);
+    await db.query("UPDATE finish SET recipes = '[]'");
   });
 
   test('uploads are for who began them, and no more than the quota', async () => {
@@ -528,9 +647,12 @@ describe('roles', () => {
     expect(await send('Mina', 10)).toBe(404);
     expect(await statusOf(`/api/uploads/${upload}`, { as: 'Mina' })).toBe(404);
     expect(await send('Edda', 600)).toBe(200);
+    // Sent again it counts once.
+    expect(await send('Edda', 300)).toBe(200);
+    expect(await send('Edda', 600)).toBe(200);
     expect(await statusOf(`/api/uploads/${upload}`, { as: 'Edda' })).toBe(200);
     // 1000 bytes in this test.
-    expect(await send('Edda', 600)).toBe(422);
+    expect(await send('Edda', 1100)).toBe(422);
     expect(await statusOf('/api/uploads', { method: 'POST', as: 'Lou' })).toBe(403);
     expect(await statusOf('/api/uploads', { method: 'POST' })).toBe(401);
   });
@@ -570,6 +692,10 @@ describe('roles', () => {
         ...by(edits),
       }),
     ).toBe(403);
+    // To manage is for people, also where an administrator made the token.
+    const ofAda = by(await make('Ada', 'edit'));
+    const rename = { method: 'PATCH', body: { name: 'Orrery' }, ...ofAda };
+    expect(await statusOf(`/api/projects/${theirs.project}`, rename)).toBe(403);
     for (const token of [metrics, node]) expect(await statusOf('/api/shelf', by(token))).toBe(403);
     expect(await statusOf('/metrics')).toBe(401);
     expect(await statusOf('/metrics', by(looks))).toBe(403);
@@ -680,4 +806,14 @@ test('behind a proxy with TLS: cookies for it alone, its name, and the address t
       headers: { origin: zaf.address },
     }),
   ).toBe(403);
+  // A name that was guessed from one address is slowed down, not locked, for its owner at another.
+  const from = (address: string, password: string) =>
+    statusOf('/api/sign-in', {
+      method: 'POST',
+      body: { name: 'Mina', password },
+      headers: { origin: 'https://zafiro.example', 'x-forwarded-for': address },
+    });
+  for (let i = 0; i < 10; i++) expect(await from('203.0.113.9', `wrong ${i}`)).toBe(403);
+  expect(await from('203.0.113.9', passwords.Mina)).toBe(429);
+  expect(await from('198.51.100.8', passwords.Mina)).toBe(200);
 });

@@ -57,7 +57,7 @@ export function MembersDialog({
           <TextField
             label={t`Folders, parted by colons`}
             className="input input-sm w-full"
-            placeholder={t`all of the server’s`}
+            placeholder={t`none of the server’s`}
             value={data.roots.join(':')}
             onCommit={(text) => {
               const roots = text.split(':').filter((r) => r.trim() !== '');

@@ -48,6 +48,7 @@ function People() {
             <th scope="col">{t`Name`}</th>
             <th scope="col">{t`Second factor`}</th>
             <th scope="col">{t`Since`}</th>
+            <th scope="col">{t`Makes projects`}</th>
             <th scope="col">{t`Administrator`}</th>
             <th scope="col">
               <span className="sr-only">{t`Remove`}</span>
@@ -100,6 +101,18 @@ function Row({ person, work }: { person: Person; work(doing: () => Promise<unkno
       <td>{person.name}</td>
       <td>{person.hasSecondFactor ? t`yes` : t`no`}</td>
       <td>{when(person.createdAt, true)}</td>
+      <td>
+        <input
+          type="checkbox"
+          className="toggle toggle-sm"
+          aria-label={t`${person.name} may make projects`}
+          checked={person.makesProjects}
+          disabled={person.isAdmin}
+          onChange={(e) =>
+            work(() => request(changePerson, { params, body: { makesProjects: e.target.checked } }))
+          }
+        />
+      </td>
       <td>
         <input
           type="checkbox"

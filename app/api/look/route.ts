@@ -8,9 +8,11 @@ import { insideRoots } from '@/server/media/roots';
 
 /** Size and passes of the first frame of a pattern. */
 export const GET = answer(lookAtFirst, async ({ query, who }, { signal }) => {
-  const pattern = insideRoots(query.pattern, '', await rootsLooked(who));
+  const roots = await rootsLooked(who);
+  const pattern = insideRoots(query.pattern, '', roots);
   const parsed = parsePattern(pattern);
   const [first] = framesOnDisk(parsed);
   if (first === undefined) throw new NotFound(`There are no frames under ${pattern}.`);
-  return lookAt({ path: pathOf(parsed, first), about: '' }, signal);
+  const path = insideRoots(pathOf(parsed, first), `Frame ${first}: `, roots);
+  return lookAt({ path, about: '' }, signal);
 });

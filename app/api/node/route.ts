@@ -1,10 +1,8 @@
 import { joinFarm } from '@/api/node';
 import { answer, Refused } from '@/server/answer';
 import { addMachine, beatMillis, buildId } from '@/server/nodes/machines';
-import { letIn } from '@/server/nodes/token';
 
-export const POST = answer(joinFarm, async ({ body }, request) => {
-  await letIn(request);
+export const POST = answer(joinFarm, async ({ body }) => {
   if (body.build !== buildId())
     throw new Refused(
       'conflict',

@@ -4,4 +4,6 @@ import { listRecipes, saveRecipe } from '@/server/recipes/recipes';
 
 export const GET = answer(listRoute, () => listRecipes());
 
-export const POST = answer(saveRoute, ({ body }) => saveRecipe(body.recipe, body.note, body.after));
+export const POST = answer(saveRoute, ({ body, who }) =>
+  saveRecipe(body.recipe, body.note, body.after, who.account),
+);

@@ -29,7 +29,7 @@ export const POST = answer(signIn, async ({ body: { name, password, code } }, re
       throw wrong();
     }
   }
-  await forgetTries(counted);
+  await forgetTries(counted, address);
   // What this browser held before is nobody's any more: a session is never taken over by signing in.
   const held = secretIn(request);
   if (held) await endSession(hashOf(held));

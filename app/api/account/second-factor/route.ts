@@ -1,17 +1,16 @@
 import { toString as toSvg } from 'qrcode';
 import { beginFactor, confirmFactor } from '@/api/access';
-import { accountOf, beginSecondFactor, confirmSecondFactor, takesCode } from '@/server/access/accounts';
-import { ownAccount } from '@/server/access/own';
+import { beginSecondFactor, confirmSecondFactor, takesCode } from '@/server/access/accounts';
+import { ownAccount, ownPassword } from '@/server/access/own';
+import { addressIn } from '@/server/access/request';
 import { endSessions } from '@/server/access/sessions';
 import { answer, Refused } from '@/server/answer';
 
-export const POST = answer(beginFactor, async ({ body, who }) => {
-  const account = ownAccount(who);
-  const found = await accountOf(who.name, body.password);
-  if (!found) throw new Refused('forbidden', 'The password is wrong.');
+export const POST = answer(beginFactor, async ({ body, who }, request) => {
+  const found = await ownPassword(who, body.password, addressIn(request.headers));
   if (found.hasSecondFactor)
     throw new Refused('refused', 'There is a second factor already.', 'End it first.');
-  const { secret, uri } = await beginSecondFactor(account, who.name);
+  const { secret, uri } = await beginSecondFactor(found.id, who.name);
   return { secret, svg: await toSvg(uri, { type: 'svg', margin: 2 }) };
 });
 

@@ -13,7 +13,7 @@ export const POST = answer(lookAtPlace, async ({ body }) => {
   const frames = framesAsked(body.frames);
   return {
     path: `${folder}/${fileName}`,
-    there: framesThere(folder, fileName, frames).length,
+    there: (await framesThere(folder, fileName, frames)).length,
     of: frames.length,
   };
 });

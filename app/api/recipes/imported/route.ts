@@ -3,4 +3,4 @@ import { answer } from '@/server/answer';
 import { importRecipe } from '@/server/recipes/recipes';
 
 /** Takes in a recipe from a file. */
-export const POST = answer(route, ({ body }) => importRecipe(body.recipe));
+export const POST = answer(route, ({ body, who }) => importRecipe(body.recipe, undefined, who.account));

@@ -1,11 +1,11 @@
 import { endFactor } from '@/api/access';
-import { accountOf, endSecondFactor } from '@/server/access/accounts';
-import { ownAccount } from '@/server/access/own';
-import { answer, Refused } from '@/server/answer';
+import { endSecondFactor } from '@/server/access/accounts';
+import { ownPassword } from '@/server/access/own';
+import { addressIn } from '@/server/access/request';
+import { answer } from '@/server/answer';
 
-export const POST = answer(endFactor, async ({ body, who }) => {
-  const account = ownAccount(who);
-  if (!(await accountOf(who.name, body.password))) throw new Refused('forbidden', 'The password is wrong.');
-  await endSecondFactor(account);
+export const POST = answer(endFactor, async ({ body, who }, request) => {
+  const { id } = await ownPassword(who, body.password, addressIn(request.headers));
+  await endSecondFactor(id);
   return {};
 });

@@ -1,9 +1,7 @@
 import { takeFrames } from '@/api/node';
 import { answer } from '@/server/answer';
-import { letIn } from '@/server/nodes/token';
 import { giveFrames } from '@/server/nodes/work';
 
 export const POST = answer(takeFrames, async ({ params, body }, request) => {
-  await letIn(request);
   return giveFrames(params.node, body.most, request.signal);
 });
