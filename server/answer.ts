@@ -10,6 +10,8 @@ import { addressIn, whoAsks } from './access/request';
 import { permit } from './access/rights';
 import { cookieOf } from './access/sessions';
 import { keeper, type Who } from './access/who';
+import type { Connection } from './db/connect';
+import { withRecord } from './db/deed';
 import { log } from './log';
 import { countRequest } from './metrics';
 import { letIn } from './nodes/token';
@@ -120,6 +122,13 @@ async function bodyOf(request: Request, most: number): Promise<unknown> {
   }
 }
 
+/** Does what was asked and puts it down: in its own transaction, or after it where it has none. What is done is done, also where its record fails then. */
+async function recorded<T>(work: () => Promise<T>, write: (on?: Connection) => Promise<void>): Promise<T> {
+  const { result, isWritten } = await withRecord(write, work);
+  if (!isWritten) await write().catch((error) => log.error(error));
+  return result;
+}
+
 type At = { params: Promise<Record<string, string | string[]>> };
 
 /** What came with a request, checked, and who asks. */
@@ -174,9 +183,13 @@ export const answer =
       const project = await permit(who, route, given as unknown as Received<Route>);
       const address = addressIn(request.headers);
       if (rule?.most && who) await spend(`${route.method} ${route.path}`, rule.most, who, address);
-      const result = await work(given as unknown as Asked<R>, request);
-      if (rule?.does && who && who.by !== 'keeper')
-        await record(who, address, rule.does, { ...plainOf(params), ...plainOf(body) }, project);
+      const done = () => work(given as unknown as Asked<R>, request);
+      const result =
+        rule?.does && who && who.by !== 'keeper'
+          ? await recorded(done, (on) =>
+              record(who, address, rule.does!, { ...plainOf(params), ...plainOf(body) }, project, on),
+            )
+          : await done();
       const response =
         result instanceof Response
           ? result

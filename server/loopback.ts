@@ -5,12 +5,12 @@ import { isShared } from './access/who';
  * Where requests may come from. A server for the person at this machine answers under loopback names alone, so that no other site can reach it by a
  * name of its own (DNS rebinding); one for others answers under its own names. Neither takes changes that a page of another site asks for.
  */
-const loopback = /^(127\.0\.0\.1|localhost|\[::1\])(:\d+)?$/;
+const loopback = /^(127\.\d{1,3}\.\d{1,3}\.\d{1,3}|localhost|\[::1\])(:\d+)?$/;
 
 /** This process listens where other machines reach it, for those that render, and serves nothing else. */
 export const servesMachines = () => process.env.ZAFIRO_SERVES === 'machines';
 
-/** Names under which a server for others is asked: its public address, its machine’s name and addresses. */
+/** Names under which a server for others is asked: its public address, its machine’s name and addresses, and those that its keeper gave it. */
 function isOwnName(host: string): boolean {
   const name = host
     .replace(/:\d+$/, '')
@@ -18,6 +18,8 @@ function isOwnName(host: string): boolean {
     .toLowerCase();
   const at = process.env.ZAFIRO_PUBLIC;
   if (at && new URL(at).hostname === name) return true;
+  // The name that it was told to listen at, and those that it was told it has beside.
+  if ((process.env.ZAFIRO_NAMES ?? '').split(',').includes(name)) return true;
   const own = Object.values(networkInterfaces()).flatMap((found) => found?.map((i) => i.address) ?? []);
   return [hostname().toLowerCase(), ...own].includes(name);
 }
@@ -34,7 +36,13 @@ export function isFromHere(request: Request): boolean {
 
 export const refusal = () =>
   Response.json(
-    { error: { code: 'forbidden', message: 'Zafiro answers only to its own pages.' } },
+    {
+      error: {
+        code: 'forbidden',
+        message:
+          'Zafiro does not answer under this name, nor to pages of other sites. Start it with --name NAME if it is its own.',
+      },
+    },
     { status: 403 },
   );
 

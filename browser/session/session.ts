@@ -58,7 +58,7 @@ function startSession(
   const autosave = startAutosave(store, saved.version, {
     newest: () => newest(finish),
     send: async (save, signal) => {
-      const keepalive = JSON.stringify(save.document).length < mostAfterPage;
+      const keepalive = new TextEncoder().encode(JSON.stringify(save)).length < mostAfterPage;
       const given = { params: { finish }, body: save };
       return (await request(saveFinish, given, { signal, keepalive })).version;
     },

@@ -1,5 +1,5 @@
 import type { RecordEntry } from '../../api/access';
-import { database, rows } from '../db/connect';
+import { type Connection, database, rows } from '../db/connect';
 import type { Who } from './who';
 
 /** The record of who did what: sign-ins, edits, exports, deletions. Nothing of a picture, and no secret, is in it. */
@@ -23,8 +23,9 @@ export async function record(
   did: string,
   subject: Plain = {},
   project?: number,
+  on: { query: Connection['query'] } = database(),
 ): Promise<void> {
-  await database().query(
+  await on.query(
     'INSERT INTO record (account_id, who, address, did, project_id, subject) VALUES (?, ?, ?, ?, ?, ?)',
     [
       who.account ?? null,

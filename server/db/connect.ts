@@ -1,4 +1,5 @@
 import mysql from 'mysql2/promise';
+import { writeRecord } from './deed';
 
 export type Row = mysql.RowDataPacket;
 export type Result = mysql.ResultSetHeader;
@@ -82,7 +83,9 @@ async function attempted<T>(work: (c: Connection) => Promise<T>): Promise<T> {
     await connection.query('SET TRANSACTION ISOLATION LEVEL READ COMMITTED');
     await connection.beginTransaction();
     const result = await work(connection);
+    const written = await writeRecord(connection);
     await connection.commit();
+    written();
     return result;
   } catch (error) {
     await connection.rollback().catch(() => {});

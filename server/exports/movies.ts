@@ -3,6 +3,7 @@ import { makeMovie } from '../../engine/node/movie';
 import { announce } from '../changes/bus';
 import { changing } from '../changes/changes';
 import { type Row, rows } from '../db/connect';
+import { deliver } from './delivered';
 import { fileOf, movieName } from './runs';
 
 /** Movies of exports: each is made once all frames of its run are done, by the process that renders exports, one at a time. */
@@ -39,6 +40,7 @@ export async function makeNextMovie(signal: AbortSignal): Promise<boolean> {
   try {
     const paths = frames.map(({ frame }) => `${due.folder}/${fileOf(due.file_name, frame)}`);
     const bytes = await makeMovie(paths, out, due.movie, signal);
+    await deliver(out);
     await setMovie(due, { movie_state: 'done', movie_bytes: bytes });
   } catch (error) {
     if (signal.aborted) await setMovie(due, { movie_state: 'waiting' });

@@ -1,10 +1,11 @@
-import { mkdir, readdir, stat } from 'node:fs/promises';
+import { readdir, stat } from 'node:fs/promises';
 import { basename, delimiter, dirname, isAbsolute, join, resolve } from 'node:path';
 import { parsePattern, pathOf } from '../../core/formats/frame-pattern';
 import { insideRoots } from '../../engine/node/roots';
 import { rows } from '../db/connect';
 import { isOwnData } from '../media/roots';
 import { Refused } from '../refusals';
+import { makeExportFolder } from './delivered';
 
 /** Folders outside the data folder that exports may be written into: those of ZAFIRO_EXPORT_ROOTS (parted by colons), none without it. */
 export const exportRoots = (): string[] =>
@@ -163,7 +164,7 @@ export async function takePlace(
       'Choose another name, or write over them: those that are right stay as they are.',
     );
   try {
-    await mkdir(folder, { recursive: true });
+    await makeExportFolder(folder);
   } catch (error) {
     throw new Refused(
       'refused',

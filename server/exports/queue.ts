@@ -2,7 +2,13 @@ import { rename, rm } from 'node:fs/promises';
 import { dirname } from 'node:path';
 import type { ExportFormat } from '../../core/formats/export-formats';
 import { parsePattern } from '../../core/formats/frame-pattern';
-import { addToRecord, keyOfStanding, type RecordLine, readRecord, recordOf } from '../../engine/node/frame-record';
+import {
+  addToRecord,
+  keyOfStanding,
+  type RecordLine,
+  readRecord,
+  recordOf,
+} from '../../engine/node/frame-record';
 import type { FrameDone, FrameJob } from '../../engine/node/render-frame';
 import { makeFolder } from '../../engine/node/write-file';
 import { announce } from '../changes/bus';
@@ -11,6 +17,7 @@ import { type Connection, database, type Row, rows } from '../db/connect';
 import { decodedPlace } from '../media/decoded';
 import { frameRoots } from '../media/roots';
 import { isHeardOf } from '../nodes/machines';
+import { deliver } from './delivered';
 import type { FrameOrder, ToOrder, Waiting } from './order';
 import { fileOf } from './runs';
 
@@ -87,9 +94,12 @@ async function claimRow({ run, frame }: Waiting, node: number): Promise<Claim | 
     return found;
   });
   if (!claimed) return;
-  const claim = claimFrom(claimed as RunOfFrame, { run, frame, attempt: claimed.attempt + 1 }, node);
+  return claimFrom(claimed as RunOfFrame, { run, frame, attempt: claimed.attempt + 1 }, node);
+}
+
+/** A claim with what is known of the file in its place; what is left of those who had it before is gone. */
+async function looked(claim: Claim): Promise<Claim> {
   const known = await renewing(claim, async () => {
-    // What is left of those who had it before.
     for (let n = 1; n < claim.attempt; n++) await rm(asideOf(claim.out, n), { force: true });
     return standingKey(claim);
   });
@@ -147,7 +157,8 @@ export async function takeFrame(order: FrameOrder, node: number): Promise<Claim 
   for (;;) {
     const found = await order.next((waiting) => claimRow(waiting, node));
     if (!found) return;
-    if (found.taken) return found.taken;
+    // Once the order has let go of it: the disk may take its time.
+    if (found.taken) return looked(found.taken);
   }
 }
 
@@ -258,12 +269,16 @@ export async function placeFrame(
     const isPut = await renewing(claim, async () => {
       await makeFolder(dirname(out));
       if ((await renewLeases([claim], node)).length > 0) return false;
+      await deliver(job.out).catch((error: NodeJS.ErrnoException) => {
+        if (error.code !== 'ENOENT') throw error;
+      });
       const line: RecordLine = { frame, key: done.key, digest: done.digest, bytes: done.bytes };
       await rename(job.out, out).catch(async (error: NodeJS.ErrnoException) => {
         // Put there already, by a try of which the database has not heard.
         if (error.code !== 'ENOENT' || !(await keyOfStanding(line, out, true))) throw error;
       });
       await addToRecord(claim.record, line);
+      await deliver(claim.record);
       return true;
     });
     if (!isPut) {

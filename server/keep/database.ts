@@ -6,6 +6,7 @@ import { createGzip } from 'node:zlib';
 import { dataFolder, dataPath } from '../data-folder';
 import { closeDatabase, database } from '../db/connect';
 import { migrate } from '../db/migrate';
+import { correctTimeZone } from '../db/time-zone';
 import { LaunchError, stop } from '../launch/child';
 import { socketOf } from '../launch/leftover';
 import { startMariaDb } from '../launch/mariadb';
@@ -35,6 +36,7 @@ export async function withDatabase<T>(work: () => Promise<T>): Promise<T> {
   process.env.ZAFIRO_DATABASE_URL = url;
   try {
     await migrate('server/db/migrations');
+    await correctTimeZone();
     return await work();
   } finally {
     await closeDatabase();

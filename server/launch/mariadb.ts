@@ -99,6 +99,8 @@ export async function startMariaDb(folder: string): Promise<MariaDb> {
       '--skip-networking',
       '--local-infile=0',
       `--secure-file-priv=${nothing}`,
+      // Moments are those of UTC, wherever the machine stands.
+      '--default-time-zone=+00:00',
       '--skip-log-bin',
       '--innodb-flush-log-at-trx-commit=1',
       '--innodb-buffer-pool-size=64M',

@@ -8,6 +8,7 @@ import { countAdmins } from '../access/accounts';
 import { dataFolder, dataPath } from '../data-folder';
 import { closeDatabase } from '../db/connect';
 import { migrate, NewerData } from '../db/migrate';
+import { correctTimeZone } from '../db/time-zone';
 import { copyBefore } from '../keep/copies';
 import { nodeToken } from '../nodes/token';
 import { seedDemo } from '../seed/demo';
@@ -88,6 +89,7 @@ function options() {
       frames: { type: 'string', default: '24' },
       nodes: { type: 'string' },
       host: { type: 'string' },
+      name: { type: 'string', multiple: true, default: [] },
       'behind-proxy': { type: 'string' },
     },
   });
@@ -105,7 +107,8 @@ function options() {
     nodes: listening(values.nodes),
     host,
     // Whoever is not at this machine signs in.
-    shared: !/^(127\.0\.0\.1|localhost|::1)$/.test(host) || values['behind-proxy'] !== undefined,
+    names: [host, ...(values.name ?? [])].map((name) => name.toLowerCase()),
+    shared: !/^(127\.\d+\.\d+\.\d+|localhost|::1)$/.test(host) || values['behind-proxy'] !== undefined,
     publicAt: publicAddress(values['behind-proxy']),
   };
 }
@@ -207,22 +210,27 @@ function watchServer(address: string) {
 
 async function answers(address: string) {
   for (let i = 0; i < 600; i++) {
-    const ok = await fetch(`${address}/api/health`).then(
-      (r) => r.ok,
-      () => false,
+    const status = await fetch(`${address}/api/health`).then(
+      (r) => r.status,
+      () => 0,
     );
-    if (ok) return;
+    if (status === 200) return;
+    if (status === 403)
+      throw new LaunchError(
+        `The server does not know ${address} as its own. Name it: ./zafiro start --host ADDRESS --name NAME.`,
+      );
     await sleep(50);
   }
   throw new LaunchError(`The server does not answer. See ${dataPath('logs', 'next.log')}.`);
 }
 
 async function main() {
-  const { demo, port, frames, nodes, host, shared, publicAt } = options();
+  const { demo, port, frames, nodes, host, names, shared, publicAt } = options();
   const began = performance.now();
   const folder = dataFolder();
-  // What Zafiro writes is for whoever started it.
-  process.umask(0o077);
+  // What Zafiro keeps is for whoever started it; what it delivers elsewhere is as their other files are.
+  const umask = process.umask(0o077);
+  process.env.ZAFIRO_EXPORT_MODE ??= (0o666 & ~umask).toString(8);
   try {
     mkdirSync(join(folder, 'logs'), { recursive: true, mode: 0o700 });
     chmodSync(folder, 0o700);
@@ -290,6 +298,7 @@ async function main() {
     await migrate('server/db/migrations', copyBefore).catch((error) => {
       throw error instanceof NewerData ? new LaunchError(error.message) : error;
     });
+    await correctTimeZone();
     if (shared && (await countAdmins()) === 0)
       throw new LaunchError(
         'Others can reach this server, so everybody signs in, and nobody can yet. Make a first administrator: ./zafiro user add NAME --admin',
@@ -299,6 +308,7 @@ async function main() {
     const env: NodeJS.ProcessEnv = {
       ...process.env,
       ZAFIRO_DATA: folder,
+      ZAFIRO_NAMES: names.join(','),
       ZAFIRO_BUILD: buildOf('dist'),
       ...(nodes
         ? {
