@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import { copyFileSync, existsSync, readdirSync, readFileSync, symlinkSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
@@ -5,6 +6,7 @@ import { afterAll, beforeAll, expect, test } from 'vitest';
 import type { ExportRun } from '../../api/exports';
 import type { Machine } from '../../api/machines';
 import type { QueuedRun } from '../../api/queue';
+import { buildOf } from '../../engine/node/build-id';
 import { importShot } from '../browser/small-shot';
 import { litFinish, type Machine as Running, startMachine, writeSparks } from '../load/farm';
 import {
@@ -12,6 +14,7 @@ import {
   type Instance,
   json,
   remove,
+  root,
   startInstance,
   temporaryFolder,
   until,
@@ -126,6 +129,49 @@ test('a machine with another token is let in nowhere, one of another build takes
 });
 
 let first: number;
+
+test('a machine that lies places nothing, and reads nothing but what its frames are made of', async () => {
+  writeFileSync(join(frames, 'private.txt'), 'nobody else’s');
+  const id = await ask('1', 'lied');
+  const say = (path: string, init: RequestInit = {}) =>
+    fetch(`http://${host}:${port}/api/node${path}`, {
+      ...init,
+      headers: { authorization: `Bearer ${token}`, 'content-type': 'application/json', ...init.headers },
+    });
+  const self = { name: 'liar', cores: 1, megabytes: 1000, places: 1, build: buildOf(join(root, 'dist')) };
+  const { node } = await (await say('', { method: 'POST', body: JSON.stringify(self) })).json();
+  const { jobs } = await (await say(`/${node}/take`, { method: 'POST', body: '{"most":1}' })).json();
+  expect(jobs).toHaveLength(1);
+  const at = `/${node}/frames/${id}/1/${jobs[0].attempt}`;
+  // What was never there is not right already.
+  const kept = await say(`${at}?key=made-up&millis=1&bytes=0&kept=yes`, { method: 'PUT' });
+  expect([kept.status, (await kept.json()).error.message]).toEqual([
+    422,
+    expect.stringContaining('not there yet'),
+  ]);
+  // Bytes that no reader takes are no frame, with whatever digest.
+  const bytes = Buffer.from('no picture at all');
+  const digest = createHash('sha256').update(bytes).digest('hex');
+  const sent = await say(`${at}?key=made-up&millis=1&bytes=${bytes.length}&digest=${digest}`, {
+    method: 'PUT',
+    body: bytes,
+  });
+  expect(sent.status).toBe(422);
+  expect((await run(id)).frames[0].state).toBe('rendering');
+  // A large file may be announced; it is the bytes that are missed.
+  const large = await say(`${at}?key=k&millis=1&bytes=2000000000&digest=${digest}`, {
+    method: 'PUT',
+    body: bytes,
+  });
+  expect((await large.json()).error.message).toMatch(/arrived with 17 of 2000000000 bytes/);
+  const [{ media, frame }] = jobs[0].files;
+  const file = (beside: string) => say(`${at}/file?media=${media}&at=${frame}${beside}`);
+  expect((await file('')).status).toBe(200);
+  for (const name of ['private.txt', 'hall.0002.exr', '..%2Fprivate.txt'])
+    expect((await file(`&beside=${name}`)).status, name).toBe(422);
+  await say(`/${node}/leave`, { method: 'POST' });
+  await post(`/api/exports/${id}/cancel`);
+});
 
 test('three machines render one export: from a shared folder, through a path map, and over the network; one is cut off in the middle of a frame', async () => {
   const shared = join(temporaryFolder(), 'under-another-name');
