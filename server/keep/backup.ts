@@ -10,6 +10,7 @@ import {
   renameSync,
   rmSync,
   statSync,
+  writeFileSync,
 } from 'node:fs';
 import { dirname, join, resolve } from 'node:path';
 import { PassThrough, Transform } from 'node:stream';
@@ -23,12 +24,28 @@ import { migrate } from '../db/migrate';
 import { LaunchError, stop } from '../launch/child';
 import { startMariaDb } from '../launch/mariadb';
 import { dumped, isRunning, load, tables } from './database';
+import { movePaths } from './moved';
 
 /**
  * A backup is one tar file: the rows as SQL, each stored content once, finished frames, and a list of all of it with SHA-256. It is made while the
  * server runs: rows as of one moment, and then the files; a file is there before a row names it and stays for an hour after none does, so
  * every file that the rows name is in it. Frames that are read where they lie are not Zafiro’s, and not in it.
  */
+
+const listName = 'zafiro-backup.json';
+const sqlName = 'database.sql';
+/** Folders of the data folder that a backup has; all else is made again. */
+const kept = ['store', 'media', 'exports'] as const;
+
+/** A path of a backup: the rows, or a file inside one of its folders, which no part of it leaves. */
+const path = v.pipe(
+  v.string(),
+  v.check((text) => {
+    const parts = text.split('/');
+    const sound = parts.every((p) => p !== '' && p !== '.' && p !== '..' && !p.includes('\0'));
+    return text === sqlName || (sound && parts.length > 1 && kept.some((k) => k === parts[0]));
+  }, 'It names a path that no backup has.'),
+);
 
 const list = v.object({
   zafiro: v.literal('backup'),
@@ -39,20 +56,15 @@ const list = v.object({
   tables: v.record(v.string(), v.number()),
   files: v.array(
     v.object({
-      path: v.string(),
+      path,
       bytes: v.number(),
       /** SHA-256, of a file that is in the backup; the path of another that it is a link to. */
       sha256: v.optional(v.string()),
-      link: v.optional(v.string()),
+      link: v.optional(path),
     }),
   ),
 });
 export type BackupList = v.InferOutput<typeof list>;
-
-const listName = 'zafiro-backup.json';
-const sqlName = 'database.sql';
-/** Folders of the data folder that a backup has; all else is made again. */
-const kept = ['store', 'media', 'exports'] as const;
 
 function* filesIn(folder: string, inside = ''): Generator<string> {
   if (!existsSync(join(folder, inside))) return;
@@ -184,7 +196,11 @@ export async function restore(source: string, say: (words: string) => void = () 
   try {
     say('Unpacking …');
     try {
-      await extract({ file: source, cwd: half, strict: true, preservePaths: false });
+      await extract({
+        ...{ file: source, cwd: half, strict: true, preservePaths: false },
+        // Files and folders alone: a link would lead whatever is written after it elsewhere.
+        filter: (_, entry) => !('type' in entry) || entry.type === 'File' || entry.type === 'Directory',
+      });
     } catch (error) {
       throw new LaunchError(`${source} cannot be unpacked: ${(error as Error).message}. Is all of it there?`);
     }
@@ -195,9 +211,15 @@ export async function restore(source: string, say: (words: string) => void = () 
     if (!found.success) throw new LaunchError(`${source} is no backup of Zafiro, or not all of one.`);
     const made = found.output;
     say('Comparing …');
+    const named = new Set([listName, ...made.files.map((f) => f.path)]);
+    const stranger = [...filesIn(half)].find((inside) => !named.has(inside));
+    if (stranger !== undefined)
+      throw new LaunchError(`${source} has ${stranger}, which its list does not name. Use another backup.`);
     for (const file of made.files) {
       const path = join(half, file.path);
       if (file.link) {
+        if (!existsSync(join(half, file.link)))
+          throw new LaunchError(`${file.link} is missing in ${source}. Use another backup.`);
         mkdirSync(dirname(path), { recursive: true });
         linkSync(join(half, file.link), path);
       } else if ((await sha256Of(path)) !== file.sha256)
@@ -212,6 +234,7 @@ export async function restore(source: string, say: (words: string) => void = () 
       await load(createReadStream(join(half, sqlName)));
       await compareRows(made);
       await movePaths(made.data, target);
+      writeFileSync(join(half, 'place'), target);
       // Sessions and what was on its way belong to the server that was.
       await database().query('DELETE FROM session');
       await migrate('server/db/migrations');
@@ -241,21 +264,4 @@ async function compareRows(made: BackupList): Promise<void> {
     if (Number(n) !== count)
       throw new LaunchError(`${table} has ${n} rows in place of ${count}. Use another backup.`);
   }
-}
-
-/** Paths in the rows lead into the new folder. */
-async function movePaths(from: string, to: string): Promise<void> {
-  if (from === to) return;
-  for (const [table, column] of [
-    ['media', 'pattern'],
-    ['export_run', 'folder'],
-    ['leftover', 'path'],
-  ])
-    await database().query(
-      `UPDATE ${table} SET ${column} = CONCAT(?, SUBSTRING(${column}, ?)) WHERE LEFT(${column}, ?) = ?`,
-      [to, from.length + 1, from.length + 1, `${from}/`],
-    );
-  // Patterns in the settings of exports.
-  const quoted = (text: string) => `"${JSON.stringify(`${text}/`).slice(1, -1)}`;
-  await database().query('UPDATE export_run SET media = REPLACE(media, ?, ?)', [quoted(from), quoted(to)]);
 }

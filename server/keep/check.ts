@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import { pipeline } from 'node:stream/promises';
 import { openFinish } from '../../core/finish/validation';
 import { parsePattern, pathOf } from '../../core/formats/frame-pattern';
+import { digestOf } from '../../engine/node/frame-record';
 import { dataPath } from '../data-folder';
 import { database, rows } from '../db/connect';
 import { exportedFiles } from '../exports/runs';
@@ -25,7 +26,12 @@ async function sha1Of(path: string): Promise<string> {
   return hash.digest('hex');
 }
 
-export async function check(mends: boolean, say: (words: string) => void = () => {}): Promise<Report> {
+/** `deep` reads every byte of every finished frame; without it their sizes are compared. */
+export async function check(
+  mends: boolean,
+  deep: boolean,
+  say: (words: string) => void = () => {},
+): Promise<Report> {
   const counted: Record<string, number> = {};
   const findings: Finding[] = [];
   const find = async (what: string, remedy: string, mend?: () => Promise<unknown>) => {
@@ -103,19 +109,20 @@ export async function check(mends: boolean, say: (words: string) => void = () =>
   say('Exports …');
   for (const { id } of await rows<{ id: number }>('SELECT id FROM export_run')) {
     count('exports');
-    const sizes = new Map(
+    const known = new Map(
       (
-        await rows<{ frame: number; bytes: number | null }>(
-          "SELECT frame, bytes FROM export_frame WHERE run_id = ? AND state = 'done'",
+        await rows<{ frame: number; bytes: number | null; digest: string | null }>(
+          "SELECT frame, bytes, digest FROM export_frame WHERE run_id = ? AND state = 'done'",
           [id],
         )
-      ).map((f) => [f.frame, f.bytes]),
+      ).map((f) => [f.frame, f]),
     );
     for (const { frame, path } of await exportedFiles(id)) {
       count('finished frames');
       const seen = statSync(path, { throwIfNoEntry: false });
-      const bytes = sizes.get(frame);
-      if (seen && (bytes === null || bytes === undefined || Number(bytes) === seen.size)) continue;
+      const { bytes = null, digest = null } = known.get(frame) ?? {};
+      const isSame = async () => digest === null || !deep || (await digestOf(path)) === digest;
+      if (seen && (bytes === null || Number(bytes) === seen.size) && (await isSame())) continue;
       await find(
         `The finished frame ${path} ${seen ? 'is not as it was written' : 'is not there'}.`,
         'It is rendered again.',

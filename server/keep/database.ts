@@ -10,6 +10,7 @@ import { correctTimeZone } from '../db/time-zone';
 import { LaunchError, stop } from '../launch/child';
 import { socketOf } from '../launch/leftover';
 import { startMariaDb } from '../launch/mariadb';
+import { followMove } from './moved';
 
 /** The database of a data folder, for what its keeper does: that of what runs on it, or one that is started for as long as it takes. */
 
@@ -37,6 +38,7 @@ export async function withDatabase<T>(work: () => Promise<T>): Promise<T> {
   try {
     await migrate('server/db/migrations');
     await correctTimeZone();
+    await followMove();
     return await work();
   } finally {
     await closeDatabase();
@@ -91,9 +93,9 @@ export async function dumpTo(path: string): Promise<void> {
   await Promise.all([pipeline(stream, createGzip(), createWriteStream(path, { mode: 0o600 })), ended]);
 }
 
-/** Reads SQL into the database. */
+/** Reads SQL into the database; nothing in it makes the client run commands or read files. */
 export async function load(sql: NodeJS.ReadableStream): Promise<void> {
-  const { child, ended } = client('mariadb', ['--default-character-set=utf8mb4']);
+  const { child, ended } = client('mariadb', ['--sandbox', '--default-character-set=utf8mb4']);
   child.stdout.resume();
   await Promise.all([pipeline(sql, child.stdin), ended]);
 }

@@ -105,9 +105,12 @@ async function token(args: string[]): Promise<number> {
 }
 
 async function checkAll(args: string[]): Promise<number> {
-  const { values } = parseArgs({ args, options: { mend: { type: 'boolean', default: false } } });
+  const { values } = parseArgs({
+    args,
+    options: { mend: { type: 'boolean', default: false }, deep: { type: 'boolean', default: false } },
+  });
   return withDatabase(async () => {
-    const { counted, findings } = await check(values.mend, say);
+    const { counted, findings } = await check(values.mend, values.deep, say);
     for (const { what, remedy, mended } of findings) out(`${what} ${mended ? 'Mended: ' : ''}${remedy}`);
     out(
       Object.entries(counted)

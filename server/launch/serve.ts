@@ -10,6 +10,7 @@ import { closeDatabase } from '../db/connect';
 import { migrate, NewerData } from '../db/migrate';
 import { correctTimeZone } from '../db/time-zone';
 import { copyBefore } from '../keep/copies';
+import { followMove } from '../keep/moved';
 import { nodeToken } from '../nodes/token';
 import { seedDemo } from '../seed/demo';
 import { mothAndCometFolder } from '../seed/moth-and-comet';
@@ -299,6 +300,7 @@ async function main() {
       throw error instanceof NewerData ? new LaunchError(error.message) : error;
     });
     await correctTimeZone();
+    await followMove();
     if (shared && (await countAdmins()) === 0)
       throw new LaunchError(
         'Others can reach this server, so everybody signs in, and nobody can yet. Make a first administrator: ./zafiro user add NAME --admin',

@@ -12,7 +12,7 @@ import {
 } from 'node:fs';
 import { join } from 'node:path';
 import mysql from 'mysql2/promise';
-import { create, list } from 'tar';
+import { create, extract, list } from 'tar';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import type { ExportRun } from '../../api/exports';
 import type { SavedFinish } from '../../api/finishes';
@@ -179,6 +179,15 @@ test('a check finds all of it right; what is missing is named, and mended where 
     async () => existsSync(join(second, finished)) && readFileSync(join(second, finished)).equals(whole),
   );
   expect((await keep(second, 'check')).code).toBe(0);
+  // A byte that is another one, in a file as large as it was, is seen by whoever reads all of it.
+  const bent = Buffer.from(whole);
+  bent[bent.length - 1] ^= 1;
+  writeFileSync(join(second, finished), bent);
+  expect((await keep(second, 'check')).code).toBe(0);
+  expect((await keep(second, 'check', '--deep')).out).toContain(
+    `The finished frame ${join(second, finished)} is not as it was written`,
+  );
+  writeFileSync(join(second, finished), whole);
 });
 
 test('what is no backup, or not all of one, is refused, and leaves nothing behind', async () => {
@@ -209,6 +218,42 @@ test('what is no backup, or not all of one, is refused, and leaves nothing behin
   writeFileSync(join(frames, 'inner'), 'x');
   await create({ file: evil, cwd: frames, prefix: '../../escaped', preservePaths: true }, ['inner']);
   await expectRefused(evil, 'evil.tar');
+  // One that was forged: SQL that makes the client run a command, paths that leave the folder, and what its list does not name.
+  const forged = async (change: (folder: string, list: { files: object[] }) => void) => {
+    const inside = join(frames, 'forged');
+    mkdirSync(inside, { recursive: true });
+    await extract({ file, cwd: inside });
+    const listed = JSON.parse(readFileSync(join(inside, 'zafiro-backup.json'), 'utf8'));
+    change(inside, listed);
+    writeFileSync(join(inside, 'zafiro-backup.json'), JSON.stringify(listed));
+    const made = join(frames, 'forged.tar');
+    await create({ file: made, cwd: inside }, readdirSync(inside));
+    remove(inside);
+    return made;
+  };
+  const sign = (path: string) => createHash('sha256').update(readFileSync(path)).digest('hex');
+  const proof = join(frames, 'proof-of-a-command');
+  const commanding = await forged((inside, { files }) => {
+    const sql = join(inside, 'database.sql');
+    writeFileSync(sql, `\\! touch ${proof}\nsystem touch ${proof}\n${readFileSync(sql, 'utf8')}`);
+    Object.assign(files.find((f) => 'path' in f && f.path === 'database.sql')!, {
+      sha256: sign(sql),
+      bytes: statSync(sql).size,
+    });
+  });
+  await into(commanding);
+  expect(existsSync(proof)).toBe(false);
+  remove(place);
+  for (const entry of [
+    { path: '../planted.png', bytes: 1, sha256: '0'.repeat(64) },
+    { path: 'media/planted.png', bytes: 1, link: '../private/key' },
+    { path: 'mariadb/planted', bytes: 1, link: 'database.sql' },
+  ])
+    await expectRefused(await forged((_, { files }) => files.push(entry)), 'is no backup of Zafiro');
+  await expectRefused(
+    await forged((inside) => writeFileSync(join(inside, 'run.json'), '{}')),
+    'which its list does not name',
+  );
   expect((await keep(second, 'restore', file)).err).toContain('Something runs on this data folder');
   await copy?.stop();
   copy = undefined;

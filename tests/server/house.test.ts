@@ -1,5 +1,5 @@
 import { spawnSync } from 'node:child_process';
-import { mkdirSync, openSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
+import { mkdirSync, openSync, readdirSync, readFileSync, renameSync, statSync, writeFileSync } from 'node:fs';
 import { connect } from 'node:net';
 import { join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
@@ -12,7 +12,7 @@ import { importShot, writeFrames } from '../browser/small-shot';
 import { databaseOf, type Instance, json, remove, startInstance, temporaryFolder, until } from './instance';
 
 /** A server in another time zone and at another address, with a disk that does not answer, and files of Redis that nobody can read. */
-const data = temporaryFolder();
+let data = temporaryFolder();
 const frames = temporaryFolder();
 const out = temporaryFolder();
 const env = { TZ: 'America/New_York', ZAFIRO_MEDIA_ROOTS: frames, ZAFIRO_EXPORT_ROOTS: out };
@@ -35,7 +35,7 @@ afterAll(async () => {
 });
 
 const document = newFinish('finish', 'First finish', { type: 'pass', media: 'hall', pass: '' });
-const write = (into: string, name: string, list = '1') =>
+const write = (into: string | undefined, name: string, list = '1') =>
   json<{ run: number }>(`${zaf.address}/api/exports`, {
     method: 'POST',
     body: JSON.stringify({ shot, document, frames: list, format: 'exr', name, into }),
@@ -128,4 +128,17 @@ test('rows of a version that wrote the time of its host are corrected once; file
   // Not corrected twice.
   expect(await addedAt()).toBe(before);
   expect(readFileSync(join(out, 'last', 'hall.0002.exr')).length).toBeGreaterThan(0);
+});
+
+test('a data folder that was moved keeps its own media and exports', async () => {
+  const run = await write(undefined, 'stored');
+  await done(run);
+  await zaf.stop();
+  const moved = `${data}-moved`;
+  renameSync(data, moved);
+  data = moved;
+  zaf = await start();
+  const response = await fetch(`${zaf.address}/api/exports/${run}/download`);
+  expect([response.status, response.headers.get('content-type')]).toEqual([200, 'image/x-exr']);
+  await done(await write(undefined, 'again'));
 });
