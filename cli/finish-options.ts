@@ -1,5 +1,6 @@
 import { readFileSync, statSync } from 'node:fs';
 import { resolve } from 'node:path';
+import type { Command } from 'commander';
 import * as v from 'valibot';
 import { encodings } from '../core/colour/encoding';
 import { type Finish, forOutput, leadingPass } from '../core/finish/finish';
@@ -18,53 +19,55 @@ import { looksLikeExr } from '../core/formats/exr/header';
 import { type FramePattern, parseFrames, parsePattern, pathOf } from '../core/formats/frame-pattern';
 import { gapRules } from '../core/formats/gap-rules';
 import { looksLikePng } from '../core/formats/png-text';
+import { repeated, UsageError } from '../engine/node/command-line';
 import { framesOnDisk, type MediaSpecs } from '../engine/node/media';
 import { fileProblem } from '../engine/node/media-file';
-import { UsageError } from './usage';
 
 /** What `run` and `watch` are told: a finish, its media, and how frames are written where. */
 
-export const finishOptions = {
-  media: { type: 'string', multiple: true, default: [] as string[] },
-  frames: { type: 'string' },
-  scale: { type: 'string', default: '1' },
-  out: { type: 'string' },
-  format: { type: 'string' },
-  encoding: { type: 'string', multiple: true, default: [] as string[] },
-  gaps: { type: 'string', multiple: true, default: [] as string[] },
-  output: { type: 'string' },
-  'without-finish': { type: 'boolean', default: false },
-  compression: { type: 'string' },
-  level: { type: 'string' },
-  quality: { type: 'string' },
-  channels: { type: 'string' },
-  with: { type: 'string', multiple: true, default: [] as string[] },
-  parts: { type: 'boolean', default: false },
-  trim: { type: 'boolean', default: false },
-  'without-attributes': { type: 'boolean', default: false },
-} as const;
+export function addFinishOptions(command: Command): Command {
+  const oneOfThese = (all: object) => Object.keys(all).join(', ');
+  return command
+    .argument('<FINISH>', 'a finish file, or a frame that Zafiro has exported, which carries its finish')
+    .addOption(
+      repeated('--media <NAME=PATTERN>', 'where the frames of a media are; #### stands for the number'),
+    )
+    .requiredOption('--out <PATTERN>', 'where frames are written; the ending says the format')
+    .option('--frames <LIST>', 'such as 1-24 or 1-10,15; all that are there without it')
+    .option('--scale <NUMBER>', 'size of the frames, up to 1', '1')
+    .option('--format <FORMAT>', `one of ${oneOfThese(exportFormats)}`)
+    .addOption(repeated('--encoding <NAME=ENCODING>', `how a media is read: ${oneOfThese(encodings)}`))
+    .addOption(repeated('--gaps <NAME=RULE>', `what stands for missing frames: ${oneOfThese(gapRules)}`))
+    .option('--output <NAME>', 'a named output in place of the finished picture')
+    .addOption(repeated('--with <OUTPUT>', 'another output of the finish, as layers of an EXR'))
+    .option('--parts', 'those as parts of the file', false)
+    .option('--channels <CHANNELS>', `one of ${oneOfThese(exportChannels)}`)
+    .option('--trim', 'cut the data window to what is not empty', false)
+    .option('--compression <NAME>', `of EXR: ${oneOfThese(exrCompressions)}`)
+    .option('--level <NUMBER>', 'how coarse dwaa and dwab are; 45 is usual')
+    .option('--quality <NUMBER>', 'of JPEG, 1 to 100')
+    .option('--without-finish', 'do not write the finish into each frame', false)
+    .option('--without-attributes', 'do not keep the attributes of the render', false);
+}
 
-export const finishUsage =
-  'FINISH.json|FRAME.exr --media NAME=PATTERN --frames 1-24 --out PATTERN [--scale 1] [--format exr|exr32|png16|png8|tiff16|tiff32|jpeg] [--encoding NAME=srgb] [--gaps NAME=hold] [--output NAME] [--with OUTPUT]… [--parts] [--channels rgba|rgb|alpha] [--trim] [--compression zip|zips|piz|rle|none|dwaa|dwab] [--level 45] [--quality 95] [--without-finish] [--without-attributes]';
-
-type Given = {
+export type FinishWords = {
   media: string[];
   frames?: string;
   scale: string;
-  out?: string;
+  out: string;
   format?: string;
   encoding: string[];
   gaps: string[];
   output?: string;
-  'without-finish': boolean;
+  with: string[];
+  parts: boolean;
+  channels?: string;
+  trim: boolean;
   compression?: string;
   level?: string;
   quality?: string;
-  channels?: string;
-  with: string[];
-  parts: boolean;
-  trim: boolean;
-  'without-attributes': boolean;
+  withoutFinish: boolean;
+  withoutAttributes: boolean;
 };
 
 export type FinishTask = {
@@ -110,7 +113,10 @@ export function named(option: string, entries: readonly string[]): Record<string
     entries.map((entry) => {
       const at = entry.indexOf('=');
       if (at < 1) throw new UsageError(`--${option} takes NAME=VALUE, not “${entry}”.`);
-      return [entry.slice(0, at), entry.slice(at + 1)];
+      const name = entry.slice(0, at);
+      if (name in Object.prototype)
+        throw new UsageError(`--${option}: ${name} cannot be a name. Choose another.`);
+      return [name, entry.slice(at + 1)];
     }),
   );
 }
@@ -137,9 +143,14 @@ function finishIn(path: string, output: string | undefined): Finish {
   }
 }
 
+/** @throws {UsageError} */
+function framesNamed(text: string): number[] {
+  if (text.trim() === '') throw new UsageError('--frames takes numbers such as 1-24, not nothing.');
+  return parseFrames(text);
+}
+
 /** @throws {UsageError} for wrong words; {Error} for a finish that cannot be used. */
-export function finishTask(values: Given, positionals: readonly string[], usage: string): FinishTask {
-  if (positionals.length !== 1 || !values.out) throw new UsageError(`Use: ${usage}`);
+export function finishTask(path: string, values: FinishWords): FinishTask {
   const scale = Number(values.scale);
   if (!(scale > 0 && scale <= 1)) throw new UsageError('--scale takes a number above 0, up to 1.');
   const ending = values.out.split('.').pop();
@@ -159,21 +170,26 @@ export function finishTask(values: Given, positionals: readonly string[], usage:
     outputs: values.with,
     arrangement: values.parts ? 'parts' : 'layers',
     trim: values.trim,
-    carriesAttributes: !values['without-attributes'],
-    carriesFinish: !values['without-finish'],
+    carriesAttributes: !values.withoutAttributes,
+    carriesFinish: !values.withoutFinish,
   });
   if (!settings.success)
     throw new UsageError(`--${v.getDotPath(settings.issues[0])}: ${settings.issues[0].message}`);
   const [encoding, gaps] = [named('encoding', values.encoding), named('gaps', values.gaps)];
+  const pictures = named('media', values.media);
+  for (const [option, given] of Object.entries({ encoding, gaps }))
+    for (const name of Object.keys(given))
+      if (!Object.hasOwn(pictures, name))
+        throw new UsageError(`--${option} names the media ${name}, which no --media does.`);
   const media: MediaSpecs = {};
-  for (const [name, pattern] of Object.entries(named('media', values.media))) {
+  for (const [name, pattern] of Object.entries(pictures)) {
     media[name] = {
       pattern: resolve(pattern),
       encoding: oneOf('encoding', encoding[name], encodings),
       gaps: oneOf('gaps', gaps[name], gapRules),
     };
   }
-  const finish = finishIn(positionals[0], values.output);
+  const finish = finishIn(path, values.output);
   for (const output of values.with) forOutput(finish, output);
   return {
     finish,
@@ -181,7 +197,7 @@ export function finishTask(values: Given, positionals: readonly string[], usage:
     scale,
     settings: settings.output,
     out: parsePattern(resolve(values.out)),
-    frames: values.frames ? parseFrames(values.frames) : undefined,
+    frames: values.frames === undefined ? undefined : framesNamed(values.frames),
   };
 }
 

@@ -1,13 +1,13 @@
 import { createHash } from 'node:crypto';
-import { parseArgs } from 'node:util';
+import type { Command } from 'commander';
 import { originFrom, originTextIn } from '../core/finish/frame-origin';
 import { channelSize } from '../core/formats/exr/blocks';
 import { type Attributes, type Box, boxHeight, boxWidth } from '../core/formats/exr/types';
 import { FileError } from '../core/formats/file-error';
 import type { FilePart, OpenFile } from '../core/formats/file-info';
 import { floatsOf, type Plane, type SampleType } from '../core/formats/samples';
+import { declared, ended, UsageError } from '../engine/node/command-line';
 import { MediaError, openMediaFile, readBytes } from '../engine/node/media-file';
-import { UsageError } from './usage';
 
 type Wanted = { digest: boolean; pixel?: [number, number]; deep: boolean };
 
@@ -167,18 +167,27 @@ function pixelOf(text: string | undefined): [number, number] | undefined {
   return [Number(found[1]), Number(found[2])];
 }
 
-/** `zafiro inspect`: sizes, windows, channels with types and ranges, and passes of files. Gives the exit status. */
-export async function inspect(args: string[]): Promise<number> {
-  const { values, positionals } = parseArgs({
-    args,
-    allowPositionals: true,
-    options: { json: { type: 'boolean' }, digest: { type: 'boolean' }, pixel: { type: 'string' } },
-  });
-  if (positionals.length === 0)
-    throw new UsageError('Use: zafiro inspect FILE… [--json] [--digest] [--pixel X,Y]');
+/** `zafiro inspect`: sizes, windows, channels with types and ranges, and passes of files. */
+export const declareInspect = (program: Command): void =>
+  void declared(
+    program,
+    'inspect',
+    'Sizes, windows, channels and passes of EXR, PNG, TIFF, JPEG and HDR files.',
+    ['inspect hall.0001.exr', 'inspect hall.0001.exr --json --digest --pixel 120,64'],
+  )
+    .argument('<FILE...>')
+    .option('--json', 'all of it, with the range of each channel')
+    .option('--digest', 'a digest of the samples')
+    .option('--pixel <X,Y>', 'the values of a pixel')
+    .action(ended(inspect));
+
+type Words = { json?: boolean; digest?: boolean; pixel?: string };
+
+/** Gives the exit status. */
+async function inspect(paths: string[], values: Words): Promise<number> {
   const wanted = { digest: values.digest ?? false, pixel: pixelOf(values.pixel), deep: values.json ?? false };
   const files: Described[] = [];
-  for (const path of positionals) files.push(await describe(path, wanted));
+  for (const path of paths) files.push(await describe(path, wanted));
   if (values.json) process.stdout.write(`${JSON.stringify({ files }, null, 2)}\n`);
   else process.stdout.write(files.map(inWords).join(''));
   for (const f of files) if (!f.ok && !values.json) process.stderr.write(`zafiro: ${f.error.message}\n`);

@@ -1,21 +1,31 @@
-import { inspect } from './inspect';
-import { node } from './node/node';
-import { recipe } from './recipe';
-import { run } from './run';
-import { UsageError } from './usage';
-import { watch } from './watch';
+import { commandLine, declared, obey, UsageError } from '../engine/node/command-line';
+import { declareInspect } from './inspect';
+import { declareNode } from './node/node';
+import { declareRecipe } from './recipe';
+import { declareRun } from './run';
+import { declareWatch } from './watch';
 
-/** Each gives the exit status. */
-const commands: Record<string, (args: string[]) => Promise<number>> = { run, watch, node, inspect, recipe };
+const program = commandLine('Finishes rendered frames and animation layers.');
+for (const declare of [declareRun, declareWatch, declareNode, declareInspect, declareRecipe])
+  declare(program);
+/** What the launcher does by other programs: known here, so that whoever mistypes one is told the nearest. */
+const others = {
+  demo: 'Starts with the demo shots.',
+  start: 'Starts without them.',
+  stop: 'Stops what runs on this data folder.',
+  user: 'Accounts, and what they may do.',
+  token: 'Tokens for scripts and machines.',
+  backup: 'All that is kept, in one file.',
+  restore: 'Puts a backup into an empty data folder.',
+  check: 'Whether all that is kept is there and right.',
+  clean: 'Frees what is not needed any more.',
+  doctor: 'Whether this machine has what Zafiro needs.',
+};
+for (const [name, about] of Object.entries(others)) declared(program, name, about, []);
 
-const [name, ...args] = process.argv.slice(2);
 try {
-  const command = commands[name];
-  if (!command) throw new UsageError(`There is no command “${name ?? ''}”. See ./zafiro help.`);
-  process.exitCode = await command(args);
+  await obey(program, process.argv.slice(2));
 } catch (error) {
-  const wrongWords =
-    error instanceof UsageError || String((error as { code?: unknown }).code).startsWith('ERR_PARSE_ARGS');
   process.stderr.write(`zafiro: ${(error as Error).message.replaceAll('\n', ' ')}\n`);
-  process.exitCode = wrongWords ? 2 : 1;
+  process.exitCode = error instanceof UsageError ? 2 : 1;
 }

@@ -1,15 +1,12 @@
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { parseArgs } from 'node:util';
+import type { Command } from 'commander';
 import type { AnswerOf, Given, Route } from '../api/contract';
 import { importRecipe, listRecipes, readRecipe, readRecipeVersion } from '../api/recipes';
 import { type RequestError, request } from '../api/request';
 import { passKinds } from '../core/formats/pass-kinds';
 import { openRecipe } from '../core/recipes/recipe';
-import { UsageError } from './usage';
-
-const usage =
-  'zafiro recipe list | import FILE… | export ID [--version N] [--out FILE] | check FILE…  (list, import and export ask the Zafiro that runs on this data folder)';
+import { declared, ended, UsageError } from '../engine/node/command-line';
 
 /** The address of what runs on the data folder. @throws {UsageError} */
 function runningAt(): string {
@@ -105,17 +102,37 @@ function check(paths: readonly string[]) {
   return 0;
 }
 
-/** `zafiro recipe`: the library of recipes from the command line. */
-export async function recipe(args: string[]): Promise<number> {
-  const { values, positionals } = parseArgs({
-    args,
-    options: { version: { type: 'string' }, out: { type: 'string' } },
-    allowPositionals: true,
-  });
-  const [what, ...rest] = positionals;
-  if (what === 'list' && rest.length === 0) return list();
-  if (what === 'import' && rest.length > 0) return take(rest);
-  if (what === 'export' && rest.length === 1) return give(rest[0], values.version, values.out);
-  if (what === 'check' && rest.length > 0) return check(rest);
-  throw new UsageError(`Usage: ${usage}`);
+/** `zafiro recipe`: the library of recipes, of what runs on this data folder, or a file. */
+export function declareRecipe(program: Command): void {
+  const recipe = declared(
+    program,
+    'recipe',
+    'The library of recipes: of what runs on this data folder, or a file.',
+    ['recipe list', 'recipe export radiant-object --out radiant.zafiro-recipe.json'],
+  );
+  declared(recipe, 'list', 'All recipes of the library.', ['recipe list']).action(ended(list));
+  declared(recipe, 'import', 'Takes recipes from files into the library.', [
+    'recipe import *.zafiro-recipe.json',
+  ])
+    .argument('<FILE...>')
+    .action(ended(take));
+  // Its --version is that of the recipe.
+  declared(
+    recipe,
+    'export',
+    'Writes a recipe into a file.',
+    ['recipe export radiant-object --version 2'],
+    false,
+  )
+    .argument('<ID>')
+    .option('--version <NUMBER>', 'one before the newest')
+    .option('--out <FILE>')
+    .action(
+      ended((id: string, { version, out }: { version?: string; out?: string }) => give(id, version, out)),
+    );
+  declared(recipe, 'check', 'What is in files, without a server.', [
+    'recipe check radiant.zafiro-recipe.json',
+  ])
+    .argument('<FILE...>')
+    .action(ended(check));
 }

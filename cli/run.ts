@@ -1,27 +1,37 @@
-import { parseArgs } from 'node:util';
+import type { Command } from 'commander';
 import { pathOf } from '../core/formats/frame-pattern';
+import { declared, UsageError } from '../engine/node/command-line';
 import { addToRecord, keyOfStanding, readRecord, recordOf } from '../engine/node/frame-record';
 import { renderPool } from '../engine/node/pool';
-import { finishOptions, finishTask, finishUsage, framesThere, refuseOverwriting } from './finish-options';
-import { UsageError } from './usage';
+import {
+  addFinishOptions,
+  type FinishWords,
+  finishTask,
+  framesThere,
+  refuseOverwriting,
+} from './finish-options';
 
-const usage = `zafiro run ${finishUsage} [--check | --all]`;
+type Words = FinishWords & { check: boolean; all: boolean };
 
-/**
- * `zafiro run`: renders a finish file's frames without a database. Frames that are right by the record beside them stay as they are; `--check` compares
- * every byte of them, `--all` renders them again.
- */
-export async function run(args: string[]): Promise<number> {
-  const { values, positionals } = parseArgs({
-    args,
-    allowPositionals: true,
-    options: {
-      ...finishOptions,
-      check: { type: 'boolean', default: false },
-      all: { type: 'boolean', default: false },
-    },
-  });
-  const task = finishTask(values, positionals, usage);
+/** `zafiro run`. */
+export const declareRun = (program: Command): void =>
+  void addFinishOptions(
+    declared(
+      program,
+      'run',
+      'Renders the frames of a finish, without a database. Frames that are right by the record beside them stay.',
+      [
+        'run light.json --media hall=/renders/hall.####.exr --frames 1-24 --out /out/hall.####.exr',
+        'run /out/hall.0001.exr --media hall=/renders/hall_v2.####.exr --out /out/v2.####.png --format png16',
+      ],
+    ),
+  )
+    .option('--check', 'compare every byte of the frames that are there', false)
+    .option('--all', 'render all of them again', false)
+    .action(run);
+
+async function run(path: string, values: Words): Promise<void> {
+  const task = finishTask(path, values);
   const { finish, media, scale, settings, out } = task;
   const there = task.frames ? undefined : framesThere(task);
   const frames = task.frames ?? there!.frames;
@@ -54,5 +64,4 @@ export async function run(args: string[]): Promise<number> {
   } finally {
     await pool.close();
   }
-  return 0;
 }

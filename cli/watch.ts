@@ -1,22 +1,37 @@
 import { setTimeout as sleep } from 'node:timers/promises';
-import { parseArgs } from 'node:util';
+import type { Command } from 'commander';
 import { pathOf } from '../core/formats/frame-pattern';
+import { declared, UsageError } from '../engine/node/command-line';
 import { addToRecord, keyOfStanding, readRecord, recordOf } from '../engine/node/frame-record';
 import { renderPool } from '../engine/node/pool';
 import { type Due, frameArrivals } from './arrivals';
-import { finishOptions, finishTask, finishUsage, framesThere, refuseOverwriting } from './finish-options';
-import { UsageError } from './usage';
+import {
+  addFinishOptions,
+  type FinishWords,
+  finishTask,
+  framesThere,
+  refuseOverwriting,
+} from './finish-options';
 
 const tickMillis = 100;
-const usage = `zafiro watch ${finishUsage}`;
+
+/** `zafiro watch`. */
+export const declareWatch = (program: Command): void =>
+  void addFinishOptions(
+    declared(
+      program,
+      'watch',
+      'Finishes frames as soon as they are rendered, and again when they are written anew; until Ctrl-C.',
+      ['watch light.json --media hall=/renders/hall.####.exr --out /out/hall.####.exr'],
+    ),
+  ).action(watch);
 
 /**
  * `zafiro watch`: finishes frames as soon as their files are whole, while a renderer goes on, and those anew that are written anew; until it is stopped. Needs no
  * database. Frames that cannot be rendered are named, and tried again when their files change.
  */
-export async function watch(args: string[]): Promise<number> {
-  const { values, positionals } = parseArgs({ args, allowPositionals: true, options: finishOptions });
-  const task = finishTask(values, positionals, usage);
+async function watch(path: string, values: FinishWords): Promise<void> {
+  const task = finishTask(path, values);
   const { finish, media, scale, settings, out } = task;
   if (out.still && task.frames?.length !== 1)
     throw new UsageError('--out needs a number such as #### for several frames.');
@@ -72,5 +87,4 @@ export async function watch(args: string[]): Promise<number> {
     await arrivals.close();
     await pool.close();
   }
-  return 0;
 }

@@ -1,35 +1,41 @@
 import { availableParallelism, hostname, tmpdir, totalmem } from 'node:os';
 import { resolve } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { parseArgs } from 'node:util';
+import type { Command } from 'commander';
 import { buildOf } from '../../engine/node/build-id';
+import { declared, repeated, UsageError } from '../../engine/node/command-line';
 import { renderPool } from '../../engine/node/pool';
 import { named } from '../finish-options';
-import { UsageError } from '../usage';
 import { runMachine } from './machine';
 import type { PathMap } from './media';
 
-const usage =
-  'zafiro node --server URL --token T [--name N] [--map /THERE=/HERE]… [--frames N] [--work FOLDER] [--cache GIGABYTES]';
+type Words = {
+  server: string;
+  token?: string;
+  name: string;
+  map: string[];
+  frames: string;
+  work: string;
+  cache: string;
+};
 
-/**
- * `zafiro node`: makes this machine render for a server, until it is stopped.
- */
-export async function node(args: string[]): Promise<number> {
-  const { values, positionals } = parseArgs({
-    args,
-    allowPositionals: true,
-    options: {
-      server: { type: 'string' },
-      token: { type: 'string', default: process.env.ZAFIRO_NODE_TOKEN },
-      name: { type: 'string', default: hostname() },
-      map: { type: 'string', multiple: true, default: [] },
-      frames: { type: 'string', default: String(availableParallelism()) },
-      work: { type: 'string', default: tmpdir() },
-      cache: { type: 'string', default: '20' },
-    },
-  });
-  if (positionals.length > 0 || !values.server || !values.token) throw new UsageError(`Use: ${usage}`);
+/** `zafiro node`. */
+export const declareNode = (program: Command): void =>
+  void declared(program, 'node', 'Makes this machine render for a server, until it is stopped.', [
+    'node --server http://10.0.0.5:4751 --token TOKEN --map /renders=/mnt/renders',
+  ])
+    .requiredOption('--server <URL>', 'where the server takes machines (its --nodes)')
+    .option('--token <TOKEN>', 'what lets it in; ZAFIRO_NODE_TOKEN without it')
+    .option('--name <NAME>', 'what it is called there', hostname())
+    .addOption(repeated('--map </THERE=/HERE>', 'a folder of the server, and its name on this machine'))
+    .option('--frames <NUMBER>', 'rendered at a time', String(availableParallelism()))
+    .option('--work <FOLDER>', 'where copies lie meanwhile', tmpdir())
+    .option('--cache <GIGABYTES>', 'for copies of media', '20')
+    .action(node);
+
+async function node(values: Words): Promise<void> {
+  const token = values.token ?? process.env.ZAFIRO_NODE_TOKEN;
+  if (!token) throw new UsageError('Name the --token, or set ZAFIRO_NODE_TOKEN.');
   if (!URL.canParse(values.server))
     throw new UsageError('--server takes an address such as http://10.0.0.5:4751.');
   const [places, gigabytes] = [Number(values.frames), Number(values.cache)];
@@ -52,8 +58,7 @@ export async function node(args: string[]): Promise<number> {
     build: buildOf(fileURLToPath(new URL('.', import.meta.url))),
   };
   const pool = renderPool(places);
-  const { server, token } = values;
+  const { server } = values;
   const cacheBytes = gigabytes * 2 ** 30;
   await runMachine({ server, token, work: resolve(values.work), map, cacheBytes, self, pool, stop }, say);
-  return 0;
 }

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
-import { constants, existsSync } from 'node:fs';
-import { access, mkdir, open, rename, rm } from 'node:fs/promises';
+import { existsSync } from 'node:fs';
+import { mkdir, open, rename, rm, stat } from 'node:fs/promises';
 import { dirname } from 'node:path';
 
 async function write(path: string, flags: 'w' | 'wx', parts: Uint8Array | Uint8Array[], synced: boolean) {
@@ -14,16 +14,21 @@ async function write(path: string, flags: 'w' | 'wx', parts: Uint8Array | Uint8A
   }
 }
 
-/** Makes a folder and those that it lies in. Of a read-only disk Node says that the folder is not there (ENOENT): here the disk itself is asked. */
-export async function makeFolder(path: string): Promise<void> {
+/**
+ * Makes a folder and those that it lies in; gives those that it made, the outermost first. One after the other, because Node's own way says of a disk
+ * that is full, or read-only, that the folder is not there, and never ends where folders cannot be made at all.
+ */
+export async function makeFolder(path: string): Promise<string[]> {
   try {
-    await mkdir(path, { recursive: true });
+    await mkdir(path);
+    return [path];
   } catch (error) {
-    if ((error as NodeJS.ErrnoException).code !== 'ENOENT') throw error;
-    let there = path;
-    while (!existsSync(there)) there = dirname(there);
-    await access(there, constants.W_OK);
-    throw error;
+    const { code } = error as NodeJS.ErrnoException;
+    if (code === 'EEXIST' && (await stat(path)).isDirectory()) return [];
+    const above = dirname(path);
+    if (code !== 'ENOENT' || above === path || existsSync(above)) throw error;
+    const made = await makeFolder(above);
+    return [...made, ...(await makeFolder(path))];
   }
 }
 

@@ -1,5 +1,5 @@
-import { chmod, mkdir } from 'node:fs/promises';
-import { dirname, join, relative, sep } from 'node:path';
+import { chmod } from 'node:fs/promises';
+import { makeFolder } from '../../engine/node/write-file';
 import { isOwnData } from '../media/roots';
 
 /**
@@ -17,11 +17,6 @@ export async function deliver(path: string): Promise<void> {
 
 /** Makes a folder for exports, with those that it lies in. */
 export async function makeExportFolder(folder: string): Promise<void> {
-  const first = await mkdir(folder, { recursive: true });
-  if (first === undefined || isOwnData(folder)) return;
-  let path = dirname(first);
-  for (const part of relative(path, folder).split(sep)) {
-    path = join(path, part);
-    await chmod(path, modeOfFolders());
-  }
+  const made = await makeFolder(folder);
+  if (!isOwnData(folder)) for (const path of made) await chmod(path, modeOfFolders());
 }

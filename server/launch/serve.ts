@@ -2,8 +2,8 @@ import { chmodSync, existsSync, mkdirSync, readFileSync, rmSync, statfsSync, wri
 import { createServer } from 'node:net';
 import { join, resolve } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
-import { parseArgs } from 'node:util';
 import { buildOf } from '../../engine/node/build-id';
+import { commandLine, declared, obey, repeated, UsageError } from '../../engine/node/command-line';
 import { countAdmins } from '../access/accounts';
 import { dataFolder, dataPath } from '../data-folder';
 import { closeDatabase } from '../db/connect';
@@ -82,35 +82,50 @@ const checkPort = (port: number, host = '127.0.0.1') =>
     probe.listen(port, host, () => probe.close(() => done()));
   });
 
-function options() {
-  const { values, positionals } = parseArgs({
-    allowPositionals: true,
-    options: {
-      port: { type: 'string', default: '4750' },
-      frames: { type: 'string', default: '24' },
-      nodes: { type: 'string' },
-      host: { type: 'string' },
-      name: { type: 'string', multiple: true, default: [] },
-      'behind-proxy': { type: 'string' },
-    },
-  });
+type Words = {
+  port: string;
+  frames?: string;
+  nodes?: string;
+  host?: string;
+  name: string[];
+  behindProxy?: string;
+};
+
+const program = commandLine('Starts Zafiro.');
+const serving = (name: string, about: string, examples: string[]) =>
+  declared(program, name, about, examples)
+    .option('--port <NUMBER>', 'where pages are', '4750')
+    .option('--nodes <ADDRESS:PORT>', 'lets other machines render for it, there')
+    .option('--host <ADDRESS>', 'lets others reach it there: everybody signs in; TLS is the proxy’s')
+    .addOption(repeated('--name <NAME>', 'another name that it is reached by'))
+    .option('--behind-proxy <ADDRESS>', 'what users type, such as https://zafiro.studio.example');
+serving('start', 'Starts without demo data.', [
+  'start',
+  'start --host 10.0.0.5 --name zafiro.studio.example',
+  'start --nodes 10.0.0.5:4751',
+]).action((words: Words) => main(false, words));
+serving('demo', 'Starts with the demo shots, which are rendered meanwhile.', ['demo', 'demo --frames 6'])
+  .option('--frames <NUMBER>', 'of the demo shots, 1 to 24', '24')
+  .action((words: Words) => main(true, words));
+
+function options(demo: boolean, values: Words) {
   const port = Number(values.port);
-  const frames = Number(values.frames);
+  const frames = Number(values.frames ?? 24);
   if (!Number.isInteger(port) || port < 1 || port > 65535)
     throw new LaunchError('--port takes a number from 1 to 65535.');
   if (!Number.isInteger(frames) || frames < 1 || frames > 24)
     throw new LaunchError('--frames takes a number from 1 to 24.');
   const host = values.host ?? '127.0.0.1';
   return {
-    demo: positionals[0] === 'demo',
+    demo,
     port,
     frames,
     nodes: listening(values.nodes),
     host,
+    names: [host, ...values.name].map((name) => name.toLowerCase()),
     // Whoever is not at this machine signs in.
-    names: [host, ...(values.name ?? [])].map((name) => name.toLowerCase()),
-    shared: !/^(127\.\d+\.\d+\.\d+|localhost|::1)$/.test(host) || values['behind-proxy'] !== undefined,
-    publicAt: publicAddress(values['behind-proxy']),
+    shared: !/^(127\.\d+\.\d+\.\d+|localhost|::1)$/.test(host) || values.behindProxy !== undefined,
+    publicAt: publicAddress(values.behindProxy),
   };
 }
 
@@ -225,8 +240,8 @@ async function answers(address: string) {
   throw new LaunchError(`The server does not answer. See ${dataPath('logs', 'next.log')}.`);
 }
 
-async function main() {
-  const { demo, port, frames, nodes, host, names, shared, publicAt } = options();
+async function main(isDemo: boolean, words: Words) {
+  const { demo, port, frames, nodes, host, names, shared, publicAt } = options(isDemo, words);
   const began = performance.now();
   const folder = dataFolder();
   // What Zafiro keeps is for whoever started it; what it delivers elsewhere is as their other files are.
@@ -359,7 +374,8 @@ async function main() {
   }
 }
 
-main().catch((error) => {
-  process.stderr.write(`zafiro: ${error instanceof LaunchError ? error.message : error.stack}\n`);
-  process.exit(1);
+obey(program, process.argv.slice(2)).catch((error) => {
+  const known = error instanceof LaunchError || error instanceof UsageError;
+  process.stderr.write(`zafiro: ${known ? error.message : error.stack}\n`);
+  process.exit(error instanceof UsageError ? 2 : 1);
 });

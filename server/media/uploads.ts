@@ -1,19 +1,11 @@
 import { createHash, randomUUID } from 'node:crypto';
-import {
-  createWriteStream,
-  existsSync,
-  linkSync,
-  mkdirSync,
-  readdirSync,
-  renameSync,
-  rmSync,
-  statSync,
-} from 'node:fs';
+import { createWriteStream, existsSync, linkSync, readdirSync, renameSync, rmSync, statSync } from 'node:fs';
 import { open } from 'node:fs/promises';
-import { join } from 'node:path';
+import { dirname, join } from 'node:path';
 import { Readable, Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { isPictureName } from '../../core/formats/sequences';
+import { makeFolder } from '../../engine/node/write-file';
 import { dataPath } from '../data-folder';
 import { database, type Row, transaction } from '../db/connect';
 import { BadRequest, NotFound, Refused } from '../refusals';
@@ -29,7 +21,7 @@ const storePath = (content: string) => dataPath('store', content.slice(0, 2), co
 export async function beginUpload(account?: number): Promise<string> {
   const id = randomUUID();
   await database().query('INSERT INTO upload (id, account_id) VALUES (?, ?)', [id, account ?? null]);
-  mkdirSync(uploadFolder(id), { recursive: true });
+  await makeFolder(uploadFolder(id));
   return id;
 }
 
@@ -129,7 +121,7 @@ async function takeFile(
   const folder = uploadedFolder(id);
   const target = join(folder, ...checkedName(name));
   if (!body) throw new BadRequest(`“${name}” came without its bytes. Send it again.`);
-  mkdirSync(join(target, '..'), { recursive: true });
+  await makeFolder(dirname(target));
   const part = `${target}.${randomUUID()}.part`;
   const hash = createHash('sha1');
   let bytes = 0;
@@ -151,7 +143,7 @@ async function takeFile(
     await file.close();
     const content = hash.digest('hex');
     const stored = storePath(content);
-    mkdirSync(join(stored, '..'), { recursive: true });
+    await makeFolder(dirname(stored));
     if (existsSync(stored)) {
       rmSync(part);
       // Through a name of its own, so that the target is never missing.

@@ -1,6 +1,6 @@
 import { spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
-import { linkSync, mkdirSync, readFileSync, symlinkSync, writeFileSync } from 'node:fs';
+import { existsSync, linkSync, mkdirSync, readFileSync, symlinkSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import { afterAll, expect, test } from 'vitest';
@@ -11,7 +11,7 @@ import { writeExr } from '../../core/formats/exr/write';
 import { floatsToHalves, halvesToFloats } from '../../core/formats/half';
 import { openFile } from '../../engine/node/files/open';
 import { nodeZlib } from '../../engine/node/zlib';
-import { remove, temporaryFolder, zafiro } from './instance';
+import { remove, root, temporaryFolder, zafiro } from './instance';
 
 /** `run` and `inspect` as a script would use them. */
 const folder = temporaryFolder();
@@ -277,9 +277,51 @@ spawnSync('mkfifo', [join(folder, 'pipe.json'), join(folder, 'pipe.0001.exr')]);
 writeFileSync(join(folder, 'cut.0001.exr'), 'v/1\x01\x02');
 const wrongValue = { ...addStep('main', 0, 'bloom', 'b').apply(bare) };
 const mistakes: [string, string[], number, RegExp][] = [
-  ['no such command', ['polish'], 1, /no command “polish”/],
-  ['no finish', ['run'], 2, /^zafiro: Use: zafiro run FINISH\.json\|FRAME\.exr/],
-  ['unknown option', ['run', 'x.json', '--loud'], 2, /--loud/],
+  ['no such command', ['polish'], 2, /Unknown command 'polish'/],
+  ['a command that is mistyped', ['strat'], 2, /Did you mean start\?/],
+  ['no finish', ['run', '--out', 'x.exr'], 2, /Missing required argument 'FINISH'.*run --help/],
+  ['unknown option', ['run', 'x.json', '--out', 'x.exr', '--loud'], 2, /--loud/],
+  ['an option of start that is mistyped', ['start', '--prot', '4750'], 2, /Did you mean --port\?/],
+  ['an option of clean that is mistyped', ['clean', '--yess'], 2, /Did you mean --yes\?/],
+  [
+    'a role that there is none of',
+    ['user', 'role', 'Ada', 'Hall', 'rule'],
+    2,
+    /Allowed choices are look, edit/,
+  ],
+  [
+    'no frames',
+    ['run', finishFile('bare5.json', bare), '--media', media, '--frames', '', '--out', `${folder}/x.exr`],
+    2,
+    /--frames takes numbers such as 1-24/,
+  ],
+  [
+    'an encoding of a media that is not there',
+    [
+      'run',
+      finishFile('bare6.json', bare),
+      '--media',
+      media,
+      '--encoding',
+      'wall=srgb',
+      '--out',
+      `${folder}/x.exr`,
+    ],
+    2,
+    /--encoding names the media wall, which no --media does/,
+  ],
+  [
+    'a media by the name of what every object has',
+    ['run', finishFile('bare7.json', bare), '--media', '__proto__=x.exr', '--out', `${folder}/x.exr`],
+    2,
+    /__proto__ cannot be a name/,
+  ],
+  [
+    'a folder that cannot be',
+    ['run', finishFile('bare8.json', bare), '--media', media, '--frames', '1', '--out', '/proc/x/y.exr'],
+    1,
+    /\/proc\/x\/y\.exr /,
+  ],
   [
     'a finish that is not there',
     ['run', `${folder}/none.json`, '--out', 'x.exr'],
@@ -466,4 +508,28 @@ test('run writes floats, 8 and 16 bits, TIFF and PNG, by --format or by the endi
 test('what is built is not built again by the next command', async () => {
   const { out, err } = await zafiro(['build']);
   expect(out + err).not.toMatch(/Building/);
+});
+
+const trees: string[][] = [
+  ...['run', 'watch', 'node', 'inspect', 'recipe', 'user', 'token', 'backup', 'restore', 'check'].map((c) => [
+    c,
+  ]),
+  ...['clean', 'doctor', 'start', 'demo', 'recipe list', 'recipe import', 'recipe check', 'user add'].map(
+    (c) => c.split(' '),
+  ),
+  ...['user password', 'user list', 'user remove', 'user admin', 'user role', 'token add'].map((c) =>
+    c.split(' '),
+  ),
+];
+test('every command says what it takes, with an example, and its version; none writes a file called --help', async () => {
+  const version = (await zafiro(['--version'])).out;
+  expect(version).toMatch(/^\d+\.\d+\.\d+\n$/);
+  for (const words of trees) {
+    const { code, out, err } = await zafiro([...words, words.length > 1 ? '-h' : '--help']);
+    expect([code, err], words.join(' ')).toEqual([0, '']);
+    expect(out).toContain(`Usage: zafiro ${words.join(' ')}`);
+    expect(out).toContain(`Examples:\n  ./zafiro ${words[0]}`);
+    if (words.length > 1) expect((await zafiro([...words, '--version'])).out).toBe(version);
+  }
+  expect(existsSync(join(root, '--help'))).toBe(false);
 });

@@ -1,0 +1,73 @@
+import { Command, CommanderError, Option } from 'commander';
+import { programVersion } from '../../core/finish/program';
+
+/** Wrong words on the command line; answered with one line and exit status 2. */
+export class UsageError extends Error {}
+
+/** Repeated options are gathered. */
+export const gathered = (value: string, before: string[]): string[] => [...before, value];
+
+/** An option of the form `--media NAME=PATTERN`, which may be given several times. */
+export const repeated = (flags: string, about: string): Option =>
+  new Option(flags, about).argParser(gathered).default([], 'none');
+
+/** `./zafiro`, which the commands of one program are declared on: help, hints and what is refused follow from the declarations. */
+export function commandLine(about: string): Command {
+  return new Command('zafiro')
+    .usage('COMMAND [options]')
+    .description(about)
+    .version(programVersion, '--version', 'the version of Zafiro')
+    .helpOption('-h, --help', 'what it takes')
+    .helpCommand(false)
+    .exitOverride()
+    .configureOutput({ writeErr: () => {} });
+}
+
+/** Declares a command, with the examples that its help ends with. */
+export function declared(
+  on: Command,
+  words: string,
+  about: string,
+  examples: readonly string[],
+  versioned = true,
+): Command {
+  const made = on
+    .command(words)
+    .description(about)
+    .helpOption('-h, --help', 'what it takes')
+    .helpCommand(false);
+  if (versioned) made.version(programVersion, '--version', 'the version of Zafiro');
+  if (examples.length > 0)
+    made.addHelpText('after', `\nExamples:\n${examples.map((e) => `  ./zafiro ${e}`).join('\n')}`);
+  return made;
+}
+
+/** A command that says its exit status. */
+export const ended =
+  <A extends unknown[]>(work: (...given: A) => number | Promise<number>) =>
+  async (...given: A): Promise<void> => {
+    process.exitCode = await work(...given);
+  };
+
+const fullName = (of: Command): string => (of.parent ? `${fullName(of.parent)} ${of.name()}` : './zafiro');
+
+/** The command that the words lead to, as far as they do. */
+function reached(program: Command, words: readonly string[]): Command {
+  const next = program.commands.find((c) => c.name() === words[0]);
+  return next ? reached(next, words.slice(1)) : program;
+}
+
+/** Does what the words of a command line say. @throws {UsageError} in one line for what is refused; what the command itself throws. */
+export async function obey(program: Command, words: readonly string[]): Promise<void> {
+  try {
+    await program.parseAsync([...words], { from: 'user' });
+  } catch (error) {
+    if (!(error instanceof CommanderError)) throw error;
+    if (error.exitCode === 0) return;
+    const at = reached(program, words);
+    if (/^commander\.help/.test(error.code)) throw new UsageError(`Say what. See ${fullName(at)} --help.`);
+    const said = error.message.replace(/^error: /, '').replace(/\s*\n\s*/g, ' ');
+    const sentence = said.charAt(0).toUpperCase() + said.slice(1);
+    throw new UsageError(`${sentence.replace(/([^.?)])$/, '$1.')} See ${fullName(at)} --help.`);
+  }
+}
