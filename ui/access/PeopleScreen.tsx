@@ -96,30 +96,26 @@ function People() {
 
 function Row({ person, work }: { person: Person; work(doing: () => Promise<unknown>): Promise<boolean> }) {
   const params = { person: person.id };
+  const change = (body: { isAdmin?: boolean; makesProjects?: boolean }) =>
+    work(() => request(changePerson, { params, body }));
   return (
     <tr>
       <td>{person.name}</td>
       <td>{person.hasSecondFactor ? t`yes` : t`no`}</td>
       <td>{when(person.createdAt, true)}</td>
       <td>
-        <input
-          type="checkbox"
-          className="toggle toggle-sm"
-          aria-label={t`${person.name} may make projects`}
-          checked={person.makesProjects}
-          disabled={person.isAdmin}
-          onChange={(e) =>
-            work(() => request(changePerson, { params, body: { makesProjects: e.target.checked } }))
-          }
+        <Switch
+          label={t`${person.name} may make projects`}
+          on={person.makesProjects}
+          fixed={person.isAdmin}
+          onChange={(makesProjects) => change({ makesProjects })}
         />
       </td>
       <td>
-        <input
-          type="checkbox"
-          className="toggle toggle-sm"
-          aria-label={t`${person.name} is an administrator`}
-          checked={person.isAdmin}
-          onChange={(e) => work(() => request(changePerson, { params, body: { isAdmin: e.target.checked } }))}
+        <Switch
+          label={t`${person.name} is an administrator`}
+          on={person.isAdmin}
+          onChange={(isAdmin) => change({ isAdmin })}
         />
       </td>
       <td>
@@ -132,3 +128,16 @@ function Row({ person, work }: { person: Person; work(doing: () => Promise<unkno
     </tr>
   );
 }
+
+type SwitchProps = { label: string; on: boolean; fixed?: boolean; onChange(on: boolean): void };
+
+const Switch = ({ label, on, fixed, onChange }: SwitchProps) => (
+  <input
+    type="checkbox"
+    className="toggle toggle-sm"
+    aria-label={label}
+    checked={on}
+    disabled={fixed}
+    onChange={(e) => onChange(e.target.checked)}
+  />
+);
