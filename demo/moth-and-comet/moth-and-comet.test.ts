@@ -29,7 +29,7 @@ test('a drawing is the same each time, premultiplied, its coverage in 0 to 1', (
   // A figure, not a spot and not the frame.
   expect(covered / (size.width * size.height)).toBeGreaterThan(0.01);
   expect(covered / (size.width * size.height)).toBeLessThan(0.1);
-});
+}, 180_000);
 
 test('drawings stand on twos, the shade on some frames alone, the tail once', () => {
   expect([1, 2, 3, 23, 24].map(drawingOf)).toEqual([1, 1, 2, 12, 12]);
