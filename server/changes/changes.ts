@@ -4,7 +4,7 @@ import { type Connection, database, type Row, rows, transaction } from '../db/co
 import { exportsWith } from '../exports/runs';
 import { frameStates } from '../media/frame-states';
 import { type SavedVersion, versionOf } from '../shots/versions';
-import { announce } from './bus';
+import { announce, type Message } from './bus';
 
 /** Changes of a shot: written in the transaction of the change, and read by pages that show the shot. */
 
@@ -41,21 +41,31 @@ export async function noteChanges(c: Connection, shot: number, changes: readonly
   ]);
 }
 
-/** Does `work` in a transaction that notes what it changes; pages hear of it once it is committed. */
-export async function changing<T>(
-  work: (c: Connection, note: (shot: number, ...changes: Change[]) => void) => Promise<T>,
-): Promise<T> {
+/** Notes that something of a shot changed. */
+export type Note = (shot: number, ...changes: Change[]) => void;
+/** Says something to all processes once the transaction is committed. */
+export type Tell = (message: Message) => void;
+
+/** Does `work` in a transaction that notes what it changes; pages and processes hear of it once it is committed. */
+export async function changing<T>(work: (c: Connection, note: Note, tell: Tell) => Promise<T>): Promise<T> {
   const noted = new Map<number, Change[]>();
+  const told = new Map<string, Message>();
   const result = await transaction(async (c) => {
     noted.clear();
-    const made = await work(c, (shot, ...changes) => {
-      noted.set(shot, [...(noted.get(shot) ?? []), ...changes]);
-    });
+    told.clear();
+    const made = await work(
+      c,
+      (shot, ...changes) => {
+        noted.set(shot, [...(noted.get(shot) ?? []), ...changes]);
+      },
+      (message) => told.set(JSON.stringify(message), message),
+    );
     // In one order everywhere, so that no two transactions wait for each other.
     for (const shot of [...noted.keys()].sort((a, b) => a - b)) await noteChanges(c, shot, noted.get(shot)!);
     return made;
   });
   for (const shot of noted.keys()) announce({ zafiro: 'shot', shot });
+  for (const message of told.values()) announce(message);
   return result;
 }
 

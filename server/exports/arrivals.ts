@@ -3,13 +3,10 @@ import { type Input, inputsOf } from '../../core/evaluate/inputs';
 import { openFinish } from '../../core/finish/validation';
 import { parsePattern } from '../../core/formats/frame-pattern';
 import type { MediaSpecs } from '../../engine/node/media';
-import { announce } from '../changes/bus';
-import type { changing } from '../changes/changes';
+import type { Note, Tell } from '../changes/changes';
 import type { Connection, Row } from '../db/connect';
 
 /** What files that come or change mean to exports: frames of those that stand are due, frames that failed for want of a file are tried again. */
-
-type Note = Parameters<Parameters<typeof changing>[0]>[1];
 
 /** Of each frame of a run, the frames of media that it is made of; all that there are where nobody can tell. */
 type Needs = Map<number, Input[]>;
@@ -19,21 +16,30 @@ const known = new LRUCache<number, Needs>({ max: 50 });
 const atOf = (media: MediaSpecs, { media: name, frame }: Input) =>
   media[name] && parsePattern(media[name].pattern).still ? 1 : frame;
 
-function needsOf(run: Row, frames: readonly number[]): Needs {
+/** What each frame of a run is made of: known since it was looked at last, unless it has got other frames. Undefined where its document cannot be opened. */
+async function needsOf(c: Connection, run: Row): Promise<Needs | undefined> {
+  const [[{ count }]] = await c.query<Row[]>('SELECT COUNT(*) AS count FROM export_frame WHERE run_id = ?', [
+    run.id,
+  ]);
   const before = known.get(run.id);
-  if (before && frames.every((f) => before.has(f))) return before;
-  const needs: Needs = new Map();
-  const { finish } = openFinish(run.document);
-  for (const frame of frames)
-    needs.set(
-      frame,
-      inputsOf({ finish, frame, scale: 1, outputs: run.settings?.outputs ?? [] }).map((input) => ({
-        ...input,
-        frame: atOf(run.media, input),
-      })),
+  if (before?.size === Number(count)) return before;
+  const [frames] = await c.query<Row[]>('SELECT frame FROM export_frame WHERE run_id = ?', [run.id]);
+  const [[{ document }]] = await c.query<Row[]>('SELECT document FROM export_run WHERE id = ?', [run.id]);
+  try {
+    const { finish } = openFinish(document);
+    const outputs = run.settings?.outputs ?? [];
+    const needs: Needs = new Map(
+      frames.map(({ frame }) => [
+        frame,
+        inputsOf({ finish, frame, scale: 1, outputs }).map((i) => ({ ...i, frame: atOf(run.media, i) })),
+      ]),
     );
-  known.set(run.id, needs);
-  return needs;
+    known.set(run.id, needs);
+    return needs;
+  } catch {
+    // Whoever renders it says what is wrong with its document.
+    return undefined;
+  }
 }
 
 const isFilled = (media: MediaSpecs, name: string) => (media[name]?.gaps ?? 'missing') !== 'missing';
@@ -46,17 +52,23 @@ const takesFrom = (needs: readonly Input[], media: MediaSpecs, arrived: Input) =
       (n.frame === arrived.frame || (isFilled(media, n.media) && n.frame >= arrived.frame)),
   );
 
-/** Names and frames of the shot's media that are whole. */
-async function wholeFrames(c: Connection, shot: number): Promise<Map<string, Set<number>>> {
+/** Of the frames of media that are asked for those that are whole, and one of each media that has any. */
+async function wholeFrames(
+  c: Connection,
+  shot: number,
+  inputs: readonly Input[],
+): Promise<Map<string, Set<number>>> {
+  const wanted = [...new Set(inputs.map((i) => i.frame))];
   const [found] = await c.query<Row[]>(
-    `SELECT m.name, f.frame FROM media m JOIN media_frame f ON f.media_id = m.id WHERE m.shot_id = ? AND f.state = 'ready'`,
-    [shot],
+    `SELECT m.name, f.frame FROM media m JOIN media_frame f ON f.media_id = m.id
+     WHERE m.shot_id = ? AND f.state = 'ready' AND f.frame IN (?)
+     UNION SELECT m.name, (SELECT f.frame FROM media_frame f WHERE f.media_id = m.id AND f.state = 'ready' LIMIT 1)
+     FROM media m WHERE m.shot_id = ?`,
+    [shot, wanted.length > 0 ? wanted : [0], shot],
   );
   const whole = new Map<string, Set<number>>();
-  for (const { name, frame } of found) {
-    const set = whole.get(name) ?? new Set();
-    whole.set(name, set.add(frame));
-  }
+  for (const { name, frame } of found)
+    if (frame !== null) whole.set(name, (whole.get(name) ?? new Set<number>()).add(frame));
   return whole;
 }
 
@@ -88,38 +100,43 @@ export async function lengthenStanding(
 }
 
 /**
- * Has exports of a shot go on by what is there: `arrived` alone, or whatever there is. In the transaction that notes the files, or the
- * export.
+ * Has exports of a shot go on by what is there: `arrived` alone, or whatever there is. In the transaction that notes the files, or the export. Of a run
+ * that was looked at before, the rows of the frames that are made of what arrived are read, and nothing else of it.
  */
-export async function filesArrived(c: Connection, note: Note, shot: number, arrived?: Input): Promise<void> {
+export async function filesArrived(
+  c: Connection,
+  note: Note,
+  tell: Tell,
+  shot: number,
+  arrived?: Input,
+): Promise<void> {
   const [runs] = await c.query<Row[]>(
-    `SELECT id, document, media, settings, standing FROM export_run r WHERE shot_id = ? AND NOT cancelled AND (standing OR EXISTS
+    `SELECT id, media, settings, standing FROM export_run r WHERE shot_id = ? AND NOT cancelled AND (standing OR EXISTS
        (SELECT 1 FROM export_frame f WHERE f.run_id = r.id AND f.state = 'failed' AND f.waits_for_input))`,
     [shot],
   );
-  let whole: Map<string, Set<number>> | undefined;
-  let isAny = false;
   for (const run of runs) {
-    const [rowsOfRun] = await c.query<Row[]>(
-      'SELECT frame, state, waits_for_input FROM export_frame WHERE run_id = ?',
-      [run.id],
+    const needs = await needsOf(c, run);
+    const touched =
+      arrived && needs
+        ? [...needs.keys()].filter((frame) => takesFrom(needs.get(frame)!, run.media, arrived))
+        : undefined;
+    if (touched?.length === 0) continue;
+    const [affected] = await c.query<Row[]>(
+      `SELECT frame, state, waits_for_input FROM export_frame WHERE run_id = ? ${touched ? 'AND frame IN (?)' : ''}`,
+      [run.id, touched],
     );
-    let needs: Needs | undefined;
-    try {
-      needs = needsOf(
-        run,
-        rowsOfRun.map((f) => f.frame),
-      );
-    } catch {
-      // Whoever renders it says what is wrong with its document.
-    }
-    const affected = rowsOfRun.filter(
-      (f) => !arrived || !needs || takesFrom(needs.get(f.frame)!, run.media, arrived),
-    );
+    const whole =
+      run.standing && needs
+        ? await wholeFrames(
+            c,
+            shot,
+            affected.flatMap((f) => needs.get(f.frame) ?? []),
+          )
+        : undefined;
     for (const { frame, state, waits_for_input } of affected) {
       if (run.standing) {
-        whole ??= await wholeFrames(c, shot);
-        if (needs && !isWhole(needs.get(frame)!, run.media, whole)) continue;
+        if (whole && !isWhole(needs!.get(frame)!, run.media, whole)) continue;
         if (state === 'waiting' || state === 'cancelled') continue;
         // What is done already stays so where no file has changed.
         if (!arrived && state === 'done') continue;
@@ -132,8 +149,7 @@ export async function filesArrived(c: Connection, note: Note, shot: number, arri
         [run.id, frame],
       );
       note(shot, { what: 'export', subject: run.id, part: frame });
-      isAny = true;
+      tell({ zafiro: 'exports' });
     }
   }
-  if (isAny) setImmediate(() => announce({ zafiro: 'exports' }));
 }

@@ -92,7 +92,7 @@ export async function createExport(
   const fileName = `${baseName}.####.${extensions[format]}`;
   const media = await mediaOfShot(shot);
   const begun = () =>
-    changing(async (c, note) => {
+    changing(async (c, note, tell) => {
       const [made] = await c.query<Row[]>(
         `INSERT INTO export_run (shot_id, document, media, format, settings, folder, file_name, standing, movie, movie_state)
        VALUES (?, ?, ?, ?, ?, '', ?, ?, ?, ?) RETURNING id`,
@@ -116,7 +116,7 @@ export async function createExport(
       await c.query('INSERT INTO export_frame (run_id, frame, state) VALUES ?', [
         frames.map((f) => [id, f, standing ? 'expected' : 'waiting']),
       ]);
-      if (standing) await filesArrived(c, note, shot);
+      if (standing) await filesArrived(c, note, tell, shot);
       note(shot, { what: 'export', subject: id });
       return id;
     });
@@ -258,7 +258,7 @@ export async function pauseExport(id: number, paused: boolean): Promise<void> {
 
 /** Frames of a run that failed, or were cancelled, wait again. */
 export async function retryExport(id: number): Promise<void> {
-  await changing(async (c, note) => {
+  await changing(async (c, note, tell) => {
     const { shot_id, standing } = await lockedRun(c, id);
     await c.query(
       "UPDATE export_run SET cancelled = FALSE, noticed = FALSE, movie_state = IF(movie_state = 'failed', 'waiting', movie_state) WHERE id = ?",
@@ -270,7 +270,7 @@ export async function retryExport(id: number): Promise<void> {
       [standing ? 'expected' : 'waiting', id],
     );
     // One that stands waits for its files again.
-    if (standing) await filesArrived(c, note, shot_id);
+    if (standing) await filesArrived(c, note, tell, shot_id);
     note(shot_id, { what: 'export', subject: id });
   });
   announce({ zafiro: 'exports' });

@@ -62,7 +62,7 @@ async function registerFrame(media: Media, frame: number, { size, modified }: St
   }
   const { content = '', width = null, height = null, passes, partial } = found;
   const state = !content ? 'failed' : partial ? 'partial' : 'ready';
-  await changing(async (c, note) => {
+  await changing(async (c, note, tell) => {
     const [[{ shot_id: shot }]] = await c.query<Row[]>('SELECT shot_id FROM media WHERE id = ?', [media.id]);
     const [[{ readable }]] = await c.query<Row[]>(
       'SELECT COUNT(*) AS readable FROM media_frame WHERE media_id = ? AND passes IS NOT NULL',
@@ -90,7 +90,7 @@ async function registerFrame(media: Media, frame: number, { size, modified }: St
     // The passes of the first readable frame are those of the media.
     if (Number(readable) === 0 && passes) note(shot, { what: 'shot' });
     note(shot, { what: 'frame', subject: media.id, part: frame });
-    await filesArrived(c, note, shot, { media: media.name, frame });
+    await filesArrived(c, note, tell, shot, { media: media.name, frame });
   });
 }
 

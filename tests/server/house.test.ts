@@ -1,5 +1,14 @@
 import { spawnSync } from 'node:child_process';
-import { mkdirSync, openSync, readdirSync, readFileSync, renameSync, statSync, writeFileSync } from 'node:fs';
+import {
+  mkdirSync,
+  openSync,
+  readdirSync,
+  readFileSync,
+  readlinkSync,
+  renameSync,
+  statSync,
+  writeFileSync,
+} from 'node:fs';
 import { connect } from 'node:net';
 import { join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
@@ -9,7 +18,16 @@ import type { ExportRun } from '../../api/exports';
 import type { Shelf } from '../../api/shelf';
 import { newFinish } from '../../core/finish/edits';
 import { importShot, writeFrames } from '../browser/small-shot';
-import { databaseOf, type Instance, json, remove, startInstance, temporaryFolder, until } from './instance';
+import {
+  databaseOf,
+  type Instance,
+  json,
+  processesOf,
+  remove,
+  startInstance,
+  temporaryFolder,
+  until,
+} from './instance';
 
 /** A server in another time zone and at another address, with a disk that does not answer, and files of Redis that nobody can read. */
 let data = temporaryFolder();
@@ -141,4 +159,31 @@ test('a data folder that was moved keeps its own media and exports', async () =>
   const response = await fetch(`${zaf.address}/api/exports/${run}/download`);
   expect([response.status, response.headers.get('content-type')]).toEqual([200, 'image/x-exr']);
   await done(await write(undefined, 'again'));
+});
+
+test('a zip that nobody reads to its end lets go of its files', async () => {
+  const run = await write(undefined, 'zipped', '1-2');
+  await done(run);
+  const folder = join(data, 'exports', String(run));
+  for (const frame of [1, 2]) writeFileSync(join(folder, `zipped.000${frame}.exr`), Buffer.alloc(60_000_000));
+  const open = () =>
+    processesOf(data).flatMap(({ pid }) => {
+      try {
+        return readdirSync(`/proc/${pid}/fd`).filter((fd) =>
+          readlinkSync(`/proc/${pid}/fd/${fd}`).startsWith(folder),
+        );
+      } catch {
+        // It ended, or closed one meanwhile.
+        return [];
+      }
+    });
+  const leave = new AbortController();
+  const response = await fetch(`${zaf.address}/api/exports/${run}/download`, { signal: leave.signal });
+  expect(response.headers.get('content-type')).toBe('application/zip');
+  await response.body!.getReader().read();
+  await until('a file of it is open', async () => open().length > 0);
+  leave.abort();
+  await until('none is', async () => open().length === 0);
+  const whole = await fetch(`${zaf.address}/api/exports/${run}/download`);
+  expect((await whole.arrayBuffer()).byteLength).toBeGreaterThan(120_000_000);
 });

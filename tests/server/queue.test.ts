@@ -209,12 +209,12 @@ test('an export that stands waits for its files, also when it was stopped and go
   expect(await claimAll(2)).toEqual([]);
   const [{ id }] = await rows<{ id: number }>("SELECT id FROM media WHERE name = 'orrery_hall'");
   const arrives = (frame: number) =>
-    changing(async (c, note) => {
+    changing(async (c, note, tell) => {
       await c.query(
         `REPLACE INTO media_frame (media_id, frame, state, content, bytes, modified_ms) VALUES (?, ?, 'ready', 'a', 1, 1)`,
         [id, frame],
       );
-      await filesArrived(c, note, shot, { media: 'orrery_hall', frame });
+      await filesArrived(c, note, tell, shot, { media: 'orrery_hall', frame });
     });
   await arrives(2);
   expect(await states(run)).toEqual(['expected', 'waiting']);

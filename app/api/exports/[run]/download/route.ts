@@ -1,3 +1,4 @@
+import { once } from 'node:events';
 import { createReadStream, existsSync, statSync } from 'node:fs';
 import { Readable } from 'node:stream';
 import { ZipArchive } from 'archiver';
@@ -27,6 +28,29 @@ const download = (stream: Readable, name: string, size?: number) =>
     },
   });
 
+type Finished = { name: string; path: string };
+
+/** Files in a zip, one of them open at a time: whoever leaves lets go of it. */
+function zipOf(files: readonly Finished[], gone: readonly Finished[], signal: AbortSignal): Readable {
+  const zip = new ZipArchive({ store: true });
+  const left = new AbortController();
+  for (const event of ['close', 'error']) zip.once(event, () => left.abort());
+  signal.addEventListener('abort', () => zip.abort());
+  const fill = async () => {
+    for (const { name, path } of files) {
+      zip.append(createReadStream(path, { signal: left.signal }), { name });
+      await once(zip, 'entry', { signal: left.signal });
+    }
+    if (gone.length > 0)
+      zip.append(`These finished frames are not there any more:\n${gone.map((f) => f.name).join('\n')}\n`, {
+        name: 'frames-not-there.txt',
+      });
+    await zip.finalize();
+  };
+  fill().catch((error) => zip.destroy(left.signal.aborted ? undefined : error));
+  return zip;
+}
+
 /** The finished files of a run: the file itself if there is one (or `?frame=` names it), else a zip, not packed twice. */
 export const GET = answer(downloadExport, async ({ params, query }, { signal }) => {
   const movie =
@@ -43,14 +67,5 @@ export const GET = answer(downloadExport, async ({ params, query }, { signal }) 
     const [{ name, path }] = files;
     return download(createReadStream(path, { signal }), name, statSync(path).size);
   }
-  const zip = new ZipArchive({ store: true });
-  for (const { name, path } of files) zip.file(path, { name });
-  if (gone.length > 0)
-    zip.append(`These finished frames are not there any more:\n${gone.map((f) => f.name).join('\n')}\n`, {
-      name: 'frames-not-there.txt',
-    });
-  // Whoever leaves lets go of the file that is being packed.
-  signal.addEventListener('abort', () => zip.abort());
-  zip.finalize();
-  return download(zip, `${files[0].name.split('.')[0]}.zip`);
+  return download(zipOf(files, gone, signal), `${files[0].name.split('.')[0]}.zip`);
 });
