@@ -3,7 +3,7 @@ import { readdir, rm, stat } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { forgetSessions } from './access/sessions';
 import { dataPath } from './data-folder';
-import { database, rows } from './db/connect';
+import { database, type Result, rows } from './db/connect';
 import { contentsName } from './media/contents';
 import type { Media } from './media/frames';
 import { thumbnailEdition } from './media/thumbnails';
@@ -64,6 +64,23 @@ async function removeLeftovers(): Promise<number> {
   return leftovers.length;
 }
 
+/** What is put down of who did what, and machines that nobody has heard of, stay so many days. */
+const recordDays = Number(process.env.ZAFIRO_RECORD_DAYS || 730);
+const machineDays = 30;
+
+/** Lines of the record that are old, and machines that are gone and have rendered nothing that is still listed. */
+async function forgetOld(): Promise<number> {
+  const [lines] = await database().query<Result>('DELETE FROM record WHERE at < NOW(3) - INTERVAL ? DAY', [
+    recordDays,
+  ]);
+  const [machines] = await database().query<Result>(
+    `DELETE FROM render_node WHERE NOT is_server AND seen_at < NOW(3) - INTERVAL ? DAY
+       AND id NOT IN (SELECT node_id FROM export_frame WHERE node_id IS NOT NULL)`,
+    [machineDays],
+  );
+  return lines.affectedRows + machines.affectedRows;
+}
+
 /** Uploads whose folder is gone count no more towards what an account has sent. */
 async function forgetUploads(): Promise<void> {
   const old = await rows<{ id: string }>('SELECT id FROM upload WHERE created_at < NOW(3) - INTERVAL 1 HOUR');
@@ -76,6 +93,7 @@ export async function tidy(rest = hour): Promise<number> {
   let count = await emptyBin();
   count += await removeLeftovers();
   count += await forgetSessions();
+  count += await forgetOld();
   await forgetUploads();
   const frames = await rows<{ content: string } & Pick<Media, 'encoding' | 'kinds'>>(
     `SELECT DISTINCT f.content, m.encoding, m.kinds FROM media_frame f JOIN media m ON m.id = f.media_id

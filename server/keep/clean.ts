@@ -1,7 +1,7 @@
 import { readdirSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 import { dataPath } from '../data-folder';
-import { database, rows } from '../db/connect';
+import { database, type Result, rows } from '../db/connect';
 import { keptDays } from '../shots/bin';
 import { tidy } from '../tidy';
 
@@ -88,11 +88,13 @@ export async function clean(days: number | undefined, deleted: boolean): Promise
   if (days !== undefined) {
     const versions = await rows<{ finish_id: number; version: number }>(oldVersions, [days]);
     for (const { finish_id, version } of versions) {
-      await database().query('DELETE FROM finish_version WHERE finish_id = ? AND version = ?', [
-        finish_id,
-        version,
-      ]);
-      count++;
+      // One that has got a name since it was listed, or that is the newest by now, stays.
+      const [gone] = await database().query<Result>(
+        `DELETE FROM finish_version WHERE finish_id = ? AND version = ? AND name IS NULL
+           AND version < (SELECT version FROM finish WHERE id = finish_id)`,
+        [finish_id, version],
+      );
+      count += gone.affectedRows;
     }
   }
   if (deleted)
