@@ -290,3 +290,34 @@ test('facing asks for the camera only where positions are linked: in camera spac
   );
   expect((await evaluate(request(world), { source: source(), cache })).width).toBe(16);
 });
+
+test('objects by a pattern of names fail the frame where the list of names cannot be read; chosen one by one they do not need it', async () => {
+  const ids = (objects: string[]) =>
+    newFinish(
+      'ids',
+      'Ids',
+      {
+        type: 'ids',
+        media: 'hall',
+        pass: 'ids',
+        idFormat: 'ranked',
+        ranks: 1,
+        objects,
+      },
+      'data',
+    );
+  const unread: FrameSource = {
+    ...source(),
+    metadata: async () => ({
+      objects: { ids: [] },
+      unreadable: { ids: 'The manifest names.json cannot be read: it is not there' },
+    }),
+  };
+  const run = (objects: string[], from: FrameSource) =>
+    evaluate(request(ids(objects)), { source: from, cache: newCache() });
+  await expect(run(['ring*'], unread)).rejects.toThrow(
+    /Frame 1: .*by a pattern of names\. The manifest names\.json/,
+  );
+  expect((await run(['globe'], unread)).width).toBe(16);
+  expect((await run(['ring*'], source())).width).toBe(16);
+});

@@ -746,6 +746,20 @@ describe('roles', () => {
     expect(await statusOf('/api/shelf', { as: 'Mina' })).toBe(200);
   });
 
+  test('what cannot be put down is not done', async () => {
+    const rename = () =>
+      statusOf(`/api/shots/${theirs.shot}`, { method: 'PATCH', as: 'Mina', body: { name: 'Renamed' } });
+    const name = async () =>
+      (await jsonOf<{ name: string }>(`/api/shots/${theirs.shot}`, { as: 'Mina' })).name;
+    const before = await name();
+    await db.query('RENAME TABLE record TO record_elsewhere');
+    expect(await rename()).toBe(500);
+    expect(await name()).toBe(before);
+    await db.query('RENAME TABLE record_elsewhere TO record');
+    expect(await rename()).toBe(200);
+    expect(await name()).toBe('Renamed');
+  });
+
   test('who did what is put down, without secrets', async () => {
     const entries = await jsonOf<{ who: string; did: string; project: string | null; address: string }[]>(
       '/api/record',
