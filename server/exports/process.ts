@@ -9,6 +9,7 @@ import { announce, nextMessage } from '../changes/bus';
 import { forgetOldChanges } from '../changes/changes';
 import { closeDatabase } from '../db/connect';
 import { hasSpace } from '../free-space';
+import { cleanVersions } from '../keep/clean';
 import { endReader } from '../media/reader/reader';
 import { watchMedia } from '../media/watch';
 import { hearOf, serverMachine } from '../nodes/machines';
@@ -226,8 +227,11 @@ await order.watchStalled();
 const watching = await watchMedia(complain('arrivals'));
 const forget = () => forgetOldChanges().catch(complain('changes'));
 await forget();
+/** The keeper may have old versions of finishes go by themselves. */
+const versionDays = Number(process.env.ZAFIRO_VERSION_DAYS) || undefined;
+const tidied = async () => (versionDays ? await cleanVersions(versionDays) : 0) + (await tidy());
 const tidyUp = () =>
-  tidy().then((count) => count > 0 && process.stdout.write(`zafiro tidied: ${count}\n`), complain('tidy'));
+  tidied().then((count) => count > 0 && process.stdout.write(`zafiro tidied: ${count}\n`), complain('tidy'));
 void tidyUp();
 const hourly = setInterval(() => void forget().then(tidyUp), 3_600_000);
 await lookAtSpace();

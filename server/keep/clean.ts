@@ -82,21 +82,26 @@ export async function roomToFree(days: number | undefined, deleted: boolean): Pr
   return found;
 }
 
+/** Removes versions older than so many days, but the last of each day and those with a name. Gives how many. */
+export async function cleanVersions(days: number): Promise<number> {
+  let count = 0;
+  for (const { finish_id, version } of await rows<{ finish_id: number; version: number }>(oldVersions, [
+    days,
+  ])) {
+    // One that has got a name since it was listed, or that is the newest by now, stays.
+    const [gone] = await database().query<Result>(
+      `DELETE FROM finish_version WHERE finish_id = ? AND version = ? AND name IS NULL
+         AND version < (SELECT version FROM finish WHERE id = finish_id)`,
+      [finish_id, version],
+    );
+    count += gone.affectedRows;
+  }
+  return count;
+}
+
 /** Frees it. Gives how many versions, things and files went. */
 export async function clean(days: number | undefined, deleted: boolean): Promise<number> {
-  let count = 0;
-  if (days !== undefined) {
-    const versions = await rows<{ finish_id: number; version: number }>(oldVersions, [days]);
-    for (const { finish_id, version } of versions) {
-      // One that has got a name since it was listed, or that is the newest by now, stays.
-      const [gone] = await database().query<Result>(
-        `DELETE FROM finish_version WHERE finish_id = ? AND version = ? AND name IS NULL
-           AND version < (SELECT version FROM finish WHERE id = finish_id)`,
-        [finish_id, version],
-      );
-      count += gone.affectedRows;
-    }
-  }
+  const count = days === undefined ? 0 : await cleanVersions(days);
   if (deleted)
     for (const table of ['project', 'shot', 'finish'])
       await database().query(

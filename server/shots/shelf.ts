@@ -19,20 +19,23 @@ type FoundShot = Omit<
   created_at: Date;
   opened_at: Date | null;
   media: number | null;
+  shown: number | null;
+  /** Number and content of the first frame that can be shown. */
   frame: string | null;
 };
 
+/** Of the first media of each shot: how many frames are whole, counted from an index, and the first that can be shown. */
 const shotsThere = () =>
   rows<FoundShot>(
-    `SELECT s.id, s.project_id, s.name, s.first_frame AS first, s.last_frame AS last, s.rate, s.width, s.height, s.archived,
-       s.created_at, s.opened_at, s.opened_finish AS openedFinish, m.id AS media,
-       COALESCE(m.last_frame - m.first_frame + 1, 0) AS expected,
-       COUNT(IF(f.state = 'ready', 1, NULL)) AS arrived,
-       MIN(IF(f.state <> 'failed', CONCAT(LPAD(f.frame + 1000000, 8, '0'), ':', f.content), NULL)) AS frame
-     FROM shot s
-       LEFT JOIN media m ON m.id = (SELECT MIN(id) FROM media WHERE shot_id = s.id)
-       LEFT JOIN media_frame f ON f.media_id = m.id
-     WHERE s.deleted_at IS NULL GROUP BY s.id, m.id ORDER BY s.id`,
+    `SELECT s.*, CONCAT(s.shown, ':', g.content) AS frame FROM (
+       SELECT s.id, s.project_id, s.name, s.first_frame AS first, s.last_frame AS last, s.rate, s.width, s.height, s.archived,
+         s.created_at, s.opened_at, s.opened_finish AS openedFinish, m.id AS media,
+         COALESCE(m.last_frame - m.first_frame + 1, 0) AS expected,
+         (SELECT COUNT(*) FROM media_frame f WHERE f.media_id = m.id AND f.state = 'ready') AS arrived,
+         (SELECT f.frame FROM media_frame f WHERE f.media_id = m.id AND f.state <> 'failed' ORDER BY f.frame LIMIT 1) AS shown
+       FROM shot s LEFT JOIN media m ON m.id = (SELECT MIN(id) FROM media WHERE shot_id = s.id)
+       WHERE s.deleted_at IS NULL) s
+     LEFT JOIN media_frame g ON g.media_id = s.media AND g.frame = s.shown ORDER BY s.id`,
   );
 
 type FoundFinish = Omit<ShelfFinish, 'savedAt'> & { shot_id: number; saved_at: Date };
@@ -147,7 +150,7 @@ export async function readShelf(who: Who): Promise<Shelf> {
         looksOnly: roles?.get(project.id) === 'look',
         addedAt: created_at.toISOString(),
         shots: (shotsOf.get(project.id) ?? []).map(
-          ({ project_id: _, archived, created_at, opened_at, media, frame: found, ...shot }) => {
+          ({ project_id: _, archived, created_at, opened_at, media, shown: __, frame: found, ...shot }) => {
             const [frame, content] = found?.split(':') ?? [];
             return {
               ...shot,
@@ -157,7 +160,7 @@ export async function readShelf(who: Who): Promise<Shelf> {
               addedAt: created_at.toISOString(),
               openedAt: opened_at?.toISOString() ?? null,
               layers: layers.get(shownOf(shot)?.id ?? 0) ?? [],
-              frame: media && content ? { media, frame: Number(frame) - 1000000, content } : null,
+              frame: media && content ? { media, frame: Number(frame), content } : null,
               finishes: (finishesOf.get(shot.id) ?? []).map(({ shot_id: _, saved_at, ...finish }) => ({
                 ...finish,
                 savedAt: saved_at.toISOString(),
