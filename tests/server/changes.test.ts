@@ -1,4 +1,4 @@
-import { copyFileSync, mkdirSync, readFileSync, truncateSync, utimesSync, writeFileSync } from 'node:fs';
+import { copyFileSync, readFileSync, truncateSync, utimesSync, writeFileSync } from 'node:fs';
 import { setTimeout as sleep } from 'node:timers/promises';
 import * as v from 'valibot';
 import { afterAll, beforeAll, describe, expect, test, vi } from 'vitest';
@@ -27,7 +27,8 @@ import { ownDatabase } from './own-database';
 let own: Awaited<ReturnType<typeof ownDatabase>>;
 let queue: Awaited<ReturnType<typeof openQueue>>;
 const folder = temporaryFolder();
-const frames = `${folder}/frames`;
+const frames = temporaryFolder();
+process.env.ZAFIRO_MEDIA_ROOTS = frames;
 const first = addStep('main', 0, 'bloom', 'bloom').apply(
   newFinish('hall', 'Hall', { type: 'pass', media: 'hall', pass: '' }),
 );
@@ -57,7 +58,6 @@ const stateOf = async (frame: number) =>
 
 beforeAll(async () => {
   own = await ownDatabase(folder);
-  mkdirSync(frames);
   queue = await openQueue(folder);
   shot = await insertShot({
     project: 'Orrery Hall',
@@ -77,7 +77,8 @@ afterAll(async () => {
   endReader();
   await queue.close();
   await own.close();
-  remove(folder);
+  delete process.env.ZAFIRO_MEDIA_ROOTS;
+  for (const each of [folder, frames]) remove(each);
 });
 
 const save = (from: number, amount: number, token = crypto.randomUUID()) =>

@@ -214,7 +214,7 @@ describe('requests', () => {
   });
 
   test('pictures whose numbers lie far apart become no endless shot', async () => {
-    const folder = join(data, 'photographs');
+    const folder = join(data, 'demo', 'photographs');
     mkdirSync(folder);
     for (const n of ['0000000001', '0764000000'])
       await sharp({ create: { width: 8, height: 8, channels: 3, background: '#336699' } })
@@ -235,7 +235,7 @@ describe('requests', () => {
 });
 
 test('shots imported at once come into one project', async () => {
-  const pattern = join(data, 'photographs/moth_0000000001.png');
+  const pattern = join(data, 'demo/photographs/moth_0000000001.png');
   const added = await Promise.all(
     Array.from({ length: 12 }, (_, i) =>
       fetch(`${zaf.address}/api/shots`, {
