@@ -146,7 +146,7 @@ test('bad requests are answered with a sentence', async () => {
   const missing = await answer('shots', {
     project: 'P',
     shot: 'S',
-    media: [{ pattern: ####.exr') }],
+    media: [{ pattern: join(data, 'demo/nowhere/x.####.exr') }],
   });
   expect(missing.error).toMatch(/nowhere is not there/);
 });
