@@ -87,6 +87,10 @@ async function lookAtSpace() {
   announce({ zafiro: 'space', full: now });
 }
 
+/** Whether a disk takes nothing: said by who rendered, or by the disk itself. */
+const isFullDisk = (error: unknown) =>
+  (error as { code?: string }).code === 'disk-full' || codeOf(error) === 'disk-full';
+
 /** How often the house is asked to take a frame that is rendered, a second apart, before it is rendered anew. */
 const mostPlacings = 30;
 
@@ -97,7 +101,7 @@ async function placed(claim: Claim, done: FrameDone, signal: AbortSignal): Promi
       await placeFrame(claim, done);
       return;
     } catch (error) {
-      if (n === mostPlacings || signal.aborted || codeOf(error) === 'disk-full') throw error;
+      if (n === mostPlacings || signal.aborted || isFullDisk(error)) throw error;
       complain('exports')(error as Error);
       await sleep(1000);
     }
@@ -120,7 +124,7 @@ async function renderClaim(claim: Claim) {
     // What is another's by now is left to it.
     if (abort.signal.aborted) await reportFrame(claim, { state: stopping ? 'waiting' : 'cancelled' });
     else if (error instanceof ProcessEnded) await reportDeath(claim, error.message);
-    else if (codeOf(error) === 'disk-full') {
+    else if (isFullDisk(error)) {
       fullUntil = performance.now() + 10_000;
       await lookAtSpace();
       await reportFrame(claim, { state: 'waiting' });

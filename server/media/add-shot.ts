@@ -16,7 +16,7 @@ import { NotFound, Refused } from '../refusals';
 import { insertFinish } from '../shots/finishes';
 import type { LookAnswer } from './reader/answers';
 import { lookAt } from './reader/reader';
-import { frameRoots, insideRoots } from './roots';
+import { frameRoots, insideRoots, isReadable } from './roots';
 import { thumbnailsOf } from './thumbnails';
 
 export type NewMedia = {
@@ -129,8 +129,10 @@ async function lookAtChosen(
       'not-found',
     );
   }
-  // A frame may be a link out of the folder that its pattern lies in.
-  for (const frame of frames) insideRoots(pathOf(pattern, frame), `Frame ${frame}: `, roots);
+  // A frame may be a link out of the folders: what nobody may read fails by itself later, what others may is refused here.
+  for (const frame of frames)
+    if (frame === frames[0] || isReadable(pathOf(pattern, frame)))
+      insideRoots(pathOf(pattern, frame), `Frame ${frame}: `, roots);
   const path = pathOf(pattern, frames[0]);
   const look = await lookAt({
     path,

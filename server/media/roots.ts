@@ -34,3 +34,13 @@ export function insideRoots(path: string, about = '', roots: readonly string[] =
     `${about}${path} lies in Zafiro’s own data folder, which is not read from. Copy the frames into another folder.`,
   );
 }
+
+/** Whether frames of any shot may be read from a path. */
+export function isReadable(path: string): boolean {
+  try {
+    insideRoots(path);
+    return true;
+  } catch {
+    return false;
+  }
+}
