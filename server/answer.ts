@@ -9,7 +9,7 @@ import { plainOf, record } from './access/record';
 import { addressIn, whoAsks } from './access/request';
 import { permit } from './access/rights';
 import { cookieOf } from './access/sessions';
-import { keeper, type Who } from './access/who';
+import { nobody, type Who } from './access/who';
 import type { Connection } from './db/connect';
 import { withRecord } from './db/deed';
 import { log } from './log';
@@ -174,12 +174,7 @@ export const answer =
           await bodyOf(request, rule?.right === 'open' ? openBytes : limits.requestBytes),
           'bad-request',
         );
-      const given = {
-        params,
-        query,
-        body,
-        who: who ?? { ...keeper, name: 'nobody', isAdmin: false, makesProjects: false },
-      };
+      const given = { params, query, body, who: who ?? nobody };
       const project = await permit(who, route, given as unknown as Received<Route>);
       const address = addressIn(request.headers);
       if (rule?.most && who) await spend(`${route.method} ${route.path}`, rule.most, who, address);

@@ -11,30 +11,32 @@ export const distortedBy = ({ k1, k2, k3 }: Distortion, r: number): number => {
 const furthest = 100;
 const mostSteps = 60;
 
-/** Where the slope of the way out, 1 + 3k₁u + 5k₂u² + 7k₃u³ with u = r², first falls to 0; `furthest` where it does not. */
-function turningPoint({ k1, k2, k3 }: Distortion): number {
-  const slope = (u: number) => 1 + u * (3 * k1 + u * (5 * k2 + u * 7 * k3));
+/** The slope of the way out at r, by u = r². */
+const slopeAt = ({ k1, k2, k3 }: Distortion, u: number) => 1 + u * (3 * k1 + u * (5 * k2 + u * 7 * k3));
+
+/** Between `low`, where a condition does not hold, and `high`, where it does: the nearest to where that changes, on both sides. */
+function boundary(low: number, high: number, holds: (x: number) => boolean): [number, number] {
+  let [from, to] = [low, high];
+  for (let i = 0; i < mostSteps; i++) {
+    const middle = (from + to) / 2;
+    if (holds(middle)) to = middle;
+    else from = middle;
+  }
+  return [from, to];
+}
+
+/** Where the way out first turns back, and its slope falls to 0; `furthest` where it does not. */
+function turningPoint(k: Distortion): number {
+  const isBack = (u: number) => slopeAt(k, u) <= 0;
   // Between the extremes of the slope it only rises or only falls.
-  const [a, b, c] = [21 * k3, 5 * k2, 3 * k1];
+  const [a, b, c] = [21 * k.k3, 5 * k.k2, 3 * k.k1];
   const root = Math.sqrt(b * b - a * c);
   const extremes = [(-b - root) / a, (-b + root) / a, -c / (2 * b)].filter(
     (u) => u > 0 && u < furthest * furthest,
   );
-  let from = 0;
-  for (const to of [...extremes.sort((p, q) => p - q), furthest * furthest]) {
-    if (slope(to) > 0) {
-      from = to;
-      continue;
-    }
-    let [low, high] = [from, to];
-    for (let i = 0; i < mostSteps; i++) {
-      const middle = (low + high) / 2;
-      if (slope(middle) > 0) low = middle;
-      else high = middle;
-    }
-    return Math.sqrt(low);
-  }
-  return furthest;
+  const ends = [...extremes.sort((p, q) => p - q), furthest * furthest];
+  const end = ends.findIndex(isBack);
+  return end < 0 ? furthest : Math.sqrt(boundary(ends[end - 1] ?? 0, ends[end], isBack)[0]);
 }
 
 /**
@@ -53,8 +55,7 @@ export function undistorting(k: Distortion): (distorted: number) => number {
       const off = r * distortedBy(k, r) - distorted;
       if (off > 0) high = r;
       else low = r;
-      const r2 = r * r;
-      const next = r - off / (1 + r2 * (3 * k.k1 + r2 * (5 * k.k2 + r2 * 7 * k.k3)));
+      const next = r - off / slopeAt(k, r * r);
       const inside = next >= low && next <= high ? next : (low + high) / 2;
       const step = Math.abs(inside - r);
       r = inside;
@@ -72,12 +73,7 @@ export function fillScale(factor: (r: number) => number, nearest: number): numbe
   const radii = Array.from({ length: 65 }, (_, i) => nearest + ((1 - nearest) * i) / 64);
   const isFull = (s: number) => radii.every((r) => Math.abs(factor(r / s)) / s <= 1);
   if (isFull(1)) return 1;
-  let [low, high] = [1, 2];
+  let high = 2;
   while (!isFull(high) && high < 64) high *= 2;
-  for (let i = 0; i < 40; i++) {
-    const middle = (low + high) / 2;
-    if (isFull(middle)) high = middle;
-    else low = middle;
-  }
-  return high;
+  return boundary(1, high, isFull)[1];
 }

@@ -4,24 +4,24 @@ import { programVersion } from '../../core/finish/program';
 /** Wrong words on the command line; answered with one line and exit status 2. */
 export class UsageError extends Error {}
 
-/** Repeated options are gathered. */
-export const gathered = (value: string, before: string[]): string[] => [...before, value];
-
 /** An option of the form `--media NAME=PATTERN`, which may be given several times. */
 export const repeated = (flags: string, about: string): Option =>
-  new Option(flags, about).argParser(gathered).default([], 'none');
+  new Option(flags, about)
+    .argParser((value: string, before: string[]) => [...before, value])
+    .default([], 'none');
+
+/** What every command has; `versioned` but where --version is another thing. */
+function common(command: Command, about: string, versioned = true): Command {
+  command.description(about).helpOption('-h, --help', 'what it takes').helpCommand(false);
+  return versioned ? command.version(programVersion, '--version', 'the version of Zafiro') : command;
+}
 
 /** `./zafiro`, which the commands of one program are declared on: help, hints and what is refused follow from the declarations. */
-export function commandLine(about: string): Command {
-  return new Command('zafiro')
+export const commandLine = (about: string): Command =>
+  common(new Command('zafiro'), about)
     .usage('COMMAND [options]')
-    .description(about)
-    .version(programVersion, '--version', 'the version of Zafiro')
-    .helpOption('-h, --help', 'what it takes')
-    .helpCommand(false)
     .exitOverride()
     .configureOutput({ writeErr: () => {} });
-}
 
 /** Declares a command, with the examples that its help ends with. */
 export function declared(
@@ -31,15 +31,9 @@ export function declared(
   examples: readonly string[],
   versioned = true,
 ): Command {
-  const made = on
-    .command(words)
-    .description(about)
-    .helpOption('-h, --help', 'what it takes')
-    .helpCommand(false);
-  if (versioned) made.version(programVersion, '--version', 'the version of Zafiro');
-  if (examples.length > 0)
-    made.addHelpText('after', `\nExamples:\n${examples.map((e) => `  ./zafiro ${e}`).join('\n')}`);
-  return made;
+  const command = common(on.command(words), about, versioned);
+  const lines = examples.map((e) => `\n  ./zafiro ${e}`).join('');
+  return lines === '' ? command : command.addHelpText('after', `\nExamples:${lines}`);
 }
 
 /** A command that says its exit status. */

@@ -7,8 +7,8 @@ import * as v from 'valibot';
 import type { FramePattern } from '../../core/formats/frame-pattern';
 
 /**
- * The record beside finished frames: a text with a line of JSON for each frame that was written, the last line of a frame counts. A disk that does not answer holds up whoever asks for it and nobody else. What was torn when a
- * machine went down is passed over: that frame is rendered again.
+ * The record beside finished frames: a text with a line of JSON for each frame that was written, the last line of a frame counts. What was torn when a
+ * machine went down is passed over: that frame is rendered again. A disk that does not answer holds up whoever asks for it and nobody else.
  */
 
 const line = v.object({

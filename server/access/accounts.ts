@@ -23,11 +23,15 @@ type Found = {
   created_at: Date;
 };
 const columns = 'id, name, is_admin, makes_projects, totp_confirmed, created_at';
+/** What the row of an account says it may do. */
+export const rightsOf = (a: { is_admin: number; makes_projects: number }) => ({
+  isAdmin: Boolean(a.is_admin),
+  makesProjects: Boolean(a.is_admin || a.makes_projects),
+});
 const described = (a: Found): Account => ({
   id: a.id,
   name: a.name,
-  isAdmin: Boolean(a.is_admin),
-  makesProjects: Boolean(a.is_admin || a.makes_projects),
+  ...rightsOf(a),
   hasSecondFactor: Boolean(a.totp_confirmed),
   createdAt: a.created_at.toISOString(),
 });

@@ -95,9 +95,9 @@ export async function permit(
     const isRead = route.method === 'GET';
     if (who.scope === 'node' || who.scope === 'metrics' || (who.scope === 'look' && !isRead))
       throw forbidden(`This token is for ${who.scope} alone.`, 'Make one with another scope.');
-    // What a token may not give away: the account itself, and others.
     if (right === 'manage' || right === 'manages-somewhere')
       throw forbidden('A token may look or edit, not manage.', 'Sign in with a browser.');
+    // What a token may not give away: the account itself, and others.
     if (right === 'admin' || route.path.startsWith('/api/account') || route.path === '/api/sign-out')
       throw forbidden('A token may not do this.', 'Sign in with a browser.');
   }

@@ -1,4 +1,3 @@
-import type { Role } from '../../api/access';
 import { dataPath } from '../data-folder';
 import { rows } from '../db/connect';
 import { frameRoots, mediaRoots, uploadsFolder } from '../media/roots';
@@ -20,8 +19,8 @@ const uploadsOf = async (who: Who) =>
 export async function rootsFor(who: Who, project: number | undefined): Promise<string[]> {
   const own = project === undefined ? [] : await rootsOf(project);
   if (who.isAdmin) return own.length > 0 ? [...own, uploadsFolder()] : frameRoots();
-  const role: Role | undefined = project === undefined ? undefined : await roleIn(project, who);
-  return [...(role === 'manage' ? own : []), ...(await uploadsOf(who))];
+  const manages = project !== undefined && (await roleIn(project, who)) === 'manage';
+  return [...(manages ? own : []), ...(await uploadsOf(who))];
 }
 
 /** For looking through folders: those of all projects that somebody manages. */

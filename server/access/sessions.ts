@@ -1,5 +1,6 @@
 import { database, type Result, rows } from '../db/connect';
 import { NotFound } from '../refusals';
+import { rightsOf } from './accounts';
 import { hashOf, newSecret } from './secrets';
 import type { Who } from './who';
 
@@ -47,12 +48,6 @@ type Found = {
   old: number;
   stale: number;
 };
-
-/** What the row of an account says it may do. */
-const rightsOf = (a: { is_admin: number; makes_projects: number }) => ({
-  isAdmin: Boolean(a.is_admin),
-  makesProjects: Boolean(a.is_admin || a.makes_projects),
-});
 
 /** Whose session a secret is; and what the browser is to hold from now on, where it was rotated: by those alone who can give it that. */
 export async function sessionOf(

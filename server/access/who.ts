@@ -22,5 +22,8 @@ export const keeper: Who = {
   by: 'keeper',
 };
 
+/** Whoever has not signed in, for routes that ask nobody. */
+export const nobody: Who = { ...keeper, name: 'nobody', isAdmin: false, makesProjects: false };
+
 /** The server answers to others, and everything needs a session or a token. */
 export const isShared = () => process.env.ZAFIRO_SIGN_IN === '1';

@@ -182,8 +182,8 @@ export async function renewLeases(claims: readonly ClaimId[], node: number): Pro
   return claims.filter((c) => !isHeld(c));
 }
 
-/** Keeps the lease of a claim while files are waited for, on a disk that may take its time. */
-export async function renewing<T>(claim: Claim, work: () => Promise<T>): Promise<T> {
+/** Keeps the lease of a claim that nobody holds yet while files are waited for, on a disk that may take its time. */
+async function renewing<T>(claim: Claim, work: () => Promise<T>): Promise<T> {
   const keep = setInterval(() => void renewLeases([claim], claim.node).catch(() => []), renewMillis);
   try {
     return await work();
@@ -258,7 +258,7 @@ export async function reportDeath(claim: Claim, why: string): Promise<void> {
 
 /**
  * Puts the file of a claimed frame in its place, if the frame is still the claim's; gives whether it was. Files are moved outside of transactions, so
- * that a disk which does not answer holds no rows. Two who have rendered one frame put the same bytes there.
+ * that a disk which does not answer holds no rows; whoever has the claim renews its lease meanwhile. Two who have rendered one frame put the same bytes there.
  */
 export async function placeFrame(
   claim: Claim,
@@ -266,25 +266,22 @@ export async function placeFrame(
 ): Promise<boolean> {
   const { run, frame, out, job, node } = claim;
   if (!done.kept) {
-    const isPut = await renewing(claim, async () => {
-      await makeFolder(dirname(out));
-      if ((await renewLeases([claim], node)).length > 0) return false;
-      await deliver(job.out).catch((error: NodeJS.ErrnoException) => {
-        if (error.code !== 'ENOENT') throw error;
-      });
-      const line: RecordLine = { frame, key: done.key, digest: done.digest, bytes: done.bytes };
-      await rename(job.out, out).catch(async (error: NodeJS.ErrnoException) => {
-        // Put there already, by a try of which the database has not heard.
-        if (error.code !== 'ENOENT' || !(await keyOfStanding(line, out, true))) throw error;
-      });
-      await addToRecord(claim.record, line);
-      await deliver(claim.record);
-      return true;
-    });
-    if (!isPut) {
+    if ((await renewLeases([claim], node)).length > 0) {
       await rm(job.out, { force: true });
       return false;
     }
+    const line: RecordLine = { frame, key: done.key, digest: done.digest, bytes: done.bytes };
+    try {
+      await makeFolder(dirname(out));
+      await deliver(job.out);
+      await rename(job.out, out);
+    } catch (error) {
+      // Put there already, by a try of which the database has not heard.
+      const isGone = (error as NodeJS.ErrnoException).code === 'ENOENT';
+      if (!isGone || !(await keyOfStanding(line, out, true))) throw error;
+    }
+    await addToRecord(claim.record, line);
+    await deliver(claim.record);
   }
   const placed = await changing(async (c, note) => {
     const isMine = await setFrame(c, claim, {

@@ -12,7 +12,7 @@ import {
   statSync,
   writeFileSync,
 } from 'node:fs';
-import { dirname, join, resolve } from 'node:path';
+import { dirname, join, relative, resolve } from 'node:path';
 import { PassThrough, Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { TarArchive } from 'archiver';
@@ -212,7 +212,10 @@ export async function restore(source: string, say: (words: string) => void = () 
     const made = found.output;
     say('Comparing …');
     const named = new Set([listName, ...made.files.map((f) => f.path)]);
-    const stranger = [...filesIn(half)].find((inside) => !named.has(inside));
+    const stranger = readdirSync(half, { recursive: true, withFileTypes: true })
+      .filter((entry) => !entry.isDirectory())
+      .map((entry) => relative(half, join(entry.parentPath ?? entry.path, entry.name)))
+      .find((inside) => !named.has(inside));
     if (stranger !== undefined)
       throw new LaunchError(`${source} has ${stranger}, which its list does not name. Use another backup.`);
     for (const file of made.files) {

@@ -1,5 +1,5 @@
-import { statSync } from 'node:fs';
-import { basename } from 'node:path';
+import { readdirSync, statSync } from 'node:fs';
+import { basename, dirname } from 'node:path';
 import type { Encoding } from '../../core/colour/encoding';
 import { newFinish } from '../../core/finish/edits';
 import type { Finish } from '../../core/finish/finish';
@@ -112,6 +112,14 @@ const plainName = (text: string) => text.replace(/[^A-Za-z0-9]+/g, '_').replace(
 /** Frames to import: their files, and how they are read. */
 export type Chosen = { pattern: string; gaps?: GapRule; encoding?: Encoding };
 
+/** Names in a folder that are links. */
+const linksIn = (folder: string) =>
+  new Set(
+    readdirSync(folder, { withFileTypes: true })
+      .filter((entry) => entry.isSymbolicLink())
+      .map((entry) => entry.name),
+  );
+
 /** Looks at chosen frames before they become media. @throws {MediaError} */
 async function lookAtChosen(
   { pattern: text, gaps, encoding }: Chosen,
@@ -129,11 +137,13 @@ async function lookAtChosen(
       'not-found',
     );
   }
-  // A frame may be a link out of the folders: what nobody may read fails by itself later, what others may is refused here.
-  for (const frame of frames)
-    if (frame === frames[0] || isReadable(pathOf(pattern, frame)))
-      insideRoots(pathOf(pattern, frame), `Frame ${frame}: `, roots);
   const path = pathOf(pattern, frames[0]);
+  insideRoots(path, `Frame ${frames[0]}: `, roots);
+  // A frame may be a link out of the folders: what nobody may read fails by itself later, what others may is refused here.
+  const links = linksIn(dirname(path));
+  for (const frame of frames)
+    if (links.has(basename(pathOf(pattern, frame))) && isReadable(pathOf(pattern, frame)))
+      insideRoots(pathOf(pattern, frame), `Frame ${frame}: `, roots);
   const look = await lookAt({
     path,
     about: '',

@@ -25,14 +25,15 @@ export const thumbnailsOf = (encoding: Encoding | null) => ({ folder: folderOf(e
  * @throws {NotFound} where the frame has not arrived, {MediaError} where its file cannot be read.
  */
 export async function thumbnail(mediaId: number, frame: number): Promise<{ content: string; bytes: Buffer }> {
-  const media = await wantedMedia(mediaId);
-  const [found] = await rows<{ content: string }>(
-    `SELECT content FROM media_frame WHERE media_id = ? AND frame = ? AND state <> 'failed'`,
+  const [found] = await rows<{ content: string; encoding: Encoding | null }>(
+    `SELECT f.content, m.encoding FROM media_frame f JOIN media m ON m.id = f.media_id
+     WHERE f.media_id = ? AND f.frame = ? AND f.state <> 'failed'`,
     [mediaId, frame],
   );
   if (!found) throw new NotFound('This frame has not arrived yet.');
-  const kept = await readFile(pathOf(found.content, media.encoding)).catch(() => undefined);
+  const kept = await readFile(pathOf(found.content, found.encoding)).catch(() => undefined);
   if (kept) return { content: found.content, bytes: kept };
+  const media = await wantedMedia(mediaId);
   const about = `Frame ${frame}: `;
   const { content } = await lookAt({
     path: insideRoots(mediaPath(media, frame), about),

@@ -101,14 +101,12 @@ export async function receiveFile(
   if (!Number.isSafeInteger(size) || size < 0)
     throw new BadRequest(`“${name}” came without its size. Give it in x-zafiro-size.`);
   await reserve(id, account, size);
-  try {
-    const { replaced, ...taken } = await takeFile(id, name, body, size);
-    if (replaced > 0) await giveBack(id, replaced);
-    return taken;
-  } catch (error) {
+  const { replaced, ...taken } = await takeFile(id, name, body, size).catch(async (error) => {
     await giveBack(id, size);
     throw error;
-  }
+  });
+  if (replaced > 0) await giveBack(id, replaced);
+  return taken;
 }
 
 /** Takes one file of an upload from a stream. Whole or not at all; the same content is stored once. */
