@@ -24,6 +24,8 @@ export default defineConfig({
         test: {
           name: 'system',
           include: ['tests/{reference,server}/**/*.test.ts'],
+          // Far from UTC, with summer time: moments that are read in the host's zone are hours off, and found.
+          env: { TZ: 'America/New_York' },
           testTimeout: 180_000,
           hookTimeout: 180_000,
         },

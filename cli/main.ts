@@ -1,4 +1,4 @@
-import { commandLine, declared, obey, UsageError } from '../engine/node/command-line';
+import { commandLine, completed, declared, obey, UsageError } from '../engine/node/command-line';
 import { declareInspect } from './inspect';
 import { declareNode } from './node/node';
 import { declareRecipe } from './recipe';
@@ -22,6 +22,7 @@ const others = {
   doctor: 'Whether this machine has what Zafiro needs.',
 };
 for (const [name, about] of Object.entries(others)) declared(program, name, about, []);
+completed(program);
 
 try {
   await obey(program, process.argv.slice(2));

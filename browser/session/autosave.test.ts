@@ -240,4 +240,36 @@ describe('somebody else', () => {
     expect([autosave.version(), asked]).toEqual([3, 2]);
     expect(store.getState().finish.strands[0].steps[0].values.amount).toBe(0.2);
   });
+
+  test('is taken in although the server did not answer when it was asked', async () => {
+    const theServer = server();
+    const store = createShotStore(first, 1);
+    const newest = vi
+      .fn(theServer.newest)
+      .mockRejectedValueOnce(new RequestError('unreachable', 'The server does not answer.'))
+      .mockRejectedValueOnce(new RequestError('internal', 'The server answered 500.'));
+    const autosave = startAutosave(store, 1, { ...theServer, newest });
+    theServer.versions.push({ document: theirs, save: 'theirs' });
+    autosave.hear(2);
+    await passes(10_000);
+    expect(store.getState().finish).toBe(theirs);
+    expect(newest).toHaveBeenCalledTimes(3);
+    expect(store.getState().save.state).toBe('saved');
+  });
+
+  test('who saves once more while their document is being taken is not missed', async () => {
+    const { amount, versions, now, autosave, store } = began();
+    versions.push({ document: theirs, save: 'theirs' });
+    amount(1);
+    await passes(10);
+    expect(now().state).toBe('conflict');
+    const taken = autosave.takeTheirs();
+    // The answer is on its way with version 2 when version 3 is heard of.
+    const last = setValue(theirs, 'bloom', 'radius', 44).apply(theirs);
+    versions.push({ document: last, save: 'last' });
+    autosave.hear(3);
+    await taken;
+    await passes(10);
+    expect(store.getState().finish).toBe(last);
+  });
 });

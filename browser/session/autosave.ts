@@ -99,7 +99,7 @@ export function startAutosave(store: ShotStore, version: number, channel: Channe
       change({ save: { state: 'saved' } });
       channel.saved?.(base);
     } catch (error) {
-      const pause = pauses[Math.min(failures++, pauses.length - 1)];
+      const pause = later(pump);
       const why = error instanceof RequestError ? error.message : `This page cannot save: ${error}.`;
       change({
         save: {
@@ -108,8 +108,23 @@ export function startAutosave(store: ShotStore, version: number, channel: Channe
           lasting: false,
         },
       });
-      if (!ended) timer = setTimeout(pump, pause);
     }
+  }
+
+  /** Does something after the next pause, which it tells in milliseconds. */
+  function later(job: () => void): number {
+    const pause = pauses[Math.min(failures++, pauses.length - 1)];
+    stopWaiting();
+    if (!ended)
+      timer = setTimeout(() => {
+        timer = undefined;
+        job();
+      }, pause);
+    return pause;
+  }
+  function stopWaiting() {
+    clearTimeout(timer);
+    timer = undefined;
   }
 
   /** Takes in what was saved elsewhere, once nothing of this page waits. */
@@ -118,6 +133,7 @@ export function startAutosave(store: ShotStore, version: number, channel: Channe
       while (heardOf > base && isClean() && !ended) {
         const before = heard;
         const theirs = await channel.newest();
+        failures = 0;
         // What was heard meanwhile may be newer than the answer: it is asked for once more.
         if (heard === before) heardOf = theirs.version;
         if (theirs.version <= base || !isClean() || ended) continue;
@@ -128,22 +144,27 @@ export function startAutosave(store: ShotStore, version: number, channel: Channe
         }
         channel.saved?.(base);
       }
-    } catch {
-      // Told again with the next event, or found by the next save.
+    } catch (error) {
+      // Nobody may save for hours: it is asked for again.
+      if (!(error instanceof RequestError) || error.passes) later(() => void alone(catchUp));
+      // The finish is gone, or no longer to be seen: the next save says so.
+      else heardOf = base;
     }
   }
 
-  /** One thing at a time; what was edited in its last moment is saved after it. */
+  /** One thing at a time; what was edited or heard of in its last moment is done after it. */
   function alone(job: () => Promise<void>): Promise<void> {
     busy ??= job().finally(() => {
       busy = undefined;
       const { state } = store.getState().save;
-      if (!isClean() && (state === 'saved' || state === 'saving') && !ended) pump();
+      if (ended || timer !== undefined) return;
+      if (!isClean() && (state === 'saved' || state === 'saving')) pump();
+      else if (isClean() && heardOf > base) void alone(catchUp);
     });
     return busy;
   }
   function pump(): Promise<void> {
-    clearTimeout(timer);
+    stopWaiting();
     return alone(() => work().then(catchUp));
   }
 
@@ -168,7 +189,7 @@ export function startAutosave(store: ShotStore, version: number, channel: Channe
     },
     end() {
       ended = true;
-      clearTimeout(timer);
+      stopWaiting();
       unsubscribe();
     },
     /** After a conflict: this page's document becomes the newest version; the other stays in the history. */
@@ -185,6 +206,8 @@ export function startAutosave(store: ShotStore, version: number, channel: Channe
       store.getState().replace(theirs.document);
       change({ save: { state: 'saved' } });
       channel.saved?.(base);
+      // What was saved after it was heard of while nothing could be taken in.
+      void alone(catchUp);
     },
   };
 }

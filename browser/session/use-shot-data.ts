@@ -89,9 +89,11 @@ export function useShotData(
         session.autosave.hear(Number.POSITIVE_INFINITY);
     }
   };
+  // From what this page began with: a newer `initial` says nothing of what the session has heard.
+  const began = useRef(initial.seq);
   useEffect(
-    () => followEvents(initial.id, initial.seq, (event) => hear.current(event), setAway),
-    [initial.id, initial.seq],
+    () => followEvents(initial.id, began.current, (event) => hear.current(event), setAway),
+    [initial.id],
   );
   return { shot, away, diskFull };
 }

@@ -14,6 +14,8 @@ export const limits = {
   requestBytes: 64 * 2 ** 20,
   /** Channels of one part of an EXR file. */
   channels: 4096,
+  /** Channels of a picture of the largest size that are unpacked at once; of smaller pictures more. */
+  channelsAtOnce: 16,
   /** Scans of a JPEG file, each of which costs a walk over the whole picture. */
   jpegScans: 200,
   /** Pixels of a JPEG file times its scans. */

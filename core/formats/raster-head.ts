@@ -8,6 +8,8 @@ export type RasterHead = {
   height: number;
   /** TIFF only: colour is stored multiplied by alpha; the place of the byte that says so (1; as 2 it says that it is not). */
   associated?: number;
+  /** TIFF only: bits of a float. */
+  floatBits?: number;
   /** JPEG only: walks over the whole picture. */
   scans?: number;
   /** Bytes that a file of this size has at least, however flat the picture is. */
@@ -132,7 +134,7 @@ function tiffHead(view: DataView): RasterHead {
       `Write it with ${[...new Set(compressions.values())].slice(0, 4).join(', ')} or PackBits.`,
     );
   const [bits, format] = [one(258, 1), one(339, 1)];
-  if (format === 3 && bits !== 32)
+  if (format === 3 && ![16, 32, 64].includes(bits))
     throw new FileError(`Floats of ${bits} bits are not read in TIFF`, 0, 'Write floats of 32 bits.');
   const [offsets, counts] = [tags.get(273) ?? tags.get(324) ?? [], tags.get(279) ?? tags.get(325) ?? []];
   for (const [i, at] of offsets.entries())
@@ -142,7 +144,8 @@ function tiffHead(view: DataView): RasterHead {
         view.byteLength,
       );
   const associated = one(338, 0) === 1 ? extraAt : undefined;
-  return { width: one(256, 0), height: one(257, 0), associated };
+  const floatBits = format === 3 ? bits : undefined;
+  return { width: one(256, 0), height: one(257, 0), associated, floatBits };
 }
 
 /**

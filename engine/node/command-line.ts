@@ -1,3 +1,4 @@
+import completion from '@bomb.sh/tab/commander';
 import { Command, CommanderError, Option } from 'commander';
 import { programVersion } from '../../core/finish/program';
 
@@ -34,6 +35,19 @@ export function declared(
   const command = common(on.command(words), about, versioned);
   const lines = examples.map((e) => `\n  ./zafiro ${e}`).join('');
   return lines === '' ? command : command.addHelpText('after', `\nExamples:${lines}`);
+}
+
+/**
+ * Adds `complete`, by which shells ask what may come next and get the script that makes them ask. Whatever is declared later is not known to it.
+ */
+export function completed(program: Command): void {
+  completion(program);
+  for (const command of program.commands) {
+    if (command.name() !== 'complete') continue;
+    common(command, 'What a shell needs to complete these words.')
+      .usage('bash | zsh | fish | powershell')
+      .addHelpText('after', '\nExamples:\n  source <(./zafiro complete bash)');
+  }
 }
 
 /** A command that says its exit status. */

@@ -1,6 +1,6 @@
 import { Argument, Option } from 'commander';
 import { type Role, roles, scopes } from '../../api/access';
-import { commandLine, declared, ended, obey, UsageError } from '../../engine/node/command-line';
+import { commandLine, completed, declared, ended, obey, UsageError } from '../../engine/node/command-line';
 import { accountNamed, addAccount, changeAccount, listAccounts, setPassword } from '../access/accounts';
 import { setMember } from '../access/members';
 import { record } from '../access/record';
@@ -192,6 +192,7 @@ declared(program, 'doctor', 'Whether this machine has what Zafiro needs.', ['doc
     return looks.some((l) => l.remedy) ? 1 : 0;
   }),
 );
+completed(program);
 
 try {
   process.umask(0o077);

@@ -3,7 +3,7 @@ import { createServer } from 'node:net';
 import { join, resolve } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { buildOf } from '../../engine/node/build-id';
-import { commandLine, declared, obey, repeated, UsageError } from '../../engine/node/command-line';
+import { commandLine, completed, declared, obey, repeated, UsageError } from '../../engine/node/command-line';
 import { countAdmins } from '../access/accounts';
 import { dataFolder, dataPath } from '../data-folder';
 import { closeDatabase } from '../db/connect';
@@ -107,6 +107,7 @@ serving('start', 'Starts without demo data.', [
 serving('demo', 'Starts with the demo shots, which are rendered meanwhile.', ['demo', 'demo --frames 6'])
   .option('--frames <NUMBER>', 'of the demo shots, 1 to 24', '24')
   .action((words: Words) => main(true, words));
+completed(program);
 
 function options(demo: boolean, values: Words) {
   const port = Number(values.port);

@@ -187,14 +187,21 @@ async function doGesture({ what, n }: Gesture) {
 }
 
 /** What a window shows, and what its store holds. */
-type Seen = { state: string; finish: string; selected?: string; amount: string | null; board: string[] };
+type Seen = {
+  state: string;
+  version: number;
+  finish: string;
+  selected?: string;
+  amount: string | null;
+  board: string[];
+};
 const seen = () =>
   run<Seen | null>(`
     const session = window.zafiroSession;
     if (!session) return null;
     const { finish, selected } = session.store.getState();
     return {
-      finish: JSON.stringify(finish), selected,
+      finish: JSON.stringify(finish), selected, version: session.autosave.version(),
       state: document.querySelector('[data-save]')?.dataset.save,
       amount: document.querySelector('[data-value=amount]')?.value ?? null,
       board: [...document.querySelectorAll('[data-step]')].map((e) => e.dataset.step),
@@ -224,11 +231,11 @@ async function agreed(list: readonly Gesture[]) {
     let last = '';
     const same = async () => {
       await chooseTheOther();
-      const { document } = await json<SavedFinish>(`${zaf.address}/api/finishes/1`);
+      const { document, version } = await json<SavedFinish>(`${zaf.address}/api/finishes/1`);
       const now = await seen();
       const step = document.strands[0].steps.find((s) => s.id === now?.selected);
       const amount = step ? formatNumber(step.values.amount as number) : null;
-      last = JSON.stringify({ document, now, list });
+      last = JSON.stringify({ window: windows.indexOf(window), version, document, now, list });
       return (
         now?.state === 'saved' &&
         isDeepStrictEqual(JSON.parse(now.finish), document) &&

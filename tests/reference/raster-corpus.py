@@ -15,7 +15,7 @@ names = []
 # Samples as the file has them: not multiplied by alpha.
 AS_STORED = oiio.ImageSpec()
 AS_STORED.attribute("oiio:UnassociatedAlpha", 1)
-NUMPY = {"uint8": np.uint8, "uint16": np.uint16, "float": np.float32}
+NUMPY = {"uint8": np.uint8, "uint16": np.uint16, "float": np.float32, "half": np.float16, "double": np.float64}
 
 
 def tell(file):
@@ -23,6 +23,8 @@ def tell(file):
     spec = source.spec()
     kind = str(spec.format)
     pixels = np.ascontiguousarray(source.read_image(0, 0, 0, spec.nchannels, oiio.TypeDesc(kind)))
+    # Floats of other sizes are read as those of 32 bits.
+    kind = {"half": "float", "double": "float"}.get(kind, kind)
     pixels.astype(NUMPY[kind]).tofile(f"{FOLDER}/{file}.bin")
     told = {"width": spec.width, "height": spec.height, "channels": spec.nchannels, "type": kind}
     json.dump(told, open(f"{FOLDER}/{file}.json", "w"))
@@ -38,7 +40,7 @@ def write(file, channels, kind, width=37, height=23, attributes=()):
     y, x = np.mgrid[0:height, 0:width]
     planes = [(x / width + 0.3 * rng.random((height, width))) * (0.5 + c / 8) for c in range(channels)]
     pixels = np.stack(planes, axis=2)
-    top = {"uint8": 255, "uint16": 65535, "float": 30.0}[kind]
+    top = {"uint8": 255, "uint16": 65535, "float": 30.0, "half": 30.0, "double": 30.0}[kind]
     pixels = (np.clip(pixels, 0, 1) * top).astype(NUMPY[kind])
     out = oiio.ImageOutput.create(f"{FOLDER}/{file}")
     if not out.open(f"{FOLDER}/{file}", spec) or not out.write_image(pixels):
@@ -68,6 +70,12 @@ for kind in ("uint8", "uint16"):
         write(f"{kind}-{channels}.tif", channels, kind)
 for channels in (1, 2, 3, 4):
     write(f"float-{channels}.tif", channels, "float")
+for kind in ("half", "double"):
+    for channels in (1, 2, 3, 4):
+        write(f"{kind}-{channels}.tif", channels, kind)
+for way in ("none", "lzw", "zip"):
+    write(f"double-{way}.tif", 3, "double", 70, 50, [("compression", way)])
+write("double-tiled.tif", 3, "double", 70, 50, [("tile:width", 16), ("tile:height", 16)])
 write("tiled.tif", 3, "uint16", 70, 50, [("tile:width", 16), ("tile:height", 16)])
 write("lzw.tif", 4, "uint8", 70, 50, [("compression", "lzw")])
 write("grey.jpg", 1, "uint8")

@@ -56,4 +56,6 @@ test('what is grey has Y, what has alpha has A, and straight colour is multiplie
   expect(await channels('uint16-2.png')).toEqual(['YA', true]);
   expect(await channels('uint8-4.png')).toEqual(['RGBA', true]);
   expect(await channels('float-4.tif')).toEqual(['RGBA', true]);
+  expect(await channels('double-1.tif')).toEqual(['Y', false]);
+  expect(await channels('double-4.tif')).toEqual(['RGBA', true]);
 });

@@ -17,6 +17,33 @@ import { remove, root, temporaryFolder, zafiro } from './instance';
 const folder = temporaryFolder();
 afterAll(() => remove(folder));
 
+/** What a shell offers after these words, the last of which may have been begun. */
+const offered = async (...words: string[]) => {
+  const { code, out } = await zafiro(['complete', '--', ...words], {}, folder);
+  expect(code).toBe(0);
+  const lines = out.trim().split('\n');
+  return { words: lines.slice(0, -1).map((line) => line.split('\t')[0]), files: lines.at(-1) === ':0' };
+};
+
+test('a shell completes commands, options and their values by the programs that know them, and files', async () => {
+  expect((await offered('ru')).words).toEqual(['run']);
+  expect((await offered('run', '--fo')).words).toEqual(['--format']);
+  expect((await offered('start', '--behind')).words).toEqual(['--behind-proxy']);
+  expect((await offered('user', 're')).words).toEqual(['remove']);
+  expect((await offered('user', 'role', 'Mina', 'Hall', '')).words).toEqual([
+    'look',
+    'edit',
+    'manage',
+    'none',
+  ]);
+  expect(await offered('inspect', '/hall')).toEqual({ words: [], files: true });
+  for (const shell of ['bash', 'zsh', 'fish', 'powershell']) {
+    const { code, out } = await zafiro(['complete', shell], {}, folder);
+    expect([code, /zafiro.*complete/.test(out)], shell).toEqual([0, true]);
+  }
+  expect((await zafiro(['complete', 'csh'], {}, folder)).code).toBe(2);
+}, 120_000);
+
 const [width, height] = [21, 13];
 const premultiplied = [0.09375, 0.25, 2, 0.5];
 

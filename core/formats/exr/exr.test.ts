@@ -1,10 +1,11 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { FileError } from '../file-error';
+import { defaultLimits } from '../limits';
 import { interleaveAndPredict, packRuns, undoPredictAndInterleave, unpackRuns } from './compression/bytes';
 import type { Written } from './compression/chunk';
 import { readParts } from './header';
-import { readExr, readPart } from './read';
+import { checkRoom, readExr, readPart } from './read';
 import { writeExr } from './write';
 import { fflateZlib } from './zlib-fflate';
 
@@ -192,4 +193,15 @@ test('a part of very many channels is too large', () => {
   }));
   const bytes = writeExr({ channels, dataWindow: { xMin: 0, yMin: 0, xMax: 0, yMax: 0 } }, fflateZlib);
   expect(() => readParts(bytes)).toThrow(/more than 4096 channels/);
+});
+
+test('channels that unpack to more than is allowed at once are refused before memory is taken', () => {
+  const [part] = readParts(file());
+  const vast = { ...part, dataWindow: { xMin: 0, yMin: 0, xMax: 16383, yMax: 8191 } };
+  const channels = Array.from({ length: 17 }, (_, i) => ({ ...part.channels[0], name: `c${i}` }));
+  const names = channels.map((c) => c.name);
+  expect(() => checkRoom({ ...vast, channels }, names, defaultLimits)).toThrow(
+    /Its 17 channels have 2282 million samples, and 2147 million are unpacked at once.*ZAFIRO_MOST_PIXELS/,
+  );
+  expect(() => checkRoom({ ...vast, channels }, names.slice(1), defaultLimits)).not.toThrow();
 });

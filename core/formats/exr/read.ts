@@ -1,4 +1,5 @@
 import { CutShort, FileError } from '../file-error';
+import { type Limits, limits } from '../limits';
 import { ByteReader } from './attributes';
 import { blockOf, channelSize, chunkAt, chunkBox, chunkCount, hasRow } from './blocks';
 import { copyBytes } from './compression/bytes';
@@ -25,6 +26,25 @@ export const samplesIn = (type: PixelType, memory: ArrayBufferLike): Samples =>
 export function sampleBytes(c: Channel, part: Part): number {
   const { width, height } = channelSize(c, part.dataWindow);
   return width * height * bytesPerSample[c.type];
+}
+
+/**
+ * Before memory is taken: a small file may say that its channels unpack to more than any machine has.
+ * @throws {FileError} naming the limit.
+ */
+export function checkRoom(part: Part, wanted: Iterable<string>, most: Limits) {
+  const names = new Set(wanted);
+  const samples = part.channels
+    .filter((c) => names.has(c.name))
+    .reduce((sum, c) => sum + sampleBytes(c, part) / bytesPerSample[c.type], 0);
+  const allowed = most.pixels * limits.channelsAtOnce;
+  if (samples <= allowed) return;
+  throw new FileError(
+    `Its ${names.size} channels have ${Math.round(samples / 1e6)} million samples, and ${Math.round(allowed / 1e6)} million are unpacked at once`,
+    part.tableAt,
+    'Take fewer channels, or raise ZAFIRO_MOST_PIXELS if the file is sound.',
+    'too-large',
+  );
 }
 
 /** Zeros for each of the channels `wanted` (all, if not given), in memory that `make` provides. */

@@ -1,6 +1,7 @@
 import { rec709, toRec709, toXyz } from '../../../core/colour/primaries';
 import { readParts } from '../../../core/formats/exr/header';
 import {
+  checkRoom,
   listChunks,
   type Reading,
   readChunks,
@@ -74,6 +75,7 @@ export function openExr(bytes: Uint8Array, limits: Limits, reader: PartReader = 
       };
     },
     async read(part, channels) {
+      checkRoom(parts[part], channels, limits);
       const reading = await reader(bytes, parts[part], channels);
       const { samples, missing } = readingOutcome(reading, reading.list.count, reading.first);
       return {

@@ -51,13 +51,15 @@ test('TIFF with a strip past its end is cut short', async () => {
   expect(await said(tiff)).toMatch(/^truncated: Strip 1 of 1 lies past the end of the file/);
 });
 
-test('floats of 64 bits are reported as such', async () => {
+test('floats of 24 bits are refused in words; those of 64 that end early are damaged, not black', async () => {
   const tiff = await picture().toColourspace('b-w').tiff({ compression: 'none' }).toBuffer();
   tiff.writeUInt16LE(3, valueAt(tiff, 339));
+  tiff.writeUInt16LE(24, valueAt(tiff, 258));
+  expect(await said(tiff)).toMatch(/Floats of 24 bits are not read in TIFF.* Write floats of 32 bits/);
   tiff.writeUInt16LE(64, valueAt(tiff, 258));
-  expect(await said(tiff)).toMatch(/Floats of 64 bits are not read in TIFF.* Write floats of 32 bits/);
+  const file = await openFile(tiff);
+  await expect(file.read(0, ['Y'])).rejects.toThrow(/damaged|ends too early/);
 });
-
 test('a JPEG of very many scans is too large, before it is decoded', async () => {
   const jpeg = await picture().jpeg({ progressive: true }).toBuffer();
   const at = jpeg.indexOf(Buffer.from([0xff, 0xda]));

@@ -4,6 +4,7 @@ import type { FileFormat, Lacking, OpenFile } from '../../../core/formats/file-i
 import { checkSize, type Limits } from '../../../core/formats/limits';
 import { checkHead, readRasterHead } from '../../../core/formats/raster-head';
 import { type Plane, planeArrays, type SampleType } from '../../../core/formats/samples';
+import { openFloatTiff } from './float-tiff';
 import { plainPart } from './plain-part';
 
 const types: Record<string, SampleType> = { uchar: 'uint8', ushort: 'uint16', float: 'float' };
@@ -87,6 +88,7 @@ export async function openRaster(bytes: Uint8Array, format: FileFormat, limits: 
   if (head) {
     checkSize('size', head.width, head.height, limits, 0);
     checkHead(head, bytes.length);
+    if (head.floatBits === 16 || head.floatBits === 64) return openFloatTiff(bytes, head);
   }
   let meta: Metadata;
   try {
