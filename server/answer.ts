@@ -177,7 +177,7 @@ export const answer =
       const given = { params, query, body, who: who ?? nobody };
       const project = await permit(who, route, given as unknown as Received<Route>);
       const address = addressIn(request.headers);
-      if (rule?.most && who) await spend(`${route.method} ${route.path}`, rule.most, who, address);
+      if (rule?.most && who) await spend(`${route.method} ${route.path}`, rule.most, who);
       const done = () => work(given as unknown as Asked<R>, request);
       const result =
         rule?.does && who && who.by !== 'keeper'

@@ -47,12 +47,10 @@ async function take(name: string, points: number, duration: number, key: string,
   }
 }
 
-/** A dear request: `most` a minute for an account, twice as many for an address. @throws {Refused} */
-export async function spend(route: string, most: number, who: Who, address: string): Promise<void> {
+/** A dear request: `most` a minute for an account. A whole studio may share one address, which counts nothing here. @throws {Refused} */
+export async function spend(route: string, most: number, who: Who): Promise<void> {
   if (!isShared()) return;
-  const what = 'That was asked too often.';
-  await take(`account:${route}`, most, 60, String(who.account), what);
-  await take(`address:${route}`, 2 * most, 60, address, what);
+  await take(`account:${route}`, most, 60, String(who.account), 'That was asked too often.');
 }
 
 /**

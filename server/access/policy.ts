@@ -47,7 +47,7 @@ export type Rule = {
   right: Right;
   /** What the body says it is about, beside the address. */
   about?: (given: Received<Route>) => Subject[];
-  /** Reads files, takes disk or processors: so many a minute for an account, twice as many for an address. */
+  /** Reads files, takes disk or processors: so many a minute for an account. */
   most?: number;
   /** What is kept in the record of who did what. */
   does?: string;

@@ -61,13 +61,14 @@ async function layersOf(finishes: readonly FoundFinish[]): Promise<Map<number, S
     ),
     rows<{ shot: number; media: number; name: string; frame: number; content: string }>(
       `SELECT m.shot_id AS shot, m.id AS media, m.name, f.frame, f.content FROM media m JOIN shot s ON s.id = m.shot_id
-       JOIN media_frame f ON f.media_id = m.id AND f.state <> 'failed'
-       WHERE m.shot_id IN (?) ORDER BY f.frame <= s.first_frame, IF(f.frame <= s.first_frame, f.frame, -f.frame)`,
+       JOIN media_frame f ON f.media_id = m.id AND f.frame = COALESCE(
+         (SELECT MAX(b.frame) FROM media_frame b WHERE b.media_id = m.id AND b.state <> 'failed' AND b.frame <= s.first_frame),
+         (SELECT MIN(a.frame) FROM media_frame a WHERE a.media_id = m.id AND a.state <> 'failed'))
+       WHERE m.shot_id IN (?)`,
       [finishes.map((f) => f.shot_id)],
     ),
   ]);
   const shots = new Map(finishes.map((f) => [f.id, f.shot_id]));
-  // The last of each name stays: the nearest before the first frame where there is one.
   const nearest = new Map(drawn.map((d) => [`${d.shot}/${d.name}`, d]));
   return new Map(
     documents.map(({ id, document }) => {

@@ -1,3 +1,4 @@
+import { spawnSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
@@ -5,32 +6,75 @@ import { addStep, newFinish } from '../../core/finish/edits';
 import { setValue } from '../../core/finish/value-edits';
 import { saveOf } from '../browser/page';
 import { writeFrames } from '../browser/small-shot';
-import { json, processesOf, remove, startInstance, temporaryFolder } from '../server/instance';
+import { json, processesOf, remove, root, startInstance, temporaryFolder } from '../server/instance';
 
 /**
- * Fifty who look and five who edit, for ten minutes: `npx tsx tests/load/people.ts [MINUTES]`. Each who looks follows a shot by its events and reads
- * shelf, shot, finish and pictures every second or two; each who edits saves a finish of their own once a second. Prints how long saves and
- * reads took, and the memory of each process each minute, as JSON lines.
+ * Fifty who look and five who edit, all signed in, for ten minutes: `npx tsx tests/load/people.ts [MINUTES]`. Each who looks follows a shot by its
+ * events and reads shelf, shot, finish and pictures every second or two; each who edits saves a finish of their own once a second. Prints how long
+ * saves and reads took, and the memory of each process each minute, as JSON lines.
  */
 const minutes = Number(process.argv[2] ?? 10);
 const [readers, editors] = [50, 5];
 const data = temporaryFolder();
 const frames = temporaryFolder();
-process.env.ZAFIRO_MEDIA_ROOTS = frames;
-const zaf = await startInstance('start', data, [], { ZAFIRO_CHECK_ANSWERS: '0' });
+const password = 'a long night in the hall';
+const keeper = 'Ada';
+const added = spawnSync(join(root, 'zafiro'), ['user', 'add', keeper, '--admin'], {
+  input: `${password}\n`,
+  encoding: 'utf8',
+  env: { ...process.env, ZAFIRO_DATA: data },
+});
+if (added.status !== 0) throw new Error(added.stderr);
+const zaf = await startInstance('start', data, ['--host', '0.0.0.0'], {
+  ZAFIRO_CHECK_ANSWERS: '0',
+  ZAFIRO_MEDIA_ROOTS: frames,
+});
 const at = `${zaf.address}/api`;
+
+async function signIn(name: string): Promise<string> {
+  const response = await fetch(`${at}/sign-in`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ name, password }),
+  });
+  if (!response.ok) throw new Error(`${name}: ${response.status} ${await response.text()}`);
+  return response.headers.get('set-cookie')!.split(';')[0];
+}
+/** Asks as somebody who is signed in. */
+const asker = (cookie: string) => ({
+  cookie,
+  ask: <T>(path: string, method = 'GET', body?: object | string) =>
+    json<T>(at + path, {
+      method,
+      headers: { cookie, ...(body ? { 'content-type': 'application/json' } : {}) },
+      body: typeof body === 'object' ? JSON.stringify(body) : body,
+    }),
+});
+const { ask } = asker(await signIn(keeper));
+
+const { project } = await ask<{ project: number }>('/projects', 'POST', { name: 'Load' });
+await ask(`/projects/${project}/roots`, 'PUT', { roots: [frames] });
+const people: ReturnType<typeof asker>[] = [];
+for (let i = 0; i < editors + readers; i++) {
+  const name = `Hand ${i}`;
+  await ask('/people', 'POST', { name, password });
+  const account = (await ask<{ id: number; name: string }[]>('/people')).find((p) => p.name === name)!.id;
+  await ask(`/projects/${project}/members`, 'PUT', { account, role: i < editors ? 'edit' : 'look' });
+  people.push(asker(await signIn(name)));
+}
 
 const shots: { shot: number; finish: number; media: number; content: string }[] = [];
 for (let i = 0; i < editors; i++) {
   const pattern = writeFrames(join(frames, `s${i}`), 'hall', [1, 2, 3, 4]);
-  const { shot } = await json<{ shot: number }>(`${at}/shots`, {
-    method: 'POST',
-    body: JSON.stringify({ project: 'Load', shot: `Shot ${i}`, media: [{ pattern }] }),
+  const { shot } = await ask<{ shot: number }>('/shots', 'POST', {
+    project: 'Load',
+    shot: `Shot ${i}`,
+    media: [{ pattern }],
   });
-  const found = await json<{
+  const found = await ask<{
     finishes: { id: number }[];
     media: { id: number; frames: { frame: number; content: string }[] }[];
-  }>(`${at}/shots/${shot}`);
+  }>(`/shots/${shot}`);
   const [media] = found.media;
   shots.push({
     shot,
@@ -57,14 +101,15 @@ const timed = async (into: number[], work: () => Promise<unknown>) => {
 
 async function edit(n: number) {
   const { finish } = shots[n];
-  let version = (await json<{ version: number }>(`${at}/finishes/${finish}`)).version;
+  const { ask } = people[n];
+  let version = (await ask<{ version: number }>(`/finishes/${finish}`)).version;
   let doc = newFinish('finish', 'First finish', { type: 'pass', media: 'hall', pass: '' });
   for (let i = 0; i < 8; i++) doc = addStep('main', i, 'bloom', `bloom-${i}`).apply(doc);
   while (going()) {
     doc = setValue(doc, 'bloom-0', 'amount', 1 + (version % 10) / 10, 1).apply(doc);
     const body = saveOf(version, doc, `edit ${version}`);
     await timed(times.saves, async () => {
-      ({ version } = await json<{ version: number }>(`${at}/finishes/${finish}`, { method: 'PUT', body }));
+      ({ version } = await ask<{ version: number }>(`/finishes/${finish}`, 'PUT', body));
     });
     await sleep(700 + Math.random() * 600);
   }
@@ -72,8 +117,9 @@ async function edit(n: number) {
 
 async function look(n: number) {
   const { shot, finish, media, content } = shots[n % shots.length];
+  const headers = { cookie: people[editors + n].cookie };
   const left = new AbortController();
-  fetch(`${at}/shots/${shot}/events`, { signal: left.signal })
+  fetch(`${at}/shots/${shot}/events`, { headers, signal: left.signal })
     .then(async (response) => {
       for await (const _ of response.body!) if (!going()) break;
     })
@@ -89,7 +135,7 @@ async function look(n: number) {
   ];
   for (let i = n; going(); i++) {
     await timed(times.reads, async () => {
-      const response = await fetch(at + paths[i % paths.length]);
+      const response = await fetch(at + paths[i % paths.length], { headers });
       await response.arrayBuffer();
       if (!response.ok) throw new Error(`${paths[i % paths.length]}: ${response.status}`);
     });
