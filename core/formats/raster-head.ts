@@ -136,6 +136,13 @@ function tiffHead(view: DataView): RasterHead {
   const [bits, format] = [one(258, 1), one(339, 1)];
   if (format === 3 && ![16, 32, 64].includes(bits))
     throw new FileError(`Floats of ${bits} bits are not read in TIFF`, 0, 'Write floats of 32 bits.');
+  // What reads these floats trusts the other codes too far.
+  if (format === 3 && bits !== 32 && !['none', 'deflate'].includes(compressions.get(compression)!))
+    throw new FileError(
+      `Floats of ${bits} bits are not read in TIFF with ${compressions.get(compression)}`,
+      0,
+      'Write it with none or deflate, or floats of 32 bits.',
+    );
   const [offsets, counts] = [tags.get(273) ?? tags.get(324) ?? [], tags.get(279) ?? tags.get(325) ?? []];
   for (const [i, at] of offsets.entries())
     if (at + (counts[i] ?? 0) > view.byteLength)
