@@ -8,12 +8,29 @@ export type RasterHead = {
   height: number;
   /** TIFF only: colour is stored multiplied by alpha; the place of the byte that says so (1; as 2 it says that it is not). */
   associated?: number;
-  /** TIFF only: bits of a float. */
-  floatBits?: number;
+  /** TIFF only: floats that the decoder does not read. */
+  floats?: FloatLayout;
   /** JPEG only: walks over the whole picture. */
   scans?: number;
   /** Bytes that a file of this size has at least, however flat the picture is. */
   least?: number;
+};
+
+/** How floats of 16 or 64 bits lie in a TIFF ("TIFF 6.0", sections 8, 14 and 15; Adobe's TIFF Technical Note 3 for their predictor). */
+export type FloatLayout = {
+  bits: 16 | 64;
+  little: boolean;
+  /** Deflate, or nothing. */
+  packed: boolean;
+  /** Differences of bytes by significance. */
+  predicted: boolean;
+  /** Samples of a pixel, side by side or each in a plane. */
+  samples: number;
+  planes: boolean;
+  /** Size of a strip or tile, how many lie side by side, and where each is. */
+  piece: { width: number; height: number; across: number };
+  offsets: readonly number[];
+  counts: readonly number[];
 };
 
 /** Pictures so small are read as far as they go. */
@@ -99,7 +116,7 @@ function tiffHead(view: DataView): RasterHead {
   const [first, step, inline] = big ? [directory + 8, 20, 8] : [directory + 2, 12, 4];
   const tags = new Map<number, number[]>();
   let extraAt = 0;
-  const wanted = [256, 257, 258, 259, 273, 279, 324, 325, 338, 339];
+  const wanted = [256, 257, 258, 259, 273, 277, 278, 279, 284, 317, 322, 323, 324, 325, 338, 339];
   for (let i = 0; i < Math.min(count, 65535); i++) {
     const entry = first + i * step;
     const tag = view.getUint16(entry, little);
@@ -136,13 +153,6 @@ function tiffHead(view: DataView): RasterHead {
   const [bits, format] = [one(258, 1), one(339, 1)];
   if (format === 3 && ![16, 32, 64].includes(bits))
     throw new FileError(`Floats of ${bits} bits are not read in TIFF`, 0, 'Write floats of 32 bits.');
-  // What reads these floats trusts the other codes too far.
-  if (format === 3 && bits !== 32 && !['none', 'deflate'].includes(compressions.get(compression)!))
-    throw new FileError(
-      `Floats of ${bits} bits are not read in TIFF with ${compressions.get(compression)}`,
-      0,
-      'Write it with none or deflate, or floats of 32 bits.',
-    );
   const [offsets, counts] = [tags.get(273) ?? tags.get(324) ?? [], tags.get(279) ?? tags.get(325) ?? []];
   for (const [i, at] of offsets.entries())
     if (at + (counts[i] ?? 0) > view.byteLength)
@@ -151,8 +161,35 @@ function tiffHead(view: DataView): RasterHead {
         view.byteLength,
       );
   const associated = one(338, 0) === 1 ? extraAt : undefined;
-  const floatBits = format === 3 ? bits : undefined;
-  return { width: one(256, 0), height: one(257, 0), associated, floatBits };
+  const [width, height] = [one(256, 0), one(257, 0)];
+  return { width, height, associated, floats: format === 3 && bits !== 32 ? floats() : undefined };
+
+  function floats(): FloatLayout {
+    const code = compressions.get(compression);
+    const predictor = one(317, 1);
+    if ((code !== 'none' && code !== 'deflate') || ![1, 3].includes(predictor))
+      throw new FileError(
+        `Floats of ${bits} bits are read in TIFF without compression or with deflate only`,
+        0,
+        'Write it so, or floats of 32 bits.',
+      );
+    const pieceWidth = one(322, width);
+    return {
+      bits: bits as 16 | 64,
+      little,
+      packed: code === 'deflate',
+      predicted: predictor === 3,
+      samples: one(277, 1),
+      planes: one(284, 1) === 2,
+      piece: {
+        width: pieceWidth,
+        height: Math.min(one(323, one(278, height)), tags.has(324) ? Number.POSITIVE_INFINITY : height),
+        across: Math.ceil(width / pieceWidth),
+      },
+      offsets,
+      counts,
+    };
+  }
 }
 
 /**

@@ -1,6 +1,5 @@
 import { spawnSync } from 'node:child_process';
 import { mkdirSync, readFileSync, symlinkSync } from 'node:fs';
-import { request as httpRequest } from 'node:http';
 import { connect } from 'node:net';
 import { dirname, join } from 'node:path';
 import mysql from 'mysql2/promise';

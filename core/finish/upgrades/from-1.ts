@@ -81,7 +81,7 @@ const key = (given: Json): Json =>
   withField(renamed(given, { way: 'interpolation' }), 'interpolation', (v) => (v === 'curve' ? 'ease' : v));
 
 function step(given: Json): Json {
-  const type = String(given.type);
+  const type = typeof given.type === 'string' ? given.type : '';
   const names = Object.hasOwn(valueNames, type) ? valueNames[type] : {};
   let made = { ...given };
   if (Object.hasOwn(stepTypes, type)) made.type = stepTypes[type];

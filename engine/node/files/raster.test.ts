@@ -58,7 +58,7 @@ test('floats of 24 bits are refused in words; those of 64 that end early are dam
   expect(await said(tiff)).toMatch(/Floats of 24 bits are not read in TIFF.* Write floats of 32 bits/);
   tiff.writeUInt16LE(64, valueAt(tiff, 258));
   const file = await openFile(tiff);
-  await expect(file.read(0, ['Y'])).rejects.toThrow(/damaged|ends too early/);
+  await expect(file.read(0, ['Y'])).rejects.toThrow(/Piece 1 of 1 has 384 bytes in place of 3072/);
 });
 test('a JPEG of very many scans is too large, before it is decoded', async () => {
   const jpeg = await picture().jpeg({ progressive: true }).toBuffer();

@@ -88,7 +88,7 @@ export async function openRaster(bytes: Uint8Array, format: FileFormat, limits: 
   if (head) {
     checkSize('size', head.width, head.height, limits, 0);
     checkHead(head, bytes.length);
-    if (head.floatBits === 16 || head.floatBits === 64) return openFloatTiff(bytes, head);
+    if (head.floats) return openFloatTiff(bytes, head, head.floats);
   }
   let meta: Metadata;
   try {
