@@ -5,6 +5,7 @@ import { pipeline } from 'node:stream/promises';
 import { openFinish } from '../../core/finish/validation';
 import { parsePattern, pathOf } from '../../core/formats/frame-pattern';
 import { digestOf } from '../../engine/node/frame-record';
+import { changing } from '../changes/changes';
 import { dataPath } from '../data-folder';
 import { database, rows } from '../db/connect';
 import { exportedFiles } from '../exports/runs';
@@ -77,16 +78,17 @@ export async function check(
 
   say('Media …');
   const frames = await rows<{
+    shot_id: number;
     media_id: number;
     frame: number;
     pattern: string;
     name: string;
     bytes: number;
   }>(
-    `SELECT f.media_id, f.frame, m.pattern, m.name, f.bytes FROM media_frame f JOIN media m ON m.id = f.media_id
+    `SELECT m.shot_id, f.media_id, f.frame, m.pattern, m.name, f.bytes FROM media_frame f JOIN media m ON m.id = f.media_id
      WHERE f.state IN ('ready', 'partial')`,
   );
-  for (const { media_id, frame, pattern, name, bytes } of frames) {
+  for (const { shot_id, media_id, frame, pattern, name, bytes } of frames) {
     count('frames');
     const parsed = parsePattern(pattern);
     const path = parsed.still ? parsed.before : pathOf(parsed, frame);
@@ -95,7 +97,11 @@ export async function check(
       await find(
         `Frame ${frame} of ${name} is not there: ${path}.`,
         'Put it back; it is looked for again.',
-        () => database().query('DELETE FROM media_frame WHERE media_id = ? AND frame = ?', [media_id, frame]),
+        () =>
+          changing(async (c, note) => {
+            await c.query('DELETE FROM media_frame WHERE media_id = ? AND frame = ?', [media_id, frame]);
+            note(shot_id, { what: 'shot' });
+          }),
       );
     else if (Number(bytes) !== seen.size)
       await find(`Frame ${frame} of ${name} has changed.`, 'It is read anew.', () =>

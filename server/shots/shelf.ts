@@ -1,41 +1,33 @@
 import { statfs } from 'node:fs/promises';
+import { LRUCache } from 'lru-cache';
 import type { Deleted, Shelf, ShelfFinish, ShelfShot } from '../../api/shelf';
-import { flatLayers } from '../../core/finish/flat-layers';
+import { type FlatLayer, flatLayers } from '../../core/finish/flat-layers';
 import { openFinish } from '../../core/finish/validation';
 import { rolesOf } from '../access/rights';
 import type { Who } from '../access/who';
 import { dataFolder } from '../data-folder';
 import { rows } from '../db/connect';
 import { keptDays } from './bin';
+import { framesOfShots, type ShotFrames } from './shot-frames';
 
 /** All that stands on the shelf: projects with their shots and finishes, the newest first. */
 
 type FoundShot = Omit<
   ShelfShot,
-  'frame' | 'layers' | 'finishes' | 'exporting' | 'archived' | 'addedAt' | 'openedAt'
+  'frame' | 'layers' | 'finishes' | 'exporting' | 'archived' | 'addedAt' | 'openedAt' | 'arrived' | 'expected'
 > & {
   project_id: number;
   archived: number;
   created_at: Date;
   opened_at: Date | null;
-  media: number | null;
-  shown: number | null;
-  /** Number and content of the first frame that can be shown. */
-  frame: string | null;
+  seq: number | null;
 };
 
-/** Of the first media of each shot: how many frames are whole, counted from an index, and the first that can be shown. */
 const shotsThere = () =>
   rows<FoundShot>(
-    `SELECT s.*, CONCAT(s.shown, ':', g.content) AS frame FROM (
-       SELECT s.id, s.project_id, s.name, s.first_frame AS first, s.last_frame AS last, s.rate, s.width, s.height, s.archived,
-         s.created_at, s.opened_at, s.opened_finish AS openedFinish, m.id AS media,
-         COALESCE(m.last_frame - m.first_frame + 1, 0) AS expected,
-         (SELECT COUNT(*) FROM media_frame f WHERE f.media_id = m.id AND f.state = 'ready') AS arrived,
-         (SELECT f.frame FROM media_frame f WHERE f.media_id = m.id AND f.state <> 'failed' ORDER BY f.frame LIMIT 1) AS shown
-       FROM shot s LEFT JOIN media m ON m.id = (SELECT MIN(id) FROM media WHERE shot_id = s.id)
-       WHERE s.deleted_at IS NULL) s
-     LEFT JOIN media_frame g ON g.media_id = s.media AND g.frame = s.shown ORDER BY s.id`,
+    `SELECT s.id, s.project_id, s.name, s.first_frame AS first, s.last_frame AS last, s.rate, s.width, s.height, s.archived,
+       s.created_at, s.opened_at, s.opened_finish AS openedFinish, c.seq
+     FROM shot s LEFT JOIN shot_clock c ON c.shot_id = s.id WHERE s.deleted_at IS NULL ORDER BY s.id`,
   );
 
 type FoundFinish = Omit<ShelfFinish, 'savedAt'> & { shot_id: number; saved_at: Date };
@@ -47,37 +39,32 @@ const finishesThere = () =>
      WHERE f.deleted_at IS NULL ORDER BY f.id`,
   );
 
-/**
- * The drawings of the first frame of shots, by the finish that stands for them: of each layer the newest that is drawn up to the shot's first frame, or
- * else the first there is.
- */
-async function layersOf(finishes: readonly FoundFinish[]): Promise<Map<number, ShelfShot['layers']>> {
-  if (finishes.length === 0) return new Map();
-  const [documents, drawn] = await Promise.all([
-    rows<{ id: number; document: unknown }>(
-      `SELECT f.id, v.document FROM finish f
-       JOIN finish_version v ON v.finish_id = f.id AND v.version = f.version WHERE f.id IN (?)`,
-      [finishes.map((f) => f.id)],
-    ),
-    rows<{ shot: number; media: number; name: string; frame: number; content: string }>(
-      `SELECT m.shot_id AS shot, m.id AS media, m.name, f.frame, f.content FROM media m JOIN shot s ON s.id = m.shot_id
-       JOIN media_frame f ON f.media_id = m.id AND f.frame = COALESCE(
-         (SELECT MAX(b.frame) FROM media_frame b WHERE b.media_id = m.id AND b.state <> 'failed' AND b.frame <= s.first_frame),
-         (SELECT MIN(a.frame) FROM media_frame a WHERE a.media_id = m.id AND a.state <> 'failed'))
-       WHERE m.shot_id IN (?)`,
-      [finishes.map((f) => f.shot_id)],
-    ),
-  ]);
-  const shots = new Map(finishes.map((f) => [f.id, f.shot_id]));
-  const nearest = new Map(drawn.map((d) => [`${d.shot}/${d.name}`, d]));
+/** The passes that versions of finishes begin with: versions do not change. */
+const flat = new LRUCache<string, FlatLayer[]>({ max: 20_000 });
+
+/** The drawings of the first frame of shots, by the finish that stands for them. */
+async function layersOf(
+  finishes: readonly FoundFinish[],
+  frames: ReadonlyMap<number, ShotFrames>,
+): Promise<Map<number, ShelfShot['layers']>> {
+  const keyOf = (f: FoundFinish) => `${f.id}/${f.version}`;
+  const unknown = finishes.filter((f) => !flat.has(keyOf(f)));
+  if (unknown.length > 0) {
+    const documents = await rows<{ id: number; version: number; document: unknown }>(
+      'SELECT finish_id AS id, version, document FROM finish_version WHERE (finish_id, version) IN (?)',
+      [unknown.map((f) => [f.id, f.version])],
+    );
+    for (const { id, version, document } of documents)
+      flat.set(`${id}/${version}`, flatLayers(openFinish(document).finish));
+  }
   return new Map(
-    documents.map(({ id, document }) => {
-      const flat = flatLayers(openFinish(document).finish);
-      const layers = flat.flatMap(({ media: name, opacity }) => {
-        const layer = nearest.get(`${shots.get(id)}/${name}`);
-        return layer ? [{ media: layer.media, frame: layer.frame, content: layer.content, opacity }] : [];
+    finishes.map((finish) => {
+      const passes = flat.get(keyOf(finish)) ?? [];
+      const layers = passes.flatMap(({ media: name, opacity }) => {
+        const layer = frames.get(finish.shot_id)?.nearest.get(name);
+        return layer ? [{ ...layer, opacity }] : [];
       });
-      return [id, flat.length > 1 ? layers : []];
+      return [finish.id, passes.length > 1 ? layers : []];
     }),
   );
 }
@@ -139,7 +126,8 @@ export async function readShelf(who: Who): Promise<Shelf> {
     .filter((s) => !seen || seen.has(s.project_id))
     .map(shownOf)
     .filter((f) => f?.poster === null);
-  const layers = await layersOf(waiting);
+  const frames = await framesOfShots(shots);
+  const layers = await layersOf(waiting, frames);
   const shotsOf = groupedBy(shots, (s) => s.project_id);
   const exporting = new Map(open.map((o) => [o.shot, { done: Number(o.done), of: Number(o.of) }]));
   return {
@@ -151,17 +139,17 @@ export async function readShelf(who: Who): Promise<Shelf> {
         looksOnly: roles?.get(project.id) === 'look',
         addedAt: created_at.toISOString(),
         shots: (shotsOf.get(project.id) ?? []).map(
-          ({ project_id: _, archived, created_at, opened_at, media, shown: __, frame: found, ...shot }) => {
-            const [frame, content] = found?.split(':') ?? [];
+          ({ project_id: _, seq: __, archived, created_at, opened_at, ...shot }) => {
+            const { expected, arrived, first } = frames.get(shot.id)!;
             return {
               ...shot,
-              expected: Number(shot.expected),
-              arrived: Number(shot.arrived),
+              expected,
+              arrived,
               archived: Boolean(archived),
               addedAt: created_at.toISOString(),
               openedAt: opened_at?.toISOString() ?? null,
               layers: layers.get(shownOf(shot)?.id ?? 0) ?? [],
-              frame: media && content ? { media, frame: Number(frame), content } : null,
+              frame: first,
               finishes: (finishesOf.get(shot.id) ?? []).map(({ shot_id: _, saved_at, ...finish }) => ({
                 ...finish,
                 savedAt: saved_at.toISOString(),
