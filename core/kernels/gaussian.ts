@@ -9,6 +9,8 @@ const rowPiece = 16;
 const columnPiece = 32;
 /** From here on the recursive filter is faster, and its error is below what float halves can show. */
 export const recursiveFrom = 12;
+/** How far a Gaussian looks, in pixels: exact ones are cut off at 4 σ; what a recursive one has beyond 4.5 σ is 7·10⁻⁶ of its light. */
+export const gaussianReach = (sigma: number): number => (sigma < recursiveFrom ? 4 : 4.5) * sigma + 2;
 
 /**
  * Half of a sampled Gaussian of standard deviation `sigma` pixels, from its centre outward to 4 σ, of sum 1 over

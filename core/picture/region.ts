@@ -1,6 +1,7 @@
 export type Size = { width: number; height: number };
 /** A part of a picture of size `of`, in whole pixels. */
 export type Region = { x: number; y: number; width: number; height: number; of: Size };
+export type Box = Omit<Region, 'of'>;
 
 /** Steps that halve pictures again and again find the same pixels in a part as in the whole if it begins at such a multiple. */
 const grid = 64;

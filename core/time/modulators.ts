@@ -1,4 +1,4 @@
-import { sinTurns } from '../math/elementary';
+import { exp, sinTurns } from '../math/elementary';
 import { hashRandom } from '../math/hash-random';
 
 /**
@@ -33,9 +33,33 @@ export const modulatorNames = {
 /** Samples to each side that a value between them is made of. */
 const reach = 4;
 
+/** Numbers that follow each other in one group have the mean 0: no flicker stays above or below its value for long. */
+const group = 8;
+
+/** The k-th of numbers from −1 to 1: of each group every eighth of the range once, in an order of its own. */
+function stratified(seed: number, k: number): number {
+  const first = Math.floor(k / group) * group + 1_000_000;
+  const own = hashRandom(seed, k + 1_000_000);
+  let rank = 0;
+  for (let i = first; i < first + group; i++) {
+    const other = hashRandom(seed, i);
+    if (other < own || (other === own && i < k + 1_000_000)) rank++;
+  }
+  return (2 * rank + 1) / group - 1;
+}
+
+/** From here on what goes beyond 1 between two numbers is held below it, without a corner. */
+const held = 0.75;
+function within(x: number): number {
+  const over = (Math.abs(x) - held) / (1 - held);
+  if (over <= 0) return x;
+  // tanh: 1 − 2/(e²ˣ + 1).
+  return Math.sign(x) * (held + (1 - held) * (1 - 2 / (exp(2 * over) + 1)));
+}
+
 /**
  * Noise whose parts lie below `rate` hertz: numbers at every half period, between which a sinc goes, windowed by Lanczos (C. E. Duchon 1979, *Lanczos
- * Filtering in One and Two Dimensions*). From about −1 to 1, mean 0.
+ * Filtering in One and Two Dimensions*). From −1 to 1, and of mean 0 over every four periods or so.
  */
 export function bandNoise(seconds: number, rate: number, seed: number): number {
   const x = seconds * rate * 2;
@@ -44,10 +68,10 @@ export function bandNoise(seconds: number, rate: number, seed: number): number {
   for (let k = first - reach + 1; k <= first + reach; k++) {
     const d = x - k;
     const weight = lanczos(d);
-    sum += weight * (2 * hashRandom(seed, k + 1_000_000) - 1);
+    sum += weight * stratified(seed, k);
     all += weight;
   }
-  return sum / all;
+  return within(sum / all);
 }
 
 function lanczos(d: number): number {

@@ -46,13 +46,23 @@ describe('flicker', () => {
     expect(Math.abs(long.reduce((sum, v) => sum + v, 0) / long.length)).toBeLessThan(0.01);
   });
 
-  test('is the same whenever it is asked, another by another seed, and stays about its depth', () => {
+  test('is the same whenever it is asked, another by another seed, and is as strong as it says', () => {
     const flicker: Modulator = { type: 'flicker', rate: 8, depth: 0.5, roughness: 0.6, seed: 3 };
     const values = Array.from({ length: 500 }, (_, f) => modulated(0, flicker, f - 100, 24));
     expect(values).toEqual(Array.from({ length: 500 }, (_, f) => modulated(0, flicker, f - 100, 24)));
     expect(values).not.toEqual(values.map((_, f) => modulated(0, { ...flicker, seed: 4 }, f - 100, 24)));
-    expect(Math.max(...values.map(Math.abs))).toBeLessThan(0.7);
     expect(Math.max(...values.map(Math.abs))).toBeGreaterThan(0.25);
+  });
+
+  test('never goes beyond its depth, and stays about its value: over 20 seconds its mean is within a twelfth of the depth', () => {
+    for (const rate of [1, 3, 8])
+      for (const roughness of [0, 0.5, 1])
+        for (let seed = 0; seed < 12; seed++) {
+          const flicker: Modulator = { type: 'flicker', rate, depth: 0.5, roughness, seed };
+          const values = Array.from({ length: 480 }, (_, f) => modulated(0, flicker, f, 24));
+          expect(Math.max(...values.map(Math.abs))).toBeLessThanOrEqual(0.5);
+          expect(Math.abs(values.reduce((a, b) => a + b, 0)) / 480).toBeLessThan(0.5 / 12);
+        }
   });
 });
 

@@ -245,7 +245,7 @@ function GuideRow({ guide: g, shot, frame, busy }: RowProps) {
           type="button"
           className="btn btn-ghost btn-xs font-normal"
           disabled={g.x.length < 5}
-          title={t`Makes its way calmer. Needs five keys.`}
+          title={t`Makes its way calmer: a parabola through five keys at a time. Needs five keys.`}
           onClick={() => edit((doc) => smoothGuide(doc, g.id))}
         >
           {t`Smooth`}

@@ -2,6 +2,7 @@
 
 export { layMist, mistDensity, mistEdges, mixPasses, softened, timesPlane } from './air';
 export { predict, unpredict } from './bytes';
+export { confusion, double, halve, holesBegin, holesDown, holesFill, holesUp, layerPart, layOver } from './depth';
 export { display } from './convert';
 export { colourProgram } from './colour';
 export { cover } from './cover';
@@ -11,20 +12,15 @@ export { blurInto, gaussianColumns, gaussianRows, recursiveColumns, recursiveRow
 export { checker, join, mix, pick, ramp } from './join';
 export { rangeKey, colourKey, facingKey, positionKey } from './key';
 export {
-  confusion,
   convolveSmall,
-  enlarge,
   fringe,
   grained,
-  layPart,
   longestVectors,
   radial,
-  radiusPart,
   smear,
   unsharp,
   vignette,
   whiteNoise,
-  wholePart,
 } from './lens';
 export { linesIn, linesOut } from './lines';
 export {

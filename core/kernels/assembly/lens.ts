@@ -192,8 +192,74 @@ export function longestVectors(out: usize, vectors: usize, width: i32, height: i
   }
 }
 
+let vectorX: f32 = 0, vectorY: f32 = 0, isOne: bool = false, besideX: f32 = 0, besideY: f32 = 0;
 /**
- * What moves while the shutter is open, along the longest vector nearby (after M. McGuire, P. Hennessy, M. Bukowski and B. Osman 2012, *A Reconstruction
+ * The vector at a place, into the first two above: straight between four that agree, which is what `isOne` says, else the nearest. The last two are how far
+ * behind the upper left one the place lies.
+ */
+// @ts-expect-error: decorator
+@inline function vectorAt(vectors: usize, width: i32, height: i32, ax: f32, ay: f32, x: f32, y: f32): void {
+  const fx = min(<f32>(width - 1), max(<f32>0, x)), fy = min(<f32>(height - 1), max(<f32>0, y));
+  const ix = min(<i32>fx, max(0, width - 2)), iy = min(<i32>fy, max(0, height - 2));
+  const right: usize = width > 1 ? 16 : 0, below: usize = height > 1 ? <usize>width << 4 : 0;
+  const p = vectors + (<usize>(iy * width + ix) << 4);
+  const a = F(p) * ax, b = F(p + right) * ax, c = F(p + below) * ax, d = F(p + below + right) * ax;
+  const e = F(p + 4) * ay, f = F(p + right + 4) * ay, g = F(p + below + 4) * ay, h = F(p + below + right + 4) * ay;
+  besideX = fx - <f32>ix;
+  besideY = fy - <f32>iy;
+  const spread = max(max(max(a, b), max(c, d)) - min(min(a, b), min(c, d)), max(max(e, f), max(g, h)) - min(min(e, f), min(g, h)));
+  isOne = spread <= <f32>0.5 + <f32>0.05 * (Mathf.abs(a) + Mathf.abs(e));
+  if (isOne) {
+    const top: f32 = a + (b - a) * besideX, low: f32 = c + (d - c) * besideX, upper: f32 = e + (f - e) * besideX, lower: f32 = g + (h - g) * besideX;
+    vectorX = top + (low - top) * besideY;
+    vectorY = upper + (lower - upper) * besideY;
+    return;
+  }
+  const q = p + (besideX >= <f32>0.5 ? right : 0) + (besideY >= <f32>0.5 ? below : 0);
+  vectorX = F(q) * ax;
+  vectorY = F(q + 4) * ay;
+}
+
+/** How far beside a pixel, in pixels, what is found may come to lie and still be there. */
+const besideWay: f32 = 0.75;
+
+/** A pixel along its own way: at each moment what is there then, which comes from where its own vector leads back to, looked for twice. */
+// @ts-expect-error: decorator
+@inline function alongOwn(from: usize, vectors: usize, width: i32, height: i32, ax: f32, ay: f32, x: i32, y: i32, ownX: f32, ownY: f32, begin: f32, open: f32, count: i32, own: v128): v128 {
+  let sum = sp(0), still = sp(0), here: f32 = 0, stills: f32 = 0;
+  const px = <f32>x, py = <f32>y, alike: f32 = <f32>0.5 + <f32>0.2 * (Mathf.abs(ownX) + Mathf.abs(ownY));
+  for (let k = 0; k < count; k++) {
+    const t: f32 = begin + open * ((<f32>k + <f32>0.5) / <f32>count);
+    const firstX: f32 = px - ownX * t, firstY: f32 = py - ownY * t;
+    vectorAt(vectors, width, height, ax, ay, firstX, firstY);
+    if (isOne && Mathf.abs(vectorX - ownX) + Mathf.abs(vectorY - ownY) <= alike) {
+      // In one field with the pixel: what is led back to by its vector is there.
+      sum = add(sum, between4(from, width, height, px - vectorX * t, py - vectorY * t, true));
+      here += 1;
+      continue;
+    }
+    const qx: f32 = px - vectorX * t, qy: f32 = py - vectorY * t;
+    vectorAt(vectors, width, height, ax, ay, qx, qy);
+    const offX: f32 = qx + vectorX * t - px, offY: f32 = qy + vectorY * t - py;
+    if (offX * offX + offY * offY <= besideWay * besideWay) {
+      const lx: f32 = px - vectorX * t, ly: f32 = py - vectorY * t;
+      sum = add(sum, isOne ? between4(from, width, height, lx, ly, true) : at(from, width, height, <i32>nearest<f32>(lx), <i32>nearest<f32>(ly), true));
+      here += 1;
+      continue;
+    }
+    const ix = <i32>nearest<f32>(firstX), iy = <i32>nearest<f32>(firstY);
+    if (<u32>ix >= <u32>width || <u32>iy >= <u32>height) continue;
+    const q = vectors + (<usize>(iy * width + ix) << 4), ux = F(q) * ax, uy = F(q + 4) * ay;
+    if (finite(ux) && finite(uy) && (ux * ux + uy * uy) * open * open >= <f32>0.25) continue;
+    still = add(still, ld(from + (<usize>(iy * width + ix) << 4)));
+    stills += 1;
+  }
+  const rest = stills > 0 ? mul(still, sp(1 / stills)) : here > 0 ? mul(sum, sp(1 / here)) : own;
+  return mul(add(sum, mul(rest, sp(<f32>count - here))), sp(1 / <f32>count));
+}
+
+/**
+ * What moves while the shutter is open: a pixel that moves itself along its own way, and what is faster along the longest vector nearby (after M. McGuire, P. Hennessy, M. Bukowski and B. Osman 2012, *A Reconstruction
  * Filter for Plausible Motion Blur*): a sample that passes this pixel covers it for its share of the way, and what is left is what stands still.
  * The way of a vector v goes from v · `begin` to v · `end`. `vectors` 0: all moves by (ax, ay). `squares` are of `longestVectors`.
  */
@@ -217,6 +283,16 @@ export function smear(
       }
       const length: f32 = Mathf.sqrt(vx * vx + vy * vy) * open;
       if (length < <f32>0.5) { st(out + p, own); continue; }
+      // What the pixel is by its own motion; whether anything that is faster passes before it is seen below.
+      let mine = own, moves = false, mineX: f32 = 0, mineY: f32 = 0;
+      if (vectors) {
+        mineX = F(vectors + p) * ax;
+        mineY = F(vectors + p + 4) * ay;
+        const way: f32 = Mathf.sqrt(mineX * mineX + mineY * mineY) * open;
+        moves = finite(way) && way >= <f32>0.5;
+        if (moves) mine = alongOwn(from, vectors, width, height, ax, ay, x, y, mineX, mineY, begin, open, min(most, <i32>Mathf.ceil(way * <f32>0.75) + 1), own);
+        if (moves && way * 2 >= length) { st(out + p, mine); continue; }
+      }
       const count = min(most, <i32>Mathf.ceil(length) + 1), step: f32 = length / <f32>count;
       const dx = vx / (length / open), dy = vy / (length / open);
       if (!vectors) {
@@ -229,9 +305,7 @@ export function smear(
         st(out + p, mul(sum, sp(1 / <f32>count)));
         continue;
       }
-      let moving = sp(0), still = sp(0), covered: f32 = 0, stills: f32 = 0;
-      const ownX = F(vectors + p) * ax, ownY = F(vectors + p + 4) * ay;
-      const ownLength: f32 = finite(ownX) && finite(ownY) ? Mathf.abs(ownX * dx + ownY * dy) * open : 0;
+      let moving = sp(0), covered: f32 = 0;
       // Whatever may come to this pixel comes from no further than the longest way, on either side.
       const reach: f32 = (length / open) * max(Mathf.abs(begin), Mathf.abs(end));
       const all = min(2 * most, 2 * <i32>Mathf.ceil(reach) + 1), apart: f32 = (2 * reach) / <f32>(all - 1);
@@ -242,68 +316,23 @@ export function smear(
         const q = vectors + (<usize>(iy * width + ix) << 4), ux = F(q) * ax, uy = F(q + 4) * ay;
         const along: f32 = finite(ux) && finite(uy) ? ux * dx + uy * dy : 0, way: f32 = Mathf.abs(along) * open;
         const c = ld(from + (<usize>(iy * width + ix) << 4));
-        if (way < <f32>0.5) { still = add(still, c); stills += 1; continue; }
+        if (way < <f32>0.5) continue;
         // It is here at the moment t at which s + along · t is 0.
         const slow: f32 = 1 / along, t: f32 = -s * slow, edge: f32 = Mathf.abs(<f32>0.5 * apart * slow);
         const from0 = max(begin, t - edge), to0 = min(end, t + edge);
         if (to0 <= from0) continue;
+        if (moves) {
+          // Of the pixel's own field, which it has been given already, or passing by beside it.
+          const beside: f32 = (ux * dy - uy * dx) * t, fieldX: f32 = dx * s + mineX * t, fieldY: f32 = dy * s + mineY * t;
+          if (Mathf.abs(beside) > 1 || fieldX * fieldX + fieldY * fieldY < <f32>6.25) continue;
+        }
         const share: f32 = (to0 - from0) / open;
         moving = add(moving, mul(c, sp(share)));
         covered += share;
       }
-      let rest = own;
-      if (ownLength >= <f32>0.5) rest = stills > 0 ? mul(still, sp(1 / stills)) : covered > 0 ? mul(moving, sp(1 / covered)) : own;
       if (covered >= 1) st(out + p, mul(moving, sp(1 / covered)));
-      else st(out + p, add(moving, mul(rest, sp(1 - covered))));
+      else st(out + p, add(moving, mul(mine, sp(1 - covered))));
     }
-  }
-}
-
-/**
- * Of pixels `lo` … `hi` the part that belongs to a blur: those whose radius in `radii` (near ones below 0) is about `here`, less towards `before` and
- * `after`; all beyond the ends where those are the same. `cover` gets the share itself, `out` the picture times it.
- */
-export function radiusPart(out: usize, cover: usize, from: usize, radii: usize, before: f32, here: f32, after: f32, lo: i32, hi: i32, scratch: usize): void {
-  for (let i = lo; i < hi; i++) {
-    const r = F(radii + (<usize>i << 2)), p = <usize>i << 4;
-    let w: f32 = 1;
-    if (r < here) w = before == here ? 1 : 1 - (here - r) / (here - before);
-    else if (r > here) w = after == here ? 1 : 1 - (r - here) / (after - here);
-    if (!(w > 0)) w = 0;
-    st(out + p, mul(ld(from + p), sp(w)));
-    if (cover) st(cover + p, sp(w));
-  }
-}
-
-/** Lays a blurred part over what lies behind it: colours and shares (`cover`; the part's own alpha where there is none) of pixels `lo` … `hi`, both in place. */
-export function layPart(sum: usize, sums: usize, part: usize, cover: usize, lo: i32, hi: i32, scratch: usize): void {
-  for (let i: usize = <usize>lo * 16, e: usize = <usize>hi * 16; i < e; i += 16) {
-    const share = cover ? ld(cover + i) : sp(F(part + i + 12));
-    const w = f32x4.pmin(sp(1), f32x4.pmax(sp(0), share)), rest = sub(sp(1), w);
-    st(sum + i, add(ld(part + i), mul(ld(sum + i), rest)));
-    st(sums + i, add(w, mul(ld(sums + i), rest)));
-  }
-}
-
-/** Colours of pixels `lo` … `hi` divided by their share; where that is nothing, `rest`. */
-export function wholePart(out: usize, sum: usize, sums: usize, rest: usize, lo: i32, hi: i32, scratch: usize): void {
-  for (let i: usize = <usize>lo * 16, e: usize = <usize>hi * 16; i < e; i += 16) {
-    const w = F(sums + i);
-    const c = w > <f32>1e-4 ? mul(ld(sum + i), sp(1 / w)) : ld(rest + i);
-    const a = f32x4.extract_lane(c, 3);
-    st(out + i, f32x4.replace_lane(c, 3, a > 1 ? 1 : a > 0 ? a : 0));
-  }
-}
-
-/**
- * Radius of the circle of confusion of pixels `lo` … `hi` in pixels, near ones below 0, from their depth d: `scale` · (d − focus)/d, held to `most`. A depth
- * that is endless, not a number or not above 0 is endlessly far.
- */
-export function confusion(out: usize, depth: usize, focus: f32, scale: f32, most: f32, lo: i32, hi: i32, scratch: usize): void {
-  for (let i = lo; i < hi; i++) {
-    const d = F(depth + (<usize>i << 4));
-    const r: f32 = finite(d) && d > 0 ? scale * (1 - focus / d) : scale;
-    store<f32>(out + (<usize>i << 2), r > most ? most : r < -most ? -most : r);
   }
 }
 
@@ -336,26 +365,6 @@ export function convolveSmall(out: usize, from: usize, width: i32, height: i32, 
         sum = add(sum, mul(at(from, width, height, x + load<i32>(t), y + load<i32>(t, 4), false), v128.load_splat<f32>(t + 12)));
       st(p, sum);
       x++;
-    }
-  }
-}
-
-/**
- * A picture made larger: pixels of the result, `scale` of its size in the other, between four. Rows `lo` … `hi`. Scratch: a row of the smaller one.
- */
-export function enlarge(out: usize, width: i32, from: usize, fromWidth: i32, fromHeight: i32, scaleX: f32, scaleY: f32, lo: i32, hi: i32, scratch: usize): void {
-  for (let y = lo; y < hi; y++) {
-    const fy = (<f32>y + <f32>0.5) * scaleY - <f32>0.5, iy = <i32>Mathf.floor(fy), v = sp(fy - <f32>iy);
-    const top = from + (<usize>(max(0, min(fromHeight - 1, iy)) * fromWidth) << 4), low = from + (<usize>(max(0, min(fromHeight - 1, iy + 1)) * fromWidth) << 4);
-    for (let x = 0; x < fromWidth; x++) {
-      const q = <usize>x << 4, a = ld(top + q);
-      st(scratch + q, add(a, mul(sub(ld(low + q), a), v)));
-    }
-    let o = out + (<usize>(y * width) << 4);
-    for (let x = 0; x < width; x++, o += 16) {
-      const fx = (<f32>x + <f32>0.5) * scaleX - <f32>0.5, ix = fx < 0 ? -1 : <i32>fx, u = sp(fx - <f32>ix);
-      const a = ld(scratch + (<usize>max(0, ix) << 4)), b = ld(scratch + (<usize>min(fromWidth - 1, ix + 1) << 4));
-      st(o, add(a, mul(sub(b, a), u)));
     }
   }
 }

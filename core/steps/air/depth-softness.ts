@@ -1,4 +1,5 @@
 import { softenInMist } from '../../kernels/air';
+import { gaussianReach } from '../../kernels/gaussian';
 import { copy } from '../../kernels/point';
 import { defineStep } from '../define';
 import { keep, keepSlots } from '../light/lay';
@@ -34,7 +35,7 @@ export const depthSoftness = defineStep({
   beginsWith: { slot: 'density', pass: 'depth', through: 'mist-density' },
   summaryValue: 'radius',
   neutral: (v) => v.radius === 0,
-  reach: (v) => 4 * v.radius + 2,
+  reach: (v) => gaussianReach(v.radius),
   run(workspace, picture, { density, mask }, v) {
     if (!density) return copy(workspace, picture);
     return maskedBy(workspace, picture, softenInMist(workspace, picture, density, v.radius), mask, v.invert);

@@ -152,7 +152,7 @@ export const curves = defineColourStep({
   name: 'Curves',
   stage: 'finish',
   description:
-    'Curves over stops of light, unbounded above. Luminance lifts highlights and keeps their colour.',
+    'Curves over stops of light, unbounded above: beyond its ends a curve goes on straight, at most twice as steep as light itself. Luminance lifts highlights and keeps their colour.',
   words: ['contrast', 'tone', 's-curve', 'shadows', 'highlights', 'midtones', 'channels', 'roll off'],
   version: 1,
   values: {

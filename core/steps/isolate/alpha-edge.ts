@@ -1,4 +1,4 @@
-import { gaussianPlane } from '../../kernels/gaussian';
+import { gaussianPlane, gaussianReach } from '../../kernels/gaussian';
 import { combine } from '../../kernels/plane';
 import { matteOf } from '../../kernels/point';
 import { grow, shrinkMatte } from '../../kernels/shape';
@@ -36,7 +36,7 @@ export const alphaEdge = defineStep({
   },
   summaryValue: 'width',
   neutral: () => false,
-  reach: (v) => v.width + 4 * v.soft + 2,
+  reach: (v) => v.width + gaussianReach(v.soft),
   run(workspace, picture, slots, v) {
     const alpha = picture.channels === 1 ? picture : matteOf(workspace, picture, 'alpha');
     const outer = v.side === 'inside' ? alpha : grow(workspace, alpha, v.width);

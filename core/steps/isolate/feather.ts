@@ -1,4 +1,4 @@
-import { gaussianPlane } from '../../kernels/gaussian';
+import { gaussianPlane, gaussianReach } from '../../kernels/gaussian';
 import { defineStep } from '../define';
 import { keep, keepSlots } from '../light/lay';
 import { maskedBy } from '../masked-by';
@@ -23,7 +23,7 @@ export const feather = defineStep({
   },
   summaryValue: 'radius',
   neutral: (v) => v.radius === 0,
-  reach: (v) => 4 * v.radius + 1,
+  reach: (v) => gaussianReach(v.radius),
   run(workspace, matte, slots, v) {
     const soft = gaussianPlane(workspace, matte, v.radius, 'continued');
     return maskedBy(workspace, matte, soft, slots.mask, v.invert);

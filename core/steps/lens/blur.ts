@@ -1,4 +1,5 @@
 import { type BlurEdge, blurred } from '../../kernels/blur';
+import { gaussianReach } from '../../kernels/gaussian';
 import { defineStep } from '../define';
 import { keep, keepSlots } from '../light/lay';
 import { maskedBy } from '../masked-by';
@@ -39,7 +40,7 @@ export const blur = defineStep({
   },
   summaryValue: 'radius',
   neutral: (v) => v.radius === 0 && (!v.apart || v.radiusY === 0),
-  reach: (v) => 4 * Math.max(v.radius, v.apart ? v.radiusY : 0) + 2,
+  reach: (v) => gaussianReach(Math.max(v.radius, v.apart ? v.radiusY : 0)),
   run(workspace, picture, { mask }, v) {
     const soft = blurred(workspace, picture, v.radius, v.apart ? v.radiusY : v.radius, v.edge as BlurEdge);
     return maskedBy(workspace, picture, soft, mask, v.invert);

@@ -1,5 +1,8 @@
 import { frameOf } from '../../kernels/workspace';
-import { type BlurShape, defocused, defocusedByDepth, endlessConfusion } from '../../optics/defocus';
+import type { BlurShape } from '../../optics/blur-shape';
+import { endlessConfusion } from '../../optics/confusion';
+import { defocused } from '../../optics/defocus';
+import { defocusedByDepth } from '../../optics/defocus-by-depth';
 import { defineStep, type Values } from '../define';
 import { keep, keepSlots } from '../light/lay';
 import { maskedBy } from '../masked-by';
@@ -124,7 +127,8 @@ export const defocus = defineStep({
   summaryValue: 'radius',
   neutral: (v) => v.by === 'even' && v.radius < 0.5,
   // Shapes of straight blades reach a little further than their radius.
-  reach: (v) => 1.6 * (v.by === 'even' ? v.radius : v.most) + 2,
+  // By depth, what a near thing uncovers is blurred itself.
+  reach: (v) => (v.by === 'even' ? 1.6 * v.radius + 2 : 3.2 * v.most + 10),
   run(workspace, picture, { depth, mask }, v) {
     const shape: BlurShape = {
       blades: v.blades < 3 ? 0 : v.blades,

@@ -10,8 +10,9 @@ import { number } from '../numbers';
 const [shortest, longest] = [430, 650];
 
 /**
- * Weights of wavelengths in linear Rec. 709, each channel of sum 1, so that white stays white. What a screen cannot show of a pure colour is left out: else
- * edges had light below 0.
+ * Weights of wavelengths in linear Rec. 709, each channel of sum 1, so that white stays white, and how far each lies out: so that the centres of red, green
+ * and blue lie at 1, 0 and −1 times `furthest`, however many there are. What a screen cannot show of a pure colour is left out: else edges had light
+ * below 0.
  */
 export function fringeSamples(count: number, furthest: number): FringeSample[] {
   const waves = Array.from(
@@ -20,13 +21,38 @@ export function fringeSamples(count: number, furthest: number): FringeSample[] {
   );
   const colours = waves.map((nm) => rgbOfWavelength(nm).map((v) => Math.max(0, v)));
   const sums = [0, 1, 2].map((c) => colours.reduce((sum, rgb) => sum + rgb[c], 0));
-  return waves.map((nm, i) => {
-    // From −1 at the shortest to 1 at the longest: red lies outside where `furthest` is above 0.
-    const place = (2 * (nm - shortest)) / (longest - shortest) - 1;
-    const [r, g, b] = colours[i].map((v, c) => v / sums[c]);
-    return { scale: 1 + place * furthest, weights: [r, g, b, 1 / count] };
-  });
+  const weights = colours.map((rgb) => rgb.map((v, c) => v / sums[c]));
+  const places = placesOf(weights);
+  return weights.map(([r, g, b], i) => ({
+    scale: 1 + places[i] * furthest,
+    weights: [r, g, b, 1 / count],
+  }));
 }
+
+/**
+ * Where samples from the shortest to the longest lie, by a parabola of their wavelengths that puts the centres of red, green and blue at 1, 0 and −1:
+ * three equations for its three numbers, by Cramer's rule.
+ */
+function placesOf(weights: readonly (readonly number[])[]): number[] {
+  const across = weights.map((_, i) => (2 * (i + 0.5)) / weights.length - 1);
+  const moment = (c: number, power: number) =>
+    across.reduce((sum, p, i) => sum + weights[i][c] * p ** power, 0);
+  const rows = [0, 1, 2].map((c) => [1, moment(c, 1), moment(c, 2)]);
+  const wanted = [1, 0, -1];
+  const determinant = ([a, b, c]: number[][]) =>
+    a[0] * (b[1] * c[2] - b[2] * c[1]) -
+    a[1] * (b[0] * c[2] - b[2] * c[0]) +
+    a[2] * (b[0] * c[1] - b[1] * c[0]);
+  const all = determinant(rows);
+  const [constant, linear, square] = [0, 1, 2].map(
+    (k) => determinant(rows.map((row, i) => row.map((v, j) => (j === k ? wanted[i] : v)))) / all,
+  );
+  return across.map((p) => constant + linear * p + square * p * p);
+}
+
+/** The furthest that any sample lies out, in shares of the shift. */
+const furthestOf = (count: number) =>
+  Math.max(...fringeSamples(count, 1).map(({ scale }) => Math.abs(scale - 1)));
 
 export const fringe = defineStep({
   id: 'fringe',
@@ -60,7 +86,7 @@ export const fringe = defineStep({
   },
   summaryValue: 'shift',
   neutral: (v) => v.shift === 0,
-  reach: (v) => Math.abs(v.shift) + 2,
+  reach: (v) => Math.abs(v.shift) * furthestOf(v.samples) + 2,
   run(workspace, picture, { mask }, v) {
     const { width, height } = frameOf(workspace, picture);
     const corner = Math.sqrt(width * width + height * height) / 2;

@@ -5,14 +5,19 @@ import { planOf } from '../../evaluate/plan';
 import { addStep, newFinish } from '../../finish/edits';
 import { addGuide, follow, measuredGuide } from '../../finish/guide-edits';
 import { setValues } from '../../finish/value-edits';
+import { cut } from '../../kernels/cut';
 import { forgetSpectra } from '../../kernels/fourier';
 import { gaussianTaps } from '../../kernels/gaussian';
-import { blurKernel, circleOfConfusion } from '../../optics/defocus';
+import { openWorkspace } from '../../kernels/workspace';
+import { blurKernel } from '../../optics/blur-shape';
+import { circleOfConfusion } from '../../optics/confusion';
 import { distortedBy, fillScale, undistorting } from '../../optics/distortion';
 import type { Picture } from '../../picture/picture';
+import { grown, type Region } from '../../picture/region';
 import { defaultsOf, type Values } from '../define';
 import { deviationAfter } from '../finish/grain';
 import { stepSpec } from '../registry';
+import { fringeSamples } from './fringe';
 
 /** What lens, shutter and film do, against the formulas of optics and against what light must keep. */
 afterEach(() => {
@@ -117,6 +122,35 @@ describe('Sharpen', () => {
   });
 });
 
+describe('in a part of the frame', () => {
+  test.each([12, 30])('a blur of σ %d is as in the whole, beside the brightest light', (radius) => {
+    const spec = stepSpec('blur')!;
+    const values = { ...defaultsOf(spec.values), radius } as never;
+    const [w, h] = [700, 320];
+    // Bright to the left of the part, dark in it.
+    const picture = pictureOf(w, h, (i) => ((i & 3) === 3 ? 1 : (i >> 2) % w < 380 ? 1 : 0));
+    const wanted: Region = { x: 384, y: 128, width: 64, height: 64, of: { width: w, height: h } };
+    for (const edge of [380, 330, 300]) {
+      for (let i = 0; i < picture.data.length; i++)
+        if ((i & 3) !== 3) picture.data[i] = (i >> 2) % w < edge ? 1 : 0;
+      const whole = cut(workspace, spec.run(workspace, picture, {}, values, [], 1), wanted);
+      const region = grown(wanted, spec.reach(values))!;
+      const partial = openWorkspace(runtime, region);
+      const part = cut(
+        workspace,
+        spec.run(partial, cut(partial, picture, region), {}, values, [], 1),
+        wanted,
+        region,
+      );
+      let worst = 0;
+      for (let i = 0; i < part.data.length; i++)
+        worst = Math.max(worst, Math.abs(part.data[i] - whole.data[i]));
+      partial.clear();
+      expect(worst).toBeLessThan(2e-5);
+    }
+  });
+});
+
 describe('Defocus', () => {
   test('an aperture has the area of a disc of its radius, and sum 1', () => {
     for (const radius of [1, 2.7, 9, 20.3])
@@ -136,7 +170,8 @@ describe('Defocus', () => {
     for (const radius of [2.5, 12]) {
       const out = run('defocus', dot(48, 30, 500), { radius });
       expect(sum(out)).toBeCloseTo(500, 0);
-      const even = 500 / (Math.PI * radius * radius);
+      // A disc whose pixels together are as wide as it is: each by itself adds 1/12 to the variance r²/4.
+      const even = 500 / (Math.PI * (radius * radius - 1 / 3));
       expect(Math.abs(at(out, 48, 30) / even - 1)).toBeLessThan(0.03);
       expect(Math.abs(at(out, 48 + Math.floor(radius) - 1, 30) / even - 1)).toBeLessThan(0.03);
       expect(Math.abs(at(out, 48 + Math.ceil(radius) + 1, 30))).toBeLessThan(1e-3);
@@ -317,6 +352,19 @@ describe('Fringe', () => {
     const spread = run('fringe', dot(80, 50, 100), { shift: 1.5, samples: 24 });
     for (const c of [0, 1, 2]) expect(Math.abs(sum(spread, c) / 100 - 1)).toBeLessThan(0.06);
   });
+  test.each([3, 4, 5, 12, 33, 64])(
+    'of %d wavelengths the centres of red, green and blue lie at 1, 0 and −1',
+    (count) => {
+      const samples = fringeSamples(count, 0.1);
+      for (const [c, wanted] of [1, 0, -1].entries()) {
+        const centre = samples.reduce((sum, s) => sum + s.weights[c] * (s.scale - 1), 0) / 0.1;
+        expect(centre).toBeCloseTo(wanted, 6);
+      }
+      // From violet to red without turning back.
+      for (const [i, s] of samples.entries())
+        if (i > 0) expect(s.scale).toBeGreaterThan(samples[i - 1].scale);
+    },
+  );
   test('at the corner red lies as far outside as is stated, blue as far inside; in the middle nothing parts', () => {
     const [w, h] = [201, 151];
     const middles = (x: number, y: number, shift: number) => {
@@ -336,10 +384,11 @@ describe('Fringe', () => {
       return got;
     };
     const [red, green, blue] = middles(180, 135, 6);
-    expect(red).toBeGreaterThan(green + 1);
-    expect(blue).toBeLessThan(green - 1);
-    // The whole spectrum reaches 6 pixels to both sides at the corner, 125 from the middle; here it is 100 from it.
-    expect(red - blue).toBeLessThan((2 * 6 * 100) / 125);
+    // 6 pixels at the corner, 126 from the middle; here it is 100 from it.
+    const stated = (6 * 100) / (Math.hypot(w, h) / 2);
+    expect(Math.abs((red - green) / stated - 1)).toBeLessThan(0.03);
+    expect(Math.abs((green - blue) / stated - 1)).toBeLessThan(0.03);
+    expect(Math.abs(green - 100)).toBeLessThan(0.1);
     const [r2, , b2] = middles(180, 135, -6);
     expect(r2).toBeLessThan(b2);
     const out = run('fringe', dot(100, 75, 100, w, h), { shift: 9 });

@@ -1,4 +1,4 @@
-import { gaussian } from '../../kernels/gaussian';
+import { gaussian, gaussianReach } from '../../kernels/gaussian';
 import { unsharp } from '../../kernels/lens';
 import { defineStep } from '../define';
 import { keep, keepSlots } from '../light/lay';
@@ -62,7 +62,7 @@ export const sharpen = defineStep({
   },
   summaryValue: 'amount',
   neutral: (v) => v.amount === 0,
-  reach: (v) => 4 * v.radius + 2,
+  reach: (v) => gaussianReach(v.radius),
   run(workspace, picture, { mask }, v) {
     const soft = gaussian(workspace, picture, v.radius, 'continued');
     const sharp = unsharp(workspace, picture, soft, v);

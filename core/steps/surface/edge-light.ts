@@ -1,4 +1,4 @@
-import { gaussianPlane } from '../../kernels/gaussian';
+import { gaussianPlane, gaussianReach } from '../../kernels/gaussian';
 import { asPicture, combine, complement, lightWhere } from '../../kernels/plane';
 import { layLight, matteOf } from '../../kernels/point';
 import { resample } from '../../kernels/sample';
@@ -111,7 +111,7 @@ export const edgeLight = defineStep({
   start: spareInkStart,
   summaryValue: 'width',
   neutral: (v) => addsNothing(v) || (v.width === 0 && v.soft === 0 && v.show === 'result'),
-  reach: (v) => v.width + 4 * v.soft + 3,
+  reach: (v) => v.width + gaussianReach(v.soft) + 1,
   run(workspace, picture, { shape, mask }, v) {
     const { width, height } = picture;
     const figure = shape ?? matteOf(workspace, picture, 'alpha');
