@@ -278,3 +278,41 @@ describe('light that is gathered', () => {
     }
   });
 });
+
+describe('a way that leaves the frame', () => {
+  // Even light, and the border half a pixel beyond the first and last pixels: what is gathered is the share of the way inside.
+  test.each([
+    [100, 21],
+    [80, 21],
+    [60, 13],
+    [-75, 30],
+    [-130, 9],
+    [170, 21],
+    [10, 40],
+  ])('counts only as far as the frame goes: angle %d, length %d', (angle, length) => {
+    const turn = (angle / 180) * Math.PI;
+    const [dx, dy] = [-Math.cos(turn) * length, Math.sin(turn) * length];
+    for (const falloff of [0, 1]) {
+      const got = gatherLight(
+        workspace,
+        lit(() => 1),
+        { angle, length, falloff },
+      );
+      const inside = (from: number, by: number, size: number) =>
+        by < 0 ? (from + 0.5) / -by : by > 0 ? (size - 0.5 - from) / by : Number.POSITIVE_INFINITY;
+      let worst = 0;
+      for (let y = 0; y < height; y++)
+        for (let x = 0; x < width; x++) {
+          const [across, down] = [inside(x, dx, width), inside(y, dy, height)];
+          const t = Math.min(1, across, down);
+          // Where it leaves through a corner both borders share a cell: there it is off by half a pixel.
+          if (t < 1 && Math.abs(across - down) * length < 1.5) continue;
+          const want = 1 - (1 - t) ** (falloff + 1);
+          worst = Math.max(worst, Math.abs(at(got, x, y, 0) - want) * length);
+        }
+      // In pixels of the way, whose weights begin with falloff + 1.
+      expect(worst).toBeLessThan(0.15 * (falloff + 1));
+      workspace.clear();
+    }
+  });
+});

@@ -83,6 +83,9 @@ export function gatherIn(
   }
 }
 
+/** Where the line that was sampled last comes into the picture over the border of its rows: in the cell before this column (0: nowhere), after this share of it. */
+let entry: i32 = 0, entryAt: f64 = 0;
+
 /**
  * Samples a line: at its start and at the `n` columns into `work`, and behind them at the middle of the cell before each column. Returns true if
  * there is any light.
@@ -94,6 +97,9 @@ function sampled(
   let any = sp(0);
   let y = <i64>((a * x0 + b) * scale);
   const by = <i64>(a * scale), aside = by >> 1;
+  entry = 0;
+  // The borders lie half a pixel beyond the first and the last row.
+  const border: i64 = by > 0 ? -0x80000000 : (<i64>(across - 1) << 32) + 0x80000000;
   // Away from the borders all rows that are read exist.
   const high = <i64>(across - 3) << 32, low: i64 = 1 << 32;
   let column = from, o: usize = 16;
@@ -113,8 +119,12 @@ function sampled(
     st(work + o, v);
     any = v128.or(any, v);
     if (j == 1) continue;
-    // Where the line enters the picture, the cell before gets the border's light, so that a window that ends in it is uniform.
+    // Where the line enters the picture, the cell before gets the border's light, and counts from the border on.
     const enters = inside(y, across) && !inside(y - by, across);
+    if (enters) {
+      entry = j;
+      entryAt = min<f64>(1, max<f64>(0, <f64>(border - (y - by)) / <f64>by));
+    }
     if (enters) st(work + o - 16, between(column - back, y - by, across, step, gain, true));
     const m = add(between(column - back, ym, across, step, half, enters), between(column, ym, across, step, half, enters));
     st(middles + o, m);
@@ -145,9 +155,16 @@ const tableBytes: usize = 257 * 16;
 /** The mean from column `j` back to `a` = j − 1 − U: each cell contributes its mean and its slope, by the cell's weight and the centroid of that. */
 function shortMean(work: usize, middles: usize, j: i32, lead: f64, a: f64, U: f64, table: usize): v128 {
   let sum = sp(0), upper: f64 = 1, end: f64 = 1, first = load<f64>(table, 256 * 16 + 8), far: f64 = <f64>(j - 1);
-  for (let cell = j; cell > 0; cell--) {
-    const o = <usize>cell * 16, m = ld(middles + o), s1 = ld(work + o), start: f64 = cell == 1 ? -lead : <f64>(cell - 2), wide = far - start;
-    let s0 = ld(work + o - 16), middle = m, x: f64 = 0;
+  for (let cell = j; cell > 0 && cell >= entry; cell--) {
+    const o = <usize>cell * 16, s1 = ld(work + o);
+    let start: f64 = cell == 1 ? -lead : <f64>(cell - 2), m = ld(middles + o), s0 = ld(work + o - 16), x: f64 = 0;
+    if (cell == entry) {
+      start += entryAt * (far - start);
+      m = s1;
+      s0 = s1;
+    }
+    const wide = far - start;
+    let middle = m;
     if (start < a) {
       // The window ends in this cell.
       const t = <f32>(wide > 0 ? (a - start) / wide : 0);
@@ -183,16 +200,29 @@ function means(out: usize, work: usize, n: i32, x0: f64, lead: f64, values: usiz
     const at = sums + <usize>j * stride;
     const s0r = low(s0), s0b = high(s0), mr = low(m), mb = high(m), s1r = low(s1), s1b = high(s1);
     // ∫S dθ, ∫θS dθ and ∫θ²S dθ over the cell, θ from 0 to 1.
-    const p0r = times(plus(plus(s0r, s1r), times(mr, 4)), l / 6), p0b = times(plus(plus(s0b, s1b), times(mb, 4)), l / 6);
+    let p0r = times(plus(plus(s0r, s1r), times(mr, 4)), l / 6), p0b = times(plus(plus(s0b, s1b), times(mb, 4)), l / 6);
+    if (j <= entry) {
+      // Even light from the border on, and nothing before it.
+      const k: f64 = j < entry ? 0 : l * (1 - entryAt);
+      p0r = times(s1r, k); p0b = times(s1b, k);
+    }
     r0 = plus(r0, p0r); b0 = plus(b0, p0b);
     st(at, r0); v128.store(at, b0, 16);
     if (order > 0) {
-      const p1r = times(plus(plus(mr, mr), s1r), l * l / 6), p1b = times(plus(plus(mb, mb), s1b), l * l / 6);
+      let p1r = times(plus(plus(mr, mr), s1r), l * l / 6), p1b = times(plus(plus(mb, mb), s1b), l * l / 6);
+      if (j <= entry) {
+        const k: f64 = j < entry ? 0 : l * l * (1 - entryAt * entryAt) / 2;
+        p1r = times(s1r, k); p1b = times(s1b, k);
+      }
       r1 = plus(r1, plus(times(p0r, z), p1r)); b1 = plus(b1, plus(times(p0b, z), p1b));
       v128.store(at, r1, 32); v128.store(at, b1, 48);
       if (order > 1) {
         const q = l * l * l;
-        const p2r = plus(times(s0r, q / -60), plus(times(mr, q / 5), times(s1r, q * 0.15))), p2b = plus(times(s0b, q / -60), plus(times(mb, q / 5), times(s1b, q * 0.15)));
+        let p2r = plus(times(s0r, q / -60), plus(times(mr, q / 5), times(s1r, q * 0.15))), p2b = plus(times(s0b, q / -60), plus(times(mb, q / 5), times(s1b, q * 0.15)));
+        if (j <= entry) {
+          const k: f64 = j < entry ? 0 : q * (1 - entryAt * entryAt * entryAt) / 3;
+          p2r = times(s1r, k); p2b = times(s1b, k);
+        }
         r2 = plus(r2, plus(times(p0r, z * z), plus(times(p1r, 2 * z), p2r))); b2 = plus(b2, plus(times(p0b, z * z), plus(times(p1b, 2 * z), p2b)));
         v128.store(at, r2, 64); v128.store(at, b2, 80);
       }
@@ -222,8 +252,18 @@ function means(out: usize, work: usize, n: i32, x0: f64, lead: f64, values: usiz
       if (order > 0) { R = plus(R, times(v128.load(p, 32), q1)); B = plus(B, times(v128.load(p, 48), q1)); }
       if (order > 1) { R = plus(R, times(v128.load(p, 64), q2)); B = plus(B, times(v128.load(p, 80), q2)); }
       if (cell > n) continue;
+      if (cell < entry) continue;
       const wide: f64 = first ? lead : 1, zc = first ? -lead : <f64>whole;
       const t = first ? (begin + lead) / lead : past - <f64>whole, tt = t * t, ttt = tt * t;
+      if (cell == entry) {
+        // ∫ q dz of even light from the border to the breakpoint.
+        if (t <= entryAt) continue;
+        const z0 = zc + wide * entryAt, z1 = zc + wide * t;
+        const all = q0 * (z1 - z0) + q1 * (z1 * z1 - z0 * z0) / 2 + q2 * (z1 * z1 * z1 - z0 * z0 * z0) / 3;
+        const even = mul(ld(work + <usize>cell * 16), sp(<f32>all));
+        R = plus(R, low(even)); B = plus(B, high(even));
+        continue;
+      }
       // Weights of the cell's ends and middle for the part before the breakpoint.
       const k0 = (q0 + q1 * zc + q2 * zc * zc) * wide;
       let w0 = k0 * (t - 1.5 * tt + (2.0 / 3) * ttt), wm = k0 * (2 * tt - (4.0 / 3) * ttt), w1 = k0 * ((2.0 / 3) * ttt - 0.5 * tt);
