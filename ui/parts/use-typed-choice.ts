@@ -1,7 +1,7 @@
 import { type ChangeEvent, type KeyboardEvent, useEffect, useRef, useState } from 'react';
 
-/** So long after the last letter a choice by letters is taken. */
-const restMillis = 700;
+/** So long after the last letter a choice by letters is taken: as long as browsers wait for the next letter of a word. */
+const restMillis = 1000;
 
 /**
  * A native list whose choices do something at once. With the keyboard one passes other entries on the way (by letters, by arrows): then what is chosen is
