@@ -16,8 +16,8 @@ import {
   until,
 } from '../server/instance';
 import { type Browser, openBrowser } from './chromium';
-import { onPage, saveOf } from './page';
-import { importShot, size, writeFrame, writeFrames } from './small-shot';
+import { onPage } from './page';
+import { giveFinish, importShot, size, writeFrame, writeFrames } from './small-shot';
 
 /** The session as its users live it: edits by real keys and hands, left and come back to, saved or said not to be. */
 let zaf: Instance;
@@ -56,11 +56,10 @@ const firstStep = async () => (await load()).document.strands[0].steps[0];
 
 /** The shot opened at a document that was saved before. */
 async function openAt(document: Finish, address = `${zaf.address}/shots/${shot}`) {
-  const { version, document: now } = await load();
   // Of the address bar's page nothing is left to interfere.
   await browser.driver.get('about:blank');
-  if (JSON.stringify(now) !== JSON.stringify(document))
-    await json(await finishAddress(), { method: 'PUT', body: saveOf(version, document) });
+  const { document: now } = await load();
+  if (JSON.stringify(now) !== JSON.stringify(document)) await giveFinish(zaf.address, shot, document);
   await browser.driver.get(address);
   await waitFor('[data-testid=viewer]');
   await settled();

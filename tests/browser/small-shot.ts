@@ -6,7 +6,7 @@ import type { Finish } from '../../core/finish/finish';
 import type { Attributes } from '../../core/formats/exr/types';
 import { writeExr } from '../../core/formats/exr/write';
 import { nodeZlib } from '../../engine/node/zlib';
-import { json } from '../server/instance';
+import { json, until } from '../server/instance';
 import { saveOf } from './page';
 
 /** Frames of our own for tests of the interface: small, quick, and every number in them known. */
@@ -83,8 +83,13 @@ export async function importShot(
 export async function giveFinish(address: string, shot: number, document: Finish): Promise<string> {
   const { finishes } = await json<ShotDetail>(`${address}/api/shots/${shot}`);
   const finish = `${address}/api/finishes/${finishes[0].id}`;
-  const { version } = await json<SavedFinish>(finish);
-  await json(finish, { method: 'PUT', body: saveOf(version, document) });
+  // A page that is left may be saving still: then it is done once more.
+  await until('the finish', async () => {
+    const { version } = await json<SavedFinish>(finish);
+    const { status } = await fetch(finish, { method: 'PUT', body: saveOf(version, document) });
+    if (status !== 200 && status !== 409) throw new Error(`${finish}: ${status}`);
+    return status === 200;
+  });
   return finish;
 }
 
