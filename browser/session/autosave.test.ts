@@ -257,6 +257,24 @@ describe('somebody else', () => {
     expect(store.getState().save.state).toBe('saved');
   });
 
+  test('who cannot be asked for keeps no edit waiting that was made meanwhile', async () => {
+    const theServer = server();
+    const store = createShotStore(first, 1);
+    const newest = () =>
+      new Promise<never>((_, failed) => {
+        setTimeout(() => failed(new RequestError('unreachable', 'The server does not answer.')), 100);
+      });
+    const autosave = startAutosave(store, 1, { ...theServer, newest });
+    // Pauses have grown by then.
+    autosave.hear(Number.POSITIVE_INFINITY);
+    await passes(20_050);
+    autosave.hear(Number.POSITIVE_INFINITY);
+    await passes(50);
+    store.getState().edit((doc) => setValue(doc, 'bloom', 'amount', 1));
+    await passes(500);
+    expect(theServer.versions).toHaveLength(2);
+  });
+
   test('who saves once more while their document is being taken is not missed', async () => {
     const { amount, versions, now, autosave, store } = began();
     versions.push({ document: theirs, save: 'theirs' });

@@ -157,9 +157,10 @@ export function startAutosave(store: ShotStore, version: number, channel: Channe
     busy ??= job().finally(() => {
       busy = undefined;
       const { state } = store.getState().save;
-      if (ended || timer !== undefined) return;
+      if (ended) return;
+      // An edit waits for no pause but that of its own failure.
       if (!isClean() && (state === 'saved' || state === 'saving')) pump();
-      else if (isClean() && heardOf > base) void alone(catchUp);
+      else if (isClean() && heardOf > base && timer === undefined) void alone(catchUp);
     });
     return busy;
   }

@@ -23,8 +23,7 @@ export function readFloatTiff(
   for (let i = 0; i < perPlane * (apart ? samples : 1); i++) {
     const [column, row] = [(i % perPlane) % piece.across, Math.floor((i % perPlane) / piece.across)];
     const [x0, y0] = [column * piece.width, row * piece.height];
-    // The last strip may be shorter; tiles are all of one size.
-    const high = piece.width === width ? Math.min(piece.height, height - y0) : piece.height;
+    const high = piece.tiled ? piece.height : Math.min(piece.height, height - y0);
     const size = (piece.width * high * inPiece * bits) / 8;
     const raw = unpacked(bytes.subarray(offsets[i], offsets[i] + counts[i]), layout, size, zlib, offsets[i]);
     if (raw.length < size)

@@ -27,8 +27,8 @@ export type FloatLayout = {
   /** Samples of a pixel, side by side or each in a plane. */
   samples: number;
   planes: boolean;
-  /** Size of a strip or tile, how many lie side by side, and where each is. */
-  piece: { width: number; height: number; across: number };
+  /** Size of a strip or tile, how many lie side by side, and where each is; tiles are all of one size, the last strip may be lower. */
+  piece: { width: number; height: number; across: number; tiled: boolean };
   offsets: readonly number[];
   counts: readonly number[];
 };
@@ -183,8 +183,9 @@ function tiffHead(view: DataView): RasterHead {
       planes: one(284, 1) === 2,
       piece: {
         width: pieceWidth,
-        height: Math.min(one(323, one(278, height)), tags.has(324) ? Number.POSITIVE_INFINITY : height),
+        height: one(323, Math.min(one(278, height), height)),
         across: Math.ceil(width / pieceWidth),
+        tiled: tags.has(324),
       },
       offsets,
       counts,

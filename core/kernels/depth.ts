@@ -75,7 +75,6 @@ export function fillHidden(
   const of = {
     radii: radii.at,
     width: radii.width,
-    height: radii.height,
     x0: box.x,
     y0: box.y,
     wide,

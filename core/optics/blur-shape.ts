@@ -74,13 +74,16 @@ export function blurKernel(shape: BlurShape, radius: number): { side: number; we
   const wanted = variance * whole * whole;
   // Of a larger shape the pixel's variance comes off at once; of a small one the weights grow by steps, and are looked for.
   if (radius > 12) return weighed(sizeOf, shape.rim, Math.sqrt(whole * whole - 1 / 12 / variance));
+  const at = (circum: number) => weighed(sizeOf, shape.rim, circum);
   let [less, more] = [whole * 0.5, whole * 2];
-  for (let i = 0; i < 24; i++) {
+  let [under, over] = [at(less), at(more)];
+  // Close enough together: what is left between the two is mixed.
+  for (let i = 0; i < 9; i++) {
     const middle = (less + more) / 2;
-    if (weighed(sizeOf, shape.rim, middle).variance < wanted) less = middle;
-    else more = middle;
+    const tried = at(middle);
+    if (tried.variance < wanted) [less, under] = [middle, tried];
+    else [more, over] = [middle, tried];
   }
-  const [under, over] = [weighed(sizeOf, shape.rim, less), weighed(sizeOf, shape.rim, more)];
   return mixed(under, over, wanted);
 }
 

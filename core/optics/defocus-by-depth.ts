@@ -10,7 +10,7 @@ import {
 } from '../kernels/depth';
 import type { Workspace } from '../kernels/workspace';
 import type { Picture } from '../picture/picture';
-import type { Box } from '../picture/region';
+import { type Box, grown } from '../picture/region';
 import type { BlurShape } from './blur-shape';
 import { defocused, sharpBelow } from './defocus';
 import { type DepthLevel, depthLevels } from './depth-levels';
@@ -20,8 +20,6 @@ import { type DepthLevel, depthLevels } from './depth-levels';
  * the most.
  */
 const [halvedFrom, quarteredFrom] = [10, 26];
-/** Parts begin at such multiples, so that halving finds the same pixels however large they are; their sizes are such too, for few transforms. */
-const grid = 64;
 
 /**
  * A picture out of focus by its depth: the radius of each pixel is `scale` · (1 − focus/depth), near ones below 0, no more than `most`. Layers of one radius
@@ -70,17 +68,14 @@ function boxAround(
   [own, ...nearer]: readonly DepthLevel[],
   { width, height }: Picture,
 ): Box {
-  if (!box) return { x: 0, y: 0, width, height };
+  const whole = { x: 0, y: 0, width, height };
+  if (!box) return whole;
   // Corners of blades reach further than their radius.
   const reach = (r: number) => Math.ceil(1.6 * Math.abs(r)) + 4;
   const by = reach(own.radius) + Math.max(0, ...nearer.map(({ radius }) => reach(radius)));
-  const span = (from: number, to: number, most: number) => {
-    const low = Math.max(0, Math.floor((from - by) / grid) * grid);
-    return [low, Math.min(most, Math.ceil((to + by) / grid) * grid) - low] as const;
-  };
-  const [x, wide] = span(box[0], box[2], width);
-  const [y, high] = span(box[1], box[3], height);
-  return { x, y, width: wide, height: high };
+  const [x, y, right, bottom] = box;
+  // On a grid: halving finds the same pixels however large the part is, and few sizes need few transforms.
+  return grown({ x, y, width: right - x, height: bottom - y, of: whole }, by) ?? whole;
 }
 
 /** A part as it is out of focus; one that is sharp as it is. */

@@ -77,20 +77,13 @@ const radii = [0.5, 0.8, 1.3, 2, 3, 4.9, 5.1, 8, 13.9, 14.1, 20, 33, 64];
 const sideFor = (radius: number) => 2 * Math.ceil(radius * 2.2) + 40;
 
 /** Everything that is steady, and the radius that it is tried with. */
-const spreads: [string, number, (side: number) => Run][] = radii.flatMap((radius) => [
-  ['Blur', radius, () => step('blur', { radius: radius / 2 })] as [string, number, (side: number) => Run],
-  ['Defocus, even', radius, () => step('defocus', { radius })] as [string, number, (side: number) => Run],
-  ['Defocus by depth', radius, (side) => byDepth(radius, side)] as [string, number, (side: number) => Run],
-  ['Defocus by depth, near', radius, (side) => byDepth(-radius, side)] as [
-    string,
-    number,
-    (side: number) => Run,
-  ],
-  ['Motion smear', radius, () => step('motion-smear', { length: radius, angle: 33 })] as [
-    string,
-    number,
-    (side: number) => Run,
-  ],
+type Spread = [name: string, radius: number, of: (side: number) => Run];
+const spreads = radii.flatMap((radius): Spread[] => [
+  ['Blur', radius, () => step('blur', { radius: radius / 2 })],
+  ['Defocus, even', radius, () => step('defocus', { radius })],
+  ['Defocus by depth', radius, (side) => byDepth(radius, side)],
+  ['Defocus by depth, near', radius, (side) => byDepth(-radius, side)],
+  ['Motion smear', radius, () => step('motion-smear', { length: radius, angle: 33 })],
 ]);
 
 describe('a light that moves by fractions of a pixel is steady', () => {

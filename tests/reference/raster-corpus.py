@@ -18,11 +18,14 @@ AS_STORED.attribute("oiio:UnassociatedAlpha", 1)
 NUMPY = {"uint8": np.uint8, "uint16": np.uint16, "float": np.float32, "half": np.float16, "double": np.float64}
 
 
-def tell(file):
+def tell(file, written=None):
+    """What the library reads; of tiles of doubles, which it reads as nonsense itself, what it was given to write."""
     source = oiio.ImageInput.open(f"{FOLDER}/{file}", AS_STORED)
     spec = source.spec()
     kind = str(spec.format)
     pixels = np.ascontiguousarray(source.read_image(0, 0, 0, spec.nchannels, oiio.TypeDesc(kind)))
+    if written is not None:
+        pixels = written
     # Floats of other sizes are read as those of 32 bits.
     kind = {"half": "float", "double": "float"}.get(kind, kind)
     pixels.astype(NUMPY[kind]).tofile(f"{FOLDER}/{file}.bin")
@@ -35,7 +38,11 @@ def write(file, channels, kind, width=37, height=23, attributes=()):
     spec = oiio.ImageSpec(width, height, channels, kind)
     spec.attribute("oiio:UnassociatedAlpha", 1)
     for key, value in attributes:
-        spec.attribute(key, value)
+        if key.startswith("tile:"):
+            # A name of its own: as an attribute it is ignored.
+            setattr(spec, f"tile_{key[5:]}", value)
+        else:
+            spec.attribute(key, value)
     rng = np.random.default_rng(channels + len(file))
     y, x = np.mgrid[0:height, 0:width]
     planes = [(x / width + 0.3 * rng.random((height, width))) * (0.5 + c / 8) for c in range(channels)]
@@ -46,7 +53,7 @@ def write(file, channels, kind, width=37, height=23, attributes=()):
     if not out.open(f"{FOLDER}/{file}", spec) or not out.write_image(pixels):
         sys.exit(f"{file}: {out.geterror()}")
     out.close()
-    tell(file)
+    tell(file, pixels if kind == "double" and spec.tile_width else None)
 
 
 def png(file, bits, colour, rows, extra=b""):
@@ -76,6 +83,7 @@ for kind in ("half", "double"):
 for way in ("none", "zip"):
     write(f"double-{way}.tif", 3, "double", 70, 50, [("compression", way)])
 write("double-tiled.tif", 3, "double", 70, 50, [("tile:width", 16), ("tile:height", 16)])
+write("double-wide-tiles.tif", 3, "double", 64, 50, [("tile:width", 64), ("tile:height", 32)])
 write("tiled.tif", 3, "uint16", 70, 50, [("tile:width", 16), ("tile:height", 16)])
 write("lzw.tif", 4, "uint8", 70, 50, [("compression", "lzw")])
 write("grey.jpg", 1, "uint8")

@@ -192,10 +192,9 @@ export function longestVectors(out: usize, vectors: usize, width: i32, height: i
   }
 }
 
-let vectorX: f32 = 0, vectorY: f32 = 0, isOne: bool = false, besideX: f32 = 0, besideY: f32 = 0;
+let vectorX: f32 = 0, vectorY: f32 = 0, isOne: bool = false;
 /**
- * The vector at a place, into the first two above: straight between four that agree, which is what `isOne` says, else the nearest. The last two are how far
- * behind the upper left one the place lies.
+ * The vector at a place, into the first two above: straight between four that agree, which is what `isOne` says, else the nearest.
  */
 // @ts-expect-error: decorator
 @inline function vectorAt(vectors: usize, width: i32, height: i32, ax: f32, ay: f32, x: f32, y: f32): void {
@@ -205,8 +204,7 @@ let vectorX: f32 = 0, vectorY: f32 = 0, isOne: bool = false, besideX: f32 = 0, b
   const p = vectors + (<usize>(iy * width + ix) << 4);
   const a = F(p) * ax, b = F(p + right) * ax, c = F(p + below) * ax, d = F(p + below + right) * ax;
   const e = F(p + 4) * ay, f = F(p + right + 4) * ay, g = F(p + below + 4) * ay, h = F(p + below + right + 4) * ay;
-  besideX = fx - <f32>ix;
-  besideY = fy - <f32>iy;
+  const besideX: f32 = fx - <f32>ix, besideY: f32 = fy - <f32>iy;
   const spread = max(max(max(a, b), max(c, d)) - min(min(a, b), min(c, d)), max(max(e, f), max(g, h)) - min(min(e, f), min(g, h)));
   isOne = spread <= <f32>0.5 + <f32>0.05 * (Mathf.abs(a) + Mathf.abs(e));
   if (isOne) {
@@ -259,8 +257,8 @@ const besideWay: f32 = 0.75;
 }
 
 /**
- * What moves while the shutter is open: a pixel that moves itself along its own way, and what is faster along the longest vector nearby (after M. McGuire, P. Hennessy, M. Bukowski and B. Osman 2012, *A Reconstruction
- * Filter for Plausible Motion Blur*): a sample that passes this pixel covers it for its share of the way, and what is left is what stands still.
+ * What moves while the shutter is open: a pixel that moves itself along its own way, and what is faster along the longest vector nearby (after M. McGuire,
+ * P. Hennessy, M. Bukowski and B. Osman 2012, *A Reconstruction Filter for Plausible Motion Blur*): a sample that passes this pixel covers it for its share of the way, and what is left is what stands still.
  * The way of a vector v goes from v · `begin` to v · `end`. `vectors` 0: all moves by (ax, ay). `squares` are of `longestVectors`.
  */
 export function smear(
