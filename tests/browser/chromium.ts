@@ -3,6 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Builder, logging, type WebDriver } from 'selenium-webdriver';
 import { Options, ServiceBuilder } from 'selenium-webdriver/chrome';
+import { makePatient } from './patient';
 
 export type Browser = {
   driver: WebDriver;
@@ -53,6 +54,7 @@ export async function openBrowser(fresh = false): Promise<Browser> {
     .setChromeOptions(options)
     .setChromeService(new ServiceBuilder('/usr/bin/chromedriver'))
     .build();
+  makePatient(driver);
   const metrics = { width: 1280, height: 800, deviceScaleFactor: 1, mobile: false };
   const devTools = driver as unknown as { sendDevToolsCommand(c: string, p: object): Promise<void> };
   await devTools.sendDevToolsCommand('Emulation.setDeviceMetricsOverride', metrics);
