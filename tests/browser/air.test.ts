@@ -3,7 +3,8 @@ import { afterAll, beforeAll, expect, test } from 'vitest';
 import type { SavedFinish } from '../../api/finishes';
 import type { ShotDetail } from '../../api/shots';
 import type { Finish, MixHead } from '../../core/finish/finish';
-import { type Instance, json, remove, startInstance, temporaryFolder, until } from '../server/instance';
+import { startDemo } from '../server/demo';
+import { type Instance, json, remove, temporaryFolder, until } from '../server/instance';
 import { type Browser, openBrowser } from './chromium';
 import { onPage } from './page';
 
@@ -16,7 +17,7 @@ const { button, choose, find, pixels, press, run, saved, settled, text, undo, wa
 const size = { width: 960, height: 540 };
 
 beforeAll(async () => {
-  zaf = await startInstance('demo', data, ['--frames', '1']);
+  zaf = await startDemo(1, data);
   await until(
     'the demo frame',
     async () => {

@@ -4,7 +4,8 @@ import { afterAll, beforeAll, expect, test } from 'vitest';
 import type { SavedFinish } from '../../api/finishes';
 import type { ShotDetail } from '../../api/shots';
 import type { Finish } from '../../core/finish/finish';
-import { type Instance, json, remove, startInstance, temporaryFolder, until } from '../server/instance';
+import { startDemo } from '../server/demo';
+import { type Instance, json, remove, temporaryFolder, until } from '../server/instance';
 import { type Browser, openBrowser } from './chromium';
 import { onPage } from './page';
 
@@ -42,7 +43,7 @@ const document = async () => {
 const steps = async () => (await document()).strands[0].steps.map((s) => s.id);
 
 beforeAll(async () => {
-  zaf = await startInstance('demo', data, ['--frames', '1']);
+  zaf = await startDemo(1, data);
   await until('the demo frame', async () => {
     const shot = await json<ShotDetail>(`${zaf.address}/api/shots/1`);
     return shot.media[0].frames[0]?.state === 'ready';

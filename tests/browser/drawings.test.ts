@@ -5,7 +5,8 @@ import { afterAll, beforeAll, expect, test } from 'vitest';
 import type { SavedFinish } from '../../api/finishes';
 import type { ShotDetail } from '../../api/shots';
 import type { Finish, StackHead } from '../../core/finish/finish';
-import { type Instance, json, remove, startInstance, temporaryFolder, until } from '../server/instance';
+import { startDemo } from '../server/demo';
+import { type Instance, json, remove, temporaryFolder, until } from '../server/instance';
 import { type Browser, openBrowser } from './chromium';
 import { onPage } from './page';
 
@@ -21,7 +22,7 @@ const [width, height] = [1280, 720];
 
 beforeAll(async () => {
   process.env.ZAFIRO_MEDIA_ROOTS = data;
-  zaf = await startInstance('demo', data, ['--frames', '4']);
+  zaf = await startDemo(4, data);
   await until('the drawings', async () => existsSync(join(drawn, 'bell.0003.png')), 180);
   const media = ['sky.png', 'body.####.png', 'eyes.####.png'].map((name) => ({
     pattern: join(drawn, name),

@@ -14,7 +14,8 @@ import { building } from '../../demo/building';
 import { fileSource } from '../../engine/node/file-source';
 import { formatNumber } from '../../ui/parts/format-value';
 import { plainRuntime } from '../runtime';
-import { type Instance, json, remove, startInstance, temporaryFolder, until } from '../server/instance';
+import { startDemo } from '../server/demo';
+import { type Instance, json, remove, temporaryFolder, until } from '../server/instance';
 import { type Browser, openBrowser } from './chromium';
 
 /** The engine in Chromium: the same bits as in Node, and a drag that loses nothing. */
@@ -23,7 +24,7 @@ let browser: Browser;
 const data = temporaryFolder();
 
 beforeAll(async () => {
-  zaf = await startInstance('demo', data, ['--frames', '1']);
+  zaf = await startDemo(1, data);
   browser = await openBrowser();
 });
 

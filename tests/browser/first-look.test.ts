@@ -1,6 +1,7 @@
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import type { SavedFinish } from '../../api/finishes';
-import { type Instance, json, remove, startInstance, temporaryFolder, until } from '../server/instance';
+import { startDemo } from '../server/demo';
+import { type Instance, json, remove, temporaryFolder, until } from '../server/instance';
 import { type Browser, openBrowser } from './chromium';
 import { onPage } from './page';
 
@@ -11,7 +12,7 @@ const data = temporaryFolder();
 const { button, pixels, run, saved, settled, waitFor } = onPage(() => browser);
 
 beforeAll(async () => {
-  zaf = await startInstance('demo', data, ['--frames', '1']);
+  zaf = await startDemo(1, data);
   browser = await openBrowser(true);
 });
 afterAll(async () => {

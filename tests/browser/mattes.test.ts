@@ -5,7 +5,8 @@ import type { ShotDetail } from '../../api/shots';
 import type { Finish, IdsHead, ShapesHead } from '../../core/finish/finish';
 import type { PathPoint } from '../../core/math/path';
 import type { Key as Held } from '../../core/time/keys';
-import { type Instance, json, remove, startInstance, temporaryFolder, until } from '../server/instance';
+import { startDemo } from '../server/demo';
+import { type Instance, json, remove, temporaryFolder, until } from '../server/instance';
 import { type Browser, openBrowser } from './chromium';
 import { onPage } from './page';
 
@@ -19,7 +20,7 @@ const { attribute, button, choose, find, pixels, press, saved, settled, text, un
 const [width, height] = [960, 540];
 
 beforeAll(async () => {
-  zaf = await startInstance('demo', data, ['--frames', '2']);
+  zaf = await startDemo(2, data);
   await until(
     'the demo frames',
     async () => {

@@ -5,15 +5,8 @@ import { afterAll, beforeAll, expect, test } from 'vitest';
 import type { SavedFinish } from '../../api/finishes';
 import type { ShotDetail } from '../../api/shots';
 import { dump } from '../reference/oiio';
-import {
-  type Instance,
-  json,
-  remove,
-  startInstance,
-  temporaryFolder,
-  until,
-  zafiro,
-} from '../server/instance';
+import { startDemo } from '../server/demo';
+import { type Instance, json, remove, temporaryFolder, until, zafiro } from '../server/instance';
 import { type Browser, openBrowser } from './chromium';
 import { onPage, saveOf } from './page';
 
@@ -26,7 +19,7 @@ const download = join(data, 'downloaded.exr');
 const { attribute, button, find, pixels, run, saved, settled, undo, waitFor } = onPage(() => browser);
 
 beforeAll(async () => {
-  zaf = await startInstance('demo', data, ['--frames', '2']);
+  zaf = await startDemo(2, data);
   browser = await openBrowser();
 });
 

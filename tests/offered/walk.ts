@@ -5,7 +5,8 @@ import type { Finish } from '../../core/finish/finish';
 import { kindsOf, type StepSpec } from '../../core/steps/define';
 import { type Browser, openBrowser } from '../browser/chromium';
 import { onPage } from '../browser/page';
-import { type Instance, json, remove, startInstance, temporaryFolder, until } from '../server/instance';
+import { startDemo } from '../server/demo';
+import { json, remove, temporaryFolder, until } from '../server/instance';
 
 /**
  * A walk through everything that the screen offers on a demo shot: each entry is chosen as a hand would, the document must change as its words say or a
@@ -18,8 +19,7 @@ type Trouble = string;
 export async function openWalk(shot: 'Orrery Hall' | 'Moth and Comet') {
   const data = temporaryFolder();
   // Some layers of the drawings begin on the fifth frame.
-  const frames = shot === 'Orrery Hall' ? '1' : '6';
-  const zaf: Instance = await startInstance('demo', data, ['--frames', frames]);
+  const zaf = await startDemo(shot === 'Orrery Hall' ? 1 : 6, data);
   const id = shot === 'Orrery Hall' ? 1 : 2;
   const detail = await until(
     'the demo frames',
@@ -101,7 +101,7 @@ export async function openWalk(shot: 'Orrery Hall' | 'Moth and Comet') {
       const kind = kinds.includes('matte') ? 'matte' : 'data';
       return doc.strands.find((s) => s.id === `walk-${kind}`)?.id;
     },
-    /** Chooses entries of every list of the sheet, and types and switches its values; gives what went wrong. `turn` picks which new mattes are made. */
+    /** Chooses entries of every list of the sheet, and types and switches its values; gives what went wrong. `turn` picks which mattes, passes and strands. */
     sheet: (turn: number) => asked('sheet', turn),
     /** Presses every button of the sheet's head and of its menu. */
     actions: () => asked('actions'),
@@ -181,8 +181,9 @@ window.walk = (() => {
       const slot = list.dataset.slot;
       if (list.closest('[data-media]')) { await mediaList(n, name, trouble); continue; }
       const entries = [...list.options].map((o) => ({ value: o.value, words: o.textContent, disabled: o.disabled }));
-      const fresh = entries.filter((e) => e.value.startsWith('new:'));
-      const some = new Set(fresh.map((_, i) => fresh[(turn * 3 + i) % fresh.length]).slice(0, 3).map((e) => e.value));
+      // A slot offers the same new mattes, passes and strands in every step: three of each here, the next three in the next step, so that all have their turn.
+      const sorts = ['new:', 'pass:', 'point:', 'strand:'].map((sort) => entries.filter((e) => e.value.startsWith(sort)));
+      const passedOver = new Set(sorts.flatMap((some) => some.map((_, i) => some[(turn * 3 + i) % some.length]).slice(3)).map((e) => e.value));
       const effects = [];
       for (const { value, words, disabled } of entries) {
         const at = all('select')[n];
@@ -194,7 +195,7 @@ window.walk = (() => {
           if (!/circle|no light/.test(words + (at.querySelector('option[value="' + CSS.escape(value) + '"]')?.title ?? ''))) trouble.push(name + ', ' + words + ': disabled without a reason');
           continue;
         }
-        if (value === at.value || (value.startsWith('new:') && !some.has(value))) continue;
+        if (value === at.value || passedOver.has(value)) continue;
         const before = now();
         const said = reasons();
         const saved = files;

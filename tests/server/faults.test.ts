@@ -10,6 +10,7 @@ import type { ShotDetail } from '../../api/shots';
 import { addStep } from '../../core/finish/edits';
 import { type Finish, findStep } from '../../core/finish/finish';
 import { setValue } from '../../core/finish/value-edits';
+import { startDemo } from './demo';
 import {
   databaseOf,
   freePort,
@@ -17,7 +18,6 @@ import {
   json,
   processesOf,
   remove,
-  startInstance,
   temporaryFolder,
   until,
   zafiro,
@@ -26,7 +26,7 @@ import {
 /** Faults of the machine and of its neighbours: what is said, what goes on, and that nothing is lost. */
 let zaf: Instance;
 const data = temporaryFolder();
-const start = (env: Record<string, string> = {}) => startInstance('demo', data, ['--frames', '2'], env);
+const start = (env: Record<string, string> = {}) => startDemo(2, data, env);
 
 const shot = () => json<ShotDetail>(`${zaf.address}/api/shots/1`);
 const load = async () => json<SavedFinish>(`${zaf.address}/api/finishes/${(await shot()).finishes[0].id}`);

@@ -29,7 +29,7 @@ export function zafiro(args: string[], env: Record<string, string> = {}, cwd = r
   return ended(child);
 }
 
-async function ended(child: ChildProcess): Promise<Ended> {
+export async function ended(child: ChildProcess): Promise<Ended> {
   let [out, err] = ['', ''];
   child.stdout?.on('data', (d) => (out += d));
   child.stderr?.on('data', (d) => (err += d));
