@@ -87,7 +87,9 @@ export type FringeSample = { scale: number; weights: readonly [number, number, n
 export function fringed(workspace: Workspace, picture: Picture, samples: readonly FringeSample[]): Picture {
   const { width, height } = picture;
   const { x, y } = middleIn(workspace, picture);
-  const records = workspace.floats(samples.flatMap(({ scale, weights }) => [1 / scale, 0, 0, 0, ...weights]));
+  const records = workspace.floats(
+    samples.flatMap(({ scale, weights }) => [1 / scale - 1, 0, 0, 0, ...weights]),
+  );
   const out = like(workspace, picture);
   workspace.runtime.run('fringe', height, rowPiece, {
     out: out.at,
@@ -140,6 +142,7 @@ export function grained(
 }
 
 const squareSide = 16;
+const bytesOfSquare = 16;
 /** Samples along the longest way. */
 const mostSamples = 160;
 
@@ -158,7 +161,7 @@ export function smeared(
   const [across, down] = [Math.ceil(width / squareSide), Math.ceil(height / squareSide)];
   const [ax, ay] = 'vector' in by ? by.vector : by.scale;
   const vectors = 'vector' in by ? 0 : by.vectors.at;
-  const squares = vectors ? workspace.bytes(across * down * 8) : 0;
+  const squares = vectors ? workspace.bytes(across * down * bytesOfSquare) : 0;
   if (vectors)
     workspace.runtime.run('longestVectors', down, 1, {
       out: squares,

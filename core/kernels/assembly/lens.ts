@@ -1,5 +1,5 @@
 /** What a lens, a shutter and film do to a picture. Rows `lo` … `hi` unless stated; pixel centres are at whole numbers. */
-import { add, F, finite, ld, luma, mul, sp, st, sub } from './vector';
+import { add, clampi, F, finite, ld, luma, mul, sp, st, sub } from './vector';
 
 /** A pixel of a picture; outside there is nothing, or the border where `held`. */
 // @ts-expect-error: decorator
@@ -101,31 +101,55 @@ export function radial(out: usize, from: usize, width: i32, height: i32, cx: f32
   }
 }
 
-/** The mean of `count` pictures of it about the middle: each record of `samples` is a scale (four times) and its weights of red, green, blue and alpha. */
+/**
+ * The mean of `count` pictures of it about the middle, each a little larger or smaller: each record of `samples` is how far out it is read (a share of the
+ * distance from the middle, four times) and its weights of red, green, blue and alpha. Straight between pixels; the border goes on.
+ */
 export function fringe(out: usize, from: usize, width: i32, height: i32, cx: f32, cy: f32, samples: usize, count: i32, lo: i32, hi: i32, scratch: usize): void {
+  const stride = <usize>width << 4;
   for (let y = lo; y < hi; y++) {
-    for (let x = 0; x < width; x++) {
-      const dx = <f32>x - cx, dy = <f32>y - cy;
-      let sum = sp(0);
-      // Scales run one way: where the first and the last lie inside, all do.
-      const s0 = F(samples), s1 = F(samples + (<usize>(count - 1) << 5));
-      const x0 = cx + dx * s0, x1 = cx + dx * s1, y0 = cy + dy * s0, y1 = cy + dy * s1;
-      if (min(x0, x1) >= 0 && min(y0, y1) >= 0 && max(x0, x1) < <f32>(width - 1) && max(y0, y1) < <f32>(height - 1)) {
-        for (let k = 0; k < count; k++) {
-          const s = samples + (<usize>k << 5), scale = F(s), fx = cx + dx * scale, fy = cy + dy * scale;
-          const ix = <i32>fx, iy = <i32>fy, u = sp(fx - <f32>ix), v = sp(fy - <f32>iy);
-          const p = from + (<usize>(iy * width + ix) << 4), q = p + (<usize>width << 4);
-          const a = ld(p), b = ld(q), top = add(a, mul(sub(v128.load(p, 16), a), u)), low = add(b, mul(sub(v128.load(q, 16), b), u));
-          sum = add(sum, mul(add(top, mul(sub(low, top), v)), ld(s + 16)));
-        }
-      } else for (let k = 0; k < count; k++) {
-        const s = samples + (<usize>k << 5), scale = F(s);
-        sum = add(sum, mul(between4(from, width, height, cx + dx * scale, cy + dy * scale, true), ld(s + 16)));
-      }
-      const a = f32x4.extract_lane(sum, 3);
-      st(out + (<usize>(y * width + x) << 4), f32x4.replace_lane(sum, 3, a > 1 ? 1 : a > 0 ? a : 0));
+    const o = out + <usize>y * stride, dy: f32 = <f32>y - cy;
+    memory.fill(o, 0, stride);
+    for (let s = samples, end = samples + (<usize>count << 5); s < end; s += 32) {
+      const far = F(s), weights = ld(s + 16);
+      // Of a row and a sample, how far below is the same for all pixels.
+      const below = Mathf.floor(dy * far), v: f32 = dy * far - below, iy = y + <i32>below;
+      const p = from + <usize>clampi(iy, 0, height - 1) * stride, q = from + <usize>clampi(iy + 1, 0, height - 1) * stride;
+      fringeRow(o, p, q, width, cx, far, mul(weights, sp(1 - v)), mul(weights, sp(v)));
+    }
+    for (let x: usize = 0; x < stride; x += 16) {
+      const a = F(o + x + 12);
+      store<f32>(o + x + 12, a > 1 ? 1 : a > 0 ? a : 0);
     }
   }
+}
+
+/** Adds one sample to a row: pixels from between two rows with their weights, each read `far` of its distance from `cx` further out. */
+function fringeRow(o: usize, p: usize, q: usize, width: i32, cx: f32, far: f32, upper: v128, lower: v128): void {
+  const beyond = width - 1, step = sp(far), one = sp(1);
+  for (let x = 0; x < width; ) {
+    // As long as it is read as many whole pixels further, one column is the left of the next pixel and the right of this.
+    const away = Mathf.floor((<f32>x - cx) * far), ix = <i32>away;
+    let end = width;
+    if (far != 0) {
+      const next: f32 = cx + (far > 0 ? away + 1 : away) / far;
+      end = next < <f32>width ? max(x + 1, <i32>Mathf.ceil(next)) : width;
+    }
+    let out = sp(<f32>x - cx), left = fringeColumn(p, q, clampi(x + ix, 0, beyond), upper, lower);
+    const whole = sp(away);
+    for (; x < end; x++) {
+      const right = fringeColumn(p, q, clampi(x + ix + 1, 0, beyond), upper, lower), at = o + (<usize>x << 4);
+      st(at, add(ld(at), add(left, mul(sub(right, left), sub(mul(out, step), whole)))));
+      left = right;
+      out = add(out, one);
+    }
+  }
+}
+
+// @ts-expect-error: decorator
+@inline function fringeColumn(p: usize, q: usize, x: i32, upper: v128, lower: v128): v128 {
+  const at = <usize>x << 4;
+  return add(mul(ld(p + at), upper), mul(ld(q + at), lower));
 }
 
 // @ts-expect-error: decorator
@@ -175,19 +199,35 @@ export function grained(out: usize, from: usize, noise: usize, own: f32, shared:
   }
 }
 
-/** The longest vector of squares of `side` pixels, and of the squares around: `out` has two floats a square. One row of squares at a time. */
+/** What differs by no more from a vector belongs to one field with it: of neighbours, in pixels and as a share. */
+// @ts-expect-error: decorator
+@inline function alikeBeside(x: f32, y: f32): f32 { return <f32>0.5 + <f32>0.05 * (Mathf.abs(x) + Mathf.abs(y)); }
+
+/** Bytes of a square of `longestVectors`. */
+const square: usize = 16;
+
+/**
+ * Squares of `side` pixels, four floats each: their longest vector, and whether the field breaks in them or towards the next (1; 0 where all neighbours
+ * belong together). One row of squares at a time.
+ */
 export function longestVectors(out: usize, vectors: usize, width: i32, height: i32, side: i32, across: i32, ax: f32, ay: f32, lo: i32, hi: i32, scratch: usize): void {
+  const scale = f32x4(ax, ay, 0, 0), stride = <usize>width << 4;
   for (let ty = lo; ty < hi; ty++) {
     for (let tx = 0; tx < across; tx++) {
-      let bx: f32 = 0, by: f32 = 0, most: f32 = 0;
+      let bx: f32 = 0, by: f32 = 0, most: f32 = 0, breaks: f32 = 0;
       for (let y = ty * side; y < min(height, ty * side + side); y++)
         for (let x = tx * side; x < min(width, tx * side + side); x++) {
-          const p = vectors + (<usize>(y * width + x) << 4), vx = F(p) * ax, vy = F(p + 4) * ay, size = vx * vx + vy * vy;
+          const p = vectors + (<usize>(y * width + x) << 4), v = mul(ld(p), scale), vx = f32x4.extract_lane(v, 0), vy = f32x4.extract_lane(v, 1), size = vx * vx + vy * vy;
           if (finite(size) && size > most) { most = size; bx = vx; by = vy; }
+          const d = f32x4.max(f32x4.abs(sub(mul(ld(x + 1 < width ? p + 16 : p), scale), v)), f32x4.abs(sub(mul(ld(y + 1 < height ? p + stride : p), scale), v)));
+          const apart: f32 = max(f32x4.extract_lane(d, 0), f32x4.extract_lane(d, 1));
+          // What is not a number breaks it as well.
+          if (!(apart <= alikeBeside(vx, vy))) breaks = 1;
         }
-      const o = out + (<usize>(ty * across + tx) << 3);
+      const o = out + <usize>(ty * across + tx) * square;
       store<f32>(o, bx);
       store<f32>(o, by, 4);
+      store<f32>(o, breaks, 8);
     }
   }
 }
@@ -197,39 +237,67 @@ let vectorX: f32 = 0, vectorY: f32 = 0, isOne: bool = false;
  * The vector at a place, into the first two above: straight between four that agree, which is what `isOne` says, else the nearest.
  */
 // @ts-expect-error: decorator
-@inline function vectorAt(vectors: usize, width: i32, height: i32, ax: f32, ay: f32, x: f32, y: f32): void {
+@inline function vectorAt(vectors: usize, width: i32, height: i32, scale: v128, x: f32, y: f32): void {
   const fx = min(<f32>(width - 1), max(<f32>0, x)), fy = min(<f32>(height - 1), max(<f32>0, y));
   const ix = min(<i32>fx, max(0, width - 2)), iy = min(<i32>fy, max(0, height - 2));
   const right: usize = width > 1 ? 16 : 0, below: usize = height > 1 ? <usize>width << 4 : 0;
   const p = vectors + (<usize>(iy * width + ix) << 4);
-  const a = F(p) * ax, b = F(p + right) * ax, c = F(p + below) * ax, d = F(p + below + right) * ax;
-  const e = F(p + 4) * ay, f = F(p + right + 4) * ay, g = F(p + below + 4) * ay, h = F(p + below + right + 4) * ay;
+  const a = mul(ld(p), scale), b = mul(ld(p + right), scale), c = mul(ld(p + below), scale), d = mul(ld(p + below + right), scale);
   const besideX: f32 = fx - <f32>ix, besideY: f32 = fy - <f32>iy;
-  const spread = max(max(max(a, b), max(c, d)) - min(min(a, b), min(c, d)), max(max(e, f), max(g, h)) - min(min(e, f), min(g, h)));
-  isOne = spread <= <f32>0.5 + <f32>0.05 * (Mathf.abs(a) + Mathf.abs(e));
+  const spread = sub(f32x4.max(f32x4.max(a, b), f32x4.max(c, d)), f32x4.min(f32x4.min(a, b), f32x4.min(c, d)));
+  const alike = alikeBeside(f32x4.extract_lane(a, 0), f32x4.extract_lane(a, 1));
+  isOne = f32x4.extract_lane(spread, 0) <= alike && f32x4.extract_lane(spread, 1) <= alike;
+  let found: v128;
   if (isOne) {
-    const top: f32 = a + (b - a) * besideX, low: f32 = c + (d - c) * besideX, upper: f32 = e + (f - e) * besideX, lower: f32 = g + (h - g) * besideX;
-    vectorX = top + (low - top) * besideY;
-    vectorY = upper + (lower - upper) * besideY;
-    return;
-  }
-  const q = p + (besideX >= <f32>0.5 ? right : 0) + (besideY >= <f32>0.5 ? below : 0);
-  vectorX = F(q) * ax;
-  vectorY = F(q + 4) * ay;
+    const u = sp(besideX), top = add(a, mul(sub(b, a), u)), low = add(c, mul(sub(d, c), u));
+    found = add(top, mul(sub(low, top), sp(besideY)));
+  } else found = mul(ld(p + (besideX >= <f32>0.5 ? right : 0) + (besideY >= <f32>0.5 ? below : 0)), scale);
+  vectorX = f32x4.extract_lane(found, 0);
+  vectorY = f32x4.extract_lane(found, 1);
 }
 
 /** How far beside a pixel, in pixels, what is found may come to lie and still be there. */
 const besideWay: f32 = 0.75;
 
+/** Whether the field goes on without a break between two places: in all squares between them. */
+// @ts-expect-error: decorator
+@inline function isWhole(squares: usize, side: i32, across: i32, down: i32, x0: f32, y0: f32, x1: f32, y1: f32): bool {
+  const left = <i32>min(x0, x1) / side, right = min(across - 1, <i32>max(x0, x1) / side), top = <i32>min(y0, y1) / side, low = min(down - 1, <i32>max(y0, y1) / side);
+  for (let j = top; j <= low; j++)
+    for (let i = left; i <= right; i++) if (F(squares + <usize>(j * across + i) * square + 8) != 0) return false;
+  return true;
+}
+
+/**
+ * A pixel along its own way, where the field is whole between its ends (x0, y0) and (x1, y1) inside the picture: vectors are read at both ends, and lie
+ * straight between these and the pixel's own.
+ */
+// @ts-expect-error: decorator
+@inline function alongWhole(from: usize, vectors: usize, width: i32, height: i32, scale: v128, x: i32, y: i32, ownX: f32, ownY: f32, begin: f32, open: f32, count: i32, x0: f32, y0: f32, x1: f32, y1: f32): v128 {
+  const px = <f32>x, py = <f32>y, end: f32 = begin + open;
+  vectorAt(vectors, width, height, scale, x0, y0);
+  const earlyX: f32 = begin != 0 ? (vectorX - ownX) / begin : 0, earlyY: f32 = begin != 0 ? (vectorY - ownY) / begin : 0;
+  vectorAt(vectors, width, height, scale, x1, y1);
+  const lateX: f32 = end != 0 ? (vectorX - ownX) / end : 0, lateY: f32 = end != 0 ? (vectorY - ownY) / end : 0;
+  let sum = sp(0);
+  for (let k = 0; k < count; k++) {
+    const t: f32 = begin + open * ((<f32>k + <f32>0.5) / <f32>count);
+    const bendX: f32 = t < 0 ? earlyX : lateX, bendY: f32 = t < 0 ? earlyY : lateY;
+    sum = add(sum, between4(from, width, height, px - (ownX + bendX * t) * t, py - (ownY + bendY * t) * t, true));
+  }
+  return mul(sum, sp(1 / <f32>count));
+}
+
 /** A pixel along its own way: at each moment what is there then, which comes from where its own vector leads back to, looked for twice. */
 // @ts-expect-error: decorator
 @inline function alongOwn(from: usize, vectors: usize, width: i32, height: i32, ax: f32, ay: f32, x: i32, y: i32, ownX: f32, ownY: f32, begin: f32, open: f32, count: i32, own: v128): v128 {
+  const scale = f32x4(ax, ay, 0, 0);
   let sum = sp(0), still = sp(0), here: f32 = 0, stills: f32 = 0;
   const px = <f32>x, py = <f32>y, alike: f32 = <f32>0.5 + <f32>0.2 * (Mathf.abs(ownX) + Mathf.abs(ownY));
   for (let k = 0; k < count; k++) {
     const t: f32 = begin + open * ((<f32>k + <f32>0.5) / <f32>count);
     const firstX: f32 = px - ownX * t, firstY: f32 = py - ownY * t;
-    vectorAt(vectors, width, height, ax, ay, firstX, firstY);
+    vectorAt(vectors, width, height, scale, firstX, firstY);
     if (isOne && Mathf.abs(vectorX - ownX) + Mathf.abs(vectorY - ownY) <= alike) {
       // In one field with the pixel: what is led back to by its vector is there.
       sum = add(sum, between4(from, width, height, px - vectorX * t, py - vectorY * t, true));
@@ -237,7 +305,7 @@ const besideWay: f32 = 0.75;
       continue;
     }
     const qx: f32 = px - vectorX * t, qy: f32 = py - vectorY * t;
-    vectorAt(vectors, width, height, ax, ay, qx, qy);
+    vectorAt(vectors, width, height, scale, qx, qy);
     const offX: f32 = qx + vectorX * t - px, offY: f32 = qy + vectorY * t - py;
     if (offX * offX + offY * offY <= besideWay * besideWay) {
       const lx: f32 = px - vectorX * t, ly: f32 = py - vectorY * t;
@@ -256,80 +324,110 @@ const besideWay: f32 = 0.75;
   return mul(add(sum, mul(rest, sp(<f32>count - here))), sp(1 / <f32>count));
 }
 
+/** Along one vector alone: what is here at each moment was back along its way. */
+// @ts-expect-error: decorator
+@inline function alongOne(from: usize, width: i32, height: i32, x: i32, y: i32, vx: f32, vy: f32, begin: f32, open: f32, count: i32): v128 {
+  let sum = sp(0);
+  for (let k = 0; k < count; k++) {
+    const t: f32 = begin + open * ((<f32>k + <f32>0.5) / <f32>count);
+    sum = add(sum, between4(from, width, height, <f32>x - vx * t, <f32>y - vy * t, true));
+  }
+  return mul(sum, sp(1 / <f32>count));
+}
+
+/** Places on both sides of a pixel along a direction, no further than `reach`: how far along, and the pixels beside, twelve bytes each. */
+// @ts-expect-error: decorator
+@inline function placesAlong(places: usize, all: i32, reach: f32, dx: f32, dy: f32): void {
+  const apart: f32 = (2 * reach) / <f32>(all - 1);
+  for (let k = 0; k < all; k++) {
+    const s: f32 = -reach + apart * <f32>k, at = places + <usize>k * 12;
+    store<f32>(at, s);
+    store<i32>(at, <i32>nearest<f32>(dx * s), 4);
+    store<i32>(at, <i32>nearest<f32>(dy * s), 8);
+  }
+}
+
 /**
- * What moves while the shutter is open: a pixel that moves itself along its own way, and what is faster along the longest vector nearby (after M. McGuire,
- * P. Hennessy, M. Bukowski and B. Osman 2012, *A Reconstruction Filter for Plausible Motion Blur*): a sample that passes this pixel covers it for its share of the way, and what is left is what stands still.
- * The way of a vector v goes from v · `begin` to v · `end`. `vectors` 0: all moves by (ax, ay). `squares` are of `longestVectors`.
+ * What passes over a pixel from elsewhere, over what it is by itself (`mine`): at each of the places along (dx, dy) what moves over the pixel covers it for
+ * its share of the time, and what is left is `mine`.
+ */
+// @ts-expect-error: decorator
+@inline function passedOver(from: usize, vectors: usize, width: i32, height: i32, ax: f32, ay: f32, x: i32, y: i32, dx: f32, dy: f32, begin: f32, end: f32, places: usize, all: i32, apart: f32, mine: v128, moves: bool, mineX: f32, mineY: f32): v128 {
+  const open: f32 = end - begin;
+  let moving = sp(0), covered: f32 = 0;
+  for (let at = places, last = places + <usize>all * 12; at < last; at += 12) {
+    const s = F(at), ix = x + load<i32>(at, 4), iy = y + load<i32>(at, 8);
+    if (<u32>ix >= <u32>width || <u32>iy >= <u32>height) continue;
+    const i = <usize>(iy * width + ix) << 4, ux = F(vectors + i) * ax, uy = F(vectors + i + 4) * ay;
+    const along: f32 = finite(ux) && finite(uy) ? ux * dx + uy * dy : 0;
+    if (Mathf.abs(along) * open < <f32>0.5) continue;
+    // It is here at the moment t at which s + along · t is 0.
+    const slow: f32 = 1 / along, t: f32 = -s * slow, edge: f32 = Mathf.abs(<f32>0.5 * apart * slow);
+    const first = max(begin, t - edge), last = min(end, t + edge);
+    if (last <= first) continue;
+    if (moves) {
+      // Of the pixel's own field, which it has been given already, or passing by beside it.
+      const beside: f32 = (ux * dy - uy * dx) * t, fieldX: f32 = dx * s + mineX * t, fieldY: f32 = dy * s + mineY * t;
+      if (Mathf.abs(beside) > 1 || fieldX * fieldX + fieldY * fieldY < <f32>6.25) continue;
+    }
+    const share: f32 = (last - first) / open;
+    moving = add(moving, mul(ld(from + i), sp(share)));
+    covered += share;
+  }
+  return covered >= 1 ? mul(moving, sp(1 / covered)) : add(moving, mul(mine, sp(1 - covered)));
+}
+
+/**
+ * What moves while the shutter is open: a pixel that moves itself along its own way, and where the field breaks nearby what is faster along the longest
+ * vector there (after M. McGuire, P. Hennessy, M. Bukowski and B. Osman 2012, *A Reconstruction Filter for Plausible Motion Blur*). The way of a vector v
+ * goes from v · `begin` to v · `end`. `vectors` 0: all moves by (ax, ay). `squares` are of `longestVectors`.
  */
 export function smear(
   out: usize, from: usize, vectors: usize, width: i32, height: i32, ax: f32, ay: f32, begin: f32, end: f32, squares: usize, side: i32, across: i32, down: i32, most: i32, lo: i32, hi: i32, scratch: usize,
 ): void {
-  const open: f32 = end - begin;
+  const open: f32 = end - begin, furthest = max(Mathf.abs(begin), Mathf.abs(end)), scale = f32x4(ax, ay, 0, 0);
+  const right = <f32>(width - 1), bottom = <f32>(height - 1);
   for (let y = lo; y < hi; y++) {
+    const ty = y / side;
+    let vx = ax, vy = ay, length: f32 = Mathf.sqrt(ax * ax + ay * ay), reach: f32 = 0, apart: f32 = 0, dx: f32 = 0, dy: f32 = 0, all = 0;
     for (let x = 0; x < width; x++) {
       const p = <usize>(y * width + x) << 4, own = ld(from + p);
-      let vx = ax, vy = ay;
-      if (vectors) {
-        vx = 0; vy = 0;
-        let longest: f32 = 0;
-        const tx = x / side, ty = y / side;
+      // The longest nearby is one for all of a square.
+      if (vectors && x % side == 0) {
+        vx = 0; vy = 0; length = 0;
+        const tx = x / side;
         for (let j = max(0, ty - 1); j <= min(down - 1, ty + 1); j++)
           for (let i = max(0, tx - 1); i <= min(across - 1, tx + 1); i++) {
-            const q = squares + (<usize>(j * across + i) << 3), ux = F(q), uy = F(q + 4), size = ux * ux + uy * uy;
-            if (size > longest) { longest = size; vx = ux; vy = uy; }
+            const q = squares + <usize>(j * across + i) * square, ux = F(q), uy = F(q + 4), size = ux * ux + uy * uy;
+            if (size > length) { length = size; vx = ux; vy = uy; }
           }
-      }
-      const length: f32 = Mathf.sqrt(vx * vx + vy * vy) * open;
-      if (length < <f32>0.5) { st(out + p, own); continue; }
-      // What the pixel is by its own motion; whether anything that is faster passes before it is seen below.
-      let mine = own, moves = false, mineX: f32 = 0, mineY: f32 = 0;
-      if (vectors) {
-        mineX = F(vectors + p) * ax;
-        mineY = F(vectors + p + 4) * ay;
-        const way: f32 = Mathf.sqrt(mineX * mineX + mineY * mineY) * open;
-        moves = finite(way) && way >= <f32>0.5;
-        if (moves) mine = alongOwn(from, vectors, width, height, ax, ay, x, y, mineX, mineY, begin, open, min(most, <i32>Mathf.ceil(way * <f32>0.75) + 1), own);
-        if (moves && way * 2 >= length) { st(out + p, mine); continue; }
-      }
-      const count = min(most, <i32>Mathf.ceil(length) + 1), step: f32 = length / <f32>count;
-      const dx = vx / (length / open), dy = vy / (length / open);
-      if (!vectors) {
-        let sum = sp(0);
-        for (let k = 0; k < count; k++) {
-          // What is here at a moment was back along its way.
-          const t: f32 = begin + open * ((<f32>k + <f32>0.5) / <f32>count);
-          sum = add(sum, between4(from, width, height, <f32>x - vx * t, <f32>y - vy * t, true));
+        length = Mathf.sqrt(length);
+        if (length * open >= <f32>0.5) {
+          reach = length * furthest;
+          dx = vx / length;
+          dy = vy / length;
+          all = min(2 * most, 2 * <i32>Mathf.ceil(reach) + 1);
+          apart = (2 * reach) / <f32>(all - 1);
+          placesAlong(scratch, all, reach, dx, dy);
         }
-        st(out + p, mul(sum, sp(1 / <f32>count)));
-        continue;
       }
-      let moving = sp(0), covered: f32 = 0;
-      // Whatever may come to this pixel comes from no further than the longest way, on either side.
-      const reach: f32 = (length / open) * max(Mathf.abs(begin), Mathf.abs(end));
-      const all = min(2 * most, 2 * <i32>Mathf.ceil(reach) + 1), apart: f32 = (2 * reach) / <f32>(all - 1);
-      for (let k = 0; k < all; k++) {
-        const s: f32 = -reach + apart * <f32>k, fx = <f32>x + dx * s, fy = <f32>y + dy * s;
-        const ix = <i32>nearest<f32>(fx), iy = <i32>nearest<f32>(fy);
-        if (<u32>ix >= <u32>width || <u32>iy >= <u32>height) continue;
-        const q = vectors + (<usize>(iy * width + ix) << 4), ux = F(q) * ax, uy = F(q + 4) * ay;
-        const along: f32 = finite(ux) && finite(uy) ? ux * dx + uy * dy : 0, way: f32 = Mathf.abs(along) * open;
-        const c = ld(from + (<usize>(iy * width + ix) << 4));
-        if (way < <f32>0.5) continue;
-        // It is here at the moment t at which s + along · t is 0.
-        const slow: f32 = 1 / along, t: f32 = -s * slow, edge: f32 = Mathf.abs(<f32>0.5 * apart * slow);
-        const from0 = max(begin, t - edge), to0 = min(end, t + edge);
-        if (to0 <= from0) continue;
-        if (moves) {
-          // Of the pixel's own field, which it has been given already, or passing by beside it.
-          const beside: f32 = (ux * dy - uy * dx) * t, fieldX: f32 = dx * s + mineX * t, fieldY: f32 = dy * s + mineY * t;
-          if (Mathf.abs(beside) > 1 || fieldX * fieldX + fieldY * fieldY < <f32>6.25) continue;
-        }
-        const share: f32 = (to0 - from0) / open;
-        moving = add(moving, mul(c, sp(share)));
-        covered += share;
+      if (length * open < <f32>0.5) { st(out + p, own); continue; }
+      if (!vectors) { st(out + p, alongOne(from, width, height, x, y, vx, vy, begin, open, min(most, <i32>Mathf.ceil(length * open) + 1))); continue; }
+      const mineX = F(vectors + p) * ax, mineY = F(vectors + p + 4) * ay, way: f32 = Mathf.sqrt(mineX * mineX + mineY * mineY) * open;
+      const moves = finite(way) && way >= <f32>0.5;
+      let mine = own;
+      if (moves) {
+        const count = min(most, <i32>Mathf.ceil(way * <f32>0.75) + 1), x0: f32 = <f32>x - mineX * begin, y0: f32 = <f32>y - mineY * begin, x1: f32 = <f32>x - mineX * end, y1: f32 = <f32>y - mineY * end;
+        const isInside = min(x0, x1) >= 0 && min(y0, y1) >= 0 && max(x0, x1) <= right && max(y0, y1) <= bottom;
+        mine = isInside && isWhole(squares, side, across, down, x0, y0, x1, y1)
+          ? alongWhole(from, vectors, width, height, scale, x, y, mineX, mineY, begin, open, count, x0, y0, x1, y1)
+          : alongOwn(from, vectors, width, height, ax, ay, x, y, mineX, mineY, begin, open, count, own);
+        if (way * 2 >= length * open) { st(out + p, mine); continue; }
       }
-      if (covered >= 1) st(out + p, mul(moving, sp(1 / covered)));
-      else st(out + p, add(moving, mul(mine, sp(1 - covered))));
+      // What may come to this pixel comes from no further than the longest way; where nothing breaks in between, it moves with the pixel.
+      const bx: f32 = dx * reach, by: f32 = dy * reach;
+      const isPlain = isWhole(squares, side, across, down, max(<f32>0, min(right, <f32>x - bx)), max(<f32>0, min(bottom, <f32>y - by)), max(<f32>0, min(right, <f32>x + bx)), max(<f32>0, min(bottom, <f32>y + by)));
+      st(out + p, isPlain ? mine : passedOver(from, vectors, width, height, ax, ay, x, y, dx, dy, begin, end, scratch, all, apart, mine, moves, mineX, mineY));
     }
   }
 }
