@@ -139,6 +139,44 @@ describe('against discs integrated by brute force in float64', () => {
     },
   );
 
+  test.each([2.4, 7, 17])(
+    'a picture with holes is its light and its alpha, each as an opaque one, radius %d',
+    (radius) => {
+      const planes: Plane[] = [
+        { radius, light: (x, y) => 2 + Math.sin(x / 3 + y), is: everywhere },
+        { radius: -radius / 2, light: (x) => 1 + (x % 5), is: left },
+      ];
+      const nearest = (x: number, y: number) => planes.findLast((p) => p.is(x, y))!;
+      // Holes as light, so that one blurred as alpha can be compared with them.
+      const alpha = (x: number, y: number) => 0.25 + 0.5 * (((x >> 3) + (y >> 3)) % 2);
+      const depth = fieldOf((x, y) => depthFor(nearest(x, y).radius));
+      const place = (i: number) => [(i >> 2) % width, Math.floor((i >> 2) / width)] as const;
+      const withHoles = pictureOf(width, height, (i) =>
+        (i & 3) === 3 ? alpha(...place(i)) : nearest(...place(i)).light(...place(i)) * alpha(...place(i)),
+      );
+      const opaque = pictureOf(width, height, (i) => {
+        if ((i & 3) === 3) return 1;
+        return (i & 3) === 0
+          ? nearest(...place(i)).light(...place(i)) * alpha(...place(i))
+          : alpha(...place(i));
+      });
+      const [ours, theirs] = [withHoles, opaque].map((p) =>
+        defocusedByDepth(workspace, p, depth, disc, lens),
+      );
+      let [light, share] = [0, 0];
+      // Hidden places are filled by brightness, which differs: away from the edge both are the same.
+      for (let y = 0; y < height; y++)
+        for (let x = 0; x < width; x++) {
+          if (Math.abs(x - 60) < 2.7 * radius + 4) continue;
+          const i = (y * width + x) * 4;
+          light = Math.max(light, Math.abs(ours.data[i] - theirs.data[i]));
+          share = Math.max(share, Math.abs(ours.data[i + 3] - theirs.data[i + 1]));
+        }
+      expect(light).toBeLessThan(1e-4);
+      expect(share).toBeLessThan(1e-4);
+    },
+  );
+
   test('a slope from far before the focus to far behind it', () => {
     const radiusAt = (x: number) => (x - 60) / 8;
     const light = (x: number, y: number) => 2 + Math.sin(x / 9) + Math.cos(y / 7);

@@ -3,6 +3,7 @@ import {
   doubled,
   fillHidden,
   halved,
+  inBands,
   type Layer,
   layerPart,
   layOver,
@@ -49,7 +50,7 @@ export function defocusedByDepth(
     const part = layerPart(workspace, picture, radii, layer, opaque);
     fillHidden(workspace, part, radii, layer);
     const light = softened(workspace, part.light, shape, Math.abs(radius));
-    const share = part.share && softened(workspace, part.share, shape, Math.abs(radius));
+    const share = part.share && softenedPlane(workspace, part.share, shape, Math.abs(radius));
     layOver(workspace, sum, { light, share }, layer.box, opaque);
     for (const taken of new Set([part.light, part.share, light, share])) if (taken) workspace.drop(taken);
   }
@@ -62,6 +63,9 @@ const isOpaque = ({ data }: Picture) => {
   return true;
 };
 
+/** How far a blur reaches: corners of blades lie further out than their radius. */
+const reach = (r: number) => Math.ceil(1.6 * Math.abs(r)) + 4;
+
 /** The box of a layer with all that its blur, or that of a nearer one, may bring to light; the whole picture without one. */
 function boxAround(
   box: DepthLevel['box'] | undefined,
@@ -70,8 +74,6 @@ function boxAround(
 ): Box {
   const whole = { x: 0, y: 0, width, height };
   if (!box) return whole;
-  // Corners of blades reach further than their radius.
-  const reach = (r: number) => Math.ceil(1.6 * Math.abs(r)) + 4;
   const by = reach(own.radius) + Math.max(0, ...nearer.map(({ radius }) => reach(radius)));
   const [x, y, right, bottom] = box;
   // On a grid: halving finds the same pixels however large the part is, and few sizes need few transforms.
@@ -82,6 +84,12 @@ function boxAround(
 function softened(workspace: Workspace, part: Picture, shape: BlurShape, radius: number): Picture {
   if (radius < sharpBelow) return part;
   return blurredAt(workspace, part, shape, radius, radius < halvedFrom ? 0 : radius < quarteredFrom ? 1 : 2);
+}
+
+/** The same of a plane. What halvings soften reaches a little further. */
+function softenedPlane(workspace: Workspace, plane: Picture, shape: BlurShape, radius: number): Picture {
+  if (radius < sharpBelow) return plane;
+  return inBands(workspace, plane, reach(radius) + 8, (bands) => softened(workspace, bands, shape, radius));
 }
 
 /** A part blurred after so many halvings, whose own blur is taken off: of a disc the variance each way is a quarter of the radius squared. */

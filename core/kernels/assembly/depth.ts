@@ -16,7 +16,7 @@ export function confusion(out: usize, depth: usize, focus: f32, scale: f32, most
 /**
  * The part of a picture that belongs to a layer: `wide` pixels across, from (x0, y0) of a frame `width` across. Of what is not nearer, pixels of the
  * radius `here` are all in it, those towards `farther` less, so that the mean square of both radii stays that of the pixel. What is no farther than
- * `nearer` hides the layer: it is left empty. `last`: nothing is nearer. `first`: nothing is farther. `cover` gets the share, where it is not 0.
+ * `nearer` hides the layer: it is left empty. `last`: nothing is nearer. `first`: nothing is farther. `cover`, a plane, gets the share, where it is not 0.
  */
 export function layerPart(
   out: usize, cover: usize, from: usize, radii: usize, width: i32, x0: i32, y0: i32, wide: i32, farther: f32, here: f32, nearer: f32, first: i32, last: i32, lo: i32, hi: i32, scratch: usize,
@@ -30,7 +30,7 @@ export function layerPart(
       if (!last && r <= nearer) share = 0;
       else if (!first && r > here) share = r >= farther ? 0 : (farther * farther - r * r) * by;
       st(out + p, share > 0 ? mul(ld(from + (at << 4)), sp(share)) : sp(0));
-      if (cover) st(cover + p, sp(share));
+      if (cover) store<f32>(cover + (p >> 2), share);
     }
   }
 }
@@ -52,7 +52,7 @@ export function holesBegin(
       for (let j = 2 * y; j < below; j++)
         for (let i = 2 * x; i < right; i++) {
           if (F(radii + (<usize>((j + y0) * width + i + x0) << 2)) <= nearer) continue;
-          const p = <usize>(j * wide + i) << 4, c = ld(part + p), s = F(cover ? cover + p : part + p + 12);
+          const p = <usize>(j * wide + i) << 4, c = ld(part + p), s = F(cover ? cover + (p >> 2) : part + p + 12);
           const w: f32 = 1 / (1 + max(<f32>0, luma(c)));
           light = add(light, mul(c, sp(w)));
           share += s * w;
@@ -121,7 +121,7 @@ export function holesFill(
       fieldAt(field, half, low, x, y);
       const p = <usize>(y * wide + x) << 4;
       st(part + p, lightThere);
-      if (cover) st(cover + p, sp(shareThere));
+      if (cover) store<f32>(cover + (p >> 2), shareThere);
     }
 }
 
@@ -130,13 +130,31 @@ export function layOver(sum: usize, width: i32, x0: i32, y0: i32, part: usize, c
   for (let y = lo; y < hi; y++) {
     let p = <usize>(y * wide) << 4, o = sum + (<usize>((y + y0) * width + x0) << 4);
     for (let x = 0; x < wide; x++, p += 16, o += 16) {
-      const share = cover ? F(cover + p) : F(part + p + 12);
+      const share = cover ? F(cover + (p >> 2)) : F(part + p + 12);
       // Nothing but the noise of a transform: what lies here stays, bit for bit.
       if (share <= <f32>1e-5) continue;
       const c = add(ld(part + p), mul(ld(o), sp(share > 1 ? 0 : 1 - share)));
       const a = f32x4.extract_lane(c, 3);
       st(o, f32x4.replace_lane(c, 3, opaque || a > 1 ? 1 : a));
     }
+  }
+}
+
+/** Four bands of a plane as the channels of a picture of their height, each beginning `step` rows below the one before. Rows of the picture. */
+export function intoBands(out: usize, plane: usize, width: i32, step: i32, lo: i32, hi: i32, scratch: usize): void {
+  const below = <usize>(step * width) << 2;
+  for (let i = lo * width; i < hi * width; i++) {
+    const p = plane + (<usize>i << 2);
+    st(out + (<usize>i << 4), f32x4(F(p), F(p + below), F(p + 2 * below), F(p + 3 * below)));
+  }
+}
+
+/** The plane of such bands: of each row that band which has at least `margin` rows around it. Rows of the plane. */
+export function outOfBands(out: usize, bands: usize, width: i32, step: i32, margin: i32, lo: i32, hi: i32, scratch: usize): void {
+  for (let y = lo; y < hi; y++) {
+    const k = step > 0 ? clampi((y - margin) / step, 0, 3) : 0;
+    let o = out + (<usize>(y * width) << 2), p = bands + (<usize>((y - k * step) * width) << 4) + (<usize>k << 2);
+    for (let x = 0; x < width; x++, o += 4, p += 16) store<f32>(o, F(p));
   }
 }
 

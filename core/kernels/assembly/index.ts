@@ -2,7 +2,7 @@
 
 export { layMist, mistDensity, mistEdges, mixPasses, softened, timesPlane } from './air';
 export { predict, unpredict } from './bytes';
-export { confusion, double, halve, holesBegin, holesDown, holesFill, holesUp, layerPart, layOver } from './depth';
+export { confusion, double, halve, holesBegin, holesDown, holesFill, holesUp, intoBands, layerPart, layOver, outOfBands } from './depth';
 export { display } from './convert';
 export { colourProgram } from './colour';
 export { cover } from './cover';
