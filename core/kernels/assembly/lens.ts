@@ -256,6 +256,8 @@ let vectorX: f32 = 0, vectorY: f32 = 0, isOne: bool = false;
   vectorY = f32x4.extract_lane(found, 1);
 }
 
+/** A way crosses another from this angle on: the square of its sine, of 20°. */
+const crossing: f32 = 0.117;
 /** How far beside a pixel, in pixels, what is found may come to lie and still be there. */
 const besideWay: f32 = 0.75;
 
@@ -288,7 +290,11 @@ const besideWay: f32 = 0.75;
   return mul(sum, sp(1 / <f32>count));
 }
 
-/** A pixel along its own way: at each moment what is there then, which comes from where its own vector leads back to, looked for twice. */
+let ownShare: f32 = 0, behind: v128 = f32x4.splat(0);
+/**
+ * A pixel along its own way: at each moment what is there then, which comes from where its own vector leads back to, looked for twice. Gives the light by
+ * the time in which it is there, and into the two above that time and what stands still behind it.
+ */
 // @ts-expect-error: decorator
 @inline function alongOwn(from: usize, vectors: usize, width: i32, height: i32, ax: f32, ay: f32, x: i32, y: i32, ownX: f32, ownY: f32, begin: f32, open: f32, count: i32, own: v128): v128 {
   const scale = f32x4(ax, ay, 0, 0);
@@ -320,8 +326,9 @@ const besideWay: f32 = 0.75;
     still = add(still, ld(from + (<usize>(iy * width + ix) << 4)));
     stills += 1;
   }
-  const rest = stills > 0 ? mul(still, sp(1 / stills)) : here > 0 ? mul(sum, sp(1 / here)) : own;
-  return mul(add(sum, mul(rest, sp(<f32>count - here))), sp(1 / <f32>count));
+  ownShare = here / <f32>count;
+  behind = stills > 0 ? mul(still, sp(1 / stills)) : here > 0 ? mul(sum, sp(1 / here)) : own;
+  return mul(sum, sp(1 / <f32>count));
 }
 
 /** Along one vector alone: what is here at each moment was back along its way. */
@@ -347,34 +354,33 @@ const besideWay: f32 = 0.75;
   }
 }
 
+let passingLight: v128 = f32x4.splat(0), passingShare: f32 = 0;
 /**
- * What passes over a pixel from elsewhere, over what it is by itself (`mine`): at each of the places along (dx, dy) what moves over the pixel covers it for
- * its share of the time, and what is left is `mine`.
+ * Adds what passes over a pixel from the places along (dx, dy) to the two above: each covers the pixel for its share of the time. What moves rather along
+ * (ex, ey) is looked for there.
  */
 // @ts-expect-error: decorator
-@inline function passedOver(from: usize, vectors: usize, width: i32, height: i32, ax: f32, ay: f32, x: i32, y: i32, dx: f32, dy: f32, begin: f32, end: f32, places: usize, all: i32, apart: f32, mine: v128, moves: bool, mineX: f32, mineY: f32): v128 {
+@inline function passing(from: usize, vectors: usize, width: i32, height: i32, ax: f32, ay: f32, x: i32, y: i32, dx: f32, dy: f32, ex: f32, ey: f32, begin: f32, end: f32, places: usize, all: i32, apart: f32, moves: bool, mineX: f32, mineY: f32): void {
   const open: f32 = end - begin;
-  let moving = sp(0), covered: f32 = 0;
-  for (let at = places, last = places + <usize>all * 12; at < last; at += 12) {
+  for (let at = places, past = places + <usize>all * 12; at < past; at += 12) {
     const s = F(at), ix = x + load<i32>(at, 4), iy = y + load<i32>(at, 8);
     if (<u32>ix >= <u32>width || <u32>iy >= <u32>height) continue;
     const i = <usize>(iy * width + ix) << 4, ux = F(vectors + i) * ax, uy = F(vectors + i + 4) * ay;
-    const along: f32 = finite(ux) && finite(uy) ? ux * dx + uy * dy : 0;
-    if (Mathf.abs(along) * open < <f32>0.5) continue;
+    const along: f32 = finite(ux) && finite(uy) ? ux * dx + uy * dy : 0, across: f32 = Mathf.abs(ux * dy - uy * dx);
+    if (Mathf.abs(along) * open < <f32>0.5 || Mathf.abs(ux * ey - uy * ex) < across) continue;
     // It is here at the moment t at which s + along · t is 0.
     const slow: f32 = 1 / along, t: f32 = -s * slow, edge: f32 = Mathf.abs(<f32>0.5 * apart * slow);
     const first = max(begin, t - edge), last = min(end, t + edge);
-    if (last <= first) continue;
+    if (last <= first || (moves && across * Mathf.abs(t) > 1)) continue;
     if (moves) {
-      // Of the pixel's own field, which it has been given already, or passing by beside it.
-      const beside: f32 = (ux * dy - uy * dx) * t, fieldX: f32 = dx * s + mineX * t, fieldY: f32 = dy * s + mineY * t;
-      if (Mathf.abs(beside) > 1 || fieldX * fieldX + fieldY * fieldY < <f32>6.25) continue;
+      // Of the pixel's own field, which it has been given already.
+      const fieldX: f32 = dx * s + mineX * t, fieldY: f32 = dy * s + mineY * t;
+      if (fieldX * fieldX + fieldY * fieldY < <f32>6.25) continue;
     }
     const share: f32 = (last - first) / open;
-    moving = add(moving, mul(ld(from + i), sp(share)));
-    covered += share;
+    passingLight = add(passingLight, mul(ld(from + i), sp(share)));
+    passingShare += share;
   }
-  return covered >= 1 ? mul(moving, sp(1 / covered)) : add(moving, mul(mine, sp(1 - covered)));
 }
 
 /**
@@ -386,48 +392,71 @@ export function smear(
   out: usize, from: usize, vectors: usize, width: i32, height: i32, ax: f32, ay: f32, begin: f32, end: f32, squares: usize, side: i32, across: i32, down: i32, most: i32, lo: i32, hi: i32, scratch: usize,
 ): void {
   const open: f32 = end - begin, furthest = max(Mathf.abs(begin), Mathf.abs(end)), scale = f32x4(ax, ay, 0, 0);
-  const right = <f32>(width - 1), bottom = <f32>(height - 1);
+  const right = <f32>(width - 1), bottom = <f32>(height - 1), others = scratch + <usize>(2 * most + 1) * 12;
   for (let y = lo; y < hi; y++) {
     const ty = y / side;
-    let vx = ax, vy = ay, length: f32 = Mathf.sqrt(ax * ax + ay * ay), reach: f32 = 0, apart: f32 = 0, dx: f32 = 0, dy: f32 = 0, all = 0;
+    let length: f32 = Mathf.sqrt(ax * ax + ay * ay), reach: f32 = 0, apart: f32 = 0, dx: f32 = 0, dy: f32 = 0, all = 0;
+    let otherApart: f32 = 0, ex: f32 = 0, ey: f32 = 0, otherAll = 0;
     for (let x = 0; x < width; x++) {
       const p = <usize>(y * width + x) << 4, own = ld(from + p);
-      // The longest nearby is one for all of a square.
+      // The longest nearby is one for all of a square, and so is the longest that crosses it.
       if (vectors && x % side == 0) {
-        vx = 0; vy = 0; length = 0;
-        const tx = x / side;
-        for (let j = max(0, ty - 1); j <= min(down - 1, ty + 1); j++)
-          for (let i = max(0, tx - 1); i <= min(across - 1, tx + 1); i++) {
+        const tx = x / side, left = max(0, tx - 1), beyond = min(across - 1, tx + 1), top = max(0, ty - 1), low = min(down - 1, ty + 1);
+        length = 0; otherAll = 0; ex = 0; ey = 0;
+        for (let j = top; j <= low; j++)
+          for (let i = left; i <= beyond; i++) {
             const q = squares + <usize>(j * across + i) * square, ux = F(q), uy = F(q + 4), size = ux * ux + uy * uy;
-            if (size > length) { length = size; vx = ux; vy = uy; }
+            if (size > length) { length = size; dx = ux; dy = uy; }
           }
         length = Mathf.sqrt(length);
         if (length * open >= <f32>0.5) {
+          dx /= length;
+          dy /= length;
+          let other: f32 = 0;
+          for (let j = top; j <= low; j++)
+            for (let i = left; i <= beyond; i++) {
+              const q = squares + <usize>(j * across + i) * square, ux = F(q), uy = F(q + 4), size = ux * ux + uy * uy, aside: f32 = ux * dy - uy * dx;
+              if (size > other && aside * aside > crossing * size) { other = size; ex = ux; ey = uy; }
+            }
           reach = length * furthest;
-          dx = vx / length;
-          dy = vy / length;
           all = min(2 * most, 2 * <i32>Mathf.ceil(reach) + 1);
           apart = (2 * reach) / <f32>(all - 1);
           placesAlong(scratch, all, reach, dx, dy);
+          other = Mathf.sqrt(other);
+          if (other * open >= <f32>0.5) {
+            ex /= other;
+            ey /= other;
+            otherAll = min(2 * most, 2 * <i32>Mathf.ceil(other * furthest) + 1);
+            otherApart = (2 * other * furthest) / <f32>(otherAll - 1);
+            placesAlong(others, otherAll, other * furthest, ex, ey);
+          } else { ex = 0; ey = 0; }
         }
       }
       if (length * open < <f32>0.5) { st(out + p, own); continue; }
-      if (!vectors) { st(out + p, alongOne(from, width, height, x, y, vx, vy, begin, open, min(most, <i32>Mathf.ceil(length * open) + 1))); continue; }
+      if (!vectors) { st(out + p, alongOne(from, width, height, x, y, ax, ay, begin, open, min(most, <i32>Mathf.ceil(length * open) + 1))); continue; }
       const mineX = F(vectors + p) * ax, mineY = F(vectors + p + 4) * ay, way: f32 = Mathf.sqrt(mineX * mineX + mineY * mineY) * open;
       const moves = finite(way) && way >= <f32>0.5;
-      let mine = own;
+      let mine = sp(0);
+      ownShare = 0;
+      behind = own;
       if (moves) {
         const count = min(most, <i32>Mathf.ceil(way * <f32>0.75) + 1), x0: f32 = <f32>x - mineX * begin, y0: f32 = <f32>y - mineY * begin, x1: f32 = <f32>x - mineX * end, y1: f32 = <f32>y - mineY * end;
         const isInside = min(x0, x1) >= 0 && min(y0, y1) >= 0 && max(x0, x1) <= right && max(y0, y1) <= bottom;
-        mine = isInside && isWhole(squares, side, across, down, x0, y0, x1, y1)
-          ? alongWhole(from, vectors, width, height, scale, x, y, mineX, mineY, begin, open, count, x0, y0, x1, y1)
-          : alongOwn(from, vectors, width, height, ax, ay, x, y, mineX, mineY, begin, open, count, own);
-        if (way * 2 >= length * open) { st(out + p, mine); continue; }
+        if (isInside && isWhole(squares, side, across, down, x0, y0, x1, y1)) {
+          mine = alongWhole(from, vectors, width, height, scale, x, y, mineX, mineY, begin, open, count, x0, y0, x1, y1);
+          ownShare = 1;
+        } else mine = alongOwn(from, vectors, width, height, ax, ay, x, y, mineX, mineY, begin, open, count, own);
       }
       // What may come to this pixel comes from no further than the longest way; where nothing breaks in between, it moves with the pixel.
-      const bx: f32 = dx * reach, by: f32 = dy * reach;
-      const isPlain = isWhole(squares, side, across, down, max(<f32>0, min(right, <f32>x - bx)), max(<f32>0, min(bottom, <f32>y - by)), max(<f32>0, min(right, <f32>x + bx)), max(<f32>0, min(bottom, <f32>y + by)));
-      st(out + p, isPlain ? mine : passedOver(from, vectors, width, height, ax, ay, x, y, dx, dy, begin, end, scratch, all, apart, mine, moves, mineX, mineY));
+      passingLight = sp(0);
+      passingShare = 0;
+      const wide: f32 = otherAll ? reach : Mathf.abs(dx) * reach, high: f32 = otherAll ? reach : Mathf.abs(dy) * reach;
+      if (!isWhole(squares, side, across, down, max(<f32>0, <f32>x - wide), max(<f32>0, <f32>y - high), min(right, <f32>x + wide), min(bottom, <f32>y + high))) {
+        passing(from, vectors, width, height, ax, ay, x, y, dx, dy, ex, ey, begin, end, scratch, all, apart, moves, mineX, mineY);
+        if (otherAll) passing(from, vectors, width, height, ax, ay, x, y, ex, ey, dx, dy, begin, end, others, otherAll, otherApart, moves, mineX, mineY);
+      }
+      const moving = add(mine, passingLight), share: f32 = ownShare + passingShare;
+      st(out + p, share >= 1 ? mul(moving, sp(1 / share)) : add(moving, mul(behind, sp(1 - share))));
     }
   }
 }
