@@ -1,6 +1,6 @@
 import { randomBytes } from 'node:crypto';
 import { type NextRequest, NextResponse } from 'next/server';
-import { isFromHere, refusal } from './server/loopback';
+import { isFromHere, refusal } from './server/access/loopback';
 
 /**
  * What a page may load and run: Zafiro's own files alone (W3C Content Security Policy Level 3), inside no other site's frame. Next puts the

@@ -1,7 +1,7 @@
 import { whoAsks } from '@/server/access/request';
 import { isShared } from '@/server/access/who';
-import { log } from '@/server/log';
-import { metricsText } from '@/server/metrics';
+import { log } from '@/server/base/log';
+import { metricsText } from '@/server/http/metrics';
 
 export const dynamic = 'force-dynamic';
 

@@ -1,7 +1,7 @@
 import { hash, verify } from '@node-rs/argon2';
 import { Secret, TOTP } from 'otpauth';
-import { database, type Result, rows, transaction } from '../db/connect';
-import { NotFound, Refused } from '../refusals';
+import { database, type Result, rows, transaction } from '../base/connect';
+import { NotFound, Refused } from '../base/refusals';
 
 /** Accounts: names, passwords, second factors. */
 

@@ -1,7 +1,7 @@
 import { setTimeout as sleep } from 'node:timers/promises';
 import { type IRateLimiterOptions, RateLimiterMemory, RateLimiterRedis } from 'rate-limiter-flexible';
-import { openRedis, redisPrefix } from '../redis';
-import { Refused } from '../refusals';
+import { openRedis, redisPrefix } from '../base/redis';
+import { Refused } from '../base/refusals';
 import { isShared, type Who } from './who';
 
 /** How often somebody may ask: counted in Redis, in memory while it is away. */

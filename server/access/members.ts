@@ -1,9 +1,9 @@
 import { existsSync } from 'node:fs';
 import { isAbsolute, resolve } from 'node:path';
 import type { Member, Role } from '../../api/access';
-import { database, rows, transaction } from '../db/connect';
+import { database, rows, transaction } from '../base/connect';
+import { NotFound, Refused } from '../base/refusals';
 import { insideRoots } from '../media/roots';
-import { NotFound, Refused } from '../refusals';
 import type { Who } from './who';
 
 /** Roles in a project, and the folders that its frames may be read from. */

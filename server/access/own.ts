@@ -1,4 +1,4 @@
-import { Refused } from '../refusals';
+import { Refused } from '../base/refusals';
 import { type Account, accountOf } from './accounts';
 import { countTry, forgetTries } from './limits';
 import type { Who } from './who';

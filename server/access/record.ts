@@ -1,5 +1,5 @@
 import type { RecordEntry } from '../../api/access';
-import { type Connection, database, rows } from '../db/connect';
+import { type Connection, database, rows } from '../base/connect';
 import type { Who } from './who';
 
 /** The record of who did what: sign-ins, edits, exports, deletions. Nothing of a picture, and no secret, is in it. */

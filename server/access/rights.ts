@@ -1,8 +1,8 @@
 import type { Role } from '../../api/access';
 import { roles } from '../../api/access';
 import type { Received, Route } from '../../api/contract';
-import { rows } from '../db/connect';
-import { NotFound, Refused } from '../refusals';
+import { rows } from '../base/connect';
+import { NotFound, Refused } from '../base/refusals';
 import { ruleOf, type Subject, subjectsOf } from './policy';
 import { isShared, type Who } from './who';
 

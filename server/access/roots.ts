@@ -1,5 +1,5 @@
-import { dataPath } from '../data-folder';
-import { rows } from '../db/connect';
+import { rows } from '../base/connect';
+import { dataPath } from '../base/data-folder';
 import { frameRoots, mediaRoots, uploadsFolder } from '../media/roots';
 import { rootsOf } from './members';
 import { roleIn } from './rights';

@@ -1,5 +1,5 @@
-import { database, type Result, rows } from '../db/connect';
-import { NotFound } from '../refusals';
+import { database, type Result, rows } from '../base/connect';
+import { NotFound } from '../base/refusals';
 import { rightsOf } from './accounts';
 import { hashOf, newSecret } from './secrets';
 import type { Who } from './who';

@@ -3,8 +3,9 @@ import { type Input, inputsOf } from '../../core/evaluate/inputs';
 import { openFinish } from '../../core/finish/validation';
 import { parsePattern } from '../../core/formats/frame-pattern';
 import type { MediaSpecs } from '../../engine/node/media';
-import type { Note, Tell } from '../changes/changes';
-import type { Connection, Row } from '../db/connect';
+import type { Connection, Row } from '../base/connect';
+import type { Note, Tell } from '../changes/note';
+import type { Followers } from '../media/register';
 
 /** What files that come or change mean to exports: frames of those that stand are due, frames that failed for want of a file are tried again. */
 
@@ -153,3 +154,6 @@ export async function filesArrived(
     }
   }
 }
+
+/** Exports follow what comes to the media of their shots. */
+export const exportsFollow: Followers = { filesArrived, shotGrew: lengthenStanding };

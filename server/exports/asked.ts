@@ -1,5 +1,5 @@
 import { parseFrames } from '../../core/formats/frame-pattern';
-import { BadRequest } from '../refusals';
+import { BadRequest } from '../base/refusals';
 
 /** Frames as they are written by hand. @throws {BadRequest} */
 export function framesAsked(text: string): number[] {

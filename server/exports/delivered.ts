@@ -1,7 +1,7 @@
 import { chmod } from 'node:fs/promises';
 import { isInside } from '../../engine/node/roots';
 import { makeFolder } from '../../engine/node/write-file';
-import { dataFolder } from '../data-folder';
+import { dataFolder } from '../base/data-folder';
 
 /**
  * Files that are delivered into folders of a studio are for those whom its keeper's umask lets read them, or ZAFIRO_EXPORT_MODE (octal, such as 0664);

@@ -1,8 +1,8 @@
 import type { MovieSettings } from '../../core/formats/export-formats';
 import { makeMovie } from '../../engine/node/movie';
+import { type Row, rows } from '../base/connect';
 import { announce } from '../changes/bus';
-import { changing } from '../changes/changes';
-import { type Row, rows } from '../db/connect';
+import { changing } from '../changes/note';
 import { deliver } from './delivered';
 import { fileOf, movieName } from './runs';
 

@@ -1,5 +1,5 @@
 import { type Job, Queue, Worker } from 'bullmq';
-import { openRedis, redisPrefix } from '../redis';
+import { openRedis, redisPrefix } from '../base/redis';
 
 /**
  * The order in which frames that wait are handed out, kept in Redis by BullMQ. Runs that go first come before the usual ones, those before runs that go last; runs

@@ -1,6 +1,6 @@
 import { type ExportFrame, urgencies } from '../../api/exports';
 import type { QueuedRun } from '../../api/queue';
-import { rows } from '../db/connect';
+import { rows } from '../base/connect';
 import { frameColumns, type MovieColumns, movieName, movieOf } from './runs';
 
 /** The queue over all shots. */

@@ -2,9 +2,9 @@ import { readdir, stat } from 'node:fs/promises';
 import { basename, delimiter, dirname, isAbsolute, join, resolve } from 'node:path';
 import { parsePattern, pathOf } from '../../core/formats/frame-pattern';
 import { insideRoots } from '../../engine/node/roots';
-import { rows } from '../db/connect';
+import { rows } from '../base/connect';
+import { Refused } from '../base/refusals';
 import { isOwnData } from '../media/roots';
-import { Refused } from '../refusals';
 import { makeExportFolder } from './delivered';
 
 /** Folders outside the data folder that exports may be written into: those of ZAFIRO_EXPORT_ROOTS (parted by colons), none without it. */

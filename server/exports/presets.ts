@@ -1,5 +1,5 @@
 import type { ExportPreset } from '../../api/exports';
-import { database, rows } from '../db/connect';
+import { database, rows } from '../base/connect';
 
 /** Named settings of exports. */
 

@@ -11,10 +11,10 @@ import {
 } from '../../engine/node/frame-record';
 import type { FrameDone, FrameJob } from '../../engine/node/render-frame';
 import { makeFolder } from '../../engine/node/write-file';
+import { type Connection, database, type Row, rows } from '../base/connect';
 import { announce } from '../changes/bus';
-import { changing } from '../changes/changes';
-import { type Connection, database, type Row, rows } from '../db/connect';
-import { decodedPlace } from '../media/decoded';
+import { changing } from '../changes/note';
+import { decodedPlace } from '../media/reader/decoded';
 import { frameRoots } from '../media/roots';
 import { isHeardOf } from '../nodes/machines';
 import { deliver } from './delivered';

@@ -11,13 +11,13 @@ import {
   movieFrames,
 } from '../../core/formats/export-formats';
 import { pathOf } from '../../core/formats/frame-pattern';
+import { alone, type Connection, type Row, rows } from '../base/connect';
+import { dataPath } from '../base/data-folder';
+import { needSpace } from '../base/free-space';
+import { NotFound, Refused } from '../base/refusals';
 import { announce } from '../changes/bus';
-import { changing } from '../changes/changes';
-import { dataPath } from '../data-folder';
-import { alone, type Connection, type Row, rows } from '../db/connect';
-import { needSpace } from '../free-space';
-import { NotFound, Refused } from '../refusals';
-import { mediaOfShot } from '../shots/shots';
+import { changing } from '../changes/note';
+import { mediaOfShot } from '../media/frames';
 import { filesArrived } from './arrivals';
 import { takePlace } from './place';
 
@@ -223,7 +223,7 @@ async function lockedRun(c: Connection, id: number): Promise<{ shot_id: number; 
 }
 
 /**
- * Takes a run that is over off the list. What it wrote into Zafiro's own store goes with it (`server/tidy.ts`); frames in other folders stay.
+ * Takes a run that is over off the list. What it wrote into Zafiro's own store goes with it (`server/keep/tidy.ts`); frames in other folders stay.
  * @throws {NotFound} @throws {Refused} while frames of it are still to come.
  */
 export async function removeExport(id: number): Promise<void> {

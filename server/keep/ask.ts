@@ -1,5 +1,5 @@
 import { createInterface } from 'node:readline';
-import { LaunchError } from '../launch/child';
+import { LaunchError } from '../services/child';
 
 /** Asks for a password: on a terminal twice and unseen, else the first line of what comes in. */
 export async function askPassword(): Promise<string> {

@@ -18,11 +18,11 @@ import { pipeline } from 'node:stream/promises';
 import { TarArchive } from 'archiver';
 import { extract } from 'tar';
 import * as v from 'valibot';
-import { dataFolder, dataPath } from '../data-folder';
-import { closeDatabase, database, rows } from '../db/connect';
-import { migrate } from '../db/migrate';
-import { LaunchError, stop } from '../launch/child';
-import { startMariaDb } from '../launch/mariadb';
+import { closeDatabase, database, rows } from '../base/connect';
+import { dataFolder, dataPath } from '../base/data-folder';
+import { migrate } from '../base/migrate';
+import { LaunchError, stop } from '../services/child';
+import { startMariaDb } from '../services/mariadb';
 import { dumped, isRunning, load, tables } from './database';
 import { movePaths } from './moved';
 
@@ -240,7 +240,7 @@ export async function restore(source: string, say: (words: string) => void = () 
       writeFileSync(join(half, 'place'), target);
       // Sessions and what was on its way belong to the server that was.
       await database().query('DELETE FROM session');
-      await migrate('server/db/migrations');
+      await migrate('server/base/migrations');
     } finally {
       await closeDatabase();
       await stop(child, 60);

@@ -5,9 +5,9 @@ import { pipeline } from 'node:stream/promises';
 import { openFinish } from '../../core/finish/validation';
 import { parsePattern, pathOf } from '../../core/formats/frame-pattern';
 import { digestOf } from '../../engine/node/frame-record';
-import { changing } from '../changes/changes';
-import { dataPath } from '../data-folder';
-import { database, rows } from '../db/connect';
+import { database, rows } from '../base/connect';
+import { dataPath } from '../base/data-folder';
+import { changing } from '../changes/note';
 import { exportedFiles } from '../exports/runs';
 
 /** Whether all that the rows name is there and right; what can be mended is, where that is asked for. */

@@ -1,9 +1,9 @@
 import { readdirSync, statSync } from 'node:fs';
 import { join } from 'node:path';
-import { dataPath } from '../data-folder';
-import { database, type Result, rows } from '../db/connect';
+import { database, type Result, rows } from '../base/connect';
+import { dataPath } from '../base/data-folder';
 import { keptDays } from '../shots/bin';
-import { tidy } from '../tidy';
+import { tidy } from './tidy';
 
 /**
  * Frees room: what was deleted, files that nothing names, and old versions by a rule. The rule keeps the newest version, those that have a name, all

@@ -1,5 +1,5 @@
 import { mkdirSync, readdirSync, rmSync } from 'node:fs';
-import { dataPath } from '../data-folder';
+import { dataPath } from '../base/data-folder';
 import { dumpTo } from './database';
 
 const mostCopies = 5;

@@ -3,13 +3,13 @@ import { createWriteStream, existsSync, readFileSync } from 'node:fs';
 import { resolve } from 'node:path';
 import { pipeline } from 'node:stream/promises';
 import { createGzip } from 'node:zlib';
-import { dataFolder, dataPath } from '../data-folder';
-import { closeDatabase, database } from '../db/connect';
-import { migrate } from '../db/migrate';
-import { correctTimeZone } from '../db/time-zone';
-import { LaunchError, stop } from '../launch/child';
-import { socketOf } from '../launch/leftover';
-import { startMariaDb } from '../launch/mariadb';
+import { closeDatabase, database } from '../base/connect';
+import { dataFolder, dataPath } from '../base/data-folder';
+import { migrate } from '../base/migrate';
+import { correctTimeZone } from '../base/time-zone';
+import { LaunchError, stop } from '../services/child';
+import { socketOf } from '../services/leftover';
+import { startMariaDb } from '../services/mariadb';
 import { followMove } from './moved';
 
 /** The database of a data folder, for what its keeper does: that of what runs on it, or one that is started for as long as it takes. */
@@ -36,7 +36,7 @@ export async function withDatabase<T>(work: () => Promise<T>): Promise<T> {
   const { child, url } = await startMariaDb(folder);
   process.env.ZAFIRO_DATABASE_URL = url;
   try {
-    await migrate('server/db/migrations');
+    await migrate('server/base/migrations');
     await correctTimeZone();
     await followMove();
     return await work();

@@ -3,7 +3,7 @@ import { accessSync, constants, existsSync, readFileSync, statfsSync } from 'nod
 import { createServer } from 'node:net';
 import { availableParallelism, totalmem } from 'node:os';
 import { dirname } from 'node:path';
-import { dataFolder, dataPath } from '../data-folder';
+import { dataFolder, dataPath } from '../base/data-folder';
 import { isRunning } from './database';
 
 /** Looks whether this machine has what Zafiro needs; each finding has its remedy. */

@@ -1,7 +1,7 @@
 import { existsSync, readFileSync } from 'node:fs';
 import { writeWhole } from '../../engine/node/write-file';
-import { dataFolder, dataPath } from '../data-folder';
-import { transaction } from '../db/connect';
+import { transaction } from '../base/connect';
+import { dataFolder, dataPath } from '../base/data-folder';
 
 /** Where the data folder was when it was used last, in a file that moves with it. */
 const placeFile = () => dataPath('place');

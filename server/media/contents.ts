@@ -1,9 +1,9 @@
 import { createHash } from 'node:crypto';
 import { existsSync, readFileSync } from 'node:fs';
 import { writeWhole } from '../../engine/node/write-file';
-import { dataPath } from '../data-folder';
-import { rows } from '../db/connect';
-import { NotFound } from '../refusals';
+import { rows } from '../base/connect';
+import { dataPath } from '../base/data-folder';
+import { NotFound } from '../base/refusals';
 import { type Media, mediaPath, specOf, wantedMedia } from './frames';
 import type { ContentsAnswer } from './reader/answers';
 import { contentsOf } from './reader/reader';

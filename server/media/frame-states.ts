@@ -1,5 +1,5 @@
 import type { FrameState } from '../../api/media';
-import { rows } from '../db/connect';
+import { rows } from '../base/connect';
 
 type FrameRow = Omit<FrameState, 'differs'> & {
   media_id: number;

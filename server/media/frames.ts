@@ -2,9 +2,9 @@ import type { Encoding } from '../../core/colour/encoding';
 import { parsePattern, pathOf } from '../../core/formats/frame-pattern';
 import type { GapRule } from '../../core/formats/gap-rules';
 import type { PassKind } from '../../core/formats/pass-kinds';
-import type { MediaSpec } from '../../engine/node/media';
-import { rows } from '../db/connect';
-import { NotFound } from '../refusals';
+import type { MediaSpec, MediaSpecs } from '../../engine/node/media';
+import { rows } from '../base/connect';
+import { NotFound } from '../base/refusals';
 
 export type Media = {
   id: number;
@@ -42,3 +42,9 @@ export const specOf = ({ pattern, gaps, encoding, kinds }: Media): MediaSpec => 
 });
 
 export const mediaPath = (media: Media, frame: number) => pathOf(parsePattern(media.pattern), frame);
+
+/** Media of a shot by the names its finishes use. */
+export async function mediaOfShot(shotId: number): Promise<MediaSpecs> {
+  const media = await rows<Media>(`SELECT ${mediaColumns} FROM media WHERE shot_id = ?`, [shotId]);
+  return Object.fromEntries(media.map((m) => [m.name, specOf(m)]));
+}

@@ -1,6 +1,6 @@
 import { type Decoded, decodedKey } from '../../engine/node/decoded-store';
-import { decoded } from './decoded';
 import type { frameQuestion } from './frame-question';
+import { decoded } from './reader/decoded';
 import { readPassOf } from './reader/reader';
 
 type Asked = Awaited<ReturnType<typeof frameQuestion>> & { name: string; scale: number };

@@ -1,11 +1,11 @@
 import { readdir, stat } from 'node:fs/promises';
 import { dirname } from 'node:path';
+import type { Input } from '../../core/evaluate/inputs';
 import { frameOf, parsePattern } from '../../core/formats/frame-pattern';
 import { limits } from '../../core/formats/limits';
 import { codeOf, fileProblem, MediaError } from '../../engine/node/media-file';
-import { changing } from '../changes/changes';
-import { type Row, rows } from '../db/connect';
-import { filesArrived, lengthenStanding } from '../exports/arrivals';
+import { type Connection, type Row, rows } from '../base/connect';
+import { changing, type Note, type Tell } from '../changes/note';
 import { type Media, mediaPath, specOf } from './frames';
 import type { LookAnswer } from './reader/answers';
 import { lookAt } from './reader/reader';
@@ -29,6 +29,13 @@ function isWorthAnotherLook(path: string, error: unknown): boolean {
 
 type Stamp = { size: number; modified: number };
 
+/** What follows from files that come, in the transaction that registers them: the media do not know who uses them. */
+export type Followers = {
+  filesArrived(c: Connection, note: Note, tell: Tell, shot: number, arrived: Input): Promise<void>;
+  /** The shot has got these frames at its end. */
+  shotGrew(c: Connection, note: Note, shot: number, grown: { from: number; to: number }): Promise<void>;
+};
+
 const stampOf = async (path: string): Promise<Stamp | undefined> => {
   try {
     const { size, mtimeMs } = await stat(path);
@@ -42,7 +49,12 @@ const stampOf = async (path: string): Promise<Stamp | undefined> => {
  * Looks at one frame's file and notes what is in it: content, size, passes, thumbnail; or why it cannot be used. A frame of which only some
  * is there is `partial`: it is looked at again once its size or time changes, and so are the exports that failed for want of it.
  */
-async function registerFrame(media: Media, frame: number, { size, modified }: Stamp): Promise<void> {
+async function registerFrame(
+  follow: Followers,
+  media: Media,
+  frame: number,
+  { size, modified }: Stamp,
+): Promise<void> {
   const path = mediaPath(media, frame);
   let found: Partial<LookAnswer> = {};
   let problem: string | null = null;
@@ -90,7 +102,7 @@ async function registerFrame(media: Media, frame: number, { size, modified }: St
     // The passes of the first readable frame are those of the media.
     if (Number(readable) === 0 && passes) note(shot, { what: 'shot' });
     note(shot, { what: 'frame', subject: media.id, part: frame });
-    await filesArrived(c, note, tell, shot, { media: media.name, frame });
+    await follow.filesArrived(c, note, tell, shot, { media: media.name, frame });
   });
 }
 
@@ -128,7 +140,7 @@ async function registerGone(media: Media, frame: number): Promise<void> {
  * Frames beyond the range of a media make it longer, and its shot too where that ended with it; standing exports that reached to the end of the shot
  * go on with it. Numbers so far away that they cannot belong to the shot are left out. Gives the media as it is then.
  */
-async function grown(media: Media, frames: readonly number[]): Promise<Media> {
+async function grown(follow: Followers, media: Media, frames: readonly number[]): Promise<Media> {
   const isBeyond = frames.some((f) => f < media.first || f > media.last);
   if (!isBeyond || parsePattern(media.pattern).still) return media;
   return changing(async (c, note) => {
@@ -148,7 +160,7 @@ async function grown(media: Media, frames: readonly number[]): Promise<Media> {
     const to = now.shot_last === now.last ? last : now.shot_last;
     await c.query('UPDATE shot SET first_frame = ?, last_frame = ? WHERE id = ?', [from, to, now.shot]);
     note(now.shot, { what: 'shot' });
-    await lengthenStanding(c, note, now.shot, { from: now.shot_last + 1, to });
+    await follow.shotGrew(c, note, now.shot, { from: now.shot_last + 1, to });
     return { ...media, first, last };
   });
 }
@@ -158,9 +170,13 @@ type KnownFrame = { frame: number; bytes: number; modified_ms: number };
 /**
  * Looks for files of the media's frames that are new, have changed or are gone, of all or of the frames named, and registers them. Gives how many.
  */
-export async function registerArrivals(given: Media, wanted?: readonly number[]): Promise<number> {
+export async function registerArrivals(
+  follow: Followers,
+  given: Media,
+  wanted?: readonly number[],
+): Promise<number> {
   const there = wanted ?? (await framesInFolder(given));
-  const media = await grown(given, there);
+  const media = await grown(follow, given, there);
   const frames = there.filter((f) => f >= media.first && f <= media.last);
   const known = new Map(
     (
@@ -182,7 +198,7 @@ export async function registerArrivals(given: Media, wanted?: readonly number[])
       continue;
     }
     if (before && before.bytes === stamp.size && before.modified_ms === stamp.modified) continue;
-    await registerFrame(media, frame, stamp);
+    await registerFrame(follow, media, frame, stamp);
     count++;
   }
   return count;

@@ -3,7 +3,7 @@ import { homedir } from 'node:os';
 import { delimiter, isAbsolute, resolve } from 'node:path';
 import { MediaError } from '../../engine/node/media-file';
 import { insideRoots as inside, isInside, targetOf } from '../../engine/node/roots';
-import { dataFolder, dataPath } from '../data-folder';
+import { dataFolder, dataPath } from '../base/data-folder';
 
 /** Where the frames lie that people have sent, each upload in a folder of its own. */
 export const uploadsFolder = () => dataPath('media');

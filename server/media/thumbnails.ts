@@ -1,8 +1,8 @@
 import { readFile } from 'node:fs/promises';
 import type { Encoding } from '../../core/colour/encoding';
-import { dataPath } from '../data-folder';
-import { rows } from '../db/connect';
-import { NotFound } from '../refusals';
+import { rows } from '../base/connect';
+import { dataPath } from '../base/data-folder';
+import { NotFound } from '../base/refusals';
 import { mediaPath, specOf, wantedMedia } from './frames';
 import { lookAt } from './reader/reader';
 import { insideRoots } from './roots';

@@ -6,9 +6,9 @@ import { Readable, Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { isPictureName } from '../../core/formats/sequences';
 import { makeFolder } from '../../engine/node/write-file';
-import { dataPath } from '../data-folder';
-import { database, type Row, transaction } from '../db/connect';
-import { BadRequest, NotFound, Refused } from '../refusals';
+import { database, type Row, transaction } from '../base/connect';
+import { dataPath } from '../base/data-folder';
+import { BadRequest, NotFound, Refused } from '../base/refusals';
 
 /**
  * Uploaded files are stored by their content, each content once, and under their own names as links in the

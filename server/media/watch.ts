@@ -3,7 +3,7 @@ import { type FSWatcher, watch } from 'chokidar';
 import { frameOf, parsePattern } from '../../core/formats/frame-pattern';
 import { listen } from '../changes/bus';
 import { allMedia, type Media } from './frames';
-import { registerArrivals } from './register';
+import { type Followers, registerArrivals } from './register';
 
 /**
  * Watches the folders of the frames of all media, and registers frames that arrive, change or go, also beyond the range that a media had so far. A look at everything now and then finds
@@ -22,7 +22,10 @@ type Watched = { media: Media; pattern: ReturnType<typeof parsePattern> };
 const folderOf = ({ media, pattern }: Watched) =>
   pattern.still ? dirname(media.pattern) : dirname(`${pattern.before}x`);
 
-export async function watchMedia(onError: (error: Error) => void): Promise<{ close(): Promise<void> }> {
+export async function watchMedia(
+  follow: Followers,
+  onError: (error: Error) => void,
+): Promise<{ close(): Promise<void> }> {
   let closed = false;
   let watcher: FSWatcher | undefined;
   const folders = new Map<string, Watched[]>();
@@ -39,7 +42,11 @@ export async function watchMedia(onError: (error: Error) => void): Promise<{ clo
       for (const { media, frames } of jobs) {
         if (closed) return;
         try {
-          await registerArrivals(media, frames === 'all' ? undefined : [...frames].sort((a, b) => a - b));
+          await registerArrivals(
+            follow,
+            media,
+            frames === 'all' ? undefined : [...frames].sort((a, b) => a - b),
+          );
         } catch (error) {
           onError(error as Error);
           // Asked for again: the database may be starting.

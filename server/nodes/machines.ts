@@ -1,8 +1,8 @@
 import { availableParallelism, hostname, totalmem } from 'node:os';
 import type { Machine } from '../../api/machines';
+import { database, type Row, rows } from '../base/connect';
+import { NotFound } from '../base/refusals';
 import { announce } from '../changes/bus';
-import { database, type Row, rows } from '../db/connect';
-import { NotFound } from '../refusals';
 
 /** Machines that render frames, as rows: the server's own and those that have joined. */
 

@@ -1,10 +1,10 @@
 import { randomBytes, timingSafeEqual } from 'node:crypto';
 import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { isFromHere, servesMachines } from '../access/loopback';
 import { tokenOf } from '../access/sessions';
 import { isShared } from '../access/who';
-import { dataFolder, dataPath } from '../data-folder';
-import { isFromHere, servesMachines } from '../loopback';
-import { Refused } from '../refusals';
+import { dataFolder, dataPath } from '../base/data-folder';
+import { Refused } from '../base/refusals';
 
 /** The secret by which machines are let in to render: made once, in a file that only its owner may read. */
 

@@ -1,6 +1,6 @@
 import { Queue, Worker } from 'bullmq';
-import { database, rows } from '../db/connect';
-import { openRedis, redisPrefix } from '../redis';
+import { database, rows } from '../base/connect';
+import { openRedis, redisPrefix } from '../base/redis';
 import { readWebhook, send } from './webhook';
 
 /** Tells the webhook when exports end. What is not taken is sent again by BullMQ, after pauses that grow; a row says that it was begun. */

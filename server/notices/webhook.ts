@@ -3,8 +3,8 @@ import { lookup } from 'node:dns/promises';
 import { request as overHttp } from 'node:http';
 import { request as overHttps } from 'node:https';
 import ipaddr from 'ipaddr.js';
-import { database, rows } from '../db/connect';
-import { Refused } from '../refusals';
+import { database, rows } from '../base/connect';
+import { Refused } from '../base/refusals';
 
 /** An address that is told when exports end: signed, and never one inside this network unless that is allowed. */
 

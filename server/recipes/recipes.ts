@@ -3,9 +3,9 @@ import type { Step } from '../../core/finish/finish';
 import { recipesIn } from '../../core/finish/uses';
 import { openRecipe, type Recipe, type RecipeWords } from '../../core/recipes/recipe';
 import type { Who } from '../access/who';
-import { type Connection, database, type Row, rows, transaction } from '../db/connect';
-import { needSpace } from '../free-space';
-import { NotFound, Refused } from '../refusals';
+import { type Connection, database, type Row, rows, transaction } from '../base/connect';
+import { needSpace } from '../base/free-space';
+import { NotFound, Refused } from '../base/refusals';
 import { loadFinish } from '../shots/finishes';
 
 /** The library of recipes. Documents are stored as files have them, without the picture, which is beside them. */

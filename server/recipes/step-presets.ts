@@ -1,6 +1,6 @@
 import type { StepPreset } from '../../api/step-presets';
-import { database, type Result, rows } from '../db/connect';
-import { NotFound } from '../refusals';
+import { database, type Result, rows } from '../base/connect';
+import { NotFound } from '../base/refusals';
 
 /** Named values of steps: those of one step, or all. */
 export const stepPresets = (step?: string) =>

@@ -1,6 +1,6 @@
 import type { Finish } from '../../core/finish/finish';
-import { database, rows, transaction } from '../db/connect';
-import { insertShot, type NewShot } from '../media/add-shot';
+import { database, rows, transaction } from '../base/connect';
+import { insertShot, type NewShot } from '../shots/add-shot';
 import { insertFinish } from '../shots/finishes';
 import { mothAndComet } from './moth-and-comet';
 import { orreryHall } from './orrery-hall';

@@ -13,8 +13,8 @@ import { lantern } from '../../demo/moth-and-comet/moth';
 import { size } from '../../demo/moth-and-comet/paint';
 import { cometAtRest, drawings, frameOf, poseOf } from '../../demo/moth-and-comet/pose';
 import { glassColour } from '../../demo/moth-and-comet/scenery';
-import { dataPath } from '../data-folder';
-import type { NewShot } from '../media/add-shot';
+import { dataPath } from '../base/data-folder';
+import type { NewShot } from '../shots/add-shot';
 
 export const mothAndCometFolder = () => dataPath('demo', 'moth-and-comet');
 

@@ -15,8 +15,8 @@ import { globePlan, sceneAt } from '../../demo/orrery-hall/scene';
 import { cameraAttributes } from '../../demo/orrery-hall/write';
 import { onHall } from '../../demo/recipes/on-shots';
 import { shippedRecipes } from '../../demo/recipes/recipes';
-import { dataPath } from '../data-folder';
-import type { NewShot } from '../media/add-shot';
+import { dataPath } from '../base/data-folder';
+import type { NewShot } from '../shots/add-shot';
 
 export const orreryHallFolder = () => dataPath('demo', 'orrery-hall');
 

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { shippedRecipes } from '../../demo/recipes/recipes';
-import { database, rows } from '../db/connect';
+import { database, rows } from '../base/connect';
 import { importRecipe } from '../recipes/recipes';
 
 /** Puts the recipes that come with the program into the library, each version once: who deleted one does not get it back. */

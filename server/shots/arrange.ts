@@ -1,11 +1,11 @@
 import type { AnswerOf } from '../../api/contract';
 import type { readBelongings } from '../../api/shelf';
 import type { Finish } from '../../core/finish/finish';
+import { type Connection, database, type Result, type Row, rows, transaction } from '../base/connect';
+import { needSpace } from '../base/free-space';
+import { NotFound, Refused } from '../base/refusals';
 import { announce } from '../changes/bus';
-import { changing } from '../changes/changes';
-import { type Connection, database, type Result, type Row, rows, transaction } from '../db/connect';
-import { needSpace } from '../free-space';
-import { NotFound, Refused } from '../refusals';
+import { changing } from '../changes/note';
 import { isUploaded } from './bin';
 import { insertFinish, loadFinish } from './finishes';
 import { freeName } from './free-name';

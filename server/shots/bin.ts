@@ -1,10 +1,10 @@
 import { join } from 'node:path';
+import { database, type Result, type Row, rows } from '../base/connect';
+import { dataPath } from '../base/data-folder';
+import { NotFound, Refused } from '../base/refusals';
 import { announce } from '../changes/bus';
-import { changing } from '../changes/changes';
-import { dataPath } from '../data-folder';
-import { database, type Result, type Row, rows } from '../db/connect';
+import { changing } from '../changes/note';
 import { cancelExport } from '../exports/runs';
-import { NotFound, Refused } from '../refusals';
 import { freeName } from './free-name';
 
 /** The upload folder of frames; undefined for frames that were not uploaded. */
@@ -178,7 +178,7 @@ export async function emptyBin(days = keptDays): Promise<number> {
 /**
  * Deletes a shot with its finishes and all their versions, its exports and what else is known of it, for good.
  * The frames it was made of stay where they are; what Zafiro keeps of them, and uploads that no other shot uses, are removed later
- * (`server/tidy.ts`).
+ * (`server/keep/tidy.ts`).
  * @throws {NotFound}
  */
 export async function purgeShot(id: number): Promise<void> {

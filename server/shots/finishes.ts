@@ -2,10 +2,10 @@ import type { SavedFinish, Version } from '../../api/finishes';
 import type { Finish } from '../../core/finish/finish';
 import { recipesIn } from '../../core/finish/uses';
 import { openFinish } from '../../core/finish/validation';
-import { changing } from '../changes/changes';
-import { type Connection, type Row, rows } from '../db/connect';
-import { needSpace } from '../free-space';
-import { NotFound, Refused } from '../refusals';
+import { type Connection, type Row, rows } from '../base/connect';
+import { needSpace } from '../base/free-space';
+import { NotFound, Refused } from '../base/refusals';
+import { changing } from '../changes/note';
 import { freeName } from './free-name';
 import { type SavedVersion, versionOf } from './versions';
 

@@ -1,5 +1,5 @@
-import { database, rows } from '../db/connect';
-import { NotFound } from '../refusals';
+import { database, rows } from '../base/connect';
+import { NotFound } from '../base/refusals';
 
 /** Small finished pictures, as browsers made them: one of each finish, of its newest version that was seen. */
 

@@ -1,8 +1,8 @@
 import { type AddedReference, mostReferences, type Reference } from '../../api/references';
-import { changing } from '../changes/changes';
-import { type Result, type Row, rows } from '../db/connect';
-import { needSpace } from '../free-space';
-import { NotFound, Refused } from '../refusals';
+import { type Result, type Row, rows } from '../base/connect';
+import { needSpace } from '../base/free-space';
+import { NotFound, Refused } from '../base/refusals';
+import { changing } from '../changes/note';
 
 /** Stills beside a shot, kept with it. */
 

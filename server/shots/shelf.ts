@@ -5,8 +5,8 @@ import { type FlatLayer, flatLayers } from '../../core/finish/flat-layers';
 import { openFinish } from '../../core/finish/validation';
 import { rolesOf } from '../access/rights';
 import type { Who } from '../access/who';
-import { dataFolder } from '../data-folder';
-import { rows } from '../db/connect';
+import { rows } from '../base/connect';
+import { dataFolder } from '../base/data-folder';
 import { keptDays } from './bin';
 import { framesOfShots, type ShotFrames } from './shot-frames';
 

@@ -1,5 +1,5 @@
 import { LRUCache } from 'lru-cache';
-import { rows } from '../db/connect';
+import { rows } from '../base/connect';
 
 /** A frame that can be shown, by its media, number and content. */
 type ShownFrame = { media: number; frame: number; content: string };

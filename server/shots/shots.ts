@@ -1,13 +1,12 @@
 import type { ShotDetail } from '../../api/shots';
 import { parsePattern } from '../../core/formats/frame-pattern';
 import type { Pass } from '../../core/formats/passes';
-import type { MediaSpecs } from '../../engine/node/media';
+import { type Row, rows } from '../base/connect';
+import { NotFound } from '../base/refusals';
 import { announce } from '../changes/bus';
-import { changing, newestChange } from '../changes/changes';
-import { type Row, rows } from '../db/connect';
+import { changing, newestChange } from '../changes/note';
 import { framesOfShot } from '../media/frame-states';
-import { type Media, mediaColumns, specOf } from '../media/frames';
-import { NotFound } from '../refusals';
+import { type Media, mediaColumns } from '../media/frames';
 
 /** A shot with its media, the frames that arrived, the passes of the first frame of each that is here, and its finishes. */
 export async function shotDetail(id: number): Promise<ShotDetail | undefined> {
@@ -44,12 +43,6 @@ export async function shotDetail(id: number): Promise<ShotDetail | undefined> {
     finishes,
     seq,
   };
-}
-
-/** Media of a shot by the names its finishes use. */
-export async function mediaOfShot(shotId: number): Promise<MediaSpecs> {
-  const media = await rows<Media>(`SELECT ${mediaColumns} FROM media WHERE shot_id = ?`, [shotId]);
-  return Object.fromEntries(media.map((m) => [m.name, specOf(m)]));
 }
 
 /** Changes how a media is read. @throws {NotFound} */

@@ -7,16 +7,18 @@ import { addStep, newFinish } from '../../core/finish/edits';
 import { setValue } from '../../core/finish/value-edits';
 import { writeExr } from '../../core/formats/exr/write';
 import { nodeZlib } from '../../engine/node/zlib';
-import { changing, eventsAfter, forgetOldChanges, newestChange } from '../../server/changes/changes';
-import { eventStream } from '../../server/changes/stream';
-import { database, rows } from '../../server/db/connect';
+import { database, rows } from '../../server/base/connect';
+import { changing, forgetOldChanges, newestChange } from '../../server/changes/note';
+import { eventsAfter } from '../../server/events/after';
+import { eventStream } from '../../server/events/stream';
+import { exportsFollow } from '../../server/exports/arrivals';
 import { reportFrame } from '../../server/exports/queue';
 import { createExport, exportsWith } from '../../server/exports/runs';
-import { insertShot } from '../../server/media/add-shot';
 import { allMedia } from '../../server/media/frames';
 import { endReader } from '../../server/media/reader/reader';
 import { registerArrivals } from '../../server/media/register';
 import { watchMedia } from '../../server/media/watch';
+import { insertShot } from '../../server/shots/add-shot';
 import { copyFinish, listVersions, loadFinish, saveFinish } from '../../server/shots/finishes';
 import { shotDetail } from '../../server/shots/shots';
 import { openQueue } from './export-queue';
@@ -257,22 +259,22 @@ describe('the stream of a shot', () => {
 describe('frames that arrive', () => {
   test('in halves are partial, also at the second look, and whole once they are', async () => {
     writeHalf(1);
-    await registerArrivals(await media());
+    await registerArrivals(exportsFollow, await media());
     expect(await stateOf(1)).toMatchObject({ state: 'partial' });
     // The same content looked at again: its picture is there, and what it lacks is known still.
     utimesSync(fileOf(1), new Date(), new Date(Date.now() + 5000));
-    await registerArrivals(await media());
+    await registerArrivals(exportsFollow, await media());
     const again = await stateOf(1);
     expect(again).toMatchObject({ state: 'partial' });
     expect(again?.problem).toMatch(/Frame 1: .*hall\.0001\.exr is partial\./);
     writeFileSync(fileOf(1), exr(0.25));
-    await registerArrivals(await media());
+    await registerArrivals(exportsFollow, await media());
     expect(await stateOf(1)).toMatchObject({ state: 'ready', problem: null });
   });
 
   test('are registered by a watch of their folder, without anybody asking', async () => {
     const problems: string[] = [];
-    const watching = await watchMedia((error) => problems.push(error.message));
+    const watching = await watchMedia(exportsFollow, (error) => problems.push(error.message));
     try {
       await sleep(500);
       writeFileSync(fileOf(2), exr(0.3));
@@ -294,7 +296,7 @@ describe('frames that arrive', () => {
 
   test('whole make exports go on that had failed for want of them', async () => {
     writeHalf(4);
-    await registerArrivals(await media());
+    await registerArrivals(exportsFollow, await media());
     const run = await createExport(shot, first, [4, 5], { format: 'exr' }, 'hall');
     for (let i = 0; i < 2; i++)
       await reportFrame((await queue.claim())!, {
@@ -306,7 +308,7 @@ describe('frames that arrive', () => {
       (await exportsWith(new Map([[run, new Set<number>()]])))[0].frames.map((f) => f.state);
     expect(await states()).toEqual(['failed', 'failed']);
     writeFileSync(fileOf(4), exr(0.7));
-    await registerArrivals(await media());
+    await registerArrivals(exportsFollow, await media());
     expect(await states()).toEqual(['waiting', 'failed']);
     const again = (await queue.claim())!;
     expect(again).toMatchObject({ run, frame: 4 });

@@ -3,9 +3,9 @@ import { addStep, newFinish } from '../../core/finish/edits';
 import type { Finish } from '../../core/finish/finish';
 import { setValue } from '../../core/finish/value-edits';
 import { keeper } from '../../server/access/who';
-import { rows } from '../../server/db/connect';
-import { migrate } from '../../server/db/migrate';
-import { insertShot } from '../../server/media/add-shot';
+import { rows } from '../../server/base/connect';
+import { migrate } from '../../server/base/migrate';
+import { insertShot } from '../../server/shots/add-shot';
 import { copyFinish, loadFinish, saveFinish } from '../../server/shots/finishes';
 import { readShelf } from '../../server/shots/shelf';
 import { shotDetail } from '../../server/shots/shots';
@@ -45,7 +45,7 @@ afterAll(async () => {
 });
 
 test('migrations are applied once', async () => {
-  expect(await migrate(`${root}/server/db/migrations`)).toEqual([]);
+  expect(await migrate(`${root}/server/base/migrations`)).toEqual([]);
   expect((await rows('SELECT name FROM migration')).length).toBeGreaterThanOrEqual(2);
 });
 

@@ -4,9 +4,9 @@ import { mkdir } from 'node:fs/promises';
 import { dirname } from 'node:path';
 import { openFrameOrder } from '../../server/exports/order';
 import { type Claim, feedOrder, placeFrame, takeFrame } from '../../server/exports/queue';
-import { type Child, stop } from '../../server/launch/child';
-import { startRedis } from '../../server/launch/redis';
 import { addMachine } from '../../server/nodes/machines';
+import { type Child, stop } from '../../server/services/child';
+import { startRedis } from '../../server/services/redis';
 
 /** The queue of exports on a real Redis, as machines see it that render nothing. */
 export async function openQueue(folder: string) {

@@ -5,7 +5,7 @@ import { afterAll, beforeAll, expect, test } from 'vitest';
 import type { ExportRun } from '../../api/exports';
 import type { SavedFinish } from '../../api/finishes';
 import { newFinish } from '../../core/finish/edits';
-import type { Parts } from '../../server/health';
+import type { Parts } from '../../server/http/health';
 import { saveOf } from '../browser/page';
 import { writeFrames } from '../browser/small-shot';
 import { type Instance, json, processesOf, remove, startInstance, temporaryFolder, until } from './instance';

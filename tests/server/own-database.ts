@@ -1,7 +1,7 @@
-import { closeDatabase } from '../../server/db/connect';
-import { migrate } from '../../server/db/migrate';
-import { stop } from '../../server/launch/child';
-import { startMariaDb } from '../../server/launch/mariadb';
+import { closeDatabase } from '../../server/base/connect';
+import { migrate } from '../../server/base/migrate';
+import { stop } from '../../server/services/child';
+import { startMariaDb } from '../../server/services/mariadb';
 import { root } from './instance';
 
 /** A real MariaDB of a test's own, with all tables, in a data folder. */
@@ -9,7 +9,7 @@ export async function ownDatabase(folder: string): Promise<{ close(): Promise<vo
   process.env.ZAFIRO_DATA = folder;
   const maria = await startMariaDb(`${folder}/mariadb`);
   process.env.ZAFIRO_DATABASE_URL = maria.url;
-  await migrate(`${root}/server/db/migrations`);
+  await migrate(`${root}/server/base/migrations`);
   return {
     async close() {
       await closeDatabase();

@@ -2,8 +2,8 @@ import { existsSync, readFileSync } from 'node:fs';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { addStep, newFinish } from '../../core/finish/edits';
-import { changing } from '../../server/changes/changes';
-import { database, rows } from '../../server/db/connect';
+import { database, rows } from '../../server/base/connect';
+import { changing } from '../../server/changes/note';
 import { filesArrived } from '../../server/exports/arrivals';
 import {
   feedOrder,
@@ -22,8 +22,8 @@ import {
   retryExport,
   setUrgency,
 } from '../../server/exports/runs';
-import { insertShot } from '../../server/media/add-shot';
 import { listMachines } from '../../server/nodes/machines';
+import { insertShot } from '../../server/shots/add-shot';
 import { openQueue } from './export-queue';
 import { remove, temporaryFolder } from './instance';
 import { ownDatabase } from './own-database';

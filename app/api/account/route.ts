@@ -1,7 +1,7 @@
 import { readAccount } from '@/api/access';
 import { accountNamed } from '@/server/access/accounts';
 import { sessionsOf, tokensOf } from '@/server/access/sessions';
-import { answer } from '@/server/answer';
+import { answer } from '@/server/http/answer';
 
 export const GET = answer(readAccount, async ({ who }) => {
   if (who.account === undefined) return {};

@@ -1,10 +1,10 @@
 import { createExport as createRoute, listExports as listRoute } from '@/api/exports';
 import { forOutput } from '@/core/finish/finish';
 import { parseFinish } from '@/core/finish/validation';
-import { answer } from '@/server/answer';
 import { framesAsked } from '@/server/exports/asked';
 import { exportFolder, filled, placeWords } from '@/server/exports/place';
 import { createExport, listExports } from '@/server/exports/runs';
+import { answer } from '@/server/http/answer';
 
 export const GET = answer(listRoute, ({ query }) => listExports(query.shot));
 

@@ -1,5 +1,5 @@
 import { copyFinish as route } from '@/api/finishes';
-import { answer } from '@/server/answer';
+import { answer } from '@/server/http/answer';
 import { copyFinish } from '@/server/shots/finishes';
 
 /** A copy of a finish, beside it in its shot. */

@@ -1,6 +1,6 @@
 import { readHealth } from '@/api/shots';
-import { answer } from '@/server/answer';
-import { partsNow } from '@/server/health';
+import { answer } from '@/server/http/answer';
+import { partsNow } from '@/server/http/health';
 
 export const dynamic = 'force-dynamic';
 

@@ -2,7 +2,7 @@ import { lookAtFirst } from '@/api/files';
 import { parsePattern, pathOf } from '@/core/formats/frame-pattern';
 import { framesOnDisk } from '@/engine/node/media';
 import { rootsLooked } from '@/server/access/roots';
-import { answer, NotFound } from '@/server/answer';
+import { answer, NotFound } from '@/server/http/answer';
 import { lookAt } from '@/server/media/reader/reader';
 import { insideRoots } from '@/server/media/roots';
 

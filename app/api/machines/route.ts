@@ -1,7 +1,7 @@
 import { listMachines as route } from '@/api/machines';
 import { projectsSeen } from '@/server/access/rights';
 import { isShared } from '@/server/access/who';
-import { answer } from '@/server/answer';
+import { answer } from '@/server/http/answer';
 import { listMachines } from '@/server/nodes/machines';
 import { nodeToken } from '@/server/nodes/token';
 

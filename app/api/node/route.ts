@@ -1,5 +1,5 @@
 import { joinFarm } from '@/api/node';
-import { answer, Refused } from '@/server/answer';
+import { answer, Refused } from '@/server/http/answer';
 import { addMachine, beatMillis, buildId } from '@/server/nodes/machines';
 
 export const POST = answer(joinFarm, async ({ body }) => {

@@ -1,6 +1,6 @@
 import { addPerson, listPeople } from '@/api/access';
 import { addAccount, listAccounts } from '@/server/access/accounts';
-import { answer } from '@/server/answer';
+import { answer } from '@/server/http/answer';
 
 export const GET = answer(listPeople, listAccounts);
 

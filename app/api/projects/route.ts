@@ -1,7 +1,7 @@
 import { addProject as route } from '@/api/shelf';
 import { manageNew } from '@/server/access/members';
 import { projectOf, roleIn } from '@/server/access/rights';
-import { answer, Refused } from '@/server/answer';
+import { answer, Refused } from '@/server/http/answer';
 import { addProject } from '@/server/shots/arrange';
 
 export const POST = answer(route, async ({ body: { name }, who }) => {

@@ -1,8 +1,8 @@
 import { readQueue } from '@/api/queue';
 import { projectsSeen } from '@/server/access/rights';
-import { answer } from '@/server/answer';
+import { hasSpace } from '@/server/base/free-space';
 import { queueOverview } from '@/server/exports/overview';
-import { hasSpace } from '@/server/free-space';
+import { answer } from '@/server/http/answer';
 
 export const GET = answer(readQueue, async ({ who }) => ({
   runs: await queueOverview(await projectsSeen(who)),

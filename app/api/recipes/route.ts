@@ -1,5 +1,5 @@
 import { listRecipes as listRoute, saveRecipe as saveRoute } from '@/api/recipes';
-import { answer } from '@/server/answer';
+import { answer } from '@/server/http/answer';
 import { listRecipes, saveRecipe } from '@/server/recipes/recipes';
 
 export const GET = answer(listRoute, () => listRecipes());

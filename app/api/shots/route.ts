@@ -2,8 +2,8 @@ import { addShot } from '@/api/shots';
 import { manageNew } from '@/server/access/members';
 import { projectOf } from '@/server/access/rights';
 import { rootsFor } from '@/server/access/roots';
-import { answer, Refused } from '@/server/answer';
-import { addShotFromFiles } from '@/server/media/add-shot';
+import { answer, Refused } from '@/server/http/answer';
+import { addShotFromFiles } from '@/server/shots/add-shot';
 
 /** Creates a shot from frames in folders that this server may read. */
 export const POST = answer(addShot, async ({ body: { project, shot, media, stacked }, who }) => {

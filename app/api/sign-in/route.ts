@@ -6,7 +6,7 @@ import { addressIn } from '@/server/access/request';
 import { hashOf } from '@/server/access/secrets';
 import { beginSession, cookieOf, endSession, secretIn } from '@/server/access/sessions';
 import { isShared } from '@/server/access/who';
-import { answer, Refused } from '@/server/answer';
+import { answer, Refused } from '@/server/http/answer';
 
 const wrong = () => new Refused('forbidden', 'Name, password or code is wrong.', 'Try again.');
 

@@ -3,7 +3,7 @@ import {
   listStepPresets as listRoute,
   saveStepPreset as saveRoute,
 } from '@/api/step-presets';
-import { answer } from '@/server/answer';
+import { answer } from '@/server/http/answer';
 import { deleteStepPreset, saveStepPreset, stepPresets } from '@/server/recipes/step-presets';
 
 export const GET = answer(listRoute, ({ query }) => stepPresets(query.step));

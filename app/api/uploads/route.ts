@@ -1,6 +1,6 @@
 import { beginUpload as route } from '@/api/files';
-import { answer } from '@/server/answer';
-import { fromHere } from '@/server/loopback';
+import { fromHere } from '@/server/access/loopback';
+import { answer } from '@/server/http/answer';
 import { beginUpload } from '@/server/media/uploads';
 
 /** A place for files to come. */

@@ -39,7 +39,7 @@ import {
 } from '../../../engine/node/metadata';
 import { threadRuntime } from '../../../engine/node/runtime';
 import { writeWhole } from '../../../engine/node/write-file';
-import { decoded } from '../decoded';
+import { decoded } from './decoded';
 
 /** A file to read: `about` names the frame in what is said of it. */
 type Of = { path: string; about: string; wishes?: Wishes };

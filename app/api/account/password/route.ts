@@ -3,7 +3,7 @@ import { setPassword } from '@/server/access/accounts';
 import { ownPassword } from '@/server/access/own';
 import { addressIn } from '@/server/access/request';
 import { beginSession, cookieOf } from '@/server/access/sessions';
-import { answer } from '@/server/answer';
+import { answer } from '@/server/http/answer';
 
 /** All other sessions and all tokens of the account end; this browser goes on with a session of its own. */
 export const PUT = answer(changePassword, async ({ body, who }, request) => {

@@ -4,7 +4,7 @@ import { beginSecondFactor, confirmSecondFactor, takesCode } from '@/server/acce
 import { ownAccount, ownPassword } from '@/server/access/own';
 import { addressIn } from '@/server/access/request';
 import { endSessions } from '@/server/access/sessions';
-import { answer, Refused } from '@/server/answer';
+import { answer, Refused } from '@/server/http/answer';
 
 export const POST = answer(beginFactor, async ({ body, who }, request) => {
   const found = await ownPassword(who, body.password, addressIn(request.headers));

@@ -1,7 +1,7 @@
 import { addToken as route } from '@/api/access';
 import { ownAccount } from '@/server/access/own';
 import { addToken } from '@/server/access/sessions';
-import { answer, Refused } from '@/server/answer';
+import { answer, Refused } from '@/server/http/answer';
 
 /** The token itself is shown this once: only its hash is kept. */
 export const POST = answer(route, async ({ body: { name, scope, days }, who }) => {

@@ -1,8 +1,8 @@
 import { listPlaces, lookAtPlace } from '@/api/exports';
 import { extensions } from '@/core/formats/export-formats';
-import { answer } from '@/server/answer';
 import { framesAsked } from '@/server/exports/asked';
 import { exportFolder, exportRoots, filled, framesThere, placeWords } from '@/server/exports/place';
+import { answer } from '@/server/http/answer';
 
 export const GET = answer(listPlaces, async () => ({ roots: exportRoots() }));
 

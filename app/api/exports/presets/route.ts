@@ -3,8 +3,8 @@ import {
   listPresets as listRoute,
   savePreset as saveRoute,
 } from '@/api/exports';
-import { answer } from '@/server/answer';
 import { deletePreset, listPresets, savePreset } from '@/server/exports/presets';
+import { answer } from '@/server/http/answer';
 
 export const GET = answer(listRoute, () => listPresets());
 export const PUT = answer(saveRoute, async ({ body }) => {

@@ -1,7 +1,7 @@
 import { readFinish, saveFinish as saveRoute } from '@/api/finishes';
 import { deleteFinish as deleteRoute } from '@/api/shelf';
 import { parseFinish } from '@/core/finish/validation';
-import { answer } from '@/server/answer';
+import { answer } from '@/server/http/answer';
 import { deleteFinish, purgeFinish } from '@/server/shots/bin';
 import { loadFinish, saveFinish } from '@/server/shots/finishes';
 

@@ -1,5 +1,5 @@
 import { changeMedia as route } from '@/api/media';
-import { answer } from '@/server/answer';
+import { answer } from '@/server/http/answer';
 import { changeMedia } from '@/server/shots/shots';
 
 /** Changes how a media is read: its gaps, its encoding (null: as its files say), kinds of its passes. */

@@ -1,6 +1,6 @@
 import { changePerson, removePerson } from '@/api/access';
 import { changeAccount, letMakeProjects, listAccounts, setPassword } from '@/server/access/accounts';
-import { answer, NotFound } from '@/server/answer';
+import { answer, NotFound } from '@/server/http/answer';
 
 export const PATCH = answer(changePerson, async ({ params, body }) => {
   const person = (await listAccounts()).find((a) => a.id === params.person);

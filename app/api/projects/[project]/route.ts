@@ -1,5 +1,5 @@
 import { changeProject as changeRoute, deleteProject as deleteRoute } from '@/api/shelf';
-import { answer } from '@/server/answer';
+import { answer } from '@/server/http/answer';
 import { changeProject } from '@/server/shots/arrange';
 import { deleteProject, purgeProject } from '@/server/shots/bin';
 

@@ -1,5 +1,5 @@
 import { readWebhook as readRoute, setWebhook as setRoute, tryWebhook as tryRoute } from '@/api/queue';
-import { answer, Refused } from '@/server/answer';
+import { answer, Refused } from '@/server/http/answer';
 import { readWebhook, send, setWebhook } from '@/server/notices/webhook';
 
 export const GET = answer(readRoute, async () => (await readWebhook()) ?? { url: '', secret: '' });

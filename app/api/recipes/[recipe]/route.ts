@@ -1,6 +1,6 @@
 import { changeRecipe as changeRoute, deleteRecipe as deleteRoute, readRecipe } from '@/api/recipes';
 import { projectsSeen } from '@/server/access/rights';
-import { answer } from '@/server/answer';
+import { answer } from '@/server/http/answer';
 import { changeRecipe, deleteRecipe, recipeDetail } from '@/server/recipes/recipes';
 
 export const GET = answer(readRecipe, async ({ params, who }) =>

@@ -1,5 +1,5 @@
 import { importRecipe as route } from '@/api/recipes';
-import { answer } from '@/server/answer';
+import { answer } from '@/server/http/answer';
 import { importRecipe } from '@/server/recipes/recipes';
 
 /** Takes in a recipe from a file. */

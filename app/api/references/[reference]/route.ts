@@ -1,5 +1,5 @@
 import { deleteReference as deleteRoute, readReference } from '@/api/references';
-import { answer } from '@/server/answer';
+import { answer } from '@/server/http/answer';
 import { deleteReference, referencePicture } from '@/server/shots/references';
 
 export const GET = answer(readReference, async ({ params }) => {

@@ -1,7 +1,7 @@
 import { changeShot as changeRoute } from '@/api/shelf';
 import { deleteShot as deleteShotRoute, readShot } from '@/api/shots';
 import { looksOnly } from '@/server/access/rights';
-import { answer, NotFound } from '@/server/answer';
+import { answer, NotFound } from '@/server/http/answer';
 import { changeShot } from '@/server/shots/arrange';
 import { deleteShot, purgeShot } from '@/server/shots/bin';
 import { shotDetail } from '@/server/shots/shots';

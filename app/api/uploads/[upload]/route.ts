@@ -1,6 +1,6 @@
 import { readUpload } from '@/api/files';
-import { answer } from '@/server/answer';
-import { fromHere } from '@/server/loopback';
+import { fromHere } from '@/server/access/loopback';
+import { answer } from '@/server/http/answer';
 import { uploaded, uploadedFolder } from '@/server/media/uploads';
 
 /** The files received so far, so that an interrupted upload can continue, and their folder. */

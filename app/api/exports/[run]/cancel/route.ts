@@ -1,6 +1,6 @@
 import { cancelExport as route } from '@/api/exports';
-import { answer } from '@/server/answer';
 import { cancelExport } from '@/server/exports/runs';
+import { answer } from '@/server/http/answer';
 
 export const POST = answer(route, async ({ params }) => {
   await cancelExport(params.run);

@@ -3,8 +3,8 @@ import { createReadStream, existsSync, statSync } from 'node:fs';
 import { Readable } from 'node:stream';
 import { ZipArchive } from 'archiver';
 import { downloadExport } from '@/api/exports';
-import { answer, NotFound } from '@/server/answer';
 import { exportedFiles, exportedMovie } from '@/server/exports/runs';
+import { answer, NotFound } from '@/server/http/answer';
 
 const types: Record<string, string> = {
   exr: 'image/x-exr',

@@ -1,6 +1,6 @@
 import { retryExport as route } from '@/api/exports';
-import { answer } from '@/server/answer';
 import { retryExport } from '@/server/exports/runs';
+import { answer } from '@/server/http/answer';
 
 export const POST = answer(route, async ({ params }) => {
   await retryExport(params.run);

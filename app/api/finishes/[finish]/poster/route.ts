@@ -1,5 +1,5 @@
 import { readPoster, savePoster as saveRoute } from '@/api/shelf';
-import { answer } from '@/server/answer';
+import { answer } from '@/server/http/answer';
 import { posterOf, savePoster } from '@/server/shots/posters';
 
 export const GET = answer(readPoster, async ({ params, query }) => {

@@ -1,5 +1,5 @@
 import { restoreFinish as route } from '@/api/shelf';
-import { answer } from '@/server/answer';
+import { answer } from '@/server/http/answer';
 import { restoreFinish } from '@/server/shots/bin';
 
 export const POST = answer(route, async ({ params }) => {

@@ -1,5 +1,5 @@
 import { drainMachine as route } from '@/api/machines';
-import { answer } from '@/server/answer';
+import { answer } from '@/server/http/answer';
 import { drainMachine } from '@/server/nodes/machines';
 
 export const POST = answer(route, async ({ params, body }) => {

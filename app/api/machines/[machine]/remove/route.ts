@@ -1,6 +1,6 @@
 import { removeMachine } from '@/api/machines';
-import { answer } from '@/server/answer';
 import { takeBackLost } from '@/server/exports/queue';
+import { answer } from '@/server/http/answer';
 import { endMachine } from '@/server/nodes/machines';
 
 export const POST = answer(removeMachine, async ({ params }) => {

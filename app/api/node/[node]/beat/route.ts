@@ -1,7 +1,7 @@
 import { beat } from '@/api/node';
-import { answer } from '@/server/answer';
+import { machine } from '@/server/exports/frames-for-machines';
 import { renewLeases } from '@/server/exports/queue';
-import { machine } from '@/server/nodes/work';
+import { answer } from '@/server/http/answer';
 
 export const POST = answer(beat, async ({ params, body }) => {
   const state = await machine(params.node);

@@ -1,6 +1,6 @@
 import { leaveFarm } from '@/api/node';
-import { answer } from '@/server/answer';
 import { takeBackLost } from '@/server/exports/queue';
+import { answer } from '@/server/http/answer';
 import { endMachine } from '@/server/nodes/machines';
 
 export const POST = answer(leaveFarm, async ({ params }) => {

@@ -1,6 +1,6 @@
 import { takeFrames } from '@/api/node';
-import { answer } from '@/server/answer';
-import { giveFrames } from '@/server/nodes/work';
+import { giveFrames } from '@/server/exports/frames-for-machines';
+import { answer } from '@/server/http/answer';
 
 export const POST = answer(takeFrames, async ({ params, body }, request) => {
   return giveFrames(params.node, body.most, request.signal);

@@ -1,6 +1,6 @@
 import { readMembers, setMember } from '@/api/access';
 import { membersOf, rootsOf, setMember as set } from '@/server/access/members';
-import { answer } from '@/server/answer';
+import { answer } from '@/server/http/answer';
 
 export const GET = answer(readMembers, async ({ params }) => ({
   members: await membersOf(params.project),

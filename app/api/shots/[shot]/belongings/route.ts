@@ -1,5 +1,5 @@
 import { readBelongings } from '@/api/shelf';
-import { answer } from '@/server/answer';
+import { answer } from '@/server/http/answer';
 import { belongingsOf } from '@/server/shots/arrange';
 
 export const GET = answer(readBelongings, ({ params }) => belongingsOf(params.shot));

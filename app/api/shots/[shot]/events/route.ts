@@ -1,8 +1,8 @@
 import { followShot } from '@/api/events';
 import { whileAllowed } from '@/server/access/still';
-import { answer } from '@/server/answer';
-import { newestChange } from '@/server/changes/changes';
-import { eventStream } from '@/server/changes/stream';
+import { newestChange } from '@/server/changes/note';
+import { eventStream } from '@/server/events/stream';
+import { answer } from '@/server/http/answer';
 
 /** Changes of a shot after a given one (`?after=`, or the last one by the browser's own header). */
 export const GET = answer(followShot, async ({ params, query, body }, request) => {

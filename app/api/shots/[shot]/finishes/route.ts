@@ -1,6 +1,6 @@
 import { addFinish as route } from '@/api/finishes';
 import { parseFinish } from '@/core/finish/validation';
-import { answer } from '@/server/answer';
+import { answer } from '@/server/http/answer';
 import { addFinish } from '@/server/shots/finishes';
 
 /** A document as another finish of the shot. */

@@ -1,8 +1,8 @@
 import { addMedia } from '@/api/shots';
 import { projectOf } from '@/server/access/rights';
 import { rootsFor } from '@/server/access/roots';
-import { answer } from '@/server/answer';
-import { addMediaFromFiles } from '@/server/media/add-shot';
+import { answer } from '@/server/http/answer';
+import { addMediaFromFiles } from '@/server/shots/add-shot';
 
 /** More frames for a shot, from folders that this server may read. */
 export const POST = answer(addMedia, async ({ params, body, who }) => ({

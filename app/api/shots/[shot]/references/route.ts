@@ -1,5 +1,5 @@
 import { addReference as addRoute, listReferences } from '@/api/references';
-import { answer } from '@/server/answer';
+import { answer } from '@/server/http/answer';
 import { addReference, referencesOf } from '@/server/shots/references';
 
 export const GET = answer(listReferences, ({ params }) => referencesOf(params.shot));

@@ -1,5 +1,5 @@
 import { restoreShot as route } from '@/api/shelf';
-import { answer } from '@/server/answer';
+import { answer } from '@/server/http/answer';
 import { restoreShot } from '@/server/shots/bin';
 
 export const POST = answer(route, async ({ params }) => {

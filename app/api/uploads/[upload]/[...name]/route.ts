@@ -1,6 +1,6 @@
 import { sendFile } from '@/api/files';
-import { answer } from '@/server/answer';
-import { fromHere } from '@/server/loopback';
+import { fromHere } from '@/server/access/loopback';
+import { answer } from '@/server/http/answer';
 import { receiveFile } from '@/server/media/uploads';
 
 /** One file of an upload, its size given in `x-zafiro-size`. Sending it again does no harm. */

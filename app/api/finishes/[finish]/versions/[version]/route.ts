@@ -1,5 +1,5 @@
 import { nameVersion as nameVersionRoute, readVersion } from '@/api/finishes';
-import { answer } from '@/server/answer';
+import { answer } from '@/server/http/answer';
 import { loadVersion, nameVersion } from '@/server/shots/finishes';
 
 export const GET = answer(readVersion, ({ params }) => loadVersion(params.finish, params.version));

@@ -1,5 +1,5 @@
 import { readRecipeVersion } from '@/api/recipes';
-import { answer } from '@/server/answer';
+import { answer } from '@/server/http/answer';
 import { loadRecipe } from '@/server/recipes/recipes';
 
 /** A version of a recipe, as it is written to a file. */

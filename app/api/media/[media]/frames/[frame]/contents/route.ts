@@ -1,5 +1,5 @@
 import { readContents } from '@/api/media';
-import { answer } from '@/server/answer';
+import { answer } from '@/server/http/answer';
 import { frameContents } from '@/server/media/contents';
 
 /** Every pass of a frame: what it holds, by numbers. */

@@ -1,5 +1,5 @@
 import { listObjects } from '@/api/media';
-import { answer } from '@/server/answer';
+import { answer } from '@/server/http/answer';
 import { frameQuestion } from '@/server/media/frame-question';
 import { objectsOf } from '@/server/media/reader/reader';
 

@@ -1,5 +1,5 @@
 import { readThumbnail } from '@/api/media';
-import { answer } from '@/server/answer';
+import { answer } from '@/server/http/answer';
 import { thumbnail } from '@/server/media/thumbnails';
 
 /** The small picture of a frame's first pass. */

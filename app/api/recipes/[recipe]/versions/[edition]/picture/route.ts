@@ -1,5 +1,5 @@
 import { readRecipePicture } from '@/api/recipes';
-import { answer } from '@/server/answer';
+import { answer } from '@/server/http/answer';
 import { recipePicture } from '@/server/recipes/recipes';
 
 /** The picture of a version, a PNG: it never changes. */

@@ -1,6 +1,6 @@
 import { readFile } from 'node:fs/promises';
 import { readContentsPicture } from '@/api/media';
-import { answer } from '@/server/answer';
+import { answer } from '@/server/http/answer';
 import { passPicturePath } from '@/server/media/contents';
 
 /** The picture of a frame's n-th pass. */

@@ -1,6 +1,6 @@
 import { deliverFrame, giveBackFrame } from '@/api/node';
-import { answer } from '@/server/answer';
-import { giveBack, takeIn } from '@/server/nodes/work';
+import { giveBack, takeIn } from '@/server/exports/frames-for-machines';
+import { answer } from '@/server/http/answer';
 
 export const PUT = answer(deliverFrame, ({ params, query }, request) =>
   takeIn(params, params.node, query, request.body),

@@ -1,5 +1,5 @@
 import { readFrameFile } from '@/api/node';
-import { answer } from '@/server/answer';
-import { frameFileOf } from '@/server/nodes/work';
+import { frameFileOf } from '@/server/exports/frames-for-machines';
+import { answer } from '@/server/http/answer';
 
 export const GET = answer(readFrameFile, ({ params, query }) => frameFileOf(params, params.node, query));

@@ -1,5 +1,5 @@
 import pino from 'pino';
-import type { Route } from '../api/contract';
+import type { Route } from '../../api/contract';
 
 /**
  * The log of the server, a line of JSON each: to standard output, which the launcher keeps in files that it rotates. No picture, name of a file or

@@ -1,12 +1,7 @@
-import type { ShotEvent } from '../../api/events';
-import type { Version } from '../../api/finishes';
-import { type Connection, database, type Row, rows, transaction } from '../db/connect';
-import { exportsWith } from '../exports/runs';
-import { frameStates } from '../media/frame-states';
-import { type SavedVersion, versionOf } from '../shots/versions';
+import { type Connection, database, type Row, rows, transaction } from '../base/connect';
 import { announce, type Message } from './bus';
 
-/** Changes of a shot: written in the transaction of the change, and read by pages that show the shot. */
+/** Changes of a shot, written in the transaction of the change. What they are now is told by `server/events`. */
 
 export type Change =
   | { what: 'frame'; subject: number; part: number }
@@ -14,8 +9,6 @@ export type Change =
   | { what: 'export'; subject: number; part?: number }
   | { what: 'version'; subject: number; part: number };
 
-/** More changes than this are not sent one by one. */
-const mostAtOnce = 5000;
 const keptHours = 24;
 
 /**
@@ -73,50 +66,6 @@ export async function changing<T>(work: (c: Connection, note: Note, tell: Tell) 
 export async function newestChange(shot: number): Promise<number> {
   const [found] = await rows<{ seq: number }>('SELECT seq FROM shot_clock WHERE shot_id = ?', [shot]);
   return found?.seq ?? 0;
-}
-
-/** Changes of a shot after change `after`, with their current state. */
-export async function eventsAfter(
-  shot: number,
-  after: number,
-): Promise<{ seq: number; events: ShotEvent[] }> {
-  const newest = await newestChange(shot);
-  if (newest === after) return { seq: after, events: [] };
-  const found = await rows<{ seq: number; what: Change['what']; subject: number; part: number | null }>(
-    `SELECT seq, what, subject, part FROM shot_change WHERE shot_id = ? AND seq > ? AND seq <= ?
-     ORDER BY seq LIMIT ?`,
-    [shot, after, newest, mostAtOnce + 1],
-  );
-  // A number from another life of the database, changes that are gone, or too many of them.
-  if (after > newest || found.length > mostAtOnce || found[0]?.seq !== after + 1)
-    return { seq: newest, events: [{ type: 'missed' }] };
-  const parts = (what: Change['what']) => {
-    const bySubject = new Map<number, Set<number>>();
-    for (const row of found) {
-      if (row.what !== what) continue;
-      const set = bySubject.get(row.subject) ?? new Set();
-      if (row.part !== null) set.add(row.part);
-      bySubject.set(row.subject, set);
-    }
-    return bySubject;
-  };
-  const events: ShotEvent[] = [];
-  if (found.some((row) => row.what === 'shot')) events.push({ type: 'shot' });
-  for (const [media, frames] of parts('frame'))
-    events.push({ type: 'frames', media, frames: await frameStates(media, [...frames]) });
-  for (const run of await exportsWith(parts('export'))) events.push({ type: 'export', run });
-  for (const [finish, versions] of parts('version'))
-    for (const version of await versionsOf(finish, [...versions]))
-      events.push({ type: 'version', finish, version });
-  return { seq: newest, events };
-}
-
-async function versionsOf(finish: number, versions: number[]): Promise<Version[]> {
-  const found = await rows<SavedVersion>(
-    'SELECT version, edit_label AS label, name, saved_at, saved_by FROM finish_version WHERE finish_id = ? AND version IN (?) ORDER BY version',
-    [finish, versions],
-  );
-  return found.map(versionOf);
 }
 
 /** Changes that nobody will ask for any more. */

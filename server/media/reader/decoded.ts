@@ -1,5 +1,5 @@
-import { type DecodedPlace, decodedStore } from '../../engine/node/decoded-store';
-import { dataPath } from '../data-folder';
+import { type DecodedPlace, decodedStore } from '../../../engine/node/decoded-store';
+import { dataPath } from '../../base/data-folder';
 
 /** Passes that were unpacked once: for pages and exports alike. */
 export const decodedPlace = (): DecodedPlace => ({

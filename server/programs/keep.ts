@@ -6,14 +6,14 @@ import { setMember } from '../access/members';
 import { record } from '../access/record';
 import { projectOf } from '../access/rights';
 import { addToken } from '../access/sessions';
-import { LaunchError } from '../launch/child';
-import { Refused } from '../refusals';
-import { askPassword } from './ask';
-import { backup, restore } from './backup';
-import { check } from './check';
-import { clean, roomToFree } from './clean';
-import { withDatabase } from './database';
-import { doctor } from './doctor';
+import { Refused } from '../base/refusals';
+import { askPassword } from '../keep/ask';
+import { backup, restore } from '../keep/backup';
+import { check } from '../keep/check';
+import { clean, roomToFree } from '../keep/clean';
+import { withDatabase } from '../keep/database';
+import { doctor } from '../keep/doctor';
+import { LaunchError } from '../services/child';
 
 /** What the keeper of a server does from the command line. */
 

@@ -1,5 +1,5 @@
-import { collectShared } from '../../../engine/node/collect';
-import { answerOf, type Question } from './answers';
+import { collectShared } from '../../engine/node/collect';
+import { answerOf, type Question } from '../media/reader/answers';
 
 /**
  * The process that reads files: a file that crashes it, hangs it or eats its memory takes nothing else down. It ends with

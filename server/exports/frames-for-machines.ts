@@ -12,22 +12,14 @@ import { frameContent } from '../../engine/node/frame-key';
 import { frameFile } from '../../engine/node/media';
 import { fileProblem } from '../../engine/node/media-file';
 import { listsBeside } from '../../engine/node/metadata';
+import { hasSpace } from '../base/free-space';
+import { BadRequest, NotFound, Refused } from '../base/refusals';
 import { nextMessage } from '../changes/bus';
-import { type FrameOrder, openFrameOrder } from '../exports/order';
-import {
-  type Claim,
-  claimOf,
-  placeFrame,
-  reportDeath,
-  reportFrame,
-  standingKey,
-  takeFrame,
-} from '../exports/queue';
-import { hasSpace } from '../free-space';
 import { lookAt } from '../media/reader/reader';
 import { insideRoots } from '../media/roots';
-import { BadRequest, NotFound, Refused } from '../refusals';
-import { hearOf, type MachineState } from './machines';
+import { hearOf, type MachineState } from '../nodes/machines';
+import { type FrameOrder, openFrameOrder } from './order';
+import { type Claim, claimOf, placeFrame, reportDeath, reportFrame, standingKey, takeFrame } from './queue';
 
 /** Frames for machines that render: handed out, their media read, their files taken in. The server alone puts a file in its place. */
 

@@ -1,8 +1,8 @@
 import { setTimeout as sleep } from 'node:timers/promises';
 import type { EventMessage } from '../../api/events';
-import { hasSpace } from '../free-space';
-import { listen } from './bus';
-import { eventsAfter } from './changes';
+import { hasSpace } from '../base/free-space';
+import { listen } from '../changes/bus';
+import { eventsAfter } from './after';
 
 /** Should a message of the bus be lost, the stream looks by itself; a line that is quiet this long shows that it is alive. */
 const quietMillis = 15_000;

@@ -1,6 +1,6 @@
-import { rows } from './db/connect';
-import { hasSpace } from './free-space';
-import { openRedis } from './redis';
+import { rows } from '../base/connect';
+import { hasSpace } from '../base/free-space';
+import { openRedis } from '../base/redis';
 
 /** Whether the parts of the server do their work. */
 

@@ -1,9 +1,9 @@
 import { statfs } from 'node:fs/promises';
 import { collectDefaultMetrics, Gauge, Histogram, Registry } from 'prom-client';
-import type { Route } from '../api/contract';
-import { dataFolder } from './data-folder';
-import { rows } from './db/connect';
-import { isHeardOf } from './nodes/machines';
+import type { Route } from '../../api/contract';
+import { rows } from '../base/connect';
+import { dataFolder } from '../base/data-folder';
+import { isHeardOf } from '../nodes/machines';
 
 /** Measurements in the text format of Prometheus. No name of a project, a shot or a person is in them. */
 

@@ -1,13 +1,13 @@
 import { existsSync } from 'node:fs';
 import { readdir, rm, stat } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
-import { forgetSessions } from './access/sessions';
-import { dataPath } from './data-folder';
-import { database, type Result, rows } from './db/connect';
-import { contentsName } from './media/contents';
-import type { Media } from './media/frames';
-import { thumbnailEdition } from './media/thumbnails';
-import { emptyBin } from './shots/bin';
+import { forgetSessions } from '../access/sessions';
+import { database, type Result, rows } from '../base/connect';
+import { dataPath } from '../base/data-folder';
+import { contentsName } from '../media/contents';
+import type { Media } from '../media/frames';
+import { thumbnailEdition } from '../media/thumbnails';
+import { emptyBin } from '../shots/bin';
 
 /**
  * Deletes for good what was put aside for longer than it is kept, and removes files of the data folder that belong to nothing any more: exports and uploads of deleted shots, which the deletion has listed; small

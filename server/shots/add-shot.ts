@@ -9,15 +9,15 @@ import { limits } from '../../core/formats/limits';
 import { strandKind } from '../../core/formats/passes';
 import { framesOnDisk } from '../../engine/node/media';
 import { MediaError } from '../../engine/node/media-file';
+import { type Connection, type Row, rows, transaction } from '../base/connect';
+import { NotFound, Refused } from '../base/refusals';
 import { announce } from '../changes/bus';
-import { changing } from '../changes/changes';
-import { type Connection, type Row, rows, transaction } from '../db/connect';
-import { NotFound, Refused } from '../refusals';
-import { insertFinish } from '../shots/finishes';
-import type { LookAnswer } from './reader/answers';
-import { lookAt } from './reader/reader';
-import { frameRoots, insideRoots, isReadable } from './roots';
-import { thumbnailsOf } from './thumbnails';
+import { changing } from '../changes/note';
+import type { LookAnswer } from '../media/reader/answers';
+import { lookAt } from '../media/reader/reader';
+import { frameRoots, insideRoots, isReadable } from '../media/roots';
+import { thumbnailsOf } from '../media/thumbnails';
+import { insertFinish } from './finishes';
 
 export type NewMedia = {
   name: string;

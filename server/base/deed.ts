@@ -1,5 +1,5 @@
 import { AsyncLocalStorage } from 'node:async_hooks';
-import type { Connection } from './connect';
+import type { PoolConnection as Connection } from 'mysql2/promise';
 
 /**
  * What is put down of a request belongs to what it does: it is written in the first transaction of the request, so that there is neither a deed

@@ -5,10 +5,10 @@ import { setTimeout as sleep } from 'node:timers/promises';
 import { buildOf } from '../../engine/node/build-id';
 import { commandLine, completed, declared, obey, repeated, UsageError } from '../../engine/node/command-line';
 import { countAdmins } from '../access/accounts';
-import { dataFolder, dataPath } from '../data-folder';
-import { closeDatabase } from '../db/connect';
-import { migrate, NewerData } from '../db/migrate';
-import { correctTimeZone } from '../db/time-zone';
+import { closeDatabase } from '../base/connect';
+import { dataFolder, dataPath } from '../base/data-folder';
+import { migrate, NewerData } from '../base/migrate';
+import { correctTimeZone } from '../base/time-zone';
 import { copyBefore } from '../keep/copies';
 import { followMove } from '../keep/moved';
 import { nodeToken } from '../nodes/token';
@@ -16,9 +16,9 @@ import { seedDemo } from '../seed/demo';
 import { mothAndCometFolder } from '../seed/moth-and-comet';
 import { orreryHallFolder } from '../seed/orrery-hall';
 import { seedRecipes } from '../seed/recipes';
-import { type Child, LaunchError, start, stop } from './child';
-import { startMariaDb } from './mariadb';
-import { startRedis } from './redis';
+import { type Child, LaunchError, start, stop } from '../services/child';
+import { startMariaDb } from '../services/mariadb';
+import { startRedis } from '../services/redis';
 
 /**
  * `serve demo|start`: the one process that starts all others, watches them, and stops them in order. Run from the
@@ -312,7 +312,7 @@ async function main(isDemo: boolean, words: Words) {
         return child;
       });
     }
-    await migrate('server/db/migrations', copyBefore).catch((error) => {
+    await migrate('server/base/migrations', copyBefore).catch((error) => {
       throw error instanceof NewerData ? new LaunchError(error.message) : error;
     });
     await correctTimeZone();

@@ -1,5 +1,5 @@
 import { hostname, networkInterfaces } from 'node:os';
-import { isShared } from './access/who';
+import { isShared } from './who';
 
 /**
  * Where requests may come from. A server for the person at this machine answers under loopback names alone, so that no other site can reach it by a

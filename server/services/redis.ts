@@ -1,7 +1,7 @@
 import { chmodSync, existsSync, mkdirSync, readFileSync, renameSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
-import { openRedis } from '../redis';
+import { openRedis } from '../base/redis';
 import { type Child, LaunchError, start } from './child';
 import { endLeftover, socketOf } from './leftover';
 

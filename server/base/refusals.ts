@@ -1,4 +1,4 @@
-import type { ErrorCode } from '../api/contract';
+import type { ErrorCode } from '../../api/contract';
 
 /** Why a request cannot be done, for the program and for the person: a code, a sentence, and what to do. */
 export class Refused extends Error {

@@ -1,21 +1,21 @@
 import * as v from 'valibot';
-import type { AnswerOf, ErrorAnswer, ErrorCode, Received, Route } from '../api/contract';
-import { FinishError } from '../core/finish/finish';
-import { limits } from '../core/formats/limits';
-import { MediaError } from '../engine/node/media-file';
-import { spend } from './access/limits';
-import { ruleOf } from './access/policy';
-import { plainOf, record } from './access/record';
-import { addressIn, whoAsks } from './access/request';
-import { permit } from './access/rights';
-import { cookieOf } from './access/sessions';
-import { nobody, type Who } from './access/who';
-import type { Connection } from './db/connect';
-import { withRecord } from './db/deed';
-import { log } from './log';
+import type { AnswerOf, ErrorAnswer, ErrorCode, Received, Route } from '../../api/contract';
+import { FinishError } from '../../core/finish/finish';
+import { limits } from '../../core/formats/limits';
+import { MediaError } from '../../engine/node/media-file';
+import { spend } from '../access/limits';
+import { ruleOf } from '../access/policy';
+import { plainOf, record } from '../access/record';
+import { addressIn, whoAsks } from '../access/request';
+import { permit } from '../access/rights';
+import { cookieOf } from '../access/sessions';
+import { nobody, type Who } from '../access/who';
+import type { Connection } from '../base/connect';
+import { withRecord } from '../base/deed';
+import { log } from '../base/log';
+import { BadRequest, NotFound, Refused } from '../base/refusals';
+import { letIn } from '../nodes/token';
 import { countRequest } from './metrics';
-import { letIn } from './nodes/token';
-import { BadRequest, NotFound, Refused } from './refusals';
 
 export { BadRequest, NotFound, Refused };
 

@@ -5,18 +5,13 @@ import { frameFile } from '../../engine/node/media';
 import { codeOf } from '../../engine/node/media-file';
 import { ProcessEnded, renderPool } from '../../engine/node/pool';
 import type { FrameDone } from '../../engine/node/render-frame';
+import { closeDatabase } from '../base/connect';
+import { hasSpace } from '../base/free-space';
 import { announce, nextMessage } from '../changes/bus';
-import { forgetOldChanges } from '../changes/changes';
-import { closeDatabase } from '../db/connect';
-import { hasSpace } from '../free-space';
-import { cleanVersions } from '../keep/clean';
-import { endReader } from '../media/reader/reader';
-import { watchMedia } from '../media/watch';
-import { hearOf, serverMachine } from '../nodes/machines';
-import { openNotices } from '../notices/notices';
-import { tidy } from '../tidy';
-import { makeNextMovie, takeBackMovies } from './movies';
-import { openFrameOrder } from './order';
+import { forgetOldChanges } from '../changes/note';
+import { exportsFollow } from '../exports/arrivals';
+import { makeNextMovie, takeBackMovies } from '../exports/movies';
+import { openFrameOrder } from '../exports/order';
 import {
   type Claim,
   feedOrder,
@@ -30,7 +25,13 @@ import {
   reportFrame,
   takeBackLost,
   takeFrame,
-} from './queue';
+} from '../exports/queue';
+import { cleanVersions } from '../keep/clean';
+import { tidy } from '../keep/tidy';
+import { endReader } from '../media/reader/reader';
+import { watchMedia } from '../media/watch';
+import { hearOf, serverMachine } from '../nodes/machines';
+import { openNotices } from '../notices/notices';
 
 // Whoever reads the log may end first.
 for (const stream of [process.stdout, process.stderr]) stream.on('error', () => {});
@@ -228,7 +229,7 @@ const node = await persist(() => serverMachine(places));
 await persist(() => takeBackLost(node));
 await persist(takeBackMovies);
 await order.watchStalled();
-const watching = await watchMedia(complain('arrivals'));
+const watching = await watchMedia(exportsFollow, complain('arrivals'));
 const forget = () => forgetOldChanges().catch(complain('changes'));
 await forget();
 /** The keeper may have old versions of finishes go by themselves. */
