@@ -14,8 +14,8 @@ import { dilate, distance, grow } from '../core/kernels/shape';
 import type { Workspace } from '../core/kernels/workspace';
 import { edgesOf } from '../core/math/path';
 import type { Picture } from '../core/picture/picture';
-import { defaultsOf, type Values } from '../core/steps/define';
 import { stepSpec } from '../core/steps/registry';
+import { defaultsOf, type Values } from '../core/steps/shared/define';
 
 export const [width, height] = [1920, 1080];
 /** Size of the convolution kernel. */

@@ -1,8 +1,8 @@
 import type { Edit } from '../core/finish/edit';
 import type { Finish } from '../core/finish/finish';
 import { startedFrom, startingSteps, startValues } from '../core/finish/start-values';
-import type { Values } from '../core/steps/define';
-import type { StartFacts } from '../core/steps/start';
+import type { Values } from '../core/steps/shared/define';
+import type { StartFacts } from '../core/steps/shared/start-facts';
 import type { Engine } from './engine/engine';
 import type { ShotStore } from './session/store';
 

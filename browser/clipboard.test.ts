@@ -5,8 +5,8 @@ import { findStep } from '../core/finish/finish';
 import { toggleKey } from '../core/finish/key-edits';
 import { parseFinish } from '../core/finish/validation';
 import { setValues } from '../core/finish/value-edits';
-import type { Value } from '../core/steps/define';
 import { steps } from '../core/steps/registry';
+import type { Value } from '../core/steps/shared/define';
 import { copiedStep, duplicateHere, keepCopied, pasteHere } from './clipboard';
 import { createShotStore } from './session/store';
 

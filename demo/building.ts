@@ -3,7 +3,7 @@ import { addStep, linkSlot } from '../core/finish/edits';
 import type { Finish, Head, Strand, Tap } from '../core/finish/finish';
 import { startStrand } from '../core/finish/new-strand';
 import { setValues } from '../core/finish/value-edits';
-import type { Values } from '../core/steps/define';
+import type { Values } from '../core/steps/shared/define';
 
 /** A finish built as somebody at the board builds it: by one edit after the other. */
 export function building(first: Finish) {

@@ -6,7 +6,7 @@ import { addStep, linkPass, newFinish } from '../core/finish/edits';
 import { setValues } from '../core/finish/value-edits';
 import { toDisplay } from '../core/kernels/display';
 import { openWorkspace } from '../core/kernels/workspace';
-import type { Values } from '../core/steps/define';
+import type { Values } from '../core/steps/shared/define';
 import { fileSource } from '../engine/node/file-source';
 import { threadRuntime } from '../engine/node/runtime';
 

@@ -2,6 +2,7 @@ import { readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join, relative } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import { gapRules } from '../core/formats/gap-rules';
+import { steps } from '../core/steps/registry';
 import {
   kindsOf,
   type NumberSpec,
@@ -9,8 +10,7 @@ import {
   sections,
   stages,
   type ValueSpec,
-} from '../core/steps/define';
-import { steps } from '../core/steps/registry';
+} from '../core/steps/shared/define';
 import { interpolations } from '../core/time/keys';
 import { modulatorNames, waveForms } from '../core/time/modulators';
 import { textsOfScreens } from './words';

@@ -1,6 +1,6 @@
 import { stageReasons } from '../core/finish/usual-place';
-import { kindsOf, type Section, type StepSpec, sections, type ValueSpec } from '../core/steps/define';
 import { steps } from '../core/steps/registry';
+import { kindsOf, type Section, type StepSpec, sections, type ValueSpec } from '../core/steps/shared/define';
 import { stepExamples } from '../demo/handbook/steps';
 import { formatValue } from '../ui/parts/format-value';
 

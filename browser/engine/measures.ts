@@ -28,7 +28,7 @@ import { scopesOf } from '../../core/scopes/waveform';
 import type { TableSpace } from '../../core/steps/finish/lookup-table';
 import { middleOfLight } from '../../core/steps/light/take';
 import { stepSpec } from '../../core/steps/registry';
-import type { StartFacts } from '../../core/steps/start';
+import type { StartFacts } from '../../core/steps/shared/start-facts';
 import type { Measured, Stop } from './answers';
 import {
   asResult,

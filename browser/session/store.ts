@@ -8,7 +8,7 @@ import type { Size } from '../../core/picture/region';
 import { boardOf } from '../../core/recipes/board';
 import { guardRecipes } from '../../core/recipes/guard';
 import type { Backing, MatteLook, Screen } from '../../core/scopes/looking';
-import type { Values } from '../../core/steps/define';
+import type { Values } from '../../core/steps/shared/define';
 import type { Measured, Noticed } from '../engine/answers';
 import { type History, noHistory, type Past, redone, remembered, replaced, undone } from './history';
 

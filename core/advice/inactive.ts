@@ -1,8 +1,8 @@
 import { setBypass } from '../finish/edits';
 import { stepName } from '../finish/finish';
 import { kindsAlong, worksOn } from '../finish/flow';
-import { kindsOf } from '../steps/define';
 import { stepSpec } from '../steps/registry';
+import { kindsOf } from '../steps/shared/define';
 import type { Rule } from './advice';
 
 /** A step that finds nothing on its strand that it works on. */

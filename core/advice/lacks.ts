@@ -1,8 +1,8 @@
 import { called } from '../finish/edit';
 import { stepName } from '../finish/finish';
 import { firstLink, firstLinkWords, linkFirst } from '../finish/first-link';
-import { isRelevant } from '../steps/define';
 import { stepSpec } from '../steps/registry';
+import { isRelevant } from '../steps/shared/define';
 import type { Rule } from './advice';
 
 /** A step that changes nothing because nothing is linked to a slot that it needs. */

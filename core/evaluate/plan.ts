@@ -25,8 +25,8 @@ import { murmur3 } from '../math/murmur3';
 import type { Kind } from '../picture/kind';
 import { drafted, grown, type Region } from '../picture/region';
 import { draftSize } from '../picture/scale';
-import { kindsOf, type StepSpec, type ValueSpecs, type Values } from '../steps/define';
 import { transformValues } from '../steps/prepare/transform';
+import { kindsOf, type StepSpec, type ValueSpecs, type Values } from '../steps/shared/define';
 
 /** A place on a strand: after a step, after its head, or at its end. */
 export type StrandPoint = { strand: string; after: string };

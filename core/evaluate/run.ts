@@ -15,7 +15,7 @@ import { idsMatte, isPattern } from '../mattes/ids';
 import { shapesMatte } from '../mattes/shapes';
 import type { Picture } from '../picture/picture';
 import type { Region } from '../picture/region';
-import type { Values } from '../steps/define';
+import type { Values } from '../steps/shared/define';
 import type { PictureCache } from './cache';
 import { plainPicture } from './plain';
 import { type Node, type Plan, planOf, type Request } from './plan';

@@ -2,7 +2,7 @@ import { describe, expect, test } from 'vitest';
 import { planOf } from '../evaluate/plan';
 import type { Pass } from '../formats/passes';
 import { densityAt } from '../steps/air/density';
-import { mistStart } from '../steps/start';
+import { mistStart } from '../steps/shared/start';
 import { mixedAddress } from './animated';
 import { addStep, newFinish } from './edits';
 import { type Finish, findStep, type MixHead } from './finish';

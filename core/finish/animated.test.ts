@@ -2,7 +2,7 @@ import { applyPatches } from 'immer';
 import { describe, expect, test } from 'vitest';
 import { planOf } from '../evaluate/plan';
 import { ellipse, type PathPoint, rectangle } from '../math/path';
-import type { Value, ValueSpec } from '../steps/define';
+import type { Value, ValueSpec } from '../steps/shared/define';
 import {
   allOn,
   animatedAt,

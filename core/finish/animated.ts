@@ -1,4 +1,4 @@
-import type { Value, ValueSpecs, Values } from '../steps/define';
+import type { Value, ValueSpecs, Values } from '../steps/shared/define';
 import { type Track, valueAt } from '../time/track';
 import {
   type Finish,

@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import type { Pass } from '../formats/passes';
-import type { Value } from '../steps/define';
 import { stepSpec } from '../steps/registry';
+import type { Value } from '../steps/shared/define';
 import { copyOf, duplicateStep, duplicateStrand, pasteStep, unlinkCopy } from './copies';
 import { type Edit, freeId } from './edit';
 import {

@@ -1,6 +1,6 @@
 import type { Pass } from '../formats/passes';
-import { defaultsOf, type Values } from '../steps/define';
 import { stepSpec } from '../steps/registry';
+import { defaultsOf, type Values } from '../steps/shared/define';
 import { andThen, type Edit } from './edit';
 import { linkPass, linkSlot } from './edits';
 import { type Finish, findStep, type PassHead, stepName } from './finish';

@@ -1,7 +1,7 @@
 import { isDraft } from 'immer';
 import type { Kind } from '../picture/kind';
-import { kindsOf } from '../steps/define';
 import { stepSpec } from '../steps/registry';
+import { kindsOf } from '../steps/shared/define';
 import type { Finish, Strand } from './finish';
 import { isUse, spanOf } from './uses';
 

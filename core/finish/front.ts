@@ -1,9 +1,9 @@
 import * as v from 'valibot';
 import type { Knot } from '../math/monotone';
 import { monotoneCurve } from '../math/monotone';
-import type { Handle, StepSpec, Value, ValueSpec, ValueSpecs } from '../steps/define';
 import { recipe } from '../steps/recipe';
 import { stepSpec } from '../steps/registry';
+import type { Handle, StepSpec, Value, ValueSpec, ValueSpecs } from '../steps/shared/define';
 import { within } from '../time/track';
 import { finite, id, name } from './basic-schema';
 

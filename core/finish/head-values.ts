@@ -1,6 +1,6 @@
-import type { ColourSpec, NumberSpec, PathSpec } from '../steps/define';
-import { angle, number } from '../steps/numbers';
 import { transformValues } from '../steps/prepare/transform';
+import type { ColourSpec, NumberSpec, PathSpec } from '../steps/shared/define';
+import { angle, number } from '../steps/shared/numbers';
 
 /** Declarations of the values that heads have: those of steps are in the steps' own files. */
 

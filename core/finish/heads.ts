@@ -3,7 +3,7 @@ import { type PassKind, passKinds } from '../formats/pass-kinds';
 import { coverOperations } from '../kernels/cover';
 import { layerModes } from '../kernels/stack';
 import { fillRules } from '../math/fill-rule';
-import type { ValueSpecs } from '../steps/define';
+import type { ValueSpecs } from '../steps/shared/define';
 import type { Track } from '../time/track';
 import { after, finite, id, name, offset, path, share } from './basic-schema';
 import { colourValues, gradientValues, layerValues, mixedValues, shapeValues } from './head-values';

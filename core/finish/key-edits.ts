@@ -1,4 +1,4 @@
-import type { Value, ValueSpec } from '../steps/define';
+import type { Value, ValueSpec } from '../steps/shared/define';
 import { thinned } from '../time/bake';
 import { holdingKey, type Interpolation, inOrder, type Key, keyOn } from '../time/keys';
 import type { Modulator } from '../time/modulators';

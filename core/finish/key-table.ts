@@ -1,4 +1,4 @@
-import type { Value, ValueSpec } from '../steps/define';
+import type { Value, ValueSpec } from '../steps/shared/define';
 import { type Interpolation, interpolations, type Key } from '../time/keys';
 import { type Animated, animatedOf, findAnimated } from './animated';
 import { type Edit, edit } from './edit';

@@ -1,8 +1,8 @@
 import { wordsOf } from '../formats/pass-kinds';
 import { type Pass, passTitle, strandKind } from '../formats/passes';
 import type { JoinMode } from '../kernels/join';
-import { defaultsOf, type Values } from '../steps/define';
 import { stepSpec } from '../steps/registry';
+import { defaultsOf, type Values } from '../steps/shared/define';
 import { andThen, called, type Edit, edit, freeId, freeName } from './edit';
 import { putLink } from './edits';
 import type { Finish, Head, PassHead, Step, Strand } from './finish';

@@ -1,8 +1,8 @@
 import * as v from 'valibot';
 import type { Rgb } from '../math/rgb';
-import type { NumberSpec, StepSpec, ValueSpec } from '../steps/define';
+import type { NumberSpec, StepSpec, ValueSpec } from '../steps/shared/define';
 import { frontSchema, specOf } from './front';
-import type { Json } from './upgrades/upgrades';
+import type { Json } from './upgrades/upgrade';
 
 /**
  * Makes an older document fit bounds that have become tighter since it was saved, so that no shot becomes unopenable by that: values

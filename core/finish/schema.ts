@@ -1,7 +1,7 @@
 import * as v from 'valibot';
-import type { Value } from '../steps/define';
 import { recipeInput } from '../steps/recipe';
 import { stepSpec, steps } from '../steps/registry';
+import type { Value } from '../steps/shared/define';
 import type { Track } from '../time/track';
 import { id, name } from './basic-schema';
 import type { Front } from './front';

@@ -1,5 +1,5 @@
-import type { SlotSpec } from '../steps/define';
 import { stepSpec } from '../steps/registry';
+import type { SlotSpec } from '../steps/shared/define';
 import { type Finish, findStep, type Step, stepName } from './finish';
 import { kindsAlong } from './flow';
 import { pointKey, pointsAfter } from './graph';

@@ -1,6 +1,6 @@
-import type { Values } from '../steps/define';
 import { stepSpec } from '../steps/registry';
-import type { StartFacts } from '../steps/start';
+import type { Values } from '../steps/shared/define';
+import type { StartFacts } from '../steps/shared/start-facts';
 import { andThen, type Edit } from './edit';
 import { type Finish, findStep } from './finish';
 import { setValues } from './value-edits';

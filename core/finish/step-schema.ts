@@ -1,6 +1,6 @@
 import * as v from 'valibot';
-import type { StepSpec } from '../steps/define';
 import { recipe } from '../steps/recipe';
+import type { StepSpec } from '../steps/shared/define';
 import { after, declared, id, name } from './basic-schema';
 import { frontSchema, recipeSpec } from './front';
 import { animationSchema, valueSchema } from './track-schema';

@@ -1,5 +1,5 @@
 import * as v from 'valibot';
-import type { NumberSpec, ValueSpec, ValueSpecs } from '../steps/define';
+import type { NumberSpec, ValueSpec, ValueSpecs } from '../steps/shared/define';
 import { type Interpolation, interpolations } from '../time/keys';
 import { waveForms } from '../time/modulators';
 import { after, declared, finite, id, name, offset, path } from './basic-schema';

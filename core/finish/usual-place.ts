@@ -1,5 +1,5 @@
-import { type Stage, stages } from '../steps/define';
 import { stepSpec } from '../steps/registry';
+import { type Stage, stages } from '../steps/shared/define';
 import { type Step, type Strand, stepName } from './finish';
 
 /** Why a stage has its place in the order of a real camera. */

@@ -1,4 +1,4 @@
-import type { StepSpec, Value, Values } from '../steps/define';
+import type { StepSpec, Value, Values } from '../steps/shared/define';
 
 /** The width, in pixels, that the defaults of lengths are meant for. */
 const usualWidth = 1920;

@@ -1,4 +1,4 @@
-import type { Value } from '../steps/define';
+import type { Value } from '../steps/shared/define';
 import { placeOn } from '../time/guides';
 import { keyOn } from '../time/keys';
 import { animatedAt } from './animated';

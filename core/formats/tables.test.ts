@@ -3,8 +3,8 @@ import { afterEach, describe, expect, test } from 'vitest';
 import { plainColour } from '../../tests/plain/colour';
 import { pictureOf, runtime, workspace } from '../../tests/runtime';
 import { runColour } from '../kernels/colour';
-import { defaultsOf } from '../steps/define';
 import { stepSpec } from '../steps/registry';
+import { defaultsOf } from '../steps/shared/define';
 import { type Cdl, cdlKinds, readCdl, writeCdl } from './cdl';
 import { type Cube, keptCube, packCube, readCube, unpackCube, writeCube } from './cube';
 

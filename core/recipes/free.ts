@@ -5,8 +5,8 @@ import { kindAt, kindsAlong } from '../finish/flow';
 import { settledBy } from '../finish/front';
 import { setTrack } from '../finish/key-edits';
 import { contentsOf, drivingOf, inputIdOf, slotsOf } from '../finish/uses';
-import { defaultsOf } from '../steps/define';
 import { join } from '../steps/prepare/join';
+import { defaultsOf } from '../steps/shared/define';
 import type { Track } from '../time/track';
 import { relink } from './close';
 

@@ -3,7 +3,7 @@ import { type Edit, edit, plainOf } from '../finish/edit';
 import { type Finish, FinishError, findStep, type Step, specOf, stepName } from '../finish/finish';
 import { type Drive, type Front, settledBy } from '../finish/front';
 import { contentsOf, drivingOf } from '../finish/uses';
-import type { ValueSpec } from '../steps/define';
+import type { ValueSpec } from '../steps/shared/define';
 
 /** Edits of what stands on the front of a recipe. */
 

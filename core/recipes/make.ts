@@ -1,8 +1,8 @@
 import { type Edit, edit, freeId, tapsOf } from '../finish/edit';
 import { type Finish, FinishError, type Step } from '../finish/finish';
 import { inputIdOf, isInput, isUse, spanOf } from '../finish/uses';
-import { defaultsOf } from '../steps/define';
 import { recipe, recipeInput } from '../steps/recipe';
+import { defaultsOf } from '../steps/shared/define';
 import { closeUse, type PassKindOf } from './close';
 
 /** Steps of one strand, from the first to the last that is chosen, with all of the recipes among them. */

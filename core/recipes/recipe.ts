@@ -7,7 +7,7 @@ import { frontSchema, recipeSpec } from '../finish/front';
 import { type Packed, packedMain, packedUse, unpack } from '../finish/packed';
 import { finishFormat } from '../finish/schema';
 import { openFinish, parseFinish } from '../finish/validation';
-import { defaultsOf } from '../steps/define';
+import { defaultsOf } from '../steps/shared/define';
 
 /**
  * A recipe as it stands in the library and in files: a small finish whose main strand begins at the picture that comes to it, what stands on its front,

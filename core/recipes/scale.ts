@@ -1,6 +1,6 @@
 import { type Step, specOf } from '../finish/finish';
 import type { Drive, Front } from '../finish/front';
-import type { NumberSpec } from '../steps/define';
+import type { NumberSpec } from '../steps/shared/define';
 import type { Recipe } from './recipe';
 
 /** Recipes in pictures of another width than they were made for. */

@@ -3,7 +3,7 @@ import type { Finish, Step } from '../finish/finish';
 import { specOfFront } from '../finish/front';
 import { dropInside, localIds, packedLinks, unpack } from '../finish/packed';
 import { contentsOf } from '../finish/uses';
-import type { ValueSpec } from '../steps/define';
+import type { ValueSpec } from '../steps/shared/define';
 import { within } from '../time/track';
 import { packedOf, type Recipe } from './recipe';
 import { scaledRecipe } from './scale';

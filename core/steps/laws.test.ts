@@ -9,8 +9,8 @@ import { openWorkspace } from '../kernels/workspace';
 import type { Kind } from '../picture/kind';
 import type { Picture } from '../picture/picture';
 import { grown, type Region } from '../picture/region';
-import { defaultsOf, type StepSpec, type Values } from './define';
 import { steps } from './registry';
+import { defaultsOf, type StepSpec, type Values } from './shared/define';
 
 /** Laws of every step, run over the whole registry: a new step is under them from its first line. */
 afterEach(() => {

@@ -1,7 +1,7 @@
-import { defineStep } from './define';
-import { keep, keepSlots } from './light/lay';
-import { faded } from './masked-by';
-import { number } from './numbers';
+import { defineStep } from './shared/define';
+import { keep, keepSlots } from './shared/lay';
+import { faded } from './shared/masked-by';
+import { number } from './shared/numbers';
 
 /**
  * The two steps between which the steps of a recipe stand. They are not in the palette: a recipe brings them.

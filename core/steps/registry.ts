@@ -1,7 +1,6 @@
 import { depthMist } from './air/depth-mist';
 import { depthSoftness } from './air/depth-softness';
 import { mistDensity } from './air/mist-density';
-import type { StepSpec } from './define';
 import { backing } from './finish/backing';
 import { curves } from './finish/curves';
 import { gain } from './finish/gain';
@@ -51,6 +50,7 @@ import { repair } from './prepare/repair';
 import { transform } from './prepare/transform';
 import { unpremultiply } from './prepare/unpremultiply';
 import { recipe, recipeInput } from './recipe';
+import type { StepSpec } from './shared/define';
 import { edgeLight } from './surface/edge-light';
 import { formShade } from './surface/form-shade';
 import { glass } from './surface/glass';

@@ -1,9 +1,9 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { describe, expect, test } from 'vitest';
-import type { StepSpec } from './define';
 import { steps } from './registry';
 import { searched, searchRank } from './search';
+import type { StepSpec } from './shared/define';
 
 const found = (typed: string) =>
   searched(steps, typed, (s: StepSpec) => ({

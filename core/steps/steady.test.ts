@@ -1,8 +1,8 @@
 import { afterEach, describe, expect, test } from 'vitest';
 import { pictureOf, workspace } from '../../tests/runtime';
 import type { Picture } from '../picture/picture';
-import { defaultsOf, type Values } from './define';
 import { stepSpec } from './registry';
+import { defaultsOf, type Values } from './shared/define';
 
 /**
  * Two laws of whatever spreads or moves light (`docs/truth.md`). *Steady*: a light that moves by fractions of a pixel keeps its centre within 0.05 pixel and

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { oklab } from '../colour/oklab';
 import type { Rgb } from '../math/rgb';
-import type { ColourSpec, NumberSpec, ValueSpec } from '../steps/define';
+import type { ColourSpec, NumberSpec, ValueSpec } from '../steps/shared/define';
 import { thinned } from './bake';
 import { inOrder, type Key, keyOn, numberOn } from './keys';
 import { bandNoise, type Modulator, modulated } from './modulators';

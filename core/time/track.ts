@@ -1,7 +1,7 @@
 import { fromOklab, oklab } from '../colour/oklab';
 import { type PathPoint, pathBetween } from '../math/path';
 import type { Rgb } from '../math/rgb';
-import type { NumberSpec, Value, ValueSpec } from '../steps/define';
+import type { NumberSpec, Value, ValueSpec } from '../steps/shared/define';
 import { type Axis, type Guide, placeOn } from './guides';
 import { around, type Key, numberOn, progressOn } from './keys';
 import { type Modulator, modulated } from './modulators';

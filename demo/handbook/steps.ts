@@ -2,8 +2,8 @@ import { chooseObjects, newFinish } from '../../core/finish/edits';
 import type { Finish, Head } from '../../core/finish/finish';
 import { addShapes, newShape } from '../../core/finish/shape-edits';
 import { ellipse } from '../../core/math/path';
-import type { Values } from '../../core/steps/define';
 import { stepSpec } from '../../core/steps/registry';
+import type { Values } from '../../core/steps/shared/define';
 import { building } from '../building';
 import { cometAtRest } from '../moth-and-comet/pose';
 

@@ -7,7 +7,7 @@ import { projected, projectionOf } from '../../core/formats/camera';
 import { ellipse, rectangle } from '../../core/math/path';
 import type { Recipe } from '../../core/recipes/recipe';
 import { addRecipe } from '../../core/recipes/use';
-import type { Values } from '../../core/steps/define';
+import type { Values } from '../../core/steps/shared/define';
 import { building } from '../building';
 import { size as mothSize } from '../moth-and-comet/paint';
 import { cometAtRest } from '../moth-and-comet/pose';

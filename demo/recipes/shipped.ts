@@ -5,7 +5,7 @@ import type { PassKind } from '../../core/formats/pass-kinds';
 import { addDrive, addFront, changeFrontWords } from '../../core/recipes/front-edits';
 import { makeRecipe } from '../../core/recipes/make';
 import { type Recipe, recipeOf } from '../../core/recipes/recipe';
-import type { Values } from '../../core/steps/define';
+import type { Values } from '../../core/steps/shared/define';
 import { building } from '../building';
 
 /** The recipes that come with the program, each built as somebody at the board would build it. */

@@ -2,8 +2,8 @@ import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { expect, test } from 'vitest';
 import { passKinds } from '../../core/formats/pass-kinds';
-import { type StepSpec, sections } from '../../core/steps/define';
 import { steps } from '../../core/steps/registry';
+import { type StepSpec, sections } from '../../core/steps/shared/define';
 import { shippedRecipes } from '../../demo/recipes/recipes';
 
 /** Jobs lead by names: each must stand on the screen, of one of the steps that the job tells to add, or on the screen as it is. */

@@ -8,7 +8,7 @@ import { addShapes, newShape } from '../../core/finish/shape-edits';
 import { setValues } from '../../core/finish/value-edits';
 import { projected, projectionOf } from '../../core/formats/camera';
 import { rectangle } from '../../core/math/path';
-import type { Values } from '../../core/steps/define';
+import type { Values } from '../../core/steps/shared/define';
 import { building } from '../../demo/building';
 import { size } from '../../demo/orrery-hall/render';
 import { globePlan, sceneAt } from '../../demo/orrery-hall/scene';

@@ -2,7 +2,7 @@ import { Key } from 'selenium-webdriver';
 import { expect } from 'vitest';
 import type { ShotDetail } from '../../api/shots';
 import type { Finish } from '../../core/finish/finish';
-import { kindsOf, type StepSpec } from '../../core/steps/define';
+import { kindsOf, type StepSpec } from '../../core/steps/shared/define';
 import { type Browser, openBrowser } from '../browser/chromium';
 import { onPage } from '../browser/page';
 import { startDemo } from '../server/demo';

@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import * as v from 'valibot';
 import { afterAll, describe, expect, test } from 'vitest';
 import { stepSchema } from '../../core/finish/step-schema';
-import { defaultsOf, type StepSpec } from '../../core/steps/define';
+import { defaultsOf, type StepSpec } from '../../core/steps/shared/define';
 import { pictureOf, workspace } from '../runtime';
 import { root } from '../server/instance';
 

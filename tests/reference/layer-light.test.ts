@@ -2,8 +2,8 @@ import sharp from 'sharp';
 import { afterAll, expect, test } from 'vitest';
 import { decodeSrgb } from '../../core/colour/srgb';
 import { fill, over } from '../../core/kernels/point';
-import { defaultsOf } from '../../core/steps/define';
 import { glow } from '../../core/steps/light/glow';
+import { defaultsOf } from '../../core/steps/shared/define';
 import { encode } from '../../engine/node/encode';
 import { pictureOf, workspace } from '../runtime';
 

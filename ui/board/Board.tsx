@@ -13,9 +13,9 @@ import type { RecipeSummary } from '@/api/recipes';
 import type { ShotDetail } from '@/api/shots';
 import { addFromPicture } from '@/browser/add-from-picture';
 import { useEngine } from '@/browser/engine/use-engine';
-import { useNoticing } from '@/browser/engine/use-noticing';
 import { useRecipes } from '@/browser/recipes';
 import { mayOnlyLook, useShot, useShotStore } from '@/browser/session/store';
+import { useNoticing } from '@/browser/viewer/use-noticing';
 import { type Edit, freeId } from '@/core/finish/edit';
 import { addStep } from '@/core/finish/edits';
 import {

@@ -7,8 +7,8 @@ import { findStep, originalOf, type Step, specOf, stepName } from '@/core/finish
 import { isUse } from '@/core/finish/uses';
 import type { Kind } from '@/core/picture/kind';
 import { overridden } from '@/core/recipes/differences';
-import { kindsOf } from '@/core/steps/define';
 import { stepSpec } from '@/core/steps/registry';
+import { kindsOf } from '@/core/steps/shared/define';
 import { formatValue } from '../parts/format-value';
 import { PixelCanvas } from '../parts/PixelCanvas';
 import { toggleFold } from '../recipes/use-tools';

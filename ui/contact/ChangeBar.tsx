@@ -5,7 +5,7 @@ import type { After, Change, Tile } from '@/browser/sheet/tiles';
 import { outdatedUses, type Place, places } from '@/core/recipes/apply';
 import { Options } from '../parts/Options';
 import { t } from '../words/words';
-import { looks, type SheetLook } from './ContactSheet';
+import { looks, type SheetLook } from './looks';
 
 type Props = {
   tiles: readonly Tile[];

@@ -22,6 +22,7 @@ import { State } from '../parts/State';
 import { t } from '../words/words';
 import { BitmapCanvas } from './BitmapCanvas';
 import { ChangeBar } from './ChangeBar';
+import type { SheetLook } from './looks';
 import { SheetTile } from './SheetTile';
 import { saveSheet } from './sheet-picture';
 
@@ -37,9 +38,6 @@ export function ContactSheet(props: Props) {
     </QueryClientProvider>
   );
 }
-
-export const looks = { before: t`As they are`, after: t`Changed`, both: t`Both` } as const;
-export type SheetLook = keyof typeof looks;
 
 const noMedia = {};
 /** How wide the pictures of a pair are made, in pixels. */

@@ -5,7 +5,7 @@ import type { Made } from '@/browser/sheet/use-pictures';
 import { ownValues } from '@/core/recipes/apply';
 import { t } from '../words/words';
 import { BitmapCanvas } from './BitmapCanvas';
-import type { SheetLook } from './ContactSheet';
+import type { SheetLook } from './looks';
 
 type Props = {
   tile: Tile;

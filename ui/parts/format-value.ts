@@ -1,6 +1,6 @@
 import { encodeSrgb } from '@/core/colour/srgb';
 import type { Rgb } from '@/core/math/rgb';
-import type { Value, ValueSpec } from '@/core/steps/define';
+import type { Value, ValueSpec } from '@/core/steps/shared/define';
 import { t } from '../words/words';
 
 /** A number with as many digits as are worth reading. */

@@ -7,7 +7,7 @@ import { type Finish, specOf, stepName } from '@/core/finish/finish';
 import { contentsOf, isInput, spanOf } from '@/core/finish/uses';
 import { addFront, canStandInFront } from '@/core/recipes/front-edits';
 import { chosenSpan, makeRecipe } from '@/core/recipes/make';
-import { isRelevant, type Values } from '@/core/steps/define';
+import { isRelevant, type Values } from '@/core/steps/shared/define';
 import { DialogEnd } from '../parts/DialogEnd';
 import { Modal } from '../parts/Modal';
 import { t } from '../words/words';

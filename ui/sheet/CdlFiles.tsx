@@ -4,8 +4,8 @@ import { toast } from 'sonner';
 import { useShot } from '@/browser/session/store';
 import { findStep, stepName } from '@/core/finish/finish';
 import { type Cdl, type CdlKind, cdlKinds, readCdl, writeCdl } from '@/core/formats/cdl';
-import type { Value, Values } from '@/core/steps/define';
 import { cdlOf, valuesOfCdl } from '@/core/steps/finish/grade';
+import type { Value, Values } from '@/core/steps/shared/define';
 import { saveFile } from '../parts/save-file';
 import { t } from '../words/words';
 

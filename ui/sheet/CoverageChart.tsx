@@ -1,7 +1,7 @@
 import { useMemo } from 'react';
 import type { ShotDetail } from '@/api/shots';
-import { useShares } from '@/browser/engine/use-shares';
 import { useShot } from '@/browser/session/store';
+import { useShares } from '@/browser/viewer/use-shares';
 import type { Tap } from '@/core/finish/finish';
 import { axis, Chart } from '../parts/Chart';
 import { t } from '../words/words';

@@ -1,7 +1,7 @@
 import { useMemo } from 'react';
 import { type Film, filmLaws } from '@/core/optics/film';
 import { type Glare, glareLaws } from '@/core/optics/glare';
-import type { Value } from '@/core/steps/define';
+import type { Value } from '@/core/steps/shared/define';
 import { axis, Chart } from '../parts/Chart';
 import { t } from '../words/words';
 

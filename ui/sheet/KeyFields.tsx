@@ -2,7 +2,7 @@ import { ChevronLeft, ChevronRight, Diamond, Plus, Trash2 } from 'lucide-react';
 import type { ShotDetail } from '@/api/shots';
 import { useRefusing, useShot } from '@/browser/session/store';
 import { bake, moveKey, setInterpolation, setModulators, setSpace, toggleKey } from '@/core/finish/key-edits';
-import type { NumberSpec, ValueSpec } from '@/core/steps/define';
+import type { NumberSpec, ValueSpec } from '@/core/steps/shared/define';
 import { holdingKey, type Interpolation, interpolations, type Key, nextKey } from '@/core/time/keys';
 import { type Modulator, modulatorNames, type Wave, waveForms } from '@/core/time/modulators';
 import { goesBetween, type Track } from '@/core/time/track';

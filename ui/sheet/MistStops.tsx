@@ -1,8 +1,8 @@
 import { Pipette, Plus, Trash2 } from 'lucide-react';
 import { useShot } from '@/browser/session/store';
 import type { Rgb } from '@/core/math/rgb';
-import type { ColourSpec, Value } from '@/core/steps/define';
-import { number } from '@/core/steps/numbers';
+import type { ColourSpec, Value } from '@/core/steps/shared/define';
+import { number } from '@/core/steps/shared/numbers';
 import { IconButton } from '../parts/IconButton';
 import { t } from '../words/words';
 import { ColourField } from './ColourField';

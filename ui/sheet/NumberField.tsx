@@ -1,5 +1,5 @@
 import { type KeyboardEvent, useRef, useState } from 'react';
-import type { NumberSpec } from '@/core/steps/define';
+import type { NumberSpec } from '@/core/steps/shared/define';
 import { within } from '@/core/time/track';
 import { formatNumber, unitSign } from '../parts/format-value';
 import { RangeInput } from '../parts/RangeInput';

@@ -1,6 +1,6 @@
 import { Plus, Trash2 } from 'lucide-react';
 import { useState } from 'react';
-import type { RowsSpec, Value } from '@/core/steps/define';
+import type { RowsSpec, Value } from '@/core/steps/shared/define';
 import { formatNumber } from '../parts/format-value';
 import { IconButton } from '../parts/IconButton';
 import { t } from '../words/words';

@@ -15,7 +15,7 @@ import { pointChoices } from '@/core/finish/slot-choices';
 import { linksOf } from '@/core/finish/uses';
 import { aPass, type PassKind } from '@/core/formats/pass-kinds';
 import { passTitle, strandKind } from '@/core/formats/passes';
-import type { SlotSpec } from '@/core/steps/define';
+import type { SlotSpec } from '@/core/steps/shared/define';
 import { jump } from '../board/LinkList';
 import { Toggle } from '../parts/Toggle';
 import { useTypedChoice } from '../parts/use-typed-choice';

@@ -5,8 +5,8 @@ import type { StepPreset } from '@/api/step-presets';
 import { useShot } from '@/browser/session/store';
 import { useStepPresets } from '@/browser/step-presets';
 import { usualValues } from '@/core/finish/usual-values';
-import type { Value, Values } from '@/core/steps/define';
 import { stepSpec } from '@/core/steps/registry';
+import type { Value, Values } from '@/core/steps/shared/define';
 import { Dropdown } from '../parts/Dropdown';
 import { t } from '../words/words';
 

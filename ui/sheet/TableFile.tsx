@@ -2,7 +2,7 @@ import { FolderOpen, Trash2 } from 'lucide-react';
 import { useMemo } from 'react';
 import { toast } from 'sonner';
 import { packCube, readCube, unpackCube } from '@/core/formats/cube';
-import type { Value } from '@/core/steps/define';
+import type { Value } from '@/core/steps/shared/define';
 import { IconButton } from '../parts/IconButton';
 import { t } from '../words/words';
 

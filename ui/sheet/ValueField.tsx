@@ -1,7 +1,7 @@
 import { Pipette } from 'lucide-react';
 import { useState } from 'react';
 import type { Rgb } from '@/core/math/rgb';
-import type { ColoursSpec, Value, ValueSpec } from '@/core/steps/define';
+import type { ColoursSpec, Value, ValueSpec } from '@/core/steps/shared/define';
 import { formatNumber, formatValue, toHex } from '../parts/format-value';
 import { IconButton } from '../parts/IconButton';
 import { Options } from '../parts/Options';

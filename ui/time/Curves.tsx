@@ -7,7 +7,7 @@ import { findAnimated, selectionOf, usualRate } from '@/core/finish/animated';
 import { type KeyAt, setHandle, shiftKeys } from '@/core/finish/key-edits';
 import type { Lane } from '@/core/finish/key-table';
 import { setValues } from '@/core/finish/value-edits';
-import type { NumberSpec, Value } from '@/core/steps/define';
+import type { NumberSpec, Value } from '@/core/steps/shared/define';
 import { type Key, numberOn } from '@/core/time/keys';
 import { type Track, valueAt, within } from '@/core/time/track';
 import { formatNumber, unitSign } from '../parts/format-value';

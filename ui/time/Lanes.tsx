@@ -5,7 +5,7 @@ import { previewed, useShot, useShotStore } from '@/browser/session/store';
 import { findAnimated, selectionOf, usualRate, valueOn } from '@/core/finish/animated';
 import { type KeyAt, moveKeys, scaleKeys, toggleKey } from '@/core/finish/key-edits';
 import { cellOf, type Lane } from '@/core/finish/key-table';
-import type { Value } from '@/core/steps/define';
+import type { Value } from '@/core/steps/shared/define';
 import { valueAt } from '@/core/time/track';
 import { formatNumber } from '../parts/format-value';
 import { type Hand, useDrag } from '../parts/use-drag';

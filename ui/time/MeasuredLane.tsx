@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import type { ShotDetail } from '@/api/shots';
-import { useShares } from '@/browser/engine/use-shares';
 import { useShot } from '@/browser/session/store';
+import { useShares } from '@/browser/viewer/use-shares';
 import { type Finish, stepName, type Tap } from '@/core/finish/finish';
 import { kindAt } from '@/core/finish/flow';
 import { stepSpec } from '@/core/steps/registry';

@@ -4,7 +4,7 @@ import { valuesOn } from '@/core/finish/animated';
 import { findStep, specOf } from '@/core/finish/finish';
 import { usesAround } from '@/core/finish/uses';
 import { setValues } from '@/core/finish/value-edits';
-import { type Handle, isRelevant, type NumberSpec, type Value } from '@/core/steps/define';
+import { type Handle, isRelevant, type NumberSpec, type Value } from '@/core/steps/shared/define';
 import { nudgeOf } from '../parts/nudge';
 import { type Hand, useDrag } from '../parts/use-drag';
 import { t } from '../words/words';

@@ -1,8 +1,8 @@
 import { Fragment, useEffect, useMemo, useState } from 'react';
 import type { Measured } from '@/browser/engine/answers';
 import { useEngine } from '@/browser/engine/use-engine';
-import { shownPoint } from '@/browser/engine/use-look';
 import { useShot } from '@/browser/session/store';
+import { shownPoint } from '@/browser/viewer/use-look';
 import { vectorPlace } from '@/core/scopes/waveform';
 import { axis, Chart, channelColours } from '../parts/Chart';
 import { Options } from '../parts/Options';

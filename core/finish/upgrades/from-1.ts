@@ -1,4 +1,4 @@
-import type { Json, Upgrade } from './upgrades';
+import type { Json, Upgrade } from './upgrade';
 
 /**
  * Version 2 names fields by their textbook words: interpolation of a key, mask and light mask of a step, transforms of layers and shapes,

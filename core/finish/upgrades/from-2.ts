@@ -1,4 +1,4 @@
-import type { Json, Upgrade } from './upgrades';
+import type { Json, Upgrade } from './upgrade';
 
 /** Keys of numbers become tracks of values: `keys: { amount: […] }` is `animation: { amount: { keys: […] } }`. */
 

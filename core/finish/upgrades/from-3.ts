@@ -1,4 +1,4 @@
-import type { Json, Upgrade } from './upgrades';
+import type { Json, Upgrade } from './upgrade';
 
 /**
  * Paths and transforms of shapes become values with tracks like all others: `paths` and `transforms`, lists of keys, are `path` and `transform`, and

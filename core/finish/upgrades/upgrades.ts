@@ -5,15 +5,7 @@ import { from2 } from './from-2';
 import { from3 } from './from-3';
 import { from4 } from './from-4';
 import { from5 } from './from-5';
-
-/** A document as it was read, of whatever version. */
-export type Json = Record<string, unknown>;
-
-/**
- * One step from an earlier version of the format towards today's: makes a document of version `from` into one of version
- * `from + 1`. Pure, and never changed once it was released; stored documents of every version are opened in the tests.
- */
-export type Upgrade = { from: number; upgrade(document: Json): Json };
+import type { Json, Upgrade } from './upgrade';
 
 /** Every upgrade there is, the oldest first: raising `finishFormat` means adding its file and a line here. */
 export const upgrades: readonly Upgrade[] = [from1, from2, from3, from4, from5];

@@ -4,8 +4,8 @@ import { noise, pictureOf, runtime, workspace } from '../../../tests/runtime';
 import { mistCurves } from '../../kernels/air';
 import type { Rgb } from '../../math/rgb';
 import type { Picture } from '../../picture/picture';
-import { defaultsOf, type Values } from '../define';
 import { stepSpec } from '../registry';
+import { defaultsOf, type Values } from '../shared/define';
 
 afterEach(() => {
   workspace.clear();

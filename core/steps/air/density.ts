@@ -2,8 +2,8 @@ import { type Mist, type MistDensity, mistCurves, mistDensity } from '../../kern
 import type { Workspace } from '../../kernels/workspace';
 import { cosTurns, sinTurns } from '../../math/elementary';
 import type { Picture } from '../../picture/picture';
-import type { NumberSpec, RowsSpec, SlotSpec, ValueSpec, ValuesOf } from '../define';
-import { angle, number, seed } from '../numbers';
+import type { NumberSpec, RowsSpec, SlotSpec, ValueSpec, ValuesOf } from '../shared/define';
+import { angle, number, seed } from '../shared/numbers';
 
 /** Slots and values of how dense mist is, shared by the steps of air. */
 

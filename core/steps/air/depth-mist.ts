@@ -1,10 +1,10 @@
 import { layMist } from '../../kernels/air';
 import { copy, fill } from '../../kernels/point';
-import { defineStep } from '../define';
-import { keep, keepSlots } from '../light/lay';
-import { maskedBy } from '../masked-by';
-import { number } from '../numbers';
-import { mistStart } from '../start';
+import { defineStep } from '../shared/define';
+import { keep, keepSlots } from '../shared/lay';
+import { maskedBy } from '../shared/masked-by';
+import { number } from '../shared/numbers';
+import { mistStart } from '../shared/start';
 import { densitySlots, densityValues, drifting, mistDensityOf } from './density';
 
 export const depthMist = defineStep({

@@ -1,10 +1,10 @@
 import { softenInMist } from '../../kernels/air';
 import { gaussianReach } from '../../kernels/gaussian';
 import { copy } from '../../kernels/point';
-import { defineStep } from '../define';
-import { keep, keepSlots } from '../light/lay';
-import { maskedBy } from '../masked-by';
-import { number } from '../numbers';
+import { defineStep } from '../shared/define';
+import { keep, keepSlots } from '../shared/lay';
+import { maskedBy } from '../shared/masked-by';
+import { number } from '../shared/numbers';
 
 export const depthSoftness = defineStep({
   id: 'depth-softness',

@@ -1,7 +1,7 @@
-import { defineStep } from '../define';
-import { keep, keepSlots } from '../light/lay';
-import { maskedKey } from '../masked-by';
-import { mistStart } from '../start';
+import { defineStep } from '../shared/define';
+import { keep, keepSlots } from '../shared/lay';
+import { maskedKey } from '../shared/masked-by';
+import { mistStart } from '../shared/start';
 import { densitySlots, densityValues, drifting, mistDensityOf } from './density';
 
 const { stops: _, ...values } = densityValues;

@@ -1,9 +1,9 @@
 import { checker } from '../../kernels/join';
 import { fill, over } from '../../kernels/point';
-import { defineStep } from '../define';
-import { keep, keepSlots } from '../light/lay';
-import { maskedBy } from '../masked-by';
-import { number } from '../numbers';
+import { defineStep } from '../shared/define';
+import { keep, keepSlots } from '../shared/lay';
+import { maskedBy } from '../shared/masked-by';
+import { number } from '../shared/numbers';
 
 export const backing = defineStep({
   id: 'backing',

@@ -7,8 +7,8 @@ import { chromaticityOf, daylight, tintedDaylight, whiteMatrix } from '../../col
 import { type ColourOp, hable, runColour } from '../../kernels/colour';
 import { monotoneCurve } from '../../math/monotone';
 import type { Rgb } from '../../math/rgb';
-import { defaultsOf, type Values } from '../define';
 import { stepSpec } from '../registry';
+import { defaultsOf, type Values } from '../shared/define';
 import { knotsOf } from './curves';
 
 /** Steps that change each pixel's colour by itself, against their formulas in double precision and against published numbers. */

@@ -1,8 +1,8 @@
 import type { ColourOp, StopsTable } from '../../kernels/colour';
 import { type Knot, monotoneCurve } from '../../math/monotone';
-import { defineColourStep } from '../colour-step';
-import type { RowsSpec } from '../define';
-import { number } from '../numbers';
+import { defineColourStep } from '../shared/colour-step';
+import type { RowsSpec } from '../shared/define';
+import { number } from '../shared/numbers';
 
 /** Stops that tables reach over, and their entries a stop: straight between them it is off by less than a thousandth of a stop. */
 const [first, last, perStop] = [-16, 20, 64];

@@ -1,6 +1,6 @@
 import { scaled } from '../../kernels/colour';
-import { defineColourStep } from '../colour-step';
-import { number } from '../numbers';
+import { defineColourStep } from '../shared/colour-step';
+import { number } from '../shared/numbers';
 
 export const gain = defineColourStep({
   id: 'gain',

@@ -1,8 +1,8 @@
 import type { Cdl } from '../../formats/cdl';
 import { type ColourOp, scaled } from '../../kernels/colour';
-import { defineColourStep } from '../colour-step';
-import type { Values } from '../define';
-import { number } from '../numbers';
+import { defineColourStep } from '../shared/colour-step';
+import type { Values } from '../shared/define';
+import { number } from '../shared/numbers';
 
 const slope = (channel: string) =>
   number('ratio', 'change', `Slope ${channel}`, `Multiplies ${channel}.`, 1, {

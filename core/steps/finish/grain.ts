@@ -1,10 +1,10 @@
 import { exactGaussian, gaussianTaps } from '../../kernels/gaussian';
 import { grained, whiteNoise } from '../../kernels/lens';
 import { monotoneCurve } from '../../math/monotone';
-import { defineStep } from '../define';
-import { keep, keepSlots } from '../light/lay';
-import { maskedBy } from '../masked-by';
-import { number, seed } from '../numbers';
+import { defineStep } from '../shared/define';
+import { keep, keepSlots } from '../shared/lay';
+import { maskedBy } from '../shared/masked-by';
+import { number, seed } from '../shared/numbers';
 
 const [first, last, perStop] = [-10, 10, 4];
 const factor = (name: string, description: string, initial: number) =>

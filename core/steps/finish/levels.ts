@@ -1,7 +1,7 @@
 import { type ColourOp, scaled } from '../../kernels/colour';
 import type { Rgb } from '../../math/rgb';
-import { defineColourStep } from '../colour-step';
-import { number } from '../numbers';
+import { defineColourStep } from '../shared/colour-step';
+import { number } from '../shared/numbers';
 
 const light = (name: string, description: string, initial: number) =>
   number('light', 'change', name, description, initial, { from: -65504, to: 65504, soft: [-0.5, 2] });

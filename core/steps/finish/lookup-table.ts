@@ -1,8 +1,8 @@
 import { encodeSrgb } from '../../colour/srgb';
 import { keptTable, type Table } from '../../formats/cube-op';
 import type { ColourOp, Transfer } from '../../kernels/colour';
-import { defineColourStep } from '../colour-step';
-import { number } from '../numbers';
+import { defineColourStep } from '../shared/colour-step';
+import { number } from '../shared/numbers';
 
 const isUnit = ({ low, high }: Table) => [...low, ...high].every((v) => v >= 0 && v <= 1);
 

@@ -1,6 +1,6 @@
 import type { ColourOp } from '../../kernels/colour';
-import { defineColourStep } from '../colour-step';
-import { angle, number } from '../numbers';
+import { defineColourStep } from '../shared/colour-step';
+import { angle, number } from '../shared/numbers';
 import { saturationMatrix } from './grade';
 
 export const saturation = defineColourStep({

@@ -1,7 +1,7 @@
 import { midGrey } from '../../colour/luminance';
 import { scaled } from '../../kernels/colour';
-import { defineColourStep } from '../colour-step';
-import { number } from '../numbers';
+import { defineColourStep } from '../shared/colour-step';
+import { number } from '../shared/numbers';
 
 export const toneCurve = defineColourStep({
   id: 'tone-curve',

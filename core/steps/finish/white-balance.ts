@@ -1,6 +1,6 @@
 import { chromaticityOf, tintedDaylight, whiteMatrix } from '../../colour/white-balance';
-import { defineColourStep } from '../colour-step';
-import { number } from '../numbers';
+import { defineColourStep } from '../shared/colour-step';
+import { number } from '../shared/numbers';
 
 export const whiteBalance = defineColourStep({
   id: 'white-balance',

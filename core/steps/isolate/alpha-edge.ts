@@ -2,10 +2,10 @@ import { gaussianPlane, gaussianReach } from '../../kernels/gaussian';
 import { combine } from '../../kernels/plane';
 import { matteOf } from '../../kernels/point';
 import { grow, shrinkMatte } from '../../kernels/shape';
-import { defineStep } from '../define';
-import { keep, keepSlots } from '../light/lay';
-import { maskedBy, maskedKey } from '../masked-by';
-import { number } from '../numbers';
+import { defineStep } from '../shared/define';
+import { keep, keepSlots } from '../shared/lay';
+import { maskedBy, maskedKey } from '../shared/masked-by';
+import { number } from '../shared/numbers';
 
 const length = (name: string, description: string, initial: number) =>
   number('px', 'spread', name, description, initial, { from: 0, to: 512, soft: [0, 40] });

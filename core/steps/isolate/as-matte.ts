@@ -1,7 +1,7 @@
 import { matteOf } from '../../kernels/point';
-import { defineStep } from '../define';
-import { keep, keepSlots } from '../light/lay';
-import { maskedKey } from '../masked-by';
+import { defineStep } from '../shared/define';
+import { keep, keepSlots } from '../shared/lay';
+import { maskedKey } from '../shared/masked-by';
 
 export const asMatte = defineStep({
   id: 'as-matte',

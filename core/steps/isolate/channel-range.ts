@@ -1,9 +1,9 @@
 import { rangeKey } from '../../kernels/key';
-import { defineStep } from '../define';
-import { keep, keepSlots } from '../light/lay';
-import { maskedKey } from '../masked-by';
-import { number } from '../numbers';
-import { rangeStart } from '../start';
+import { defineStep } from '../shared/define';
+import { keep, keepSlots } from '../shared/lay';
+import { maskedKey } from '../shared/masked-by';
+import { number } from '../shared/numbers';
+import { rangeStart } from '../shared/start';
 
 const value = (name: string, description: string, initial: number) =>
   number('scene', 'take', name, description, initial, { from: -1e6, to: 1e6, soft: [-1, 2] });

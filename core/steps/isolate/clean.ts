@@ -1,8 +1,8 @@
 import { clean as without } from '../../kernels/plane';
-import { defineStep } from '../define';
-import { keep, keepSlots } from '../light/lay';
-import { maskedBy } from '../masked-by';
-import { number } from '../numbers';
+import { defineStep } from '../shared/define';
+import { keep, keepSlots } from '../shared/lay';
+import { maskedBy } from '../shared/masked-by';
+import { number } from '../shared/numbers';
 
 const size = (name: string, description: string) =>
   number('px', 'spread', name, description, 4, {

@@ -1,8 +1,8 @@
 import { colourKey as key } from '../../kernels/key';
-import { defineStep } from '../define';
-import { keep, keepSlots } from '../light/lay';
-import { maskedKey } from '../masked-by';
-import { number } from '../numbers';
+import { defineStep } from '../shared/define';
+import { keep, keepSlots } from '../shared/lay';
+import { maskedKey } from '../shared/masked-by';
+import { number } from '../shared/numbers';
 
 const away = (name: string, description: string, initial: number) =>
   number('ratio', 'take', name, description, initial, { from: 0, to: 10, soft: [0, 0.5] });

@@ -1,7 +1,7 @@
 import { combineModes, combine as join } from '../../kernels/plane';
-import { defineStep } from '../define';
-import { keep, keepSlots } from '../light/lay';
-import { maskedBy } from '../masked-by';
+import { defineStep } from '../shared/define';
+import { keep, keepSlots } from '../shared/lay';
+import { maskedBy } from '../shared/masked-by';
 
 export const combine = defineStep({
   id: 'combine',

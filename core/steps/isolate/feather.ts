@@ -1,8 +1,8 @@
 import { gaussianPlane, gaussianReach } from '../../kernels/gaussian';
-import { defineStep } from '../define';
-import { keep, keepSlots } from '../light/lay';
-import { maskedBy } from '../masked-by';
-import { number } from '../numbers';
+import { defineStep } from '../shared/define';
+import { keep, keepSlots } from '../shared/lay';
+import { maskedBy } from '../shared/masked-by';
+import { number } from '../shared/numbers';
 
 export const feather = defineStep({
   id: 'feather',

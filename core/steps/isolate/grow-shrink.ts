@@ -5,10 +5,10 @@ import { keptUnder, spreadUnder } from '../../kernels/surface';
 import type { Workspace } from '../../kernels/workspace';
 import type { Rgb } from '../../math/rgb';
 import type { Picture } from '../../picture/picture';
-import { defineStep } from '../define';
-import { keep, keepSlots } from '../light/lay';
-import { maskedBy } from '../masked-by';
-import { number } from '../numbers';
+import { defineStep } from '../shared/define';
+import { keep, keepSlots } from '../shared/lay';
+import { maskedBy } from '../shared/masked-by';
+import { number } from '../shared/numbers';
 
 const moved = (workspace: Workspace, matte: Picture, by: number) =>
   by > 0 ? grow(workspace, matte, by) : shrinkMatte(workspace, matte, -by);

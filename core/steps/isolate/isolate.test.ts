@@ -9,7 +9,7 @@ import { clean, combine, complement, levels, steadyOf } from '../../kernels/plan
 import { grow, shrinkMatte } from '../../kernels/shape';
 import { idName, idsMatte, namesMeant } from '../../mattes/ids';
 import type { Picture } from '../../picture/picture';
-import { defaultsOf } from '../define';
+import { defaultsOf } from '../shared/define';
 import { alphaEdge } from './alpha-edge';
 
 afterEach(() => workspace.clear());

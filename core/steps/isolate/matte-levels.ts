@@ -1,8 +1,8 @@
 import { levels } from '../../kernels/plane';
-import { defineStep } from '../define';
-import { keep, keepSlots } from '../light/lay';
-import { maskedBy } from '../masked-by';
-import { number } from '../numbers';
+import { defineStep } from '../shared/define';
+import { keep, keepSlots } from '../shared/lay';
+import { maskedBy } from '../shared/masked-by';
+import { number } from '../shared/numbers';
 
 const share = (name: string, description: string, initial: number) =>
   number('ratio', 'spread', name, description, initial, { from: 0, to: 1, soft: [0, 1] });

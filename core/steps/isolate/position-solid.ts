@@ -1,8 +1,8 @@
 import { positionKey, type Solid } from '../../kernels/key';
-import { defineStep, type NumberSpec } from '../define';
-import { keep, keepSlots } from '../light/lay';
-import { maskedKey } from '../masked-by';
-import { number } from '../numbers';
+import { defineStep, type NumberSpec } from '../shared/define';
+import { keep, keepSlots } from '../shared/lay';
+import { maskedKey } from '../shared/masked-by';
+import { number } from '../shared/numbers';
 
 const far = 1e6;
 const coordinate = (axis: string) =>

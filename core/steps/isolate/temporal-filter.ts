@@ -1,8 +1,8 @@
 import { steadyOf } from '../../kernels/plane';
-import { defineStep } from '../define';
-import { keep, keepSlots } from '../light/lay';
-import { maskedBy } from '../masked-by';
-import { number } from '../numbers';
+import { defineStep } from '../shared/define';
+import { keep, keepSlots } from '../shared/lay';
+import { maskedBy } from '../shared/masked-by';
+import { number } from '../shared/numbers';
 
 export const temporalFilter = defineStep({
   id: 'temporal-filter',

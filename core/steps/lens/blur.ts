@@ -1,9 +1,9 @@
 import { type BlurEdge, blurred } from '../../kernels/blur';
 import { gaussianReach } from '../../kernels/gaussian';
-import { defineStep } from '../define';
-import { keep, keepSlots } from '../light/lay';
-import { maskedBy } from '../masked-by';
-import { number } from '../numbers';
+import { defineStep } from '../shared/define';
+import { keep, keepSlots } from '../shared/lay';
+import { maskedBy } from '../shared/masked-by';
+import { number } from '../shared/numbers';
 
 const sigma = (name: string, description: string, onlyIf?: readonly [string, ...string[]]) =>
   number('px', 'change', name, description, 2, { from: 0, to: 1024, soft: [0, 60], onlyIf });

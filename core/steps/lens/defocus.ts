@@ -3,10 +3,10 @@ import type { BlurShape } from '../../optics/blur-shape';
 import { endlessConfusion } from '../../optics/confusion';
 import { defocused } from '../../optics/defocus';
 import { defocusedByDepth } from '../../optics/defocus-by-depth';
-import { defineStep, type Values } from '../define';
-import { keep, keepSlots } from '../light/lay';
-import { maskedBy } from '../masked-by';
-import { angle, number } from '../numbers';
+import { defineStep, type Values } from '../shared/define';
+import { keep, keepSlots } from '../shared/lay';
+import { maskedBy } from '../shared/masked-by';
+import { angle, number } from '../shared/numbers';
 
 const byDepth = ['by', 'lens'] as const;
 

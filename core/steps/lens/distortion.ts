@@ -1,10 +1,10 @@
 import { radially } from '../../kernels/lens';
 import { frameOf } from '../../kernels/workspace';
 import { distortedBy, fillScale, undistorting } from '../../optics/distortion';
-import { defineStep } from '../define';
-import { keep, keepSlots } from '../light/lay';
-import { maskedBy } from '../masked-by';
-import { number } from '../numbers';
+import { defineStep } from '../shared/define';
+import { keep, keepSlots } from '../shared/lay';
+import { maskedBy } from '../shared/masked-by';
+import { number } from '../shared/numbers';
 
 const coefficient = (name: string, description: string, initial: number) =>
   number('ratio', 'change', name, description, initial, { from: -2, to: 2, soft: [-0.4, 0.4] });

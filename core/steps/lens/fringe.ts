@@ -1,10 +1,10 @@
 import { type FringeSample, fringed } from '../../kernels/lens';
 import { frameOf } from '../../kernels/workspace';
 import { rgbOfWavelength } from '../../optics/spectrum';
-import { defineStep } from '../define';
-import { keep, keepSlots } from '../light/lay';
-import { maskedBy } from '../masked-by';
-import { number } from '../numbers';
+import { defineStep } from '../shared/define';
+import { keep, keepSlots } from '../shared/lay';
+import { maskedBy } from '../shared/masked-by';
+import { number } from '../shared/numbers';
 
 /** The visible light that counts, in nanometres. */
 const [shortest, longest] = [430, 650];

@@ -14,9 +14,9 @@ import { circleOfConfusion } from '../../optics/confusion';
 import { distortedBy, fillScale, undistorting } from '../../optics/distortion';
 import type { Picture } from '../../picture/picture';
 import { grown, type Region } from '../../picture/region';
-import { defaultsOf, type Values } from '../define';
 import { deviationAfter } from '../finish/grain';
 import { stepSpec } from '../registry';
+import { defaultsOf, type Values } from '../shared/define';
 import { fringeSamples } from './fringe';
 
 /** What lens, shutter and film do, against the formulas of optics and against what light must keep. */

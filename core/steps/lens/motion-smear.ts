@@ -1,9 +1,9 @@
 import { smeared } from '../../kernels/lens';
 import { cosTurns, sinTurns } from '../../math/elementary';
-import { defineStep } from '../define';
-import { keep, keepSlots } from '../light/lay';
-import { maskedBy } from '../masked-by';
-import { angle, number } from '../numbers';
+import { defineStep } from '../shared/define';
+import { keep, keepSlots } from '../shared/lay';
+import { maskedBy } from '../shared/masked-by';
+import { angle, number } from '../shared/numbers';
 
 const vectors = ['by', 'vectors'] as const;
 const path = ['by', 'path'] as const;

@@ -1,9 +1,9 @@
 import { gaussian, gaussianReach } from '../../kernels/gaussian';
 import { unsharp } from '../../kernels/lens';
-import { defineStep } from '../define';
-import { keep, keepSlots } from '../light/lay';
-import { maskedBy } from '../masked-by';
-import { number } from '../numbers';
+import { defineStep } from '../shared/define';
+import { keep, keepSlots } from '../shared/lay';
+import { maskedBy } from '../shared/masked-by';
+import { number } from '../shared/numbers';
 
 export const sharpen = defineStep({
   id: 'sharpen',

@@ -1,9 +1,9 @@
 import { vignetted } from '../../kernels/lens';
 import { frameOf } from '../../kernels/workspace';
-import { defineStep } from '../define';
-import { keep, keepSlots } from '../light/lay';
-import { maskedBy } from '../masked-by';
-import { number } from '../numbers';
+import { defineStep } from '../shared/define';
+import { keep, keepSlots } from '../shared/lay';
+import { maskedBy } from '../shared/masked-by';
+import { number } from '../shared/numbers';
 
 const natural = ['by', 'lens'] as const;
 const drawn = ['by', 'shape'] as const;

@@ -1,10 +1,10 @@
 import { asPicture } from '../../kernels/plane';
 import { warp as warped } from '../../kernels/surface';
 import { cosTurns, sinTurns } from '../../math/elementary';
-import { defineStep } from '../define';
-import { keep, keepSlots } from '../light/lay';
-import { maskedBy } from '../masked-by';
-import { angle, number, seed } from '../numbers';
+import { defineStep } from '../shared/define';
+import { keep, keepSlots } from '../shared/lay';
+import { maskedBy } from '../shared/masked-by';
+import { angle, number, seed } from '../shared/numbers';
 
 export const warp = defineStep({
   id: 'warp',

@@ -1,9 +1,9 @@
 import { convolve, keptSpectrum, squareSpectrum } from '../../kernels/fourier';
 import { aperturePlanes } from '../../optics/aperture';
-import { defineStep } from '../define';
-import { angle, number, seed } from '../numbers';
-import { lightStart } from '../start';
-import { addsNothing, keep, keepSlots, lay, lightStep } from './lay';
+import { defineStep } from '../shared/define';
+import { addsNothing, keep, keepSlots, lay, lightStep } from '../shared/lay';
+import { angle, number, seed } from '../shared/numbers';
+import { lightStart } from '../shared/start';
 import { take, takeSlots, tint } from './take';
 
 const share = (name: string, description: string, initial: number) =>

@@ -4,7 +4,7 @@ import { runtime, workspace } from '../../../tests/runtime';
 import { shrink } from '../../kernels/sample';
 import { exp } from '../../math/elementary';
 import type { Picture } from '../../picture/picture';
-import { defaultsOf, type Values } from '../define';
+import { defaultsOf, type Values } from '../shared/define';
 import { bloom, bloomKernels } from './bloom';
 
 const values = (given: Values = {}) => ({ ...defaultsOf(bloom.values), ...given }) as never;

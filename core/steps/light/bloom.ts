@@ -2,10 +2,10 @@ import { timesPlane } from '../../kernels/air';
 import { tinted, weightedSum } from '../../kernels/point';
 import { sumOfGaussians } from '../../kernels/pyramid';
 import { exp } from '../../math/elementary';
-import { defineStep } from '../define';
-import { number } from '../numbers';
-import { lightStart } from '../start';
-import { addsNothing, keep, keepSlots, lay, lightStep } from './lay';
+import { defineStep } from '../shared/define';
+import { addsNothing, keep, keepSlots, lay, lightStep } from '../shared/lay';
+import { number } from '../shared/numbers';
+import { lightStart } from '../shared/start';
 import { take, takeSlots, tint } from './take';
 
 const count = 7;

@@ -3,10 +3,10 @@ import { frameOf } from '../../kernels/workspace';
 import { arctan, cosTurns, sinTurns } from '../../math/elementary';
 import { filmLaws } from '../../optics/film';
 import { glareLaws, glareModels, glarePlanes } from '../../optics/glare';
-import { defineStep } from '../define';
-import { number } from '../numbers';
-import { lightStart } from '../start';
-import { addsNothing, keep, keepSlots, lay, lightStep } from './lay';
+import { defineStep } from '../shared/define';
+import { addsNothing, keep, keepSlots, lay, lightStep } from '../shared/lay';
+import { number } from '../shared/numbers';
+import { lightStart } from '../shared/start';
 import { take, takeSlots, tint } from './take';
 
 /** How far light is carried, as a part of the frame's width. */

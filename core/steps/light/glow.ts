@@ -4,9 +4,9 @@ import { blurAlong } from '../../kernels/streaks';
 import type { Workspace } from '../../kernels/workspace';
 import { turnsOf } from '../../math/elementary';
 import type { Picture } from '../../picture/picture';
-import { defineStep } from '../define';
-import { angle, number } from '../numbers';
-import { addsNothing, keep, keepSlots, lay, lightStep } from './lay';
+import { defineStep } from '../shared/define';
+import { addsNothing, keep, keepSlots, lay, lightStep } from '../shared/lay';
+import { angle, number } from '../shared/numbers';
 import { middleOfLight, take, takeSlots } from './take';
 
 type Threshold = Pick<TakeOptions, 'threshold' | 'knee' | 'limit'>;

@@ -4,10 +4,10 @@ import { frameOf } from '../../kernels/workspace';
 import type { Rgb } from '../../math/rgb';
 import { aperturePlane } from '../../optics/aperture';
 import type { Picture } from '../../picture/picture';
-import { defineStep, type NumberSpec, type RowsSpec } from '../define';
-import { angle, number } from '../numbers';
-import { lightStart } from '../start';
-import { addsNothing, keep, keepSlots, lay, lightStep } from './lay';
+import { defineStep, type NumberSpec, type RowsSpec } from '../shared/define';
+import { addsNothing, keep, keepSlots, lay, lightStep } from '../shared/lay';
+import { angle, number } from '../shared/numbers';
+import { lightStart } from '../shared/start';
 import { take, takeSlots } from './take';
 
 const column = (

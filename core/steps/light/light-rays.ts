@@ -5,10 +5,10 @@ import { lightStrength } from '../../kernels/point';
 import { frameOf, type Workspace } from '../../kernels/workspace';
 import { hashRandom } from '../../math/hash-random';
 import type { Picture } from '../../picture/picture';
-import { defineStep } from '../define';
-import { angle, number } from '../numbers';
-import { centreStart, lightStart } from '../start';
-import { addsNothing, keep, keepSlots, lay, lightStep } from './lay';
+import { defineStep } from '../shared/define';
+import { addsNothing, keep, keepSlots, lay, lightStep } from '../shared/lay';
+import { angle, number } from '../shared/numbers';
+import { centreStart, lightStart } from '../shared/start';
 import { middleOfLight, take, takeSlots, tint } from './take';
 
 const place = (name: string, description: string, initial: number) =>

@@ -4,8 +4,8 @@ import { pictureOf, runtime, workspace } from '../../../tests/runtime';
 import { forgetSpectra } from '../../kernels/fourier';
 import { shrink } from '../../kernels/sample';
 import type { Picture } from '../../picture/picture';
-import { defaultsOf, type StepSpec, type Values } from '../define';
 import { steps } from '../registry';
+import { defaultsOf, type StepSpec, type Values } from '../shared/define';
 import { beamGains, brightest } from './light-rays';
 import { streaksOf } from './spikes';
 

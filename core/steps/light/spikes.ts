@@ -2,10 +2,10 @@ import { gaussian } from '../../kernels/gaussian';
 import { type Streak, streaks, type Tail } from '../../kernels/streaks';
 import { hashRandom } from '../../math/hash-random';
 import type { Rgb } from '../../math/rgb';
-import { defineStep } from '../define';
-import { angle, number, seed } from '../numbers';
-import { lightStart } from '../start';
-import { addsNothing, keep, keepSlots, lay, lightStep } from './lay';
+import { defineStep } from '../shared/define';
+import { addsNothing, keep, keepSlots, lay, lightStep } from '../shared/lay';
+import { angle, number, seed } from '../shared/numbers';
+import { lightStart } from '../shared/start';
 import { take, takeSlots, tint } from './take';
 
 const none: Tail = { length: [0, 0, 0], gain: 0 };

@@ -1,7 +1,7 @@
 import { luminance } from '../../colour/luminance';
 import type { Picture } from '../../picture/picture';
-import type { ColourSpec, NumberSpec, SlotSpec } from '../define';
-import { number } from '../numbers';
+import type { ColourSpec, NumberSpec, SlotSpec } from '../shared/define';
+import { number } from '../shared/numbers';
 
 /** Slots and values of the band Take, shared by the light steps. */
 export const takeSlots = {

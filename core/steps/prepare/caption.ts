@@ -4,10 +4,10 @@ import { over } from '../../kernels/point';
 import { frameOf } from '../../kernels/workspace';
 import { edgesOf, joined } from '../../math/path';
 import { letters, typefaces } from '../../type/letters';
-import { defineStep } from '../define';
-import { keep, keepSlots } from '../light/lay';
-import { maskedBy } from '../masked-by';
-import { number } from '../numbers';
+import { defineStep } from '../shared/define';
+import { keep, keepSlots } from '../shared/lay';
+import { maskedBy } from '../shared/masked-by';
+import { number } from '../shared/numbers';
 
 const place = (name: string, description: string) =>
   number('px', 'place', name, description, 0, { from: -32768, to: 32768, soft: [-500, 500] });

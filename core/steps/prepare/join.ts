@@ -1,7 +1,7 @@
 import { joinModes, join as joinPictures, mix } from '../../kernels/join';
-import { defineStep } from '../define';
-import { keep, keepSlots } from '../light/lay';
-import { number } from '../numbers';
+import { defineStep } from '../shared/define';
+import { keep, keepSlots } from '../shared/lay';
+import { number } from '../shared/numbers';
 
 export const join = defineStep({
   id: 'join',

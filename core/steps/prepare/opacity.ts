@@ -1,9 +1,9 @@
 import { asPicture } from '../../kernels/plane';
 import { weightedSum } from '../../kernels/point';
-import { defineStep } from '../define';
-import { keep, keepSlots } from '../light/lay';
-import { maskedBy } from '../masked-by';
-import { number } from '../numbers';
+import { defineStep } from '../shared/define';
+import { keep, keepSlots } from '../shared/lay';
+import { maskedBy } from '../shared/masked-by';
+import { number } from '../shared/numbers';
 
 export const opacity = defineStep({
   id: 'opacity',

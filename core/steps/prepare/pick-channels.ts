@@ -1,7 +1,7 @@
 import { type ChannelSource, channelSources, pickChannels as picked } from '../../kernels/join';
-import { type ChoiceSpec, defineStep } from '../define';
-import { keep, keepSlots } from '../light/lay';
-import { maskedBy } from '../masked-by';
+import { type ChoiceSpec, defineStep } from '../shared/define';
+import { keep, keepSlots } from '../shared/lay';
+import { maskedBy } from '../shared/masked-by';
 
 const channel = (name: string, otherwise: ChannelSource) =>
   ({

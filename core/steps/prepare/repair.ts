@@ -1,8 +1,8 @@
 import { repaired, repairRadius } from '../../kernels/repair';
-import { defineStep } from '../define';
-import { keep, keepSlots } from '../light/lay';
-import { maskedBy } from '../masked-by';
-import { number } from '../numbers';
+import { defineStep } from '../shared/define';
+import { keep, keepSlots } from '../shared/lay';
+import { maskedBy } from '../shared/masked-by';
+import { number } from '../shared/numbers';
 
 /** No colour lies so low: nothing is repaired for being negative. */
 const lowest = -3.4e38;

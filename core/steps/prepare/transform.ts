@@ -1,9 +1,9 @@
 import { asPicture } from '../../kernels/plane';
 import { isIdentity, transformed } from '../../kernels/transform';
-import { defineStep } from '../define';
-import { keep, keepSlots } from '../light/lay';
-import { maskedBy } from '../masked-by';
-import { angle, number } from '../numbers';
+import { defineStep } from '../shared/define';
+import { keep, keepSlots } from '../shared/lay';
+import { maskedBy } from '../shared/masked-by';
+import { angle, number } from '../shared/numbers';
 
 const length = (name: string, description: string) =>
   number('px', 'place', name, description, 0, { from: -32768, to: 32768, soft: [-500, 500] });

@@ -5,9 +5,9 @@ import { resample } from '../../kernels/sample';
 import { fadeAround } from '../../kernels/surface';
 import { frameOf } from '../../kernels/workspace';
 import { cosTurns, sinTurns } from '../../math/elementary';
-import { defineStep } from '../define';
-import { addsNothing, keep, keepSlots, lay } from '../light/lay';
-import { angle, number } from '../numbers';
+import { defineStep } from '../shared/define';
+import { addsNothing, keep, keepSlots, lay } from '../shared/lay';
+import { angle, number } from '../shared/numbers';
 import { spareInkStart, spareInkValues, withoutInk } from './spare-ink';
 
 const place = (name: string, description: string, initial: number) =>

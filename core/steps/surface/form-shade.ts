@@ -1,9 +1,9 @@
 import { copy, matteOf } from '../../kernels/point';
 import { shade, shareWithin } from '../../kernels/surface';
-import { defineStep } from '../define';
-import { keep, keepSlots } from '../light/lay';
-import { maskedBy } from '../masked-by';
-import { number } from '../numbers';
+import { defineStep } from '../shared/define';
+import { keep, keepSlots } from '../shared/lay';
+import { maskedBy } from '../shared/masked-by';
+import { number } from '../shared/numbers';
 import { spareInkStart, spareInkValues, withoutInk } from './spare-ink';
 
 export const formShade = defineStep({

@@ -3,8 +3,8 @@ import { noise, pictureOf, runtime, workspace } from '../../../tests/runtime';
 import { over } from '../../kernels/point';
 import type { Rgb } from '../../math/rgb';
 import type { Picture } from '../../picture/picture';
-import { defaultsOf, type Values } from '../define';
 import { stepSpec } from '../registry';
+import { defaultsOf, type Values } from '../shared/define';
 
 /**
  * Line art stays crisp: a drawing of one colour, laid over black, grey and white after each step, shows that colour by its coverage,

@@ -1,10 +1,10 @@
 import { mix } from '../../kernels/join';
 import { weightedSum } from '../../kernels/point';
 import { shade } from '../../kernels/surface';
-import { defineStep } from '../define';
-import { keep, keepSlots } from '../light/lay';
-import { maskedBy } from '../masked-by';
-import { number } from '../numbers';
+import { defineStep } from '../shared/define';
+import { keep, keepSlots } from '../shared/lay';
+import { maskedBy } from '../shared/masked-by';
+import { number } from '../shared/numbers';
 import { regionMatte, regionValues } from './regions';
 
 export const glass = defineStep({

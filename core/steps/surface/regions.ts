@@ -2,8 +2,8 @@ import { type ColourRange, colourKey } from '../../kernels/key';
 import type { Workspace } from '../../kernels/workspace';
 import type { Rgb } from '../../math/rgb';
 import type { Picture } from '../../picture/picture';
-import type { NumberSpec, ValueSpec } from '../define';
-import { number } from '../numbers';
+import type { NumberSpec, ValueSpec } from '../shared/define';
+import { number } from '../shared/numbers';
 
 type OnlyIf = { onlyIf?: readonly [string, ...string[]] };
 const away = (name: string, description: string, initial: number, range: Pick<NumberSpec, 'to' | 'soft'>) =>

@@ -3,9 +3,9 @@ import { combine, complement } from '../../kernels/plane';
 import type { Workspace } from '../../kernels/workspace';
 import type { Rgb } from '../../math/rgb';
 import type { Picture } from '../../picture/picture';
-import type { ValueSpec, Values } from '../define';
-import { number } from '../numbers';
-import type { StartFacts } from '../start';
+import type { ValueSpec, Values } from '../shared/define';
+import { number } from '../shared/numbers';
+import type { StartFacts } from '../shared/start-facts';
 
 /** Ink lines that a step on drawings leaves as they are: light on them would turn them pale. */
 export const spareInkValues = {

@@ -2,8 +2,8 @@ import fc from 'fast-check';
 import { afterEach, describe, expect, test } from 'vitest';
 import { noise, pictureOf, runtime, workspace } from '../../../tests/runtime';
 import type { Picture } from '../../picture/picture';
-import { defaultsOf, type Values } from '../define';
 import { stepSpec } from '../registry';
+import { defaultsOf, type Values } from '../shared/define';
 
 afterEach(() => {
   workspace.clear();

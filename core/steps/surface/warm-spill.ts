@@ -1,9 +1,9 @@
 import { distance } from '../../kernels/shape';
 import { fadeAway, shade } from '../../kernels/surface';
-import { defineStep } from '../define';
-import { keep, keepSlots } from '../light/lay';
-import { maskedBy } from '../masked-by';
-import { number } from '../numbers';
+import { defineStep } from '../shared/define';
+import { keep, keepSlots } from '../shared/lay';
+import { maskedBy } from '../shared/masked-by';
+import { number } from '../shared/numbers';
 
 export const warmSpill = defineStep({
   id: 'warm-spill',

@@ -2,10 +2,10 @@ import { useMemo } from 'react';
 import type { StrandPoint } from '../../core/evaluate/plan';
 import { type Finish, findStep, pointAbove, type Tap } from '../../core/finish/finish';
 import { kindAt } from '../../core/finish/flow';
+import type { Against } from '../engine/answers';
+import type { Look } from '../engine/look-on';
 import { previewed, type ShotState, useShot } from '../session/store';
 import { useVersions, type Versions } from '../session/versions';
-import type { Against } from './answers';
-import type { Look } from './look-on';
 
 /** The place that the viewer looks at. */
 export function shownPoint(s: Pick<ShotState, 'finish' | 'shows' | 'selected' | 'before'>): StrandPoint {

@@ -1,14 +1,14 @@
 import { afterEach, describe, expect, test } from 'vitest';
-import { noise, pictureOf, runtime, workspace } from '../../tests/runtime';
-import { encodeSrgb } from '../colour/srgb';
-import { forgetSpectra } from '../kernels/fourier';
-import type { Picture } from '../picture/picture';
-import { lightHistogram, lightThreshold } from '../scopes/light';
-import { valueHistogram } from '../scopes/values';
+import { noise, pictureOf, runtime, workspace } from '../../../tests/runtime';
+import { encodeSrgb } from '../../colour/srgb';
+import { forgetSpectra } from '../../kernels/fourier';
+import type { Picture } from '../../picture/picture';
+import { lightHistogram, lightThreshold } from '../../scopes/light';
+import { valueHistogram } from '../../scopes/values';
+import { middleOfLight } from '../light/take';
+import { steps } from '../registry';
 import { defaultsOf, type StepSpec } from './define';
-import { middleOfLight } from './light/take';
-import { steps } from './registry';
-import type { StartFacts } from './start';
+import type { StartFacts } from './start-facts';
 
 afterEach(() => {
   workspace.clear();

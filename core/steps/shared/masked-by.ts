@@ -1,7 +1,7 @@
-import { mix } from '../kernels/join';
-import { combine, complement, mixPlanes } from '../kernels/plane';
-import type { Workspace } from '../kernels/workspace';
-import type { Picture } from '../picture/picture';
+import { mix } from '../../kernels/join';
+import { combine, complement, mixPlanes } from '../../kernels/plane';
+import type { Workspace } from '../../kernels/workspace';
+import type { Picture } from '../../picture/picture';
 
 /** A step's result where it may act, what was there elsewhere, bit for bit: of pictures and of mattes. */
 export const maskedBy = (

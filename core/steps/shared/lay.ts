@@ -2,8 +2,8 @@ import { type LayOptions, layLight, type TakeOptions, takeLight } from '../../ke
 import type { Workspace } from '../../kernels/workspace';
 import type { Rgb } from '../../math/rgb';
 import type { Picture } from '../../picture/picture';
-import type { SlotSpec, ValueSpec } from '../define';
-import { number } from '../numbers';
+import type { SlotSpec, ValueSpec } from './define';
+import { number } from './numbers';
 
 /** The slot of the band Keep and the values of Keep and Lay, shared by the light steps. */
 export const keepSlots = {

@@ -1,10 +1,10 @@
 import { useEffect, useRef, useState } from 'react';
 import type { Progress } from '../../core/evaluate/run';
+import type { Shown } from '../engine/answers';
+import { draftsBelow, expectedMillis } from '../engine/drafts';
+import { type Look, onFrame } from '../engine/look-on';
+import { useEngine } from '../engine/use-engine';
 import { useShot } from '../session/store';
-import type { Shown } from './answers';
-import { draftsBelow, expectedMillis } from './drafts';
-import { type Look, onFrame } from './look-on';
-import { useEngine } from './use-engine';
 
 /** `progress` is there once it takes longer than a second; `stop` ends it. */
 export type Showing = { shown?: Shown; problem?: string; busy: boolean; progress?: Progress; stop(): void };

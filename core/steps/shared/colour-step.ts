@@ -1,6 +1,6 @@
-import { type ColourOp, runColour } from '../kernels/colour';
+import { type ColourOp, runColour } from '../../kernels/colour';
 import { defineStep, type StepSpec, type ValueSpecs, type ValuesOf } from './define';
-import { keep, keepSlots } from './light/lay';
+import { keep, keepSlots } from './lay';
 import { maskedBy } from './masked-by';
 
 type ColourStep<V extends ValueSpecs> = Pick<

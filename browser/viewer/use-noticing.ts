@@ -1,6 +1,6 @@
 import { useEffect } from 'react';
+import { useEngine } from '../engine/use-engine';
 import { useShot } from '../session/store';
-import { useEngine } from './use-engine';
 
 /** Small pictures of every place of the finish, and what advice wants to know of them, worked out anew a moment after each edit. */
 export function useNoticing() {

@@ -1,10 +1,10 @@
-import type { ColourOp } from '../kernels/colour';
-import type { Workspace } from '../kernels/workspace';
-import type { PathPoint } from '../math/path';
-import type { Rgb } from '../math/rgb';
-import type { Kind } from '../picture/kind';
-import type { Picture } from '../picture/picture';
-import type { StartFacts } from './start';
+import type { ColourOp } from '../../kernels/colour';
+import type { Workspace } from '../../kernels/workspace';
+import type { PathPoint } from '../../math/path';
+import type { Rgb } from '../../math/rgb';
+import type { Kind } from '../../picture/kind';
+import type { Picture } from '../../picture/picture';
+import type { StartFacts } from './start-facts';
 
 /** The usual order of steps, as a real camera would add them. */
 export const stages = ['prepare', 'isolate', 'surface', 'air', 'light', 'lens', 'finish'] as const;

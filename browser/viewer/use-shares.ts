@@ -1,8 +1,8 @@
 import { useEffect, useRef, useState } from 'react';
 import type { ShotDetail } from '@/api/shots';
 import type { Tap } from '@/core/finish/finish';
+import { useEngine } from '../engine/use-engine';
 import { useShot } from '../session/store';
-import { useEngine } from './use-engine';
 
 /** In longer shots some frames are skipped. */
 const mostFrames = 60;
