@@ -33,6 +33,27 @@ const insideCore: Record<string, string[]> = {
   recipes: ['steps', 'time', 'finish'],
   advice: ['formats', 'steps', 'finish'],
 };
+/** Inside the server as well, from the bottom up. */
+const insideServer: Record<string, string[]> = {
+  base: [],
+  handbook: [],
+  services: ['base'],
+  changes: ['base'],
+  notices: ['base'],
+  media: ['base', 'changes'],
+  access: ['base', 'media'],
+  nodes: ['base', 'changes', 'access'],
+  exports: ['base', 'changes', 'media', 'nodes'],
+  shots: ['base', 'changes', 'media', 'access', 'exports'],
+  recipes: ['base', 'access', 'shots'],
+  seed: ['base', 'shots', 'recipes'],
+  events: ['base', 'changes', 'media', 'exports', 'shots'],
+  http: ['base', 'access', 'nodes'],
+  keep: ['base', 'services', 'changes', 'access', 'exports', 'media', 'shots'],
+  programs: ['base', 'services', 'changes', 'notices', 'media', 'access', 'nodes', 'exports', 'seed', 'keep'],
+};
+/** Rooms whose folders may know each other freely, as long as there is no circle. */
+const withoutCircles = ['browser', 'ui'];
 /** Packages the core may use: none of a host, an interface or a database. */
 const corePackages = [
   'valibot',
@@ -102,19 +123,78 @@ test('imports run downwards; page and server meet in the contract alone', () => 
   expect(wrong).toEqual([]);
 });
 
-test('folders of the core know only those below them', () => {
-  const folders = readdirSync(join(root, 'core'), { withFileTypes: true }).filter((e) => e.isDirectory());
-  expect(folders.map((e) => e.name).sort()).toEqual(Object.keys(insideCore).sort());
-  const order = Object.keys(insideCore);
-  for (const [folder, allowed] of Object.entries(insideCore))
+test.each([
+  ['core', insideCore],
+  ['server', insideServer],
+])('folders of %s know only those below them', (room, inside) => {
+  const folders = readdirSync(join(root, room), { withFileTypes: true }).filter((e) => e.isDirectory());
+  expect(folders.map((e) => e.name).sort()).toEqual(Object.keys(inside).sort());
+  const order = Object.keys(inside);
+  for (const [folder, allowed] of Object.entries(inside))
     for (const other of allowed) expect(order.indexOf(other)).toBeLessThan(order.indexOf(folder));
   const wrong: string[] = [];
-  for (const [folder, allowed] of Object.entries(insideCore))
-    for (const file of files(join(root, 'core', folder)))
+  for (const [folder, allowed] of Object.entries(inside))
+    for (const file of files(join(root, room, folder)))
       for (const specifier of importsOf(readFileSync(file, 'utf8'))) {
         if (!isOurs(specifier)) continue;
-        const to = targetOf(file, specifier).split('/')[1];
-        if (to !== folder && !allowed.includes(to)) wrong.push(`${relative(root, file)}: ${specifier}`);
+        const [there, to] = targetOf(file, specifier).split('/');
+        if (there === room && to !== folder && !allowed.includes(to))
+          wrong.push(`${relative(root, file)}: ${specifier}`);
       }
   expect(wrong).toEqual([]);
+});
+
+/** Of what leads to what, one way from a name back to itself, if there is any. */
+function circleIn(leads: Map<string, Set<string>>): string[] | undefined {
+  const over = new Set<string>();
+  const search = (name: string, way: string[]): string[] | undefined => {
+    if (way.includes(name)) return [...way.slice(way.indexOf(name)), name];
+    if (over.has(name)) return;
+    for (const next of leads.get(name) ?? []) {
+      const circle = search(next, [...way, name]);
+      if (circle) return circle;
+    }
+    over.add(name);
+  };
+  for (const name of leads.keys()) {
+    const circle = search(name, []);
+    if (circle) return circle;
+  }
+}
+
+test('a circle is found', () => {
+  const leads = (of: Record<string, string[]>) =>
+    new Map(Object.entries(of).map(([from, to]) => [from, new Set(to)]));
+  expect(circleIn(leads({ a: ['b', 'c'], b: ['d'], c: ['d'], d: [] }))).toBeUndefined();
+  expect(circleIn(leads({ a: ['b'], b: ['c'], c: ['d'], d: ['b'] }))).toEqual(['b', 'c', 'd', 'b']);
+});
+
+test.each(Object.keys(below))('no file of %s leads back to itself', (room) => {
+  const all = new Set(files(join(root, room)));
+  const leads = new Map<string, Set<string>>();
+  for (const file of all) {
+    const to = new Set<string>();
+    for (const specifier of importsOf(readFileSync(file, 'utf8'))) {
+      if (!isOurs(specifier)) continue;
+      const target = join(root, targetOf(file, specifier));
+      for (const path of [target, `${target}.ts`, `${target}.tsx`]) if (all.has(path)) to.add(path);
+    }
+    leads.set(file, to);
+  }
+  expect(circleIn(leads)?.map((path) => relative(root, path))).toBeUndefined();
+});
+
+test.each(withoutCircles)('no folder of %s leads back to itself', (room) => {
+  const leads = new Map<string, Set<string>>();
+  for (const file of files(join(root, room))) {
+    const [, folder, inner] = relative(root, file).split('/');
+    if (inner === undefined) continue;
+    for (const specifier of importsOf(readFileSync(file, 'utf8'))) {
+      if (!isOurs(specifier)) continue;
+      const [there, to, rest] = targetOf(file, specifier).split('/');
+      if (there !== room || rest === undefined || to === folder) continue;
+      leads.set(folder, (leads.get(folder) ?? new Set()).add(to));
+    }
+  }
+  expect(circleIn(leads)).toBeUndefined();
 });
