@@ -1,13 +1,12 @@
 import { scaleLinear } from 'd3-scale';
 import { area, curveMonotoneX } from 'd3-shape';
 import { Trash2 } from 'lucide-react';
-import { useEffect, useMemo, useState } from 'react';
+import { useMemo, useState } from 'react';
 import { toast } from 'sonner';
 import type { ShotDetail } from '@/api/shots';
-import { useEngine } from '@/browser/engine/use-engine';
 import { useShot } from '@/browser/session/store';
+import { useAnswer } from '@/browser/viewer/use-answer';
 import { findAnimated } from '@/core/finish/animated';
-import type { LightHistogram } from '@/core/scopes/light';
 import { curveOf, curveSpan, factorOf, withPoint } from '@/core/steps/finish/curves';
 import type { RowsSpec, Value, Values } from '@/core/steps/shared/define';
 import { IconButton } from '../parts/IconButton';
@@ -46,24 +45,14 @@ const inOrder = (rows: Rows): Rows => [...rows].sort((a, b) => a[0] - b[0]);
 
 /** Curves over stops, on the light that comes to the step: a click adds a point, it is dragged, typed, moved by keys and removed. */
 export function CurvesEditor({ stepId, values, shot, onPreview, onCommit }: Props) {
-  const started = useEngine();
   const finish = useShot((s) => s.finish);
-  const frame = useShot((s) => s.frame);
   const [key, setKey] = useState('luminance');
   const [chosen, setChosen] = useState<number>();
-  const [histogram, setHistogram] = useState<LightHistogram>();
-  useEffect(() => {
-    if (!started) return;
-    let current = true;
-    const timer = setTimeout(async () => {
-      const made = await started.engine.histogram(finish, stepId, frame).catch(() => undefined);
-      if (current && made) setHistogram(made);
-    }, 100);
-    return () => {
-      current = false;
-      clearTimeout(timer);
-    };
-  }, [started, finish, stepId, frame]);
+  const histogram = useAnswer(
+    ({ engine, finish, frame }) => engine.histogram(finish, stepId, frame),
+    stepId,
+    100,
+  );
 
   const found = findAnimated(finish, stepId)!;
   const curves = Object.entries(found.specs).filter(

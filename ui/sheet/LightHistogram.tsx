@@ -1,8 +1,6 @@
 import { scaleLinear } from 'd3-scale';
 import { area, curveMonotoneX } from 'd3-shape';
-import { useEffect, useState } from 'react';
-import { useEngine } from '@/browser/engine/use-engine';
-import { useShot } from '@/browser/session/store';
+import { useAnswer } from '@/browser/viewer/use-answer';
 import { fromStops, toStops } from '@/core/colour/luminance';
 import { type LightHistogram as Histogram, lightThreshold } from '@/core/scopes/light';
 import { formatNumber } from '../parts/format-value';
@@ -25,23 +23,7 @@ const marks = [-6, -3, 0, 3, 6, 9];
 
 /** The light a step takes from, counted in stops about mid-grey, with the threshold lying on it: drag it. */
 export function LightHistogram({ stepId, threshold, knee, onPreview, onCommit }: Props) {
-  const started = useEngine();
-  const finish = useShot((s) => s.finish);
-  const frame = useShot((s) => s.frame);
-  const [histogram, set] = useState<Histogram | null>(null);
-
-  useEffect(() => {
-    if (!started) return;
-    let current = true;
-    const timer = setTimeout(async () => {
-      const made = await started.engine.histogram(finish, stepId, frame).catch(() => undefined);
-      if (current && made) set(made);
-    }, 60);
-    return () => {
-      current = false;
-      clearTimeout(timer);
-    };
-  }, [started, finish, stepId, frame]);
+  const histogram = useAnswer(({ engine, finish, frame }) => engine.histogram(finish, stepId, frame), stepId);
 
   const [from, to] = [histogram?.from ?? -8, histogram?.to ?? 10];
   const x = scaleLinear([from, to], [0, width]).clamp(true);
@@ -121,7 +103,7 @@ export function LightHistogram({ stepId, threshold, knee, onPreview, onCommit }:
           {t`From the picture`}
         </button>
         <span className="ml-auto text-secondary">
-          {share !== null && t`${(share * 100).toFixed(share < 0.1 ? 2 : 0)} % of pixels shine`}
+          {share !== undefined && t`${(share * 100).toFixed(share < 0.1 ? 2 : 0)} % of pixels shine`}
         </span>
       </figcaption>
     </figure>

@@ -1,9 +1,7 @@
 import { scaleLinear } from 'd3-scale';
 import { area, curveMonotoneX, line } from 'd3-shape';
-import { useEffect, useState } from 'react';
-import { useEngine } from '@/browser/engine/use-engine';
-import { useShot } from '@/browser/session/store';
-import type { ValueHistogram } from '@/core/scopes/values';
+import { useState } from 'react';
+import { useAnswer } from '@/browser/viewer/use-answer';
 import { type Density, densityAt } from '@/core/steps/air/density';
 import type { Value } from '@/core/steps/shared/define';
 import { mistStart } from '@/core/steps/shared/start';
@@ -29,23 +27,11 @@ const [top, floor, strip, height] = [8, 66, 84, 100];
 
 /** Histogram of the depth, and the density of the mist over it: near and far are dragged, and its stops on the strip below. */
 export function MistHistogram({ stepId, slot, values, onPreview, onCommit }: Props) {
-  const started = useEngine();
-  const finish = useShot((s) => s.finish);
-  const frame = useShot((s) => s.frame);
-  const [histogram, set] = useState<ValueHistogram | null>(null);
   const [stop, choose] = useState(0);
-  useEffect(() => {
-    if (!started) return;
-    let current = true;
-    const timer = setTimeout(async () => {
-      const made = await started.engine.values(finish, stepId, 'red', frame, slot).catch(() => undefined);
-      if (current) set(made ?? null);
-    }, 60);
-    return () => {
-      current = false;
-      clearTimeout(timer);
-    };
-  }, [started, finish, stepId, slot, frame]);
+  const histogram = useAnswer(
+    ({ engine, finish, frame }) => engine.values(finish, stepId, 'red', frame, slot),
+    `${stepId} ${slot}`,
+  );
 
   const v = values as unknown as Density;
   const stops = values.stops as Rows | undefined;

@@ -1,8 +1,8 @@
 import { ChevronDown, ChevronRight, Eye, EyeOff } from 'lucide-react';
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import type { ShotDetail } from '@/api/shots';
-import { useEngine } from '@/browser/engine/use-engine';
 import { previewed, useShot } from '@/browser/session/store';
+import { useAnswer } from '@/browser/viewer/use-answer';
 import { mixedAddress } from '@/core/finish/animated';
 import type { MixHead as Head, Strand } from '@/core/finish/finish';
 import { kindAt } from '@/core/finish/flow';
@@ -99,23 +99,12 @@ const short = (v: number) => (v === 0 ? '0' : v.toPrecision(2));
 
 /** How far the passes as rendered are from the beauty, as numbers, and the sum as it is now, as a picture. */
 function Residual({ strand, head }: { strand: Strand; head: Head }) {
-  const started = useEngine();
-  const finish = useShot((s) => s.finish);
   const edit = useShot((s) => s.edit);
-  const frame = useShot((s) => s.frame);
-  const [range, setRange] = useState<{ mean: number; most: number } | null>(null);
-  useEffect(() => {
-    if (!started) return;
-    let current = true;
-    const timer = setTimeout(async () => {
-      const made = await started.engine.residual(finish, strand.id, frame).catch(() => undefined);
-      if (current) setRange(made ?? null);
-    }, 300);
-    return () => {
-      current = false;
-      clearTimeout(timer);
-    };
-  }, [started, finish, strand.id, frame]);
+  const range = useAnswer(
+    ({ engine, finish, frame }) => engine.residual(finish, strand.id, frame),
+    strand.id,
+    300,
+  );
   return (
     <label
       className="mt-2 flex cursor-pointer items-center gap-2"

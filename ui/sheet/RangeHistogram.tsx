@@ -1,11 +1,8 @@
 import { scaleLinear } from 'd3-scale';
 import { area, curveMonotoneX } from 'd3-shape';
-import { useEffect, useState } from 'react';
-import { useEngine } from '@/browser/engine/use-engine';
-import { useShot } from '@/browser/session/store';
+import { useAnswer } from '@/browser/viewer/use-answer';
 import { fromStops, toStops } from '@/core/colour/luminance';
 import type { RangeChannel } from '@/core/kernels/key';
-import type { ValueHistogram } from '@/core/scopes/values';
 import type { NumberSpec, StepSpec, Value } from '@/core/steps/shared/define';
 import { rangeStart } from '@/core/steps/shared/start';
 import { formatNumber } from '../parts/format-value';
@@ -29,23 +26,11 @@ const top = 8;
 
 /** The values a key reads, with its band lying on them: the ends are dragged below, their softness above. */
 export function RangeHistogram({ stepId, spec, values, onPreview, onCommit }: Props) {
-  const started = useEngine();
-  const finish = useShot((s) => s.finish);
-  const frame = useShot((s) => s.frame);
-  const [histogram, set] = useState<ValueHistogram | null>(null);
   const channel = (values.channel ?? (spec.id === 'luminance-key' ? 'luminance' : 'red')) as RangeChannel;
-  useEffect(() => {
-    if (!started) return;
-    let current = true;
-    const timer = setTimeout(async () => {
-      const made = await started.engine.values(finish, stepId, channel, frame).catch(() => undefined);
-      if (current && made) set(made);
-    }, 60);
-    return () => {
-      current = false;
-      clearTimeout(timer);
-    };
-  }, [started, finish, stepId, channel, frame]);
+  const histogram = useAnswer(
+    ({ engine, finish, frame }) => engine.values(finish, stepId, channel, frame),
+    `${stepId} ${channel}`,
+  );
 
   const { low, lowSoft, high, highSoft } = values as unknown as Ends;
   const most = (spec.values.high as NumberSpec).to;
