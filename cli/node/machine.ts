@@ -13,6 +13,15 @@ import { mediaMirror } from './mirror';
 
 const restMillis = 10_000;
 
+/** What is still under way when the machine ends, and then its processes, get so long. */
+const [endMillis, closeMillis] = [20_000, 5_000];
+
+/** Waits for `work`, no longer than `millis`; the wait itself keeps the process alive, so that it ends by its own word. */
+async function waitAtMost(work: Promise<unknown>, millis: number): Promise<void> {
+  const over = new AbortController();
+  await Promise.race([work, sleep(millis, undefined, { signal: over.signal })]).finally(() => over.abort());
+}
+
 const claimOf = ({ run, frame, attempt }: NodeClaim): NodeClaim => ({ run, frame, attempt });
 const nameOf = ({ run, frame }: NodeClaim) => `frame ${frame} of export ${run}`;
 
@@ -143,12 +152,12 @@ export async function runMachine(
         working.add(rendering);
       }
     }
-    await Promise.all([...working, beating]);
+    await waitAtMost(Promise.all([...working, beating]), endMillis);
     if (isRemoved) say('The server has removed this machine.');
   } finally {
     stop.abort();
     await farm.leave();
-    await pool.close();
+    await waitAtMost(pool.close(), closeMillis);
     rmSync(work, { recursive: true, force: true });
   }
 }
