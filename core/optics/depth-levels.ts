@@ -12,8 +12,9 @@ const [alike, alikeShare] = [0.15, 0.02];
 
 /** Steps are whole numbers as closely as this. */
 const exact = 1e-9;
-const held = (r: number, most: number) => Math.min(most, Math.max(-most, r));
+const holdTo = (most: number, r: number) => Math.min(most, Math.max(-most, r));
 
+/** Radii by steps, and steps by radii; both signed. */
 type Ladder = { stepOf(radius: number): number; radiusOf(step: number): number };
 
 function ladderTo(most: number): Ladder {
@@ -36,8 +37,10 @@ function counted(radii: Float32Array, width: number, most: number): Counted {
   const zero = Math.ceil(most * perPixel) + 1;
   const bins = new Float64Array((2 * zero + 1) * perBin);
   for (let i = 0; i < bins.length; i += perBin) bins.set([0, 0, width, 0, radii.length, 0], i);
-  const held = Math.fround(most);
-  const binOf = (r: number) => (r <= -held ? 0 : r >= held ? 2 * zero : Math.round(r * perPixel) + zero);
+  // As it is in a picture of floats.
+  const largest = Math.fround(most);
+  const binOf = (r: number) =>
+    r <= -largest ? 0 : r >= largest ? 2 * zero : Math.round(r * perPixel) + zero;
   for (let y = 0, row = 0; row < radii.length; y++, row += width)
     // Neighbours mostly share a radius: what they have in common is written down once.
     for (let x = 0; x < width; ) {
@@ -65,7 +68,7 @@ function runsIn({ bins, zero }: Counted, { stepOf }: Ladder, most: number): Run[
   for (let bin = 2 * zero; bin >= 0; bin--) {
     const [count, sum] = [bins[bin * perBin], bins[bin * perBin + 1]];
     if (count === 0) continue;
-    const [far, near] = [0.5, -0.5].map((half) => held((bin - zero + half) / perPixel, most));
+    const [far, near] = [0.5, -0.5].map((half) => holdTo(most, (bin - zero + half) / perPixel));
     const last = runs[runs.length - 1];
     if (last && stepOf(last.near) - stepOf(far) <= 1) {
       last.sum += sum;
@@ -100,7 +103,7 @@ export function depthLevels(radii: Float32Array, width: number, most: number): D
       return [{ radius: mean, far, near, run }];
     const [first, last] = [Math.ceil(ladder.stepOf(far) - exact), Math.floor(ladder.stepOf(near) + exact)];
     return Array.from({ length: first - last + 1 }, (_, i) => {
-      const radius = held(ladder.radiusOf(first - i), most);
+      const radius = holdTo(most, ladder.radiusOf(first - i));
       return { radius, far: radius, near: radius, run };
     });
   });

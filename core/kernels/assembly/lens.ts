@@ -442,7 +442,9 @@ export function smear(
       if (moves) {
         const count = min(most, <i32>Mathf.ceil(way * <f32>0.75) + 1), x0: f32 = <f32>x - mineX * begin, y0: f32 = <f32>y - mineY * begin, x1: f32 = <f32>x - mineX * end, y1: f32 = <f32>y - mineY * end;
         const isInside = min(x0, x1) >= 0 && min(y0, y1) >= 0 && max(x0, x1) <= right && max(y0, y1) <= bottom;
-        if (isInside && isWhole(squares, side, across, down, x0, y0, x1, y1)) {
+        // The pixel itself may lie beside its way: a shutter may open after the frame's moment.
+        const fx = <f32>x, fy = <f32>y;
+        if (isInside && isWhole(squares, side, across, down, min(fx, min(x0, x1)), min(fy, min(y0, y1)), max(fx, max(x0, x1)), max(fy, max(y0, y1)))) {
           mine = alongWhole(from, vectors, width, height, scale, x, y, mineX, mineY, begin, open, count, x0, y0, x1, y1);
           ownShare = 1;
         } else mine = alongOwn(from, vectors, width, height, ax, ay, x, y, mineX, mineY, begin, open, count, own);
