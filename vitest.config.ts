@@ -16,6 +16,7 @@ export default defineConfig({
         test: {
           name: 'unit',
           include: ['{core,engine,server,cli,demo,browser,ui}/**/*.test.ts'],
+          setupFiles: ['./tests/seed.ts'],
           testTimeout: 60_000,
         },
       },
@@ -35,7 +36,7 @@ export default defineConfig({
         test: {
           name: 'browser',
           include: ['tests/browser/**/*.test.ts'],
-          setupFiles: ['./tests/browser/no-errors.ts'],
+          setupFiles: ['./tests/browser/no-errors.ts', './tests/seed.ts'],
           testTimeout: 240_000,
           hookTimeout: 240_000,
           fileParallelism: false,

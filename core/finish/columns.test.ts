@@ -47,7 +47,7 @@ test('every strand stands once, the main strand first, and links are never longe
   );
 });
 
-test('on small boards it is the shortest order there is, or within one column of it for each three strands', () => {
+test('on small boards it is the shortest order there is', () => {
   fc.assert(
     fc.property(fc.array(fc.array(fc.nat(30), { maxLength: 1 }), { maxLength: 5 }), (given) => {
       const doc = board(given);
@@ -57,9 +57,10 @@ test('on small boards it is the shortest order there is, or within one column of
         doc,
         columnsOf(doc).map((s) => s.id),
       );
-      expect(made - best).toBeLessThanOrEqual(Math.floor(doc.strands.length / 3));
+      expect(made).toBe(best);
     }),
-    { numRuns: 60 },
+    // The example is one that single moves leave three columns too long.
+    { numRuns: 60, examples: [[[[], [7], [4], [0], [9]]]] },
   );
 });
 

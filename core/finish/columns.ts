@@ -21,44 +21,71 @@ function asTheyAreMet(doc: Finish): string[] {
   return [...met, ...doc.strands.map((s) => s.id).filter((id) => !met.has(id))];
 }
 
+/** Strands by their place in the document, from left to right. */
+type Order = readonly number[];
+type Links = readonly (readonly [number, number])[];
+
 /** Sum over all links of the columns that they run across. */
-function lengthOf(order: readonly string[], links: readonly (readonly [string, string])[]): number {
-  const at = new Map(order.map((id, i) => [id, i]));
-  return links.reduce((sum, [a, b]) => sum + Math.abs(at.get(a)! - at.get(b)!), 0);
+function lengthOf(order: Order, links: Links): number {
+  const at: number[] = [];
+  for (let i = 0; i < order.length; i++) at[order[i]] = i;
+  return links.reduce((sum, [a, b]) => sum + Math.abs(at[a] - at[b]), 0);
+}
+
+/** Strands that stand side by side and are moved together: one that moves alone would often be held by its neighbours. */
+const longestRun = 3;
+
+/** All orders in which a run of strands, as it is or turned round, stands somewhere else; the first strand stays. */
+function* movesOf(order: Order): Generator<Order> {
+  for (let long = 1; long <= longestRun; long++) {
+    for (let from = 1; from + long <= order.length; from++) {
+      const run = order.slice(from, from + long);
+      const others = [...order.slice(0, from), ...order.slice(from + long)];
+      for (let to = 1; to <= others.length; to++) {
+        if (to !== from) yield [...others.slice(0, to), ...run, ...others.slice(to)];
+        if (long > 1) yield [...others.slice(0, to), ...run.toReversed(), ...others.slice(to)];
+      }
+    }
+  }
+}
+
+function shorten(start: Order, links: Links): Order {
+  let order = start;
+  let length = lengthOf(order, links);
+  for (let moved = true, rounds = 0; moved && rounds < 8; rounds++) {
+    moved = false;
+    for (const tried of movesOf(order)) {
+      const shorter = lengthOf(tried, links);
+      if (shorter >= length) continue;
+      [order, length, moved] = [tried, shorter, true];
+    }
+  }
+  return order;
 }
 
 const known = new WeakMap<Finish, Strand[]>();
+/** The last board: an edit of a value leaves its links as they are. */
+let last: { board: string; order: Order } | undefined;
 
 /**
- * The strands of a board from left to right: the main strand first, the others so that their links together run across few columns. Each strand in
- * turn goes where that sum is smallest, until none moves (insertion as a local search for the minimum linear arrangement of a graph; finding the
- * best order is NP-hard: Garey, Johnson, Stockmeyer 1976). The same links give the same order.
+ * The strands of a board from left to right: the main strand first, the others so that their links together run across few columns. Runs of up to
+ * three strands are moved where that sum is smaller, until none is (a local search for the minimum linear arrangement of a graph; finding the best
+ * order is NP-hard: Garey, Johnson, Stockmeyer 1976). The same links give the same order.
  */
 export function columnsOf(doc: Finish): Strand[] {
   const kept = known.get(doc);
   if (kept) return kept;
-  const ids = new Set(doc.strands.map((s) => s.id));
-  const links = doc.strands.flatMap((s) =>
+  const at = new Map(doc.strands.map((s, i) => [s.id, i]));
+  const links = doc.strands.flatMap((s, i) =>
     sourcesOf(s)
-      .filter((id) => id !== s.id && ids.has(id))
-      .map((id) => [id, s.id] as const),
+      .map((id) => at.get(id) ?? i)
+      .filter((from) => from !== i)
+      .map((from) => [from, i] as const),
   );
-  let order = asTheyAreMet(doc);
-  let length = lengthOf(order, links);
-  for (let moved = true, rounds = 0; moved && rounds < 8; rounds++) {
-    moved = false;
-    for (const id of order.slice(1)) {
-      const others = order.filter((o) => o !== id);
-      for (let to = 1; to <= others.length; to++) {
-        const tried = [...others.slice(0, to), id, ...others.slice(to)];
-        const shorter = lengthOf(tried, links);
-        if (shorter >= length) continue;
-        [order, length, moved] = [tried, shorter, true];
-      }
-    }
-  }
-  const byId = new Map(doc.strands.map((s) => [s.id, s]));
-  const made = order.map((id) => byId.get(id)!);
+  const start = asTheyAreMet(doc).map((id) => at.get(id)!);
+  const board = JSON.stringify([start, links]);
+  if (last?.board !== board) last = { board, order: shorten(start, links) };
+  const made = last.order.map((i) => doc.strands[i]);
   known.set(doc, made);
   return made;
 }

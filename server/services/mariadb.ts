@@ -24,6 +24,13 @@ function program(name: string): string {
   throw new LaunchError('MariaDB is not installed. Install it: apt-get install mariadb-server');
 }
 
+/** A folder for temporary tables of our own: a database that starts deletes every `#sql…` file in that folder, whoever uses it. */
+function temporaryTables(folder: string): string {
+  const temporary = join(folder, 'temporary');
+  mkdirSync(temporary, { recursive: true, mode: 0o700 });
+  return temporary;
+}
+
 function install(folder: string, data: string, log: string) {
   const half = `${data}.new`;
   rmSync(half, { recursive: true, force: true });
@@ -34,6 +41,7 @@ function install(folder: string, data: string, log: string) {
       '--no-defaults',
       `--user=${userInfo().username}`,
       `--datadir=${half}`,
+      `--tmpdir=${temporaryTables(folder)}`,
       '--auth-root-authentication-method=socket',
       `--auth-root-socket-user=${userInfo().username}`,
       '--skip-test-db',
@@ -95,6 +103,7 @@ export async function startMariaDb(folder: string): Promise<MariaDb> {
       '--no-defaults',
       `--user=${userInfo().username}`,
       `--datadir=${data}`,
+      `--tmpdir=${temporaryTables(folder)}`,
       `--socket=${socket}`,
       `--pid-file=${pidFile}`,
       `--init-file=${init}`,

@@ -55,6 +55,29 @@ export function onPage(browser: () => Browser) {
         .sendKeys(...keys)
         .perform();
     },
+    /**
+     * A double click in the middle of an element, or beside that. Its two clicks are one double click by their count, as a mouse sends it: by their moments
+     * they would be two single ones wherever a loaded machine takes half a second over the first.
+     */
+    doubleClick: async (element: WebElement, beside = { x: 0, y: 0 }) => {
+      const at = await run<{ x: number; y: number }>(
+        `arguments[0].scrollIntoView({ block: 'nearest' });
+         const r = arguments[0].getBoundingClientRect();
+         return { x: r.left + r.width / 2, y: r.top + r.height / 2 };`,
+        element,
+      );
+      const devTools = browser().driver as unknown as {
+        sendDevToolsCommand(command: string, parameters: object): Promise<void>;
+      };
+      const mouse = { x: at.x + beside.x, y: at.y + beside.y, button: 'left' };
+      const send = (type: string, clickCount: number) =>
+        devTools.sendDevToolsCommand('Input.dispatchMouseEvent', { ...mouse, type, clickCount });
+      await send('mouseMoved', 0);
+      for (const count of [1, 2]) {
+        await send('mousePressed', count);
+        await send('mouseReleased', count);
+      }
+    },
     /** Ctrl+Z, with nothing under the caret. A chord in one text does not press the control key here. */
     undo: async () => {
       await run('document.activeElement?.blur()');

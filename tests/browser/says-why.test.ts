@@ -23,7 +23,21 @@ const data = temporaryFolder();
 const frames = temporaryFolder();
 const axe = readFileSync(`${root}/node_modules/axe-core/axe.min.js`, 'utf8');
 const page = onPage(() => browser);
-const { attribute, button, choose, find, onScreen, press, run, saved, settled, text, undo, waitFor } = page;
+const {
+  attribute,
+  button,
+  choose,
+  doubleClick,
+  find,
+  onScreen,
+  press,
+  run,
+  saved,
+  settled,
+  text,
+  undo,
+  waitFor,
+} = page;
 
 /** A bloom and a gain on the picture. */
 function start(): Finish {
@@ -119,8 +133,7 @@ test('a double click brings the usual value back, the one that the mark brings',
   const field = await find('[data-value=radius]');
   await field.sendKeys(Key.chord(Key.CONTROL, 'a'), '33', Key.ENTER);
   await until('33', async () => (await stepOf('bloom')).values.radius === 33);
-  const name = await find('[aria-label="Step sheet"] input[type=range][aria-label^=Radius]');
-  await browser.driver.actions().doubleClick(name).perform();
+  await doubleClick(await find('[aria-label="Step sheet"] input[type=range][aria-label^=Radius]'));
   await until('the usual radius', async () => (await stepOf('bloom')).values.radius === usual);
 });
 

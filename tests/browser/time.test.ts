@@ -18,9 +18,8 @@ let shot: number;
 const data = temporaryFolder();
 const frames = temporaryFolder();
 const count = 24;
-const { attribute, button, find, pixels, press, run, saved, settled, text, undo, waitFor } = onPage(
-  () => browser,
-);
+const { attribute, button, doubleClick, find, pixels, press, run, saved, settled, text, undo, waitFor } =
+  onPage(() => browser);
 
 beforeAll(async () => {
   mkdirSync(frames, { recursive: true });
@@ -133,7 +132,7 @@ describe('over time', () => {
     const lane = await find('[data-lane="bloom/amount"]');
     const { width } = await lane.getRect();
     const x = Math.round(((12.5 - count / 2) / count) * width);
-    await browser.driver.actions().move({ origin: lane, x, y: 0 }).doubleClick().perform();
+    await doubleClick(lane, { x, y: 0 });
     await until('a key', async () => (await keysOf('amount')).map(([f]) => f).join() === '1,9,13,17');
     await undo();
     await until('taken back', async () => (await keysOf('amount')).length === 3);
@@ -256,11 +255,7 @@ describe('over time', () => {
       x: Math.round(((22.5 - count / 2) / count) * box.width),
       y: Math.round(end.y + end.height / 2 - (box.y + box.height / 2)),
     };
-    await browser.driver
-      .actions()
-      .move({ origin: await find('svg[aria-label=Curves]'), ...where })
-      .doubleClick()
-      .perform();
+    await doubleClick(await find('svg[aria-label=Curves]'), where);
     await until('a key', async () => (await amount()).length === 4);
     expect((await amount())[3]).toMatchObject({ frame: 23, value: 0.5 });
     await undo();

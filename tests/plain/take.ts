@@ -10,7 +10,8 @@ export function softThreshold(y: number, threshold: number, knee: number): numbe
   if (!(y > threshold - knee) || y <= 0) return 0;
   if (y >= threshold + knee) return (y - threshold) / y;
   const above = y - threshold + knee;
-  return (above * above) / (4 * knee * y);
+  // Two quotients, each within 0…1: their numerators alone fall to 0 for the faintest light.
+  return (above / (4 * knee)) * (above / y);
 }
 
 export type TakeOptions = {

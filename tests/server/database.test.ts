@@ -1,3 +1,6 @@
+import { existsSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { addStep, newFinish } from '../../core/finish/edits';
 import type { Finish } from '../../core/finish/finish';
@@ -23,7 +26,11 @@ let finishId: number;
 const save = (id: number, from: number, document: Finish, label: string, token = crypto.randomUUID()) =>
   saveFinish(id, { from, document, label, save: token });
 
+/** What the database of somebody else keeps meanwhile, by its name. */
+const ofAnother = join(tmpdir(), `#sql-temptable-${process.pid}-of-another.MAI`);
+
 beforeAll(async () => {
+  writeFileSync(ofAnother, '');
   own = await ownDatabase(folder);
   shot = await insertShot({
     project: 'Orrery Hall',
@@ -42,6 +49,7 @@ beforeAll(async () => {
 afterAll(async () => {
   await own.close();
   remove(folder);
+  rmSync(ofAnother, { force: true });
 });
 
 test('migrations are applied once', async () => {
@@ -71,6 +79,12 @@ test('a finish is copied beside itself, under its own name, and both go their wa
   await save(copy, copied.version, dimmed, 'set Amount');
   expect(await loadFinish(finishId)).toEqual(before);
   await expect(copyFinish(9999, 'Nothing')).rejects.toThrow(/not there any more/);
+});
+
+test('temporary tables lie in the data folder, and those of another database are left alone', async () => {
+  expect(existsSync(ofAnother)).toBe(true);
+  const [{ place }] = await rows<{ place: string }>('SELECT @@tmpdir AS place');
+  expect(place.startsWith(folder)).toBe(true);
 });
 
 describe('saving a finish', () => {
