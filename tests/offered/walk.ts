@@ -65,11 +65,42 @@ export async function openWalk(shot: 'Orrery Hall' | 'Moth and Comet') {
       });
       await page.run('zafiroSession.store.getState().change({ tool: undefined })');
     },
+    /**
+     * The picture as it came in, so that what is chosen is computed soon, and strands for steps that work on mattes and on data. Gives what undo leads back to.
+     */
+    async makePlain(): Promise<string> {
+      await page.run(
+        `const { store } = zafiroSession;
+         const media = arguments[0];
+         const { finish } = store.getState();
+         const main = finish.strands.find((s) => s.id === finish.main);
+         const head = main.head.type === 'stack' ? { ...main.head, layers: main.head.layers.map(({ from, ...layer }) => layer) } : main.head;
+         const { guides, ...plain } = finish;
+         store.getState().replace({
+           ...plain,
+           strands: [
+             { ...main, head, steps: [] },
+             ...finish.strands.filter((s) => s.head.type === 'pass' && s.id !== finish.main).slice(0, 1).map((s) => ({ ...s, steps: [] })),
+             { id: 'walk-matte', name: 'Walk matte', kind: 'matte', head: { type: 'shapes', shapes: [] }, steps: [] },
+             ...(media ? [{ id: 'walk-data', name: 'Walk data', kind: 'data', head: { type: 'pass', media, pass: 'depth' }, steps: [] }] : []),
+           ],
+         }, 'prepare the walk')`,
+        detail.media.find((m) => m.passes.some((p) => p.kind === 'depth'))?.name ?? null,
+      );
+      return walk.same();
+    },
     /** Does something and waits until the document has changed. */
     async changes(act: () => Promise<unknown>): Promise<void> {
       const before = await walk.same();
       await act();
       await until('a change', async () => (await walk.same()) !== before, 20);
+    },
+    /** Does something and waits until the document has changed, or what is selected. */
+    async changesOrSelects(act: () => Promise<unknown>): Promise<void> {
+      const now = () => page.run<string>('return walk.now() + zafiroSession.store.getState().selected');
+      const before = await now();
+      await act();
+      await until('a change', async () => (await now()) !== before, 20);
     },
     select: (target: string) =>
       page.run('zafiroSession.store.getState().change({ selected: arguments[0] })', target),
@@ -94,15 +125,16 @@ export async function openWalk(shot: 'Orrery Hall' | 'Moth and Comet') {
       return made!.id;
     },
     /** A strand that carries one of the kinds that a step accepts. */
-    async strandFor(spec: StepSpec): Promise<string | undefined> {
+    async strandFor(spec: StepSpec): Promise<string> {
       const kinds = kindsOf(spec);
       const doc = await walk.finish();
       if (kinds.includes('picture')) return doc.main;
-      const kind = kinds.includes('matte') ? 'matte' : 'data';
-      return doc.strands.find((s) => s.id === `walk-${kind}`)?.id;
+      return doc.strands.find((s) => s.id === `walk-${kinds.includes('matte') ? 'matte' : 'data'}`)!.id;
     },
     /** Chooses entries of every list of the sheet, and types and switches its values; gives what went wrong. `turn` picks which mattes, passes and strands. */
     sheet: (turn: number) => asked('sheet', turn),
+    /** New mattes and passes that slots offered and nobody chose. */
+    left: () => page.run<string[]>('return walk.left()'),
     /** Presses every button of the sheet's head and of its menu. */
     actions: () => asked('actions'),
     /** Opens every menu of the screen and presses what is in it. */
@@ -172,6 +204,29 @@ window.walk = (() => {
       await rest(60);
     }
   }
+  /** Entries that slots have offered, and those that were chosen: in the end they are the same. */
+  const offered = new Set();
+  const chosen = new Set();
+  const known = new Set();
+  /**
+   * What need not be chosen here, since it was or will be elsewhere. A slot offers the same new mattes, passes and strands in every step: two of each sort
+   * that nobody has chosen yet, or one that somebody has. The same list again in another step: one entry of it.
+   */
+  function passOver(list, entries, turn) {
+    const oneOf = (some) => some.filter((_, i) => i !== turn % some.length);
+    if (list !== undefined) {
+      const id = list + ': ' + entries.map((e) => e.value + ' ' + e.words).join(', ');
+      const again = known.has(id);
+      known.add(id);
+      return new Set(again ? oneOf(entries).map((e) => e.value) : []);
+    }
+    return new Set(['new:', 'pass:', 'point:', 'strand:'].flatMap((sort) => {
+      const some = entries.filter((e) => e.value.startsWith(sort)).map((e) => e.value);
+      if (sort === 'new:' || sort === 'pass:') for (const value of some) offered.add(value);
+      const fresh = some.filter((value) => !chosen.has(value)).slice(0, 2);
+      return fresh.length > 0 ? some.filter((value) => !fresh.includes(value)) : oneOf(some);
+    }));
+  }
   async function lists(turn, trouble) {
     const count = all('select').length;
     for (let n = 0; n < count; n++) {
@@ -179,11 +234,14 @@ window.walk = (() => {
       if (!list) continue;
       const name = nameOf(list);
       const slot = list.dataset.slot;
-      if (list.closest('[data-media]')) { await mediaList(n, name, trouble); continue; }
+      const media = list.closest('[data-media]')?.dataset.media;
+      if (media !== undefined) {
+        if (!known.has(media + ' ' + name)) await mediaList(n, name, trouble);
+        known.add(media + ' ' + name);
+        continue;
+      }
       const entries = [...list.options].map((o) => ({ value: o.value, words: o.textContent, disabled: o.disabled }));
-      // A slot offers the same new mattes, passes and strands in every step: three of each here, the next three in the next step, so that all have their turn.
-      const sorts = ['new:', 'pass:', 'point:', 'strand:'].map((sort) => entries.filter((e) => e.value.startsWith(sort)));
-      const passedOver = new Set(sorts.flatMap((some) => some.map((_, i) => some[(turn * 3 + i) % some.length]).slice(3)).map((e) => e.value));
+      const passedOver = passOver(slot ? undefined : name, entries.filter((e) => !e.disabled), turn);
       const effects = [];
       for (const { value, words, disabled } of entries) {
         const at = all('select')[n];
@@ -196,6 +254,7 @@ window.walk = (() => {
           continue;
         }
         if (value === at.value || passedOver.has(value)) continue;
+        if (slot) chosen.add(value);
         const before = now();
         const said = reasons();
         const saved = files;
@@ -330,6 +389,7 @@ window.walk = (() => {
     now,
     actions,
     menus,
+    left: () => [...offered].filter((value) => !chosen.has(value)),
     async sheet(turn) {
       const trouble = [];
       await frame();

@@ -4,7 +4,8 @@ import { constants, copyFileSync, existsSync, mkdirSync, readdirSync, readFileSy
 import { join } from 'node:path';
 import { ended, root, startInstance, temporaryFolder } from './instance';
 
-const scenes = ['orrery-hall', 'moth-and-comet'] as const;
+/** The scenes, with the frames that are drawn of each: in what comes after them, the hall's second frame stands still. It takes ten seconds a frame. */
+const scenes = { 'orrery-hall': 2, 'moth-and-comet': Number.POSITIVE_INFINITY };
 
 /** The programs that draw the frames: others draw other frames. */
 const programs = ['orrery-hall.mjs', 'orrery-hall-worker.mjs', 'moth-and-comet.mjs', 'kernels.wasm'];
@@ -17,7 +18,7 @@ async function putDemoFrames(data: string, last: number): Promise<void> {
   const hash = createHash('sha256');
   for (const program of programs) hash.update(readFileSync(join(root, 'dist', program)));
   const shared = join(root, 'dist/demo-frames', hash.digest('hex').slice(0, 12));
-  for (const scene of scenes) {
+  for (const [scene, most] of Object.entries(scenes)) {
     const from = join(shared, scene);
     mkdirSync(from, { recursive: true });
     // One draws, others wait for it.
@@ -26,17 +27,21 @@ async function putDemoFrames(data: string, last: number): Promise<void> {
       process.execPath,
       join(root, 'dist', `${scene}.mjs`),
       from,
-      String(last),
+      String(Math.min(last, most)),
     ]);
     const { code, err } = await ended(draw);
     if (code !== 0) throw new Error(`The frames of ${scene} could not be drawn: ${err}`);
     const to = join(data, 'demo', scene);
     mkdirSync(to, { recursive: true });
     for (const file of readdirSync(from)) {
-      const frame = Number(/\.(\d{4})\.\w+$/.exec(file)?.[1] ?? 1);
-      const target = join(to, file);
-      if (frame <= last && !existsSync(target))
-        copyFileSync(join(from, file), target, constants.COPYFILE_FICLONE);
+      const [, name, number = '1', ending] = /^(.*\.)(\d{4})(\.\w+)$/.exec(file) ?? [];
+      const copy = (target: string) =>
+        existsSync(target) || copyFileSync(join(from, file), target, constants.COPYFILE_FICLONE);
+      const frame = Number(number);
+      if (frame <= last) copy(join(to, file));
+      if (frame !== most) continue;
+      for (let later = most + 1; later <= last; later++)
+        copy(join(to, `${name}${String(later).padStart(4, '0')}${ending}`));
     }
   }
 }

@@ -1,3 +1,3 @@
 import { walkSteps } from './steps';
 
-walkSteps('Orrery Hall', 1);
+walkSteps('Moth and Comet');

@@ -1,3 +1,3 @@
 import { walkSteps } from './steps';
 
-walkSteps('Moth and Comet', 1);
+walkSteps('Orrery Hall');

@@ -1,3 +1,0 @@
-import { walkSteps } from './steps';
-
-walkSteps('Orrery Hall', 0);

@@ -1,3 +1,0 @@
-import { walkSteps } from './steps';
-
-walkSteps('Moth and Comet', 0);
