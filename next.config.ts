@@ -15,8 +15,12 @@ const config: NextConfig = {
   serverExternalPackages: ['mysql2', 'sharp', 'archiver'],
   poweredByHeader: false,
   devIndicators: false,
-  // One more than the routes take, so that what is too large arrives whole at the sentence that says so.
-  experimental: { proxyClientMaxBodySize: limits.requestBytes + 2 ** 20 },
+  experimental: {
+    // One more than the routes take, so that what is too large arrives whole at the sentence that says so.
+    proxyClientMaxBodySize: limits.requestBytes + 2 ** 20,
+    // A route is read when it is first asked for: all of them at once would make every start four seconds longer.
+    preloadEntriesOnStart: false,
+  },
   // Types are checked by the test command, over the tests too; a start need not wait for it.
   typescript: { ignoreBuildErrors: true },
   headers: async () => [{ source: '/:path*', headers: isolation }],

@@ -14,8 +14,13 @@ const noUpgrade =
 const emit = Server.prototype.emit;
 Server.prototype.emit = function (this: Server, event: string | symbol, ...given: never[]) {
   if (event === 'request') {
-    const [request] = given as unknown as [import('node:http').IncomingMessage];
+    const [request, response] = given as unknown as [
+      import('node:http').IncomingMessage,
+      import('node:http').ServerResponse,
+    ];
     request.headers['x-zafiro-peer'] = request.socket.remoteAddress ?? '';
+    // A server that ends answers what it was asked. Then it closes the connection: kept for another request, it would keep the server from its end.
+    response.once('close', () => setImmediate(() => this.listening || this.closeIdleConnections()));
   }
   if (event === 'upgrade') {
     const [, socket] = given as unknown as [unknown, import('node:stream').Duplex];

@@ -198,7 +198,7 @@ async function restart(name: string, begin: () => Child | Promise<Child>, failur
 }
 
 /** A server that answers nothing for so long, while its database does, hangs: it is ended, and started again like one that ended itself. */
-const patienceMillis = 10_000;
+const patienceMillis = (Number(process.env.ZAFIRO_PATIENCE_SECONDS) || 10) * 1000;
 const mostSilences = 4;
 function watchServer(address: string) {
   let silences = 0;

@@ -16,7 +16,7 @@ function logTo(path: string): RotatingFileStream {
   if (known) return known;
   const made = createStream(basename(path), {
     path: dirname(path),
-    size: `${Number(process.env.ZAFIRO_LOG_MEGABYTES) || 10}M`,
+    size: `${Math.ceil((Number(process.env.ZAFIRO_LOG_MEGABYTES) || 10) * 1024)}K`,
     maxFiles: 5,
     compress: 'gzip',
     history: `.${basename(path)}.history`,
@@ -68,7 +68,10 @@ export function start(
 export async function stop(child: Child, patience = 8): Promise<void> {
   if (!child.alive()) return;
   child.process.kill('SIGTERM');
-  const timer = setTimeout(() => child.process.kill('SIGKILL'), patience * 1000);
+  const timer = setTimeout(() => {
+    process.stderr.write(`zafiro: ${child.name} did not end within ${patience} s, and was killed.\n`);
+    child.process.kill('SIGKILL');
+  }, patience * 1000);
   await child.ended;
   clearTimeout(timer);
 }

@@ -26,7 +26,8 @@ import {
 /** Faults of the machine and of its neighbours: what is said, what goes on, and that nothing is lost. */
 let zaf: Instance;
 const data = temporaryFolder();
-const start = (env: Record<string, string> = {}) => startDemo(2, data, env);
+const start = (env: Record<string, string> = {}) =>
+  startDemo(2, data, { ZAFIRO_PATIENCE_SECONDS: '4', ...env });
 
 const shot = () => json<ShotDetail>(`${zaf.address}/api/shots/1`);
 const load = async () => json<SavedFinish>(`${zaf.address}/api/finishes/${(await shot()).finishes[0].id}`);

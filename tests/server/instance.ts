@@ -126,7 +126,7 @@ export async function until<T>(
   while (performance.now() < end) {
     const found = await ask();
     if (found) return found;
-    await sleep(200);
+    await sleep(50);
   }
   throw new Error(`Waited ${seconds} s for ${what}.`);
 }

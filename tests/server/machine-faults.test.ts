@@ -17,7 +17,7 @@ let zaf: Instance;
 let shot: number;
 
 beforeAll(async () => {
-  zaf = await startInstance('start', data, [], { ZAFIRO_MEDIA_ROOTS: frames, ZAFIRO_LOG_MEGABYTES: '1' });
+  zaf = await startInstance('start', data, [], { ZAFIRO_MEDIA_ROOTS: frames, ZAFIRO_LOG_MEGABYTES: '0.1' });
   ({ shot } = await json<{ shot: number }>(`${zaf.address}/api/shots`, {
     method: 'POST',
     body: JSON.stringify({
@@ -108,8 +108,8 @@ test('a disk that turns read-only: exports wait, and go on by themselves once it
 
 test('logs are turned over, and keep what was said last', async () => {
   const logs = join(data, 'logs');
-  // A line is some 150 bytes: more than 1 MB of them.
-  for (let i = 0; i < 100; i++)
+  // A line is some 150 bytes: more than 0.1 MB of them.
+  for (let i = 0; i < 12; i++)
     await Promise.all(
       Array.from({ length: 80 }, () => fetch(`${zaf.address}/api/health?only=live`).then((r) => r.text())),
     );
