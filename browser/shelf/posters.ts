@@ -1,9 +1,9 @@
 import { request } from '../../api/request';
 import { type Shelf, type ShelfFinish, type ShelfShot, savePoster } from '../../api/shelf';
+import { fetchTile } from '../contact/tiles';
+import { finishedPicture } from '../contact/use-pictures';
 import type { Engine } from '../engine/engine';
 import { webpOf } from '../pictures/webp';
-import { fetchTile } from '../sheet/tiles';
-import { finishedPicture } from '../sheet/use-pictures';
 
 /** Posters of the shelf: the finished picture of each finish, made by a browser once for each version and kept by the server. */
 

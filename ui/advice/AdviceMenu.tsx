@@ -7,7 +7,7 @@ import { adviceOn } from '@/core/advice/registry';
 import { dismiss } from '@/core/finish/edits';
 import { FinishError } from '@/core/finish/finish';
 import { Dropdown } from '../parts/Dropdown';
-import { chooseOnPicture } from '../sheet/choose-on-picture';
+import { chooseOnPicture } from '../sheet/fields/choose-on-picture';
 import { t } from '../words/words';
 
 /** Findings about the finish: their number, and each with its place and its remedy. */

@@ -1,5 +1,5 @@
 import { useEffect, useRef, useState } from 'react';
-import type { Made } from '@/browser/sheet/use-pictures';
+import type { Made } from '@/browser/contact/use-pictures';
 
 /** A picture of a sheet, as wide as there is room; its problem, or an empty place of its shape while it is made. */
 export function BitmapCanvas({ made, ratio }: { made: Made | undefined; ratio: number }) {

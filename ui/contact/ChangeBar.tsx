@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import { toast } from 'sonner';
+import type { After, Change, Tile } from '@/browser/contact/tiles';
 import { fetchRecipe, useRecipes } from '@/browser/recipes';
-import type { After, Change, Tile } from '@/browser/sheet/tiles';
 import { outdatedUses, type Place, places } from '@/core/recipes/apply';
 import { Options } from '../parts/Options';
 import { t } from '../words/words';

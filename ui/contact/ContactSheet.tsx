@@ -5,7 +5,6 @@ import { Columns2, ImageDown, LayoutGrid } from 'lucide-react';
 import Link from 'next/link';
 import { useCallback, useEffect, useMemo, useState } from 'react';
 import { Toaster, toast } from 'sonner';
-import { useStartedEngine } from '@/browser/engine/use-engine';
 import {
   type After,
   afterChange,
@@ -13,8 +12,9 @@ import {
   commitChange,
   fetchTile,
   type Tile,
-} from '@/browser/sheet/tiles';
-import { keyOf, usePictures, type Wanted } from '@/browser/sheet/use-pictures';
+} from '@/browser/contact/tiles';
+import { keyOf, usePictures, type Wanted } from '@/browser/contact/use-pictures';
+import { useStartedEngine } from '@/browser/engine/use-engine';
 import { AppHeader } from '../parts/AppHeader';
 import { Modal } from '../parts/Modal';
 import { RangeInput } from '../parts/RangeInput';

@@ -1,7 +1,7 @@
 import { RotateCcw } from 'lucide-react';
 import Link from 'next/link';
-import type { After, Tile } from '@/browser/sheet/tiles';
-import type { Made } from '@/browser/sheet/use-pictures';
+import type { After, Tile } from '@/browser/contact/tiles';
+import type { Made } from '@/browser/contact/use-pictures';
 import { ownValues } from '@/core/recipes/apply';
 import { t } from '../words/words';
 import { BitmapCanvas } from './BitmapCanvas';

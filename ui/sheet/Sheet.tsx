@@ -26,22 +26,22 @@ import { FrontEditor } from '../recipes/FrontEditor';
 import { LockedInside } from '../recipes/LockedInside';
 import { UseFields } from '../recipes/UseFields';
 import { t } from '../words/words';
-import { AnimatedField, isChanged, useValues } from './AnimatedField';
-import { CdlFiles } from './CdlFiles';
 import { CoverageChart } from './CoverageChart';
-import { CurvesEditor } from './CurvesEditor';
-import { GlarePlot } from './GlarePlot';
+import { CdlFiles } from './editors/CdlFiles';
+import { CurvesEditor } from './editors/CurvesEditor';
+import { GlarePlot } from './editors/GlarePlot';
+import { LightHistogram } from './editors/LightHistogram';
+import { MistHistogram } from './editors/MistHistogram';
+import { RangeHistogram } from './editors/RangeHistogram';
+import { TableFile } from './editors/TableFile';
+import { AnimatedField, isChanged, useValues } from './fields/AnimatedField';
+import { SlotField } from './fields/SlotField';
 import { HandbookLink } from './HandbookLink';
-import { LightHistogram } from './LightHistogram';
-import { MistHistogram } from './MistHistogram';
-import { RangeHistogram } from './RangeHistogram';
 import { SheetFrame } from './SheetFrame';
-import { SlotField } from './SlotField';
 import { StepMenu } from './StepMenu';
 import { StepPresets } from './StepPresets';
 import { StepNote, StepTitle } from './StepWords';
 import { StrandSheet } from './StrandSheet';
-import { TableFile } from './TableFile';
 
 /** The step sheet: the selected step's slots and values by the band they answer. */
 export function Sheet({ shot }: { shot: ShotDetail }) {

@@ -14,12 +14,12 @@ import { t } from '../words/words';
 import { CoverageChart } from './CoverageChart';
 import { GroupFields } from './GroupFields';
 import { HandbookLink } from './HandbookLink';
-import { LayersHead } from './LayersHead';
-import { MediaFields } from './MediaFields';
-import { MixHead } from './MixHead';
-import { ObjectsHead } from './ObjectsHead';
-import { PlainHead } from './PlainHead';
-import { ShapesHead } from './ShapesHead';
+import { LayersHead } from './heads/LayersHead';
+import { MediaFields } from './heads/MediaFields';
+import { MixHead } from './heads/MixHead';
+import { ObjectsHead } from './heads/ObjectsHead';
+import { PlainHead } from './heads/PlainHead';
+import { ShapesHead } from './heads/ShapesHead';
 import { SheetFrame } from './SheetFrame';
 
 /** Where the handbook tells of a head. */

@@ -4,7 +4,7 @@ import { type Backing, backings, type MatteLook, matteLooks, screens } from '@/c
 import { Dropdown } from '../parts/Dropdown';
 import { Options } from '../parts/Options';
 import { RangeInput } from '../parts/RangeInput';
-import { TableFile } from '../sheet/TableFile';
+import { TableFile } from '../sheet/editors/TableFile';
 import { t } from '../words/words';
 
 /** How the picture is looked at, beyond channels and exposure; nothing of it is in the picture. */

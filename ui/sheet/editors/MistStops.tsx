@@ -3,10 +3,10 @@ import { useShot } from '@/browser/session/store';
 import type { Rgb } from '@/core/math/rgb';
 import type { ColourSpec, Value } from '@/core/steps/shared/define';
 import { number } from '@/core/steps/shared/numbers';
-import { IconButton } from '../parts/IconButton';
-import { t } from '../words/words';
-import { ColourField } from './ColourField';
-import { NumberField } from './NumberField';
+import { IconButton } from '../../parts/IconButton';
+import { t } from '../../words/words';
+import { ColourField } from '../fields/ColourField';
+import { NumberField } from '../fields/NumberField';
 
 type Rows = readonly (readonly number[])[];
 type Props = {

@@ -6,8 +6,8 @@ import type { ShotDetail } from '@/api/shots';
 import { shotKey } from '@/browser/session/use-shot-data';
 import { type Encoding, encodings } from '@/core/colour/encoding';
 import { type GapRule, gapRules } from '@/core/formats/gap-rules';
-import { Options } from '../parts/Options';
-import { t } from '../words/words';
+import { Options } from '../../parts/Options';
+import { t } from '../../words/words';
 
 type Props = { media: MediaDetail; shot: ShotDetail; className?: string };
 

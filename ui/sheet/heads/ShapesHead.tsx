@@ -9,10 +9,10 @@ import type { Shape } from '@/core/finish/heads';
 import { addShapes, changeShape, freeShapeId, newShape } from '@/core/finish/shape-edits';
 import { transformedPath } from '@/core/finish/shapes';
 import { fromSvg, toSvg } from '@/core/mattes/svg';
-import { IconButton } from '../parts/IconButton';
-import { Options } from '../parts/Options';
-import { saveFile } from '../parts/save-file';
-import { t } from '../words/words';
+import { IconButton } from '../../parts/IconButton';
+import { Options } from '../../parts/Options';
+import { saveFile } from '../../parts/save-file';
+import { t } from '../../words/words';
 import { ShapeFields } from './ShapeFields';
 
 const icons = { path: Spline, rectangle: Square, ellipse: Circle, freehand: Pencil } as const;

@@ -3,9 +3,9 @@ import { area, curveMonotoneX } from 'd3-shape';
 import { useAnswer } from '@/browser/viewer/use-answer';
 import { fromStops, toStops } from '@/core/colour/luminance';
 import { type LightHistogram as Histogram, lightThreshold } from '@/core/scopes/light';
-import { formatNumber } from '../parts/format-value';
-import { useDrag } from '../parts/use-drag';
-import { t } from '../words/words';
+import { formatNumber } from '../../parts/format-value';
+import { useDrag } from '../../parts/use-drag';
+import { t } from '../../words/words';
 import { svgPoint } from './svg-point';
 
 type Props = {

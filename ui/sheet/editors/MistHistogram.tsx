@@ -5,9 +5,9 @@ import { useAnswer } from '@/browser/viewer/use-answer';
 import { type Density, densityAt } from '@/core/steps/air/density';
 import type { Value } from '@/core/steps/shared/define';
 import { mistStart } from '@/core/steps/shared/start';
-import { formatNumber, toHex } from '../parts/format-value';
-import { useDrag } from '../parts/use-drag';
-import { t } from '../words/words';
+import { formatNumber, toHex } from '../../parts/format-value';
+import { useDrag } from '../../parts/use-drag';
+import { t } from '../../words/words';
 import { MistStops } from './MistStops';
 import { svgPoint } from './svg-point';
 

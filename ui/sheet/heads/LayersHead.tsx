@@ -7,10 +7,10 @@ import type { StackHead, Strand } from '@/core/finish/finish';
 import { kindAt } from '@/core/finish/flow';
 import { pointKey, pointsAfter } from '@/core/finish/graph';
 import { addLayer, addStrandLayer, layerName, moveLayer, setLayer } from '@/core/finish/layer-edits';
-import { IconButton } from '../parts/IconButton';
-import { useDrag } from '../parts/use-drag';
-import { t } from '../words/words';
-import { AnimatedField } from './AnimatedField';
+import { IconButton } from '../../parts/IconButton';
+import { useDrag } from '../../parts/use-drag';
+import { t } from '../../words/words';
+import { AnimatedField } from '../fields/AnimatedField';
 import { LayerFields } from './LayerFields';
 
 /** Layers of a stack, the uppermost first, as one sees them; one is opened for all that it has. */

@@ -1,10 +1,10 @@
 import { type KeyboardEvent, useRef, useState } from 'react';
 import type { NumberSpec } from '@/core/steps/shared/define';
 import { within } from '@/core/time/track';
-import { formatNumber, unitSign } from '../parts/format-value';
-import { RangeInput } from '../parts/RangeInput';
-import { type Hand, useDrag } from '../parts/use-drag';
-import { t } from '../words/words';
+import { formatNumber, unitSign } from '../../parts/format-value';
+import { RangeInput } from '../../parts/RangeInput';
+import { type Hand, useDrag } from '../../parts/use-drag';
+import { t } from '../../words/words';
 
 type Props = {
   id: string;

@@ -10,7 +10,7 @@ import { findStep } from '@/core/finish/finish';
 import { setModulators, setTrack } from '@/core/finish/key-edits';
 import { trackOf } from '@/core/finish/keys';
 import { stepSpec } from '@/core/steps/registry';
-import { t } from '../words/words';
+import { t } from '../../words/words';
 
 /** Keeps the light that a step adds at its share on this frame: measured on every frame, then a modulator of its amount. */
 export function HoldLevel({ stepId, shot }: { stepId: string; shot: ShotDetail }) {

@@ -17,11 +17,11 @@ import {
 } from '@/core/finish/layer-edits';
 import { joinModes } from '@/core/kernels/join';
 import { layerModes } from '@/core/kernels/stack';
-import { IconButton } from '../parts/IconButton';
-import { Options } from '../parts/Options';
-import { Toggle } from '../parts/Toggle';
-import { t } from '../words/words';
-import { AnimatedField } from './AnimatedField';
+import { IconButton } from '../../parts/IconButton';
+import { Options } from '../../parts/Options';
+import { Toggle } from '../../parts/Toggle';
+import { t } from '../../words/words';
+import { AnimatedField } from '../fields/AnimatedField';
 import { MediaFields } from './MediaFields';
 
 const modeNames = Object.fromEntries(layerModes.map((m) => [m, joinModes[m]]));

@@ -5,9 +5,9 @@ import { fromStops, toStops } from '@/core/colour/luminance';
 import type { RangeChannel } from '@/core/kernels/key';
 import type { NumberSpec, StepSpec, Value } from '@/core/steps/shared/define';
 import { rangeStart } from '@/core/steps/shared/start';
-import { formatNumber } from '../parts/format-value';
-import { useDrag } from '../parts/use-drag';
-import { t } from '../words/words';
+import { formatNumber } from '../../parts/format-value';
+import { useDrag } from '../../parts/use-drag';
+import { t } from '../../words/words';
 import { svgPoint } from './svg-point';
 
 type Ends = { low: number; lowSoft: number; high: number; highSoft: number };

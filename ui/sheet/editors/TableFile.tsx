@@ -3,8 +3,8 @@ import { useMemo } from 'react';
 import { toast } from 'sonner';
 import { packCube, readCube, unpackCube } from '@/core/formats/cube';
 import type { Value } from '@/core/steps/shared/define';
-import { IconButton } from '../parts/IconButton';
-import { t } from '../words/words';
+import { IconButton } from '../../parts/IconButton';
+import { t } from '../../words/words';
 
 type Props = { table: string; onCommit(values: Record<string, Value>): string | undefined };
 

@@ -1,9 +1,9 @@
 import { Plus, Trash2 } from 'lucide-react';
 import { useState } from 'react';
 import type { RowsSpec, Value } from '@/core/steps/shared/define';
-import { formatNumber } from '../parts/format-value';
-import { IconButton } from '../parts/IconButton';
-import { t } from '../words/words';
+import { formatNumber } from '../../parts/format-value';
+import { IconButton } from '../../parts/IconButton';
+import { t } from '../../words/words';
 import { NumberField } from './NumberField';
 
 type Rows = readonly (readonly number[])[];

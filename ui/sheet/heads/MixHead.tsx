@@ -7,10 +7,10 @@ import { mixedAddress } from '@/core/finish/animated';
 import type { MixHead as Head, Strand } from '@/core/finish/finish';
 import { kindAt } from '@/core/finish/flow';
 import { setMixed, showMix } from '@/core/finish/mix-edits';
-import { IconButton } from '../parts/IconButton';
-import { Toggle } from '../parts/Toggle';
-import { t } from '../words/words';
-import { AnimatedField } from './AnimatedField';
+import { IconButton } from '../../parts/IconButton';
+import { Toggle } from '../../parts/Toggle';
+import { t } from '../../words/words';
+import { AnimatedField } from '../fields/AnimatedField';
 
 /** The passes of a mix: gain, tint, which count, and where; how far their sum is from the beauty. */
 export function MixHead({ strand, head, shot }: { strand: Strand; head: Head; shot: ShotDetail }) {

@@ -4,9 +4,9 @@ import { HexColorPicker } from 'react-colorful';
 import { linearOfHex } from '@/core/colour/srgb';
 import type { Rgb } from '@/core/math/rgb';
 import type { ColourSpec, NumberSpec } from '@/core/steps/shared/define';
-import { formatNumber, toHex } from '../parts/format-value';
-import { useDrag } from '../parts/use-drag';
-import { t } from '../words/words';
+import { formatNumber, toHex } from '../../parts/format-value';
+import { useDrag } from '../../parts/use-drag';
+import { t } from '../../words/words';
 import { NumberField } from './NumberField';
 
 type Props = {

@@ -6,10 +6,10 @@ import type { NumberSpec, ValueSpec } from '@/core/steps/shared/define';
 import { holdingKey, type Interpolation, interpolations, type Key, nextKey } from '@/core/time/keys';
 import { type Modulator, modulatorNames, type Wave, waveForms } from '@/core/time/modulators';
 import { goesBetween, type Track } from '@/core/time/track';
-import { IconButton } from '../parts/IconButton';
-import { Options } from '../parts/Options';
-import { TextField } from '../parts/TextField';
-import { t } from '../words/words';
+import { IconButton } from '../../parts/IconButton';
+import { Options } from '../../parts/Options';
+import { TextField } from '../../parts/TextField';
+import { t } from '../../words/words';
 import { HoldLevel } from './HoldLevel';
 
 type Props = { of: string; valueKey: string; spec: ValueSpec; track: Track | undefined };

@@ -9,11 +9,11 @@ import { useAnswer } from '@/browser/viewer/use-answer';
 import { findAnimated } from '@/core/finish/animated';
 import { curveOf, curveSpan, factorOf, withPoint } from '@/core/steps/finish/curves';
 import type { RowsSpec, Value, Values } from '@/core/steps/shared/define';
-import { IconButton } from '../parts/IconButton';
-import { TextField } from '../parts/TextField';
-import { useDrag } from '../parts/use-drag';
-import { t } from '../words/words';
-import { KeyMark, TrackFields } from './KeyFields';
+import { IconButton } from '../../parts/IconButton';
+import { TextField } from '../../parts/TextField';
+import { useDrag } from '../../parts/use-drag';
+import { t } from '../../words/words';
+import { KeyMark, TrackFields } from '../fields/KeyFields';
 import { svgPoint } from './svg-point';
 
 type Rows = readonly (readonly number[])[];

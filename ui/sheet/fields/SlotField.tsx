@@ -16,10 +16,10 @@ import { linksOf } from '@/core/finish/uses';
 import { aPass, type PassKind } from '@/core/formats/pass-kinds';
 import { passTitle, strandKind } from '@/core/formats/passes';
 import type { SlotSpec } from '@/core/steps/shared/define';
-import { jump } from '../board/LinkList';
-import { Toggle } from '../parts/Toggle';
-import { useTypedChoice } from '../parts/use-typed-choice';
-import { t } from '../words/words';
+import { jump } from '../../board/LinkList';
+import { Toggle } from '../../parts/Toggle';
+import { useTypedChoice } from '../../parts/use-typed-choice';
+import { t } from '../../words/words';
 import { chooseOnPicture, isUnchosen } from './choose-on-picture';
 
 type Props = {

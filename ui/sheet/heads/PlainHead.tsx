@@ -2,9 +2,9 @@ import type { ShotDetail } from '@/api/shots';
 import { useShot } from '@/browser/session/store';
 import { findAnimated, headAddress } from '@/core/finish/animated';
 import type { Strand } from '@/core/finish/finish';
-import { headLabel } from '../board/head-label';
-import { t } from '../words/words';
-import { AnimatedField } from './AnimatedField';
+import { headLabel } from '../../board/head-label';
+import { t } from '../../words/words';
+import { AnimatedField } from '../fields/AnimatedField';
 import { InputHead } from './InputHead';
 
 /** A head that is a colour, a gradient, or split off another strand. */

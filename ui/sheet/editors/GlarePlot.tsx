@@ -2,8 +2,8 @@ import { useMemo } from 'react';
 import { type Film, filmLaws } from '@/core/optics/film';
 import { type Glare, glareLaws } from '@/core/optics/glare';
 import type { Value } from '@/core/steps/shared/define';
-import { axis, Chart } from '../parts/Chart';
-import { t } from '../words/words';
+import { axis, Chart } from '../../parts/Chart';
+import { t } from '../../words/words';
 
 type Shown = Film & Omit<Glare, 'model'> & { model: Glare['model'] | 'film' };
 

@@ -3,10 +3,10 @@ import { edit } from '@/core/finish/edit';
 import type { InputHead as Head, Strand } from '@/core/finish/finish';
 import { findStep, stepName } from '@/core/finish/finish';
 import { passKinds } from '@/core/formats/pass-kinds';
-import { headLabel } from '../board/head-label';
-import { Options } from '../parts/Options';
-import { TextField } from '../parts/TextField';
-import { t } from '../words/words';
+import { headLabel } from '../../board/head-label';
+import { Options } from '../../parts/Options';
+import { TextField } from '../../parts/TextField';
+import { t } from '../../words/words';
 
 /** The head of a strand that is a slot of a recipe: what is linked to it, and what is meant for it. */
 export function InputHead({ strand, head }: { strand: Strand; head: Head }) {

@@ -8,12 +8,12 @@ import { shapeValues } from '@/core/finish/head-values';
 import type { Shape } from '@/core/finish/heads';
 import { changeShape, moveShape, removeShape, setPath } from '@/core/finish/shape-edits';
 import type { PathPoint } from '@/core/math/path';
-import { IconButton } from '../parts/IconButton';
-import { Options } from '../parts/Options';
-import { TextField } from '../parts/TextField';
-import { t } from '../words/words';
-import { AnimatedField } from './AnimatedField';
-import { NumberField } from './NumberField';
+import { IconButton } from '../../parts/IconButton';
+import { Options } from '../../parts/Options';
+import { TextField } from '../../parts/TextField';
+import { t } from '../../words/words';
+import { AnimatedField } from '../fields/AnimatedField';
+import { NumberField } from '../fields/NumberField';
 
 const rules = { nonzero: t`Nonzero`, evenodd: 'Even-odd' } as const;
 

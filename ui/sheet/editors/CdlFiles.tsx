@@ -6,8 +6,8 @@ import { findStep, stepName } from '@/core/finish/finish';
 import { type Cdl, type CdlKind, cdlKinds, readCdl, writeCdl } from '@/core/formats/cdl';
 import { cdlOf, valuesOfCdl } from '@/core/steps/finish/grade';
 import type { Value, Values } from '@/core/steps/shared/define';
-import { saveFile } from '../parts/save-file';
-import { t } from '../words/words';
+import { saveFile } from '../../parts/save-file';
+import { t } from '../../words/words';
 
 type Props = {
   stepId: string;

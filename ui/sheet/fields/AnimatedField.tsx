@@ -13,8 +13,8 @@ import { overridden } from '@/core/recipes/differences';
 import { addFront, canStandInFront, takeBack } from '@/core/recipes/front-edits';
 import { stepSpec } from '@/core/steps/registry';
 import type { ChoiceSpec, Value, ValueSpec, Values } from '@/core/steps/shared/define';
-import { formatValue } from '../parts/format-value';
-import { t } from '../words/words';
+import { formatValue } from '../../parts/format-value';
+import { t } from '../../words/words';
 import { KeyMark, TrackFields } from './KeyFields';
 import { ValueField } from './ValueField';
 

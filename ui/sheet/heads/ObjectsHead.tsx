@@ -5,7 +5,7 @@ import { useShot } from '@/browser/session/store';
 import { chooseObjects } from '@/core/finish/edits';
 import type { IdsHead, Strand } from '@/core/finish/finish';
 import { isPattern, namesMeant } from '@/core/mattes/ids';
-import { t } from '../words/words';
+import { t } from '../../words/words';
 import { useObjects } from './use-objects';
 
 type Props = { strand: Strand; head: IdsHead; shot: ShotDetail };
