@@ -28,6 +28,7 @@ import { scopesOf } from '../../core/scopes/waveform';
 import type { TableSpace } from '../../core/steps/finish/lookup-table';
 import { middleOfLight } from '../../core/steps/light/take';
 import { stepSpec } from '../../core/steps/registry';
+import { bandChannelOf } from '../../core/steps/shared/band-channel';
 import type { StartFacts } from '../../core/steps/shared/start-facts';
 import type { Measured, Stop } from './answers';
 import {
@@ -173,7 +174,7 @@ export function measures(queue: Queue, source: FrameSource) {
         const small = <T>(point: StrandPoint | undefined, use: Parameters<typeof evaluate<T>>[2]) =>
           point && evaluate({ finish, point, frame, scale: 0.5 }, run, use);
         const facts: StartFacts = {};
-        if ('threshold' in spec.values)
+        if (spec.editors?.some((editor) => editor.kind === 'light'))
           await small(pointOfLight(finish, stepId), (p) =>
             withRunWorkspace(run, (workspace) => {
               const picture = toLookAt(workspace, p);
@@ -187,8 +188,7 @@ export function measures(queue: Queue, source: FrameSource) {
             }),
           );
         const point = 'depth' in spec.slots ? step!.slots.depth : pointBefore(finish, stepId);
-        const channel = (step!.values.channel ??
-          (spec.id === 'luminance-key' ? 'luminance' : 'red')) as RangeChannel;
+        const channel = bandChannelOf(spec, step!.values);
         await small(point, (p) =>
           withRunWorkspace(run, (workspace) => {
             const seen = toLookAt(workspace, p);

@@ -59,7 +59,7 @@ export type Tool =
   /** `row`: the colour goes into that row of a table. */
   | { type: 'pick-colour'; step: string; key: string; adds: boolean; row?: number }
   /** A place in the scene, from the positions that come to a step. */
-  | { type: 'pick-position'; step: string }
+  | { type: 'pick-position'; step: string; coordinates: readonly string[] }
   /** What a guide follows: a place of the scene, or a patch of the picture. */
   | { type: 'pick-guide'; guide: string; how: 'scene' | 'patch' };
 

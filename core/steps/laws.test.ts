@@ -91,6 +91,22 @@ describe.each(cases)('%s on a %s', (_, kind, spec) => {
     Object.keys(spec.slots).length > 1 ? [...bare, ['filled', slotsOf(spec)]] : bare;
   bare.push(['empty', {}]);
 
+  test('declares the value that inverts a slot', () => {
+    for (const { invertedBy } of Object.values(spec.slots))
+      if (invertedBy) expect(spec.values).toHaveProperty(invertedBy);
+  });
+
+  test('declares editors of values that it has, in a section that it has', () => {
+    for (const { kind, section, holds = [], ...keys } of spec.editors ?? []) {
+      const described = [...Object.values(spec.slots), ...Object.values(spec.values)];
+      expect(described.map((d) => d.section)).toContain(section);
+      const { channel: _, depth, ...valueKeys } = keys as { channel?: string; depth?: string };
+      if (depth) expect(spec.slots).toHaveProperty(depth);
+      for (const key of [...holds, ...Object.values(valueKeys).flat()])
+        expect(spec.values, `${kind} of ${spec.name}`).toHaveProperty(key as string);
+    }
+  });
+
   test('declares handles and a summary value that it has', () => {
     const keys = Object.keys(spec.values);
     if (spec.summaryValue) expect(keys).toContain(spec.summaryValue);

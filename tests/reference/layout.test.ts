@@ -198,3 +198,17 @@ test.each(withoutCircles)('no folder of %s leads back to itself', (room) => {
   }
   expect(circleIn(leads)).toBeUndefined();
 });
+
+test('nobody beside the registry knows a step by its name, or by the look of its values', () => {
+  const knows = /\b(spec\.id|step\.type) === '|'[a-zA-Z]+' in (\w+\.)?values\b/;
+  const told = ['ui', 'browser', 'server', 'cli', 'app', 'core/evaluate']
+    .flatMap((room) => files(join(root, room)))
+    .filter((file) => !file.includes('.test.'))
+    .flatMap((file) =>
+      readFileSync(file, 'utf8')
+        .split('\n')
+        .filter((line) => knows.test(line))
+        .map((line) => `${relative(root, file)}: ${line.trim()}`),
+    );
+  expect(told).toEqual([]);
+});

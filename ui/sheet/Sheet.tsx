@@ -5,7 +5,6 @@ import {
   Eye,
   EyeOff,
   Link2,
-  MapPin,
   MousePointerClick,
   Search,
   Trash2,
@@ -19,7 +18,7 @@ import { type Finish, findStep, originalOf, type Strand, specOf, stepName } from
 import { kindsAlong } from '@/core/finish/flow';
 import { isUse, slotsOf, usesAround } from '@/core/finish/uses';
 import { type Searchable, searchRank } from '@/core/steps/search';
-import { isRelevant, type Section, type StepSpec, sections, type Value } from '@/core/steps/shared/define';
+import { isRelevant, type Section, type StepSpec, sections } from '@/core/steps/shared/define';
 import { IconButton } from '../parts/IconButton';
 import { State } from '../parts/State';
 import { FrontEditor } from '../recipes/FrontEditor';
@@ -27,13 +26,7 @@ import { LockedInside } from '../recipes/LockedInside';
 import { UseFields } from '../recipes/UseFields';
 import { t } from '../words/words';
 import { CoverageChart } from './CoverageChart';
-import { CdlFiles } from './editors/CdlFiles';
-import { CurvesEditor } from './editors/CurvesEditor';
-import { GlarePlot } from './editors/GlarePlot';
-import { LightHistogram } from './editors/LightHistogram';
-import { MistHistogram } from './editors/MistHistogram';
-import { RangeHistogram } from './editors/RangeHistogram';
-import { TableFile } from './editors/TableFile';
+import { DeclaredEditor } from './editors/Editors';
 import { AnimatedField, isChanged, useValues } from './fields/AnimatedField';
 import { SlotField } from './fields/SlotField';
 import { HandbookLink } from './HandbookLink';
@@ -85,9 +78,6 @@ function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; s
   const lock = useShot((s) => lockOf(s.finish, stepId, s.editing));
   const editing = useShot((s) => s.editing === stepId);
   const { values, preview: previewAll, commit: commitAll } = useValues(stepId);
-  const preview = (key: string) => (value: Value | undefined) =>
-    previewAll(value === undefined ? undefined : { [key]: value });
-  const commit = (key: string) => (value: Value) => commitAll({ [key]: value });
   const width = useShot((s) => s.size.width);
   const also = useShot((s) => s.also);
   const showsRare = useWorkspace((w) => w.showsRare);
@@ -95,15 +85,12 @@ function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; s
   const wanted = words.trim().toLowerCase();
   const isLong = Object.keys(spec.values).length > 8;
   const isFound = (one: Searchable) => wanted === '' || searchRank(one, wanted) !== undefined;
+  const held = new Set(spec.editors?.flatMap((editor) => editor.holds ?? []));
   /** Keys of a section that have fields of their own. */
   const keysIn = (section: Section) =>
     Object.keys(spec.values)
       .filter((key) => spec.values[key].section === section && isRelevant(spec.values[key], values))
-      // The stops of a mist are on its histogram.
-      .filter((key) => !(key === 'stops' && 'visibility' in values))
-      // Curves and tables have editors of their own.
-      .filter((key) => spec.id !== 'curves' || spec.values[key].type !== 'rows')
-      .filter((key) => spec.id !== 'lookup-table' || key !== 'table')
+      .filter((key) => !held.has(key))
       .filter((key) => isFound(spec.values[key]));
   /** Of these, those that wait until one asks for more. */
   const isHidden = (key: string) =>
@@ -220,58 +207,21 @@ function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; s
                 .map(([key, slot]) => (
                   <SlotField key={key} slotKey={key} slot={slot} step={step} strand={strand} shot={shot} />
                 ))}
-              {wanted === '' && section === 'take' && typeof values.lowSoft === 'number' && (
-                <RangeHistogram
-                  stepId={stepId}
-                  spec={spec}
-                  values={values}
-                  onPreview={previewAll as never}
-                  onCommit={commitAll as never}
-                />
-              )}
-              {wanted === '' && section === 'take' && 'visibility' in values && (
-                <MistHistogram
-                  stepId={stepId}
-                  slot={spec.slots.depth && 'depth'}
-                  values={values}
-                  onPreview={previewAll as never}
-                  onCommit={commitAll as never}
-                />
-              )}
-              {wanted === '' && section === 'take' && spec.picksPosition && (
-                <button
-                  type="button"
-                  className="btn btn-xs btn-soft"
-                  onClick={() => change({ tool: { type: 'pick-position', step: stepId } })}
-                >
-                  <MapPin size={13} /> {t`Pick the place on the picture`}
-                </button>
-              )}
-              {wanted === '' && section === 'take' && typeof values.threshold === 'number' && (
-                <LightHistogram
-                  stepId={stepId}
-                  threshold={values.threshold}
-                  knee={values.knee as number}
-                  onPreview={preview('threshold')}
-                  onCommit={commit('threshold')}
-                />
-              )}
-              {wanted === '' && section === 'change' && spec.id === 'grade' && (
-                <CdlFiles stepId={stepId} values={values} onCommit={commitAll} />
-              )}
-              {wanted === '' && section === 'change' && spec.id === 'lookup-table' && (
-                <TableFile table={values.table as string} onCommit={commitAll} />
-              )}
-              {wanted === '' && section === 'change' && spec.id === 'curves' && (
-                <CurvesEditor
-                  stepId={stepId}
-                  values={values}
-                  shot={shot}
-                  onPreview={previewAll}
-                  onCommit={commitAll}
-                />
-              )}
-              {wanted === '' && section === 'spread' && spec.id === 'glare' && <GlarePlot values={values} />}
+              {wanted === '' &&
+                spec.editors
+                  ?.filter((editor) => editor.section === section)
+                  .map((editor) => (
+                    <DeclaredEditor
+                      key={editor.kind}
+                      editor={editor}
+                      stepId={stepId}
+                      spec={spec}
+                      values={values}
+                      shot={shot}
+                      onPreview={previewAll}
+                      onCommit={commitAll}
+                    />
+                  ))}
               {keysIn(section)
                 .filter((key) => !isHidden(key))
                 .map(field)}

@@ -14,7 +14,6 @@ import { kindAt } from '@/core/finish/flow';
 import { setValues } from '@/core/finish/value-edits';
 import { channelNames } from '@/core/formats/pass-kinds';
 import { type Look, looks } from '@/core/kernels/display';
-import { stepSpec } from '@/core/steps/registry';
 import { FirstLook } from '../help/FirstLook';
 import { RangeInput } from '../parts/RangeInput';
 import { PlayWords } from '../ribbon/PlayBar';
@@ -127,17 +126,18 @@ export function Viewer({ shot }: { shot: ShotDetail }) {
     }
   };
   /** The place in the scene under a click becomes the step's. */
-  const pickPosition = async (stepId: string, at: Pointed) => {
+  const pickPosition = async (tool: Extract<Tool, { type: 'pick-position' }>, at: Pointed) => {
     const { finish, frame, edit } = store.getState();
-    const keys = stepSpec(findStep(finish, stepId)?.step.type ?? '')?.picksPosition;
-    const found = await pixelUnder(finish, stepId, frame, at);
-    if (!keys || !found) return;
+    const found = await pixelUnder(finish, tool.step, frame, at);
+    if (!found) return;
     if (!found.slice(0, 3).every(Number.isFinite)) {
       toast.error(t`There is nothing of the scene at this pixel. Click on a surface.`);
       return;
     }
-    const values = Object.fromEntries(keys.map((key, i) => [key, Number(found[i].toPrecision(5))]));
-    edit((doc) => setValues(doc, stepId, values, frame));
+    const values = Object.fromEntries(
+      tool.coordinates.map((key, i) => [key, Number(found[i].toPrecision(5))]),
+    );
+    edit((doc) => setValues(doc, tool.step, values, frame));
   };
   /** A colour that comes to the step becomes its value: the one before the step has changed it. */
   const pickColourAt = async (tool: Extract<Tool, { type: 'pick-colour' }>, at: Pointed) => {
@@ -156,7 +156,7 @@ export function Viewer({ shot }: { shot: ShotDetail }) {
     if (tool?.type !== 'pick-position' && tool?.type !== 'pick-colour')
       return ids ? pickObject(at, shift) : setPicked(at);
     change({ tool: undefined });
-    return tool.type === 'pick-position' ? pickPosition(tool.step, at) : pickColourAt(tool, at);
+    return tool.type === 'pick-position' ? pickPosition(tool, at) : pickColourAt(tool, at);
   };
 
   // A picture of another frame is marked as such.

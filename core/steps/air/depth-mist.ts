@@ -64,6 +64,7 @@ export const depthMist = defineStep({
       default: 'result',
     },
   },
+  editors: [{ kind: 'mist', section: 'take', depth: 'depth', holds: ['stops'] }],
   summaryValue: 'curve',
   beginsWith: { slot: 'depth', pass: 'depth' },
   start: ({ values }) => (values ? mistStart(values) : {}),

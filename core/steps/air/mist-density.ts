@@ -18,6 +18,7 @@ export const mistDensity = defineStep({
   produces: 'matte',
   slots: { ...densitySlots, ...keepSlots },
   values: { ...values, ...keep },
+  editors: [{ kind: 'mist', section: 'take' }],
   summaryValue: 'curve',
   start: ({ values }) => (values ? mistStart(values) : {}),
   neutral: () => false,

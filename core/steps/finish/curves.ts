@@ -155,6 +155,13 @@ export const curves = defineColourStep({
     'Curves over stops of light, unbounded above: beyond its ends a curve goes on straight, at most twice as steep as light itself. Luminance lifts highlights and keeps their colour.',
   words: ['contrast', 'tone', 's-curve', 'shadows', 'highlights', 'midtones', 'channels', 'roll off'],
   version: 1,
+  editors: [
+    {
+      kind: 'curves',
+      section: 'change',
+      holds: ['luminance', 'master', 'red', 'green', 'blue', 'saturation'],
+    },
+  ],
   values: {
     luminance: curve('Luminance', 'All channels by one factor: hue and saturation stay.'),
     master: curve('Master', 'Each channel by the same curve.'),

@@ -75,6 +75,7 @@ export const grade = defineColourStep({
       default: false,
     },
   },
+  editors: [{ kind: 'cdl', section: 'change' }],
   summaryValue: 'saturation',
   neutral: (v) =>
     !v.clamp &&

@@ -46,6 +46,7 @@ export const lookupTable = defineColourStep({
     'A .cube file, of one or three dimensions, between four colours of the cube. Say which codes it was made for.',
   words: ['lut', 'cube', 'look', 'film', '3d', 'table', 'colour transform'],
   version: 1,
+  editors: [{ kind: 'table', section: 'change', table: 'table', holds: ['table'] }],
   rare: ['inputLow', 'inputHigh', 'outputLow', 'outputHigh'],
   order: { place: 7, why: 'a table is made for graded light or for codes of a screen' },
   values: {

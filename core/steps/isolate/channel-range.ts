@@ -40,6 +40,7 @@ export const channelRange = defineStep({
     highSoft: { ...value('Softness above', 'Width of the ramp above the range.', 0), from: 0 },
     ...keep,
   },
+  editors: [{ kind: 'band', section: 'take', channelOf: 'channel' }],
   summaryValue: 'channel',
   start: ({ values }) => (values ? rangeStart(values, 1e6) : {}),
   neutral: () => false,

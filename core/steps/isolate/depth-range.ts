@@ -27,6 +27,7 @@ export const depthRange = defineStep({
     highSoft: { ...depth('Softness behind', 'Width of the ramp behind the range.', 5), from: 0 },
     ...keep,
   },
+  editors: [{ kind: 'band', section: 'take', channel: 'red' }],
   summaryValue: 'high',
   start: ({ values }) => (values ? rangeStart(values, far) : {}),
   neutral: () => false,

@@ -25,6 +25,7 @@ export const luminanceKey = defineStep({
     highSoft: light('Softness above', 'Width of the ramp above the range.', 0),
     ...keep,
   },
+  editors: [{ kind: 'band', section: 'take', channel: 'luminance' }],
   summaryValue: 'low',
   start: ({ values }) => (values ? rangeStart(values, 65504) : {}),
   neutral: () => false,

@@ -68,7 +68,7 @@ export const positionSolid = defineStep({
     }),
     ...keep,
   },
-  picksPosition: ['centreX', 'centreY', 'centreZ'],
+  editors: [{ kind: 'place', section: 'take', coordinates: ['centreX', 'centreY', 'centreZ'] }],
   summaryValue: 'shape',
   neutral: () => false,
   reach: () => 0,

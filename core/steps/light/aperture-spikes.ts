@@ -4,7 +4,7 @@ import { defineStep } from '../shared/define';
 import { addsNothing, keep, keepSlots, lay, lightStep } from '../shared/lay';
 import { angle, number, seed } from '../shared/numbers';
 import { lightStart } from '../shared/start';
-import { take, takeSlots, tint } from './take';
+import { take, takeEditor, takeSlots, tint } from './take';
 
 const share = (name: string, description: string, initial: number) =>
   number('ratio', 'spread', name, description, initial, { from: 0, to: 1, soft: [0, 1] });
@@ -45,6 +45,7 @@ export const apertureSpikes = defineStep({
     ...lay,
     amount: { ...lay.amount, default: 0.6 },
   },
+  editors: [takeEditor],
   summaryValue: 'blades',
   start: lightStart,
   neutral: addsNothing,

@@ -6,7 +6,7 @@ import { defineStep } from '../shared/define';
 import { addsNothing, keep, keepSlots, lay, lightStep } from '../shared/lay';
 import { number } from '../shared/numbers';
 import { lightStart } from '../shared/start';
-import { take, takeSlots, tint } from './take';
+import { take, takeEditor, takeSlots, tint } from './take';
 
 const count = 7;
 
@@ -84,6 +84,7 @@ export const bloom = defineStep({
     ...keep,
     ...lay,
   },
+  editors: [takeEditor],
   summaryValue: 'amount',
   start: lightStart,
   neutral: addsNothing,

@@ -7,7 +7,7 @@ import { defineStep } from '../shared/define';
 import { addsNothing, keep, keepSlots, lay, lightStep } from '../shared/lay';
 import { number } from '../shared/numbers';
 import { lightStart } from '../shared/start';
-import { take, takeSlots, tint } from './take';
+import { take, takeEditor, takeSlots, tint } from './take';
 
 /** How far light is carried, as a part of the frame's width. */
 const reachShare = 0.22;
@@ -92,6 +92,7 @@ export const glare = defineStep({
       soft: [0, 1],
     },
   },
+  editors: [takeEditor, { kind: 'glare', section: 'spread' }],
   summaryValue: 'model',
   start: lightStart,
   neutral: addsNothing,

@@ -7,7 +7,7 @@ import type { Picture } from '../../picture/picture';
 import { defineStep } from '../shared/define';
 import { addsNothing, keep, keepSlots, lay, lightStep } from '../shared/lay';
 import { angle, number } from '../shared/numbers';
-import { middleOfLight, take, takeSlots } from './take';
+import { middleOfLight, take, takeEditor, takeSlots } from './take';
 
 type Threshold = Pick<TakeOptions, 'threshold' | 'knee' | 'limit'>;
 
@@ -88,6 +88,7 @@ export const glow = defineStep({
     ...keep,
     ...lay,
   },
+  editors: [takeEditor],
   summaryValue: 'size',
   neutral: addsNothing,
   // To know how the light moves the whole of it must be seen.

@@ -8,7 +8,7 @@ import { defineStep, type NumberSpec, type RowsSpec } from '../shared/define';
 import { addsNothing, keep, keepSlots, lay, lightStep } from '../shared/lay';
 import { angle, number } from '../shared/numbers';
 import { lightStart } from '../shared/start';
-import { take, takeSlots } from './take';
+import { take, takeEditor, takeSlots } from './take';
 
 const column = (
   name: string,
@@ -117,6 +117,7 @@ export const lensReflections = defineStep({
     ...lay,
     amount: { ...lay.amount, default: 0.3 },
   },
+  editors: [takeEditor],
   summaryValue: 'list',
   start: lightStart,
   neutral: (v) => addsNothing(v) || v.list.length === 0,

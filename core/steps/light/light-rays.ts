@@ -9,7 +9,7 @@ import { defineStep } from '../shared/define';
 import { addsNothing, keep, keepSlots, lay, lightStep } from '../shared/lay';
 import { angle, number } from '../shared/numbers';
 import { centreStart, lightStart } from '../shared/start';
-import { middleOfLight, take, takeSlots, tint } from './take';
+import { middleOfLight, take, takeEditor, takeSlots, tint } from './take';
 
 const place = (name: string, description: string, initial: number) =>
   number('px', 'spread', name, description, initial, { from: -65536, to: 65536, soft: [-1000, 1000] });
@@ -193,6 +193,7 @@ export const lightRays = defineStep({
     ...lay,
     amount: { ...lay.amount, default: 1 },
   },
+  editors: [takeEditor],
   summaryValue: 'length',
   start: (facts) => ({ ...lightStart(facts), ...centreStart(facts) }),
   neutral: addsNothing,

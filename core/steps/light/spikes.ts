@@ -6,7 +6,7 @@ import { defineStep } from '../shared/define';
 import { addsNothing, keep, keepSlots, lay, lightStep } from '../shared/lay';
 import { angle, number, seed } from '../shared/numbers';
 import { lightStart } from '../shared/start';
-import { take, takeSlots, tint } from './take';
+import { take, takeEditor, takeSlots, tint } from './take';
 
 const none: Tail = { length: [0, 0, 0], gain: 0 };
 
@@ -117,6 +117,7 @@ export const spikes = defineStep({
     ...lay,
     amount: { ...lay.amount, default: 1 },
   },
+  editors: [takeEditor],
   summaryValue: 'rays',
   start: lightStart,
   neutral: addsNothing,

@@ -1,6 +1,6 @@
 import { luminance } from '../../colour/luminance';
 import type { Picture } from '../../picture/picture';
-import type { ColourSpec, NumberSpec, SlotSpec } from '../shared/define';
+import type { ColourSpec, Editor, NumberSpec, SlotSpec } from '../shared/define';
 import { number } from '../shared/numbers';
 
 /** Slots and values of the band Take, shared by the light steps. */
@@ -47,6 +47,14 @@ export const take = {
     },
   ),
 } as const satisfies Record<string, NumberSpec>;
+
+/** The light that comes in, with the threshold on it. */
+export const takeEditor = {
+  kind: 'light',
+  section: 'take',
+  threshold: 'threshold',
+  knee: 'knee',
+} as const satisfies Editor;
 
 /** The tint in the section Spread, shared by most light steps. */
 export const tint = {

@@ -5,7 +5,17 @@ import { maskedBy } from './masked-by';
 
 type ColourStep<V extends ValueSpecs> = Pick<
   StepSpec<V>,
-  'id' | 'name' | 'stage' | 'description' | 'words' | 'version' | 'values' | 'anywhere' | 'order' | 'rare'
+  | 'id'
+  | 'name'
+  | 'stage'
+  | 'description'
+  | 'words'
+  | 'version'
+  | 'values'
+  | 'anywhere'
+  | 'order'
+  | 'rare'
+  | 'editors'
 > & {
   summaryValue?: keyof V & string;
   neutral(values: ValuesOf<V>): boolean;

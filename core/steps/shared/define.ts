@@ -109,8 +109,11 @@ type ValueOf<S extends ValueSpec> = S extends NumberSpec
                 : never;
 export type ValuesOf<S extends ValueSpecs> = { [K in keyof S]: ValueOf<S[K]> };
 
-/** `sometimes`: frames on which nothing is in it are as usual as others. `needed`: without it the step changes nothing. */
-export type SlotSpec = Described & { kind: Kind; sometimes?: true; needed?: true };
+/**
+ * `sometimes`: frames on which nothing is in it are as usual as others. `needed`: without it the step changes nothing. `invertedBy`: the value that takes its
+ * complement; where there is none, the link itself says so.
+ */
+export type SlotSpec = Described & { kind: Kind; sometimes?: true; needed?: true; invertedBy?: string };
 export type SlotSpecs = Readonly<Record<string, SlotSpec>>;
 
 /**
@@ -127,6 +130,22 @@ export type Handle = { name: string; onlyIf?: readonly [string, ...string[]] } &
       length?: string;
       perPixel?: number;
     }
+);
+
+/**
+ * What the sheet shows above the fields of a section, to edit several values by one hand or to see what they do. The values that it `holds` have no field
+ * beside it. `light`: the strengths of the light that comes in, with a threshold on them. `band`: the numbers that come in, with the band of a key on
+ * them; of the channel that is named, or that a value names. `mist`: the depth, with the mist's density and stops over it. `place`: a click on the
+ * picture gives three numbers. `curves`: curves of tone. `table`: the file of a lookup table. `cdl`: files of the ASC's colour decision lists.
+ * `glare`: the law by which light spreads.
+ */
+export type Editor<K extends string = string> = { section: Section; holds?: readonly K[] } & (
+  | { kind: 'light'; threshold: K; knee: K }
+  | { kind: 'band'; channel?: string; channelOf?: K }
+  | { kind: 'mist'; depth?: string }
+  | { kind: 'place'; coordinates: readonly [K, K, K] }
+  | { kind: 'table'; table: K }
+  | { kind: 'curves' | 'cdl' | 'glare' }
 );
 
 export type StepSpec<V extends ValueSpecs = ValueSpecs, S extends SlotSpecs = SlotSpecs> = {
@@ -149,8 +168,8 @@ export type StepSpec<V extends ValueSpecs = ValueSpecs, S extends SlotSpecs = Sl
   accepts?: readonly Kind[];
   /** Kind of the result, if different from the input. */
   produces?: Kind;
-  /** Three numbers, x, y and z, that a click on the picture takes from the positions that come to it. */
-  picksPosition?: readonly [keyof V & string, keyof V & string, keyof V & string];
+  /** In the sheet beside the fields of its values. */
+  editors?: readonly Editor<keyof V & string>[];
   /** Values that a step which is added takes from the picture, in place of their defaults. */
   start?(facts: StartFacts): Values;
   /**

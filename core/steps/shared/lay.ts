@@ -12,6 +12,7 @@ export const keepSlots = {
     section: 'keep',
     name: 'Mask',
     description: 'Limits where the step acts. Without a mask it acts everywhere.',
+    invertedBy: 'invert',
   },
 } as const satisfies Record<string, SlotSpec>;
 

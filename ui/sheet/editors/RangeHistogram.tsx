@@ -3,7 +3,7 @@ import { area, curveMonotoneX } from 'd3-shape';
 import { useAnswer } from '@/browser/viewer/use-answer';
 import { fromStops, toStops } from '@/core/colour/luminance';
 import type { RangeChannel } from '@/core/kernels/key';
-import type { NumberSpec, StepSpec, Value } from '@/core/steps/shared/define';
+import type { Value } from '@/core/steps/shared/define';
 import { rangeStart } from '@/core/steps/shared/start';
 import { formatNumber } from '../../parts/format-value';
 import { useDrag } from '../../parts/use-drag';
@@ -13,7 +13,9 @@ import { svgPoint } from './svg-point';
 type Ends = { low: number; lowSoft: number; high: number; highSoft: number };
 type Props = {
   stepId: string;
-  spec: StepSpec;
+  channel: RangeChannel;
+  /** The end of what its numbers can be: a band up to there is open. */
+  most: number;
   values: Record<string, Value>;
   onPreview(to: Partial<Ends> | undefined): void;
   onCommit(to: Partial<Ends>): void;
@@ -25,15 +27,13 @@ const floor = 60;
 const top = 8;
 
 /** The values a key reads, with its band lying on them: the ends are dragged below, their softness above. */
-export function RangeHistogram({ stepId, spec, values, onPreview, onCommit }: Props) {
-  const channel = (values.channel ?? (spec.id === 'luminance-key' ? 'luminance' : 'red')) as RangeChannel;
+export function RangeHistogram({ stepId, channel, most, values, onPreview, onCommit }: Props) {
   const histogram = useAnswer(
     ({ engine, finish, frame }) => engine.values(finish, stepId, channel, frame),
     `${stepId} ${channel}`,
   );
 
   const { low, lowSoft, high, highSoft } = values as unknown as Ends;
-  const most = (spec.values.high as NumberSpec).to;
   const [from, to] = [histogram?.from ?? 0, histogram?.to ?? 1];
   const x = scaleLinear([from, to], [0, width]).clamp(true);
   const stops = histogram?.scale === 'stops';

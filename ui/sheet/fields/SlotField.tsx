@@ -100,7 +100,7 @@ export function SlotField({ slotKey, slot, step, strand, shot, pass: wanted }: P
   const fresh = isMatte ? matteBeginnings(shot.media, above) : [];
   const wantsData = slot.kind === 'data';
   // The mask of a step has a value of its own for it, which can have keys.
-  const inverts = isMatte && tap !== undefined && !(slotKey === 'mask' && 'invert' in step.values);
+  const inverts = isMatte && tap !== undefined && slot.invertedBy === undefined;
   return (
     <div className="grid gap-1.5">
       <div className="flex items-center gap-1 text-[13px]" title={slot.description}>
