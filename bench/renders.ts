@@ -1,4 +1,4 @@
-import { Key, Origin } from 'selenium-webdriver';
+import { Key } from 'selenium-webdriver';
 import type { SavedFinish } from '../api/finishes';
 import { addStep } from '../core/finish/edits';
 import { openBrowser } from '../tests/browser/chromium';
@@ -57,18 +57,20 @@ try {
   await page.settled();
   const rect = await slider.getRect();
   const [x, y] = [Math.round(rect.x + rect.width / 2), Math.round(rect.y + rect.height / 2)];
-  const hand = () => driver.actions({ async: true });
-  await hand().move({ x, y, origin: Origin.VIEWPORT, duration: 0 }).press().perform();
+  const mouse = (type: string, at: number) =>
+    devTools.sendDevToolsCommand('Input.dispatchMouseEvent', {
+      ...{ type, x: at, y, button: 'left', clickCount: 1 },
+      buttons: type === 'mouseReleased' ? 0 : 1,
+    });
+  await mouse('mousePressed', x);
+  await mouse('mouseMoved', x + 1);
   await driver.sleep(1000);
   await page.run('rendered.clear(); commits = 0');
-  for (let i = 1; i <= moves; i++)
-    await hand()
-      .move({ x: x + i, y, origin: Origin.VIEWPORT, duration: 0 })
-      .perform();
+  for (let i = 1; i <= moves; i++) await mouse('mouseMoved', x + i);
   const counted = await page.run<[string, number][]>('return [...rendered]');
   const commits = await page.run<number>('return commits');
   await driver.actions().sendKeys(Key.ESCAPE).perform();
-  await hand().release().perform();
+  await mouse('mouseReleased', x);
   const sum = counted.reduce((all, [, n]) => all + n, 0);
   console.log(
     `A value of ${steps} steps dragged: ${(sum / moves).toFixed(1)} components a move, ${(commits / moves).toFixed(1)} commits (goal 10).`,
