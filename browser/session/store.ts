@@ -1,4 +1,5 @@
-import { createContext, useContext } from 'react';
+import { dequal } from 'dequal';
+import { createContext, useContext, useRef } from 'react';
 import { createStore, useStore } from 'zustand';
 import type { StrandPoint } from '../../core/evaluate/plan';
 import { type Applied, applyEdit, type Edit } from '../../core/finish/edit';
@@ -259,6 +260,16 @@ export const useShotStore = () => useContext(ShotContext)!;
 
 /** Part of the shot screen's state. */
 export const useShot = <T>(part: (s: ShotState) => T): T => useStore(useShotStore(), part);
+
+/** A part of it that is made anew each time: the one from before, for as long as it equals that. Who shows it is drawn again only when it changes. */
+export function useShotPart<T>(part: (s: ShotState) => T): T {
+  const kept = useRef<{ part: T }>(undefined);
+  return useShot((s) => {
+    const next = part(s);
+    if (!kept.current || !dequal(kept.current.part, next)) kept.current = { part: next };
+    return kept.current.part;
+  });
+}
 
 /** The finish as the board draws it: what its folded recipes hide is not in it. */
 export const drawnBoard = ({ finish, unfolded }: Pick<ShotState, 'finish' | 'unfolded'>): Finish =>

@@ -1,3 +1,4 @@
+import { dequal } from 'dequal';
 import {
   ChevronDown,
   ChevronRight,
@@ -9,9 +10,9 @@ import {
   Search,
   Trash2,
 } from 'lucide-react';
-import { Fragment, type ReactNode, useState } from 'react';
+import { Fragment, type ReactNode, useMemo, useState } from 'react';
 import type { ShotDetail } from '@/api/shots';
-import { previewed, useShot } from '@/browser/session/store';
+import { useShot, useShotPart } from '@/browser/session/store';
 import { useWorkspace, withFolded, workspace } from '@/browser/workspace/workspace';
 import { moveStep, removeStep, setBypass } from '@/core/finish/edits';
 import { type Finish, findStep, originalOf, type Strand, specOf, stepName } from '@/core/finish/finish';
@@ -27,7 +28,7 @@ import { UseFields } from '../recipes/UseFields';
 import { t } from '../words/words';
 import { CoverageChart } from './CoverageChart';
 import { DeclaredEditor } from './editors/Editors';
-import { AnimatedField, isChanged, useValues } from './fields/AnimatedField';
+import { AnimatedField, isChanged, useValueEdits, valuesIn } from './fields/AnimatedField';
 import { SlotField } from './fields/SlotField';
 import { HandbookLink } from './HandbookLink';
 import { SheetFrame } from './SheetFrame';
@@ -70,26 +71,29 @@ export function Sheet({ shot }: { shot: ShotDetail }) {
 
 function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; shot: ShotDetail }) {
   const finish = useShot((s) => s.finish);
-  const shown = useShot(previewed);
   const edit = useShot((s) => s.edit);
-  const change = useShot((s) => s.change);
-  const { step } = findStep(shown, stepId)!;
-  const spec = specOf(step)!;
+  const { step } = findStep(finish, stepId)!;
+  const spec = useMemo(() => specOf(step)!, [step]);
   const lock = useShot((s) => lockOf(s.finish, stepId, s.editing));
   const editing = useShot((s) => s.editing === stepId);
-  const { values, preview: previewAll, commit: commitAll } = useValues(stepId);
+  const { now, commit } = useValueEdits(stepId);
   const width = useShot((s) => s.size.width);
   const also = useShot((s) => s.also);
   const showsRare = useWorkspace((w) => w.showsRare);
   const [words, setWords] = useState('');
   const wanted = words.trim().toLowerCase();
   const isLong = Object.keys(spec.values).length > 8;
+  /** Values that mean something beside the others as they are now. */
+  const relevant = useShotPart((s) => {
+    const values = valuesIn(s, stepId);
+    return Object.keys(spec.values).filter((key) => isRelevant(spec.values[key], values));
+  });
   const isFound = (one: Searchable) => wanted === '' || searchRank(one, wanted) !== undefined;
   const held = new Set(spec.editors?.flatMap((editor) => editor.holds ?? []));
   /** Keys of a section that have fields of their own. */
   const keysIn = (section: Section) =>
-    Object.keys(spec.values)
-      .filter((key) => spec.values[key].section === section && isRelevant(spec.values[key], values))
+    relevant
+      .filter((key) => spec.values[key].section === section)
       .filter((key) => !held.has(key))
       .filter((key) => isFound(spec.values[key]));
   /** Of these, those that wait until one asks for more. */
@@ -99,22 +103,18 @@ function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; s
     spec.rare?.includes(key) === true &&
     !isChanged(finish, stepId, key, width);
   const field = (key: string) => (
-    <AnimatedField
-      key={key}
-      of={stepId}
-      valueKey={key}
-      shot={shot}
-      onPick={(adds) => change({ tool: { type: 'pick-colour', step: stepId, key, adds } })}
-    />
+    <AnimatedField key={key} of={stepId} valueKey={key} shot={shot} picksFor={stepId} />
   );
   const covers = useShot((s) => s.noticed.thumbnails[stepId]?.covers);
   const adds = useShot((s) => s.noticed.thumbnails[stepId]?.share);
   const at = strand.steps.findIndex((s) => s.id === stepId);
   const begun = useShot((s) => s.started[stepId]);
   // Those that nobody has changed since.
-  const fromPicture = Object.keys(begun?.values ?? {}).filter(
-    (key) => JSON.stringify(values[key]) === JSON.stringify(begun?.values[key]),
-  );
+  const fromPicture = useShotPart((s) => {
+    if (!begun) return [];
+    const values = valuesIn(s, stepId);
+    return Object.keys(begun.values).filter((key) => dequal(values[key], begun.values[key]));
+  });
   return (
     <SheetFrame className="scroll-pt-[100px]">
       <header className="sticky top-0 z-10 border-b border-line bg-base-100 py-2 pr-1.5 pl-4">
@@ -141,7 +141,7 @@ function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; s
             pressed={step.bypass}
             onClick={() => edit((finish) => setBypass(finish, stepId, !step.bypass))}
           />
-          {!isUse(step) && <StepPresets type={step.type} values={values} onTake={commitAll} />}
+          {!isUse(step) && <StepPresets type={step.type} now={now} onTake={commit} />}
           <StepMenu stepId={stepId} strand={strand} shot={shot} />
           <IconButton
             icon={Trash2}
@@ -216,10 +216,7 @@ function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; s
                       editor={editor}
                       stepId={stepId}
                       spec={spec}
-                      values={values}
                       shot={shot}
-                      onPreview={previewAll}
-                      onCommit={commitAll}
                     />
                   ))}
               {keysIn(section)
@@ -233,7 +230,7 @@ function StepSheet({ stepId, strand, shot }: { stepId: string; strand: Strand; s
           </Fragment>
         ))}
       </fieldset>
-      {kindsAlong(shown, strand)[at + 1] === 'matte' && (
+      {kindsAlong(finish, strand)[at + 1] === 'matte' && (
         <CoverageChart place={{ strand: strand.id, after: stepId }} now={covers} shot={shot} />
       )}
       {spec.stage === 'light' && !step.bypass && (

@@ -12,12 +12,13 @@ import { t } from '../words/words';
 
 type Props = {
   type: string;
-  values: Values;
+  /** The values that are kept. */
+  now(): Values;
   onTake(values: Record<string, Value>): string | undefined;
 };
 
 /** Named values of a step, for every shot: taken, kept, deleted. */
-export function StepPresets({ type, values, onTake }: Props) {
+export function StepPresets({ type, now, onTake }: Props) {
   const spec = stepSpec(type)!;
   const width = useShot((s) => s.size.width);
   const { presets, save, remove } = useStepPresets(type);
@@ -31,7 +32,7 @@ export function StepPresets({ type, values, onTake }: Props) {
   const keep = () => {
     const wanted = name.trim();
     if (!wanted) return;
-    save({ step: type, name: wanted, values: values as StepPreset['values'] }).then(() => {
+    save({ step: type, name: wanted, values: now() as StepPreset['values'] }).then(() => {
       setName('');
       toast.success(t`The preset ${wanted} is kept.`);
     }, failed);

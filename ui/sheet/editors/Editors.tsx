@@ -5,6 +5,7 @@ import { useShot } from '@/browser/session/store';
 import { bandChannelOf } from '@/core/steps/shared/band-channel';
 import type { Editor, NumberSpec, StepSpec, Value } from '@/core/steps/shared/define';
 import { t } from '../../words/words';
+import { useValueEdits, useValues } from '../fields/AnimatedField';
 import { CdlFiles } from './CdlFiles';
 import { CurvesEditor } from './CurvesEditor';
 import { GlarePlot } from './GlarePlot';
@@ -66,10 +67,12 @@ const editors: { [K in Kind]: (props: Props<K>) => ReactNode } = {
   glare: ({ values }) => <GlarePlot values={values} />,
 };
 
-/** The editor that a step declares. */
-export function DeclaredEditor(props: Props) {
-  const Chosen = editors[props.editor.kind] as (props: Props) => ReactNode;
-  return <Chosen {...props} />;
+/** The editor that a step declares, with the step's values. */
+export function DeclaredEditor(declared: Pick<Props, 'editor' | 'stepId' | 'spec' | 'shot'>) {
+  const values = useValues(declared.stepId);
+  const { preview, commit } = useValueEdits(declared.stepId);
+  const Chosen = editors[declared.editor.kind] as (props: Props) => ReactNode;
+  return <Chosen {...declared} values={values} onPreview={preview} onCommit={commit} />;
 }
 
 function PickPlace({ step, coordinates }: { step: string; coordinates: readonly string[] }) {

@@ -1,8 +1,16 @@
 import { Pin, RotateCcw } from 'lucide-react';
-import { useMemo } from 'react';
+import { memo } from 'react';
 import { toast } from 'sonner';
 import type { ShotDetail } from '@/api/shots';
-import { previewed, refusalOf, useRefusing, useShot, useShotStore } from '@/browser/session/store';
+import {
+  previewed,
+  refusalOf,
+  type ShotState,
+  useRefusing,
+  useShot,
+  useShotPart,
+  useShotStore,
+} from '@/browser/session/store';
 import { allOn, findAnimated, valueOn } from '@/core/finish/animated';
 import { type Edit, onEach } from '@/core/finish/edit';
 import { type Finish, findStep } from '@/core/finish/finish';
@@ -47,9 +55,6 @@ function setTogether(
 /** How the values of whatever an address names are changed on the frame of the playhead. */
 function useChanges(of: string) {
   const store = useShotStore();
-  const frame = useShot((s) => s.frame);
-  const animates = useShot((s) => s.animates);
-  const change = useShot((s) => s.change);
   const refusing = useRefusing();
   const alsoOf = () => {
     const { selected, also } = store.getState();
@@ -58,14 +63,14 @@ function useChanges(of: string) {
   /** Gives the reason where they could not be taken: nothing is shown then that would snap back. */
   const preview = (to: Record<string, Value> | undefined): string | undefined => {
     const state = store.getState();
-    const edit = to && setTogether(state.finish, of, alsoOf(), to, frame, animates);
+    const edit = to && setTogether(state.finish, of, alsoOf(), to, state.frame, state.animates);
     const why = edit && refusalOf(state, edit);
-    change({ preview: why || state.looksOnly ? undefined : edit });
+    state.change({ preview: why || state.looksOnly ? undefined : edit });
     return why;
   };
   /** Gives the reason where they cannot be taken. What changes nothing is no edit. */
   const commit = (to: Record<string, Value>): string | undefined => {
-    const doc = store.getState().finish;
+    const { finish: doc, frame, animates, change } = store.getState();
     const found = findAnimated(doc, of);
     const same =
       found &&
@@ -80,22 +85,27 @@ function useChanges(of: string) {
   return { preview, commit };
 }
 
-/** All of its values there, and how they are changed: for charts and tables, whose refusals are said on the screen. */
-export function useValues(of: string) {
-  const shown = useShot(previewed);
-  const frame = useShot((s) => s.frame);
-  const values = useMemo((): Values => {
-    const found = findAnimated(shown, of);
-    return found ? allOn(shown, found, frame) : {};
-  }, [shown, of, frame]);
+/** All of its values on the frame of the playhead, with what is dragged just now. */
+export function valuesIn(state: ShotState, of: string): Values {
+  const shown = previewed(state);
+  const found = findAnimated(shown, of);
+  return found ? allOn(shown, found, state.frame) : {};
+}
+
+/** How its values are changed, for charts and tables, whose refusals are said on the screen. */
+export function useValueEdits(of: string) {
+  const store = useShotStore();
   const { preview, commit } = useChanges(of);
   const spoken = (to: Record<string, Value>) => {
     const why = commit(to);
     if (why) toast.error(why);
     return why;
   };
-  return { values, preview, commit: spoken };
+  return { now: () => valuesIn(store.getState(), of), preview, commit: spoken };
 }
+
+/** All of its values there, for whoever is to be drawn again when one of them changes. */
+export const useValues = (of: string): Values => useShotPart((s) => valuesIn(s, of));
 
 type Props = {
   /** The address of what has the value. */
@@ -104,25 +114,37 @@ type Props = {
   shot: ShotDetail;
   /** What the field is called, where that is not the value's own name. */
   name?: string;
-  onPick?(adds: boolean): void;
+  /** The step for whose colours the picture may be clicked. */
+  picksFor?: string;
 };
 
-/** A value of anything: its control, whether it has a key here, and what it does over time. */
-export function AnimatedField({ of, valueKey, shot, name, onPick }: Props) {
-  const finish = useShot((s) => s.finish);
-  const shown = useShot(previewed);
-  const frame = useShot((s) => s.frame);
-  const width = useShot((s) => s.size.width);
-  const { preview, commit } = useChanges(of);
-  const found = findAnimated(finish, of);
+/** What a field shows of the state. */
+function fieldIn(state: ShotState, of: string, valueKey: string, name: string | undefined) {
+  const shown = previewed(state);
+  const found = findAnimated(state.finish, of);
   const seen = findAnimated(shown, of);
-  if (!found || !seen) return null;
+  if (!found || !seen) return undefined;
   const own = found.specs[valueKey];
-  const spec = name === undefined ? own : { ...own, name };
-  const keyed = { of, valueKey, spec, track: found.holder.animation?.[valueKey] };
   const driving = drivingOf(shown, found.id, valueKey);
-  if (driving)
-    return <DrivenField spec={spec} value={valueOn(shown, seen, valueKey, frame)} driving={driving} />;
+  return {
+    id: found.id,
+    spec: name === undefined ? own : { ...own, name },
+    value: valueOn(shown, seen, valueKey, state.frame),
+    usual: usualOf(state.finish, of, valueKey, state.size.width),
+    track: found.holder.animation?.[valueKey],
+    driving: driving && { use: driving.use.id, front: driving.front.name },
+  };
+}
+
+/** A value of anything: its control, whether it has a key here, and what it does over time. Drawn again only when its own value changes. */
+export const AnimatedField = memo(function AnimatedField({ of, valueKey, shot, name, picksFor }: Props) {
+  const change = useShot((s) => s.change);
+  const field = useShotPart((s) => fieldIn(s, of, valueKey, name));
+  const { preview, commit } = useChanges(of);
+  if (!field) return null;
+  const { id, spec, value, usual, track, driving } = field;
+  if (driving) return <DrivenField spec={spec} value={value} {...driving} />;
+  const keyed = { of, valueKey, spec, track };
   return (
     <div className="relative grid grid-cols-[minmax(0,1fr)_18px] items-center gap-x-1">
       <ChangedMark
@@ -134,21 +156,25 @@ export function AnimatedField({ of, valueKey, shot, name, onPick }: Props) {
       <ValueField
         id={name === undefined ? valueKey : `${valueKey}-${name}`}
         spec={spec}
-        value={valueOn(shown, seen, valueKey, frame)}
-        usual={usualOf(finish, of, valueKey, width)}
+        value={value}
+        usual={usual}
         onPreview={(value) => preview(value === undefined ? undefined : { [valueKey]: value })}
         onCommit={(value) => commit({ [valueKey]: value })}
-        onPick={onPick}
+        onPick={
+          picksFor === undefined
+            ? undefined
+            : (adds) => change({ tool: { type: 'pick-colour', step: picksFor, key: valueKey, adds } })
+        }
       />
       <span className="-my-1 grid">
         <KeyMark {...keyed} />
-        <FrontPin of={found.id} valueKey={valueKey} spec={spec} />
-        <OwnMark of={found.id} valueKey={valueKey} name={spec.name} />
+        <FrontPin of={id} valueKey={valueKey} spec={spec} />
+        <OwnMark of={id} valueKey={valueKey} name={spec.name} />
       </span>
       <TrackFields {...keyed} shot={shot} />
     </div>
   );
-}
+});
 
 /** The value that something begins with. */
 function usualOf(doc: Finish, of: string, key: string, width: number): Value | undefined {
@@ -198,11 +224,13 @@ function ChangedMark({ of, valueKey, spec, onReset }: ChangedProps) {
 function DrivenField({
   spec,
   value,
-  driving: { use, front },
+  use,
+  front,
 }: {
   spec: ValueSpec;
   value: Value;
-  driving: NonNullable<ReturnType<typeof drivingOf>>;
+  use: string;
+  front: string;
 }) {
   const change = useShot((s) => s.change);
   return (
@@ -211,10 +239,10 @@ function DrivenField({
       <button
         type="button"
         className="ml-auto flex cursor-pointer items-center gap-1 truncate text-xs text-secondary hover:underline"
-        title={t`${front.name} on the front drives it`}
-        onClick={() => change({ selected: use.id })}
+        title={t`${front} on the front drives it`}
+        onClick={() => change({ selected: use })}
       >
-        <Pin size={11} /> {front.name}
+        <Pin size={11} /> {front}
       </button>
       <span className="w-12 shrink-0 text-right text-quiet">{formatValue(spec, value)}</span>
     </div>
