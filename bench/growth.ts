@@ -1,4 +1,4 @@
-import { planOf } from '../core/evaluate/plan';
+import { planOf } from '../core/evaluate/plan/plan';
 import { addStep, newFinish } from '../core/finish/edits';
 import type { Finish } from '../core/finish/finish';
 import { checkFinish } from '../core/finish/validation';

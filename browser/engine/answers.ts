@@ -1,5 +1,5 @@
 import type { Facts } from '../../core/advice/advice';
-import type { StrandPoint } from '../../core/evaluate/plan';
+import type { StrandPoint } from '../../core/evaluate/plan/node';
 import type { Finish, Tap } from '../../core/finish/finish';
 import type { Kind } from '../../core/picture/kind';
 import type { Region } from '../../core/picture/region';

@@ -1,4 +1,4 @@
-import { planOf } from '../../core/evaluate/plan';
+import { planOf } from '../../core/evaluate/plan/plan';
 import { type FrameSource, fetchAhead, Overtaken, type Run } from '../../core/evaluate/run';
 import { toDisplay } from '../../core/kernels/display';
 import { shrink } from '../../core/kernels/sample';

@@ -1,4 +1,5 @@
-import { planOf, type Request, regionGiven } from '../../core/evaluate/plan';
+import { type Request, regionGiven } from '../../core/evaluate/plan/node';
+import { planOf } from '../../core/evaluate/plan/plan';
 import { evaluate, type FrameSource, type Run } from '../../core/evaluate/run';
 import { toLookAt } from '../../core/kernels/plane';
 import type { Workspace } from '../../core/kernels/workspace';

@@ -1,6 +1,7 @@
 import { LRUCache } from 'lru-cache';
 import { cubeOf, pixelRunAt } from '../../core/evaluate/lookup';
-import { planOf, type StrandPoint } from '../../core/evaluate/plan';
+import type { StrandPoint } from '../../core/evaluate/plan/node';
+import { planOf } from '../../core/evaluate/plan/plan';
 import { evaluate, type FrameSource, Overtaken } from '../../core/evaluate/run';
 import { newFinish } from '../../core/finish/edits';
 import { type Finish, findStep, pointIndex, type Tap } from '../../core/finish/finish';

@@ -1,4 +1,4 @@
-import type { StrandPoint } from '../../core/evaluate/plan';
+import type { StrandPoint } from '../../core/evaluate/plan/node';
 import type { Run } from '../../core/evaluate/run';
 import { type Finish, findStep, originalOf, pointAbove, type Tap } from '../../core/finish/finish';
 import { kindAt } from '../../core/finish/flow';

@@ -1,4 +1,4 @@
-import { planOf } from '../../core/evaluate/plan';
+import { planOf } from '../../core/evaluate/plan/plan';
 import type { FrameSource, Progress } from '../../core/evaluate/run';
 import { type Finish, passesUsed } from '../../core/finish/finish';
 import type { Shown } from './answers';

@@ -1,5 +1,6 @@
 import { LRUCache } from 'lru-cache';
-import { planOf, type StrandPoint } from '../../core/evaluate/plan';
+import type { StrandPoint } from '../../core/evaluate/plan/node';
+import { planOf } from '../../core/evaluate/plan/plan';
 import { evaluate, type Run } from '../../core/evaluate/run';
 import type { Finish } from '../../core/finish/finish';
 import { kindsAlong } from '../../core/finish/flow';

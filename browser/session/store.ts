@@ -1,7 +1,7 @@
 import { dequal } from 'dequal';
 import { createContext, useContext, useRef } from 'react';
 import { createStore, useStore } from 'zustand';
-import type { StrandPoint } from '../../core/evaluate/plan';
+import type { StrandPoint } from '../../core/evaluate/plan/node';
 import { type Applied, applyEdit, type Edit } from '../../core/finish/edit';
 import { type Finish, FinishError, mainStrand } from '../../core/finish/finish';
 import type { Look } from '../../core/kernels/display';

@@ -1,5 +1,5 @@
 import { useMemo } from 'react';
-import type { StrandPoint } from '../../core/evaluate/plan';
+import type { StrandPoint } from '../../core/evaluate/plan/node';
 import { type Finish, findStep, pointAbove, type Tap } from '../../core/finish/finish';
 import { kindAt } from '../../core/finish/flow';
 import type { Against } from '../engine/answers';

@@ -11,7 +11,7 @@ import type { Picture } from '../picture/picture';
 import { freeRecipe } from '../recipes/free';
 import { makeRecipe } from '../recipes/make';
 import { PictureCache } from './cache';
-import { planOf } from './plan';
+import { planOf } from './plan/plan';
 import { evaluate as evaluateInto, type FrameSource, Overtaken, type Run } from './run';
 
 const head = { type: 'pass', media: 'hall', pass: '' } as const;

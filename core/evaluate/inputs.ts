@@ -1,5 +1,5 @@
 import { type Finish, forOutput, leadingPass } from '../finish/finish';
-import { planOf } from './plan';
+import { planOf } from './plan/plan';
 
 /** A finished frame, and the named outputs that are written with it. */
 export type Wanted = { finish: Finish; frame: number; scale: number; outputs: readonly string[] };

@@ -7,7 +7,8 @@ import { setValues } from '../finish/value-edits';
 import { idFloat } from '../formats/id-mattes';
 import type { Workspace } from '../kernels/workspace';
 import { PictureCache } from './cache';
-import { planOf, type Request, regionGiven } from './plan';
+import { type Request, regionGiven } from './plan/node';
+import { planOf } from './plan/plan';
 import { evaluate, type FrameSource } from './run';
 
 const [width, height] = [640, 320];

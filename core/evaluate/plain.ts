@@ -3,7 +3,7 @@ import { fill } from '../kernels/point';
 import type { Workspace } from '../kernels/workspace';
 import type { Rgb } from '../math/rgb';
 import type { Picture } from '../picture/picture';
-import type { PlainHead } from './plan';
+import type { PlainHead } from './plan/node';
 
 const multiplied = ([r, g, b]: Rgb, a: number): Rgba => [r * a, g * a, b * a, a];
 

@@ -18,7 +18,8 @@ import type { Region } from '../picture/region';
 import type { Values } from '../steps/shared/define';
 import type { PictureCache } from './cache';
 import { plainPicture } from './plain';
-import { type Node, type Plan, planOf, type Request } from './plan';
+import type { Node, Plan, Request } from './plan/node';
+import { planOf } from './plan/plan';
 
 /** Source of pixels: the server's files, or the planes that it sends to the browser. */
 export type FrameSource = {

@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import { planOf } from '../evaluate/plan';
+import { planOf } from '../evaluate/plan/plan';
 import type { Pass } from '../formats/passes';
 import { densityAt } from '../steps/air/density';
 import { mistStart } from '../steps/shared/start';

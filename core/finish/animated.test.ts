@@ -1,6 +1,6 @@
 import { applyPatches } from 'immer';
 import { describe, expect, test } from 'vitest';
-import { planOf } from '../evaluate/plan';
+import { planOf } from '../evaluate/plan/plan';
 import { ellipse, type PathPoint, rectangle } from '../math/path';
 import type { Value, ValueSpec } from '../steps/shared/define';
 import {

@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import { planOf } from '../evaluate/plan';
+import { planOf } from '../evaluate/plan/plan';
 import { type Guide, placeOn, smoothed } from '../time/guides';
 import { valuesOn } from './animated';
 import { addStep, newFinish } from './edits';

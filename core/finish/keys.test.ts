@@ -1,7 +1,7 @@
 import BezierEasing from 'bezier-easing';
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { planOf } from '../evaluate/plan';
+import { planOf } from '../evaluate/plan/plan';
 import { easedAt } from '../time/bezier';
 import { type Key as AnyKey, nextKey, numberOn } from '../time/keys';
 import { valuesOn } from './animated';

@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import { planOf } from '../evaluate/plan';
+import { planOf } from '../evaluate/plan/plan';
 import { layerAddress, layerOn } from './animated';
 import { duplicateStrand } from './copies';
 import type { Edit } from './edit';

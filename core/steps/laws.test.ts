@@ -1,6 +1,6 @@
 import { afterEach, describe, expect, test } from 'vitest';
 import { noise, pictureOf, runtime, workspace } from '../../tests/runtime';
-import { draftValues } from '../evaluate/plan';
+import { draftValues } from '../evaluate/plan/draft-values';
 import { cut } from '../kernels/cut';
 import { forgetSpectra } from '../kernels/fourier';
 import { toLookAt } from '../kernels/plane';

@@ -1,5 +1,5 @@
 import { afterEach, expect, test } from 'vitest';
-import { planOf } from '../../core/evaluate/plan';
+import { planOf } from '../../core/evaluate/plan/plan';
 import { parseFinish } from '../../core/finish/validation';
 import { mothAndComet } from '../../server/seed/moth-and-comet';
 import { runtime, workspace } from '../../tests/runtime';

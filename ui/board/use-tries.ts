@@ -2,7 +2,7 @@ import { useEffect, useState } from 'react';
 import type { Thumbnail } from '@/browser/engine/answers';
 import { useEngine } from '@/browser/engine/use-engine';
 import { useShotStore } from '@/browser/session/store';
-import type { StrandPoint } from '@/core/evaluate/plan';
+import type { StrandPoint } from '@/core/evaluate/plan/node';
 import type { Edit } from '@/core/finish/edit';
 import type { Finish } from '@/core/finish/finish';
 import { startedFrom, startingSteps } from '@/core/finish/start-values';

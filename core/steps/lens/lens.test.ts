@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { afterEach, describe, expect, test } from 'vitest';
 import { noise, pictureOf, runtime, workspace } from '../../../tests/runtime';
-import { planOf } from '../../evaluate/plan';
+import { planOf } from '../../evaluate/plan/plan';
 import { addStep, newFinish } from '../../finish/edits';
 import { addGuide, follow, measuredGuide } from '../../finish/guide-edits';
 import { setValues } from '../../finish/value-edits';
