@@ -13,7 +13,7 @@ import {
   exportFormats,
   exportSettings,
   exrCompressions,
-  extensions,
+  extensionOf,
 } from '../core/formats/export-formats';
 import { looksLikeExr } from '../core/formats/exr/header';
 import { type FramePattern, parseFrames, parsePattern, pathOf } from '../core/formats/frame-pattern';
@@ -154,12 +154,12 @@ export function finishTask(path: string, values: FinishWords): FinishTask {
   const scale = Number(values.scale);
   if (!(scale > 0 && scale <= 1)) throw new UsageError('--scale takes a number above 0, up to 1.');
   const ending = values.out.split('.').pop();
-  const byEnding = (['png16', 'tiff16', 'jpeg'] as const).find((f) => extensions[f] === ending);
+  const byEnding = (['png16', 'tiff16', 'jpeg'] as const).find((f) => extensionOf(f) === ending);
   const format = (values.format ?? byEnding ?? 'exr') as ExportFormat;
   if (!Object.hasOwn(exportFormats, format))
     throw new UsageError(`--format takes ${Object.keys(exportFormats).join(' or ')}.`);
-  if (!values.out.endsWith(`.${extensions[format]}`)) {
-    throw new UsageError(`--out ends in .${extensions[format]} for the format ${format}.`);
+  if (!values.out.endsWith(`.${extensionOf(format)}`)) {
+    throw new UsageError(`--out ends in .${extensionOf(format)} for the format ${format}.`);
   }
   const settings = v.safeParse(exportSettings, {
     format,

@@ -1,5 +1,6 @@
 import * as v from 'valibot';
 import { type Written, written } from './exr/compression/chunk';
+import { type FileFormat, fileFormats } from './file-formats';
 
 /** Formats of finished frames, with their labels. */
 export const exportFormats = {
@@ -13,15 +14,18 @@ export const exportFormats = {
 } as const;
 export type ExportFormat = keyof typeof exportFormats;
 
-export const extensions = {
+const filesOf = {
   exr: 'exr',
   exr32: 'exr',
   png16: 'png',
   png8: 'png',
-  tiff16: 'tif',
-  tiff32: 'tif',
-  jpeg: 'jpg',
-} as const satisfies Record<ExportFormat, string>;
+  tiff16: 'tiff',
+  tiff32: 'tiff',
+  jpeg: 'jpeg',
+} as const satisfies Record<ExportFormat, FileFormat>;
+
+/** The end of the names of such files. */
+export const extensionOf = (format: ExportFormat): string => fileFormats[filesOf[format]].endings[0];
 
 /** Compressions of an EXR, with their labels; all but DWA keep every bit. */
 export const exrCompressions = {
@@ -35,9 +39,8 @@ export const exrCompressions = {
 } as const satisfies Record<Written, string>;
 
 /** Formats of EXR, and those whose files can carry the finish that they were made by. */
-export const isExr = (format: ExportFormat): boolean => extensions[format] === 'exr';
-export const canCarryFinish = (format: ExportFormat): boolean =>
-  isExr(format) || extensions[format] === 'png';
+export const isExr = (format: ExportFormat): boolean => filesOf[format] === 'exr';
+export const canCarryFinish = (format: ExportFormat): boolean => isExr(format) || filesOf[format] === 'png';
 
 /** Channels that are written, with their labels. */
 export const exportChannels = {

@@ -1,10 +1,9 @@
 import type { Attributes, Box } from './exr/types';
 import type { FileError } from './file-error';
+import type { FileFormat } from './file-formats';
 import type { Colour } from './pass-picture';
 import type { Pass } from './passes';
 import type { Plane, SampleType } from './samples';
-
-export type FileFormat = 'exr' | 'png' | 'jpeg' | 'tiff' | 'hdr';
 
 /** A flat picture in a file. A file that knows no parts has one without a name. */
 export type FilePart = {

@@ -17,8 +17,6 @@ export type Hdr = {
   rows: number;
 };
 
-export const looksLikeHdr = (bytes: Uint8Array) => bytes[0] === 0x23 && bytes[1] === 0x3f;
-
 const longestLine = 2048;
 
 type HdrHead = Pick<Hdr, 'width' | 'height' | 'xyz' | 'attributes'> & {

@@ -1,5 +1,5 @@
 import { CutShort, FileError } from './file-error';
-import type { FileFormat } from './file-info';
+import type { FileFormat } from './file-formats';
 import { limits } from './limits';
 
 /** Header data of a raster file, read before decoding, so that too large, unknown and truncated files get precise errors. */

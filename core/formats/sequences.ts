@@ -1,3 +1,4 @@
+import { isPictureName } from './file-formats';
 import { type FramePattern, frameOf, pathOf } from './frame-pattern';
 import { limits } from './limits';
 
@@ -10,9 +11,6 @@ export type Sequence = {
   /** Frames between the first and the last that have no file, as ranges. */
   gaps: [number, number][];
 };
-
-/** Files that may be pictures, by the ends of their names. */
-export const isPictureName = (name: string) => /\.(exr|png|jpe?g|tiff?|hdr|pic|rgbe)$/i.test(name);
 
 /** The pattern's text, as users write it: `hall.####.exr`. */
 export function patternText({ before, after, digits, still, range }: FramePattern): string {

@@ -4,7 +4,7 @@ import type { Finish } from '../../core/finish/finish';
 import {
   type ExportFormat,
   exportSettings,
-  extensions,
+  extensionOf,
   type GivenSettings,
   type MovieSettings,
   movieExtensions,
@@ -89,7 +89,7 @@ export async function createExport(
   const settings = v.parse(exportSettings, { ...given, ...ofMovie });
   const { format } = settings;
   await needSpace('Free some space, then start the export.');
-  const fileName = `${baseName}.####.${extensions[format]}`;
+  const fileName = `${baseName}.####.${extensionOf(format)}`;
   const media = await mediaOfShot(shot);
   const begun = () =>
     changing(async (c, note, tell) => {

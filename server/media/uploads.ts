@@ -4,7 +4,7 @@ import { open } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { Readable, Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
-import { isPictureName } from '../../core/formats/sequences';
+import { isPictureName } from '../../core/formats/file-formats';
 import { makeFolder } from '../../engine/node/write-file';
 import { database, type Row, transaction } from '../base/connect';
 import { dataPath } from '../base/data-folder';

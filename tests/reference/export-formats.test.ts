@@ -8,7 +8,7 @@ import {
   type ExportFormat,
   exportFormats,
   exrCompressions,
-  extensions,
+  extensionOf,
 } from '../../core/formats/export-formats';
 import { isLossy } from '../../core/formats/exr/compression/chunk';
 import { passPicture } from '../../core/formats/pass-picture';
@@ -63,7 +63,7 @@ const formats = (Object.keys(exportFormats) as ExportFormat[]).filter((f) => f !
   'jpeg'
 >[];
 describe.each(formats)('%s', (format) => {
-  const file = join(folder, `frame-${format}.${extensions[format]}`);
+  const file = join(folder, `frame-${format}.${extensionOf(format)}`);
 
   test('says what it is, and has the numbers, by OpenImageIO', async () => {
     const { bytes, note } = await encode(picture, { format });

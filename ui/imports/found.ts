@@ -2,6 +2,7 @@ import { type FoundSequence, lookAtFirst } from '@/api/files';
 import { request } from '@/api/request';
 import { readParts } from '@/core/formats/exr/header';
 import { boxHeight, boxWidth } from '@/core/formats/exr/types';
+import { formatByName } from '@/core/formats/file-formats';
 import { type FramePattern, pathOf } from '@/core/formats/frame-pattern';
 import type { GapRule } from '@/core/formats/gap-rules';
 import { readHdrHead } from '@/core/formats/hdr';
@@ -71,7 +72,8 @@ export function fromFiles(given: GivenFile[]): { found: Found[]; ignored: number
 const headerBytes = 1 << 20;
 
 async function lookAtFile(file: File): Promise<Look> {
-  if (/\.exr$/i.test(file.name)) {
+  const format = formatByName(file.name);
+  if (format === 'exr') {
     const bytes = new Uint8Array(await file.slice(0, headerBytes).arrayBuffer());
     const parts = readParts(bytes);
     const passes = passesOf(parts);
@@ -82,13 +84,13 @@ async function lookAtFile(file: File): Promise<Look> {
       passes: passes.map((p) => p.label),
     };
   }
-  if (/\.(png|jpe?g)$/i.test(file.name)) {
+  if (format === 'png' || format === 'jpeg') {
     const bitmap = await createImageBitmap(file);
     const { width, height } = bitmap;
     bitmap.close();
     return { width, height, passes: ['picture'] };
   }
-  if (/\.(hdr|pic)$/i.test(file.name)) {
+  if (format === 'hdr') {
     const head = readHdrHead(new Uint8Array(await file.slice(0, headerBytes).arrayBuffer()));
     return { width: head.width, height: head.height, passes: ['picture'] };
   }

@@ -1,4 +1,5 @@
 import { CutShort, FileError } from '../file-error';
+import { formatByBytes } from '../file-formats';
 import { checkSize, defaultLimits, type Limits } from '../limits';
 import { ByteReader, readAttribute, readBox, readChannelList } from './attributes';
 import { chunkCount } from './blocks';
@@ -27,8 +28,7 @@ const mostAttributes = 16384;
 const deepRemedy = 'Write flat EXR files: one sample a pixel.';
 
 /** True where `bytes` begin like an OpenEXR file. */
-export const looksLikeExr = (bytes: Uint8Array) =>
-  bytes[0] === 0x76 && bytes[1] === 0x2f && bytes[2] === 0x31 && bytes[3] === 0x01;
+export const looksLikeExr = (bytes: Uint8Array) => formatByBytes(bytes) === 'exr';
 
 type Described = { header: Header; name: string; type?: string; tiles?: Tiles; chunkCount?: number };
 

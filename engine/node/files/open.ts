@@ -1,7 +1,6 @@
-import { looksLikeExr } from '../../../core/formats/exr/header';
 import { FileError } from '../../../core/formats/file-error';
-import type { FileFormat, OpenFile } from '../../../core/formats/file-info';
-import { looksLikeHdr } from '../../../core/formats/hdr';
+import { fileFormats, formatByBytes } from '../../../core/formats/file-formats';
+import type { OpenFile } from '../../../core/formats/file-info';
 import { defaultLimits, type Limits } from '../../../core/formats/limits';
 import { openExr, type PartReader } from './exr';
 import { openHdr } from './hdr';
@@ -13,23 +12,13 @@ export function limitsHere(): Limits {
   return pixels > 0 ? { ...defaultLimits, pixels } : defaultLimits;
 }
 
-const begins = (bytes: Uint8Array, ...first: number[]) => first.every((b, i) => bytes[i] === b);
+const anyOf = (names: readonly string[]) => `${names.slice(0, -1).join(', ')} or ${names.at(-1)}`;
 
-/** The format of a file, from its first bytes. Its name is ignored. */
-export function formatOf(bytes: Uint8Array): FileFormat | undefined {
-  if (looksLikeExr(bytes)) return 'exr';
-  if (looksLikeHdr(bytes)) return 'hdr';
-  if (begins(bytes, 0x89, 0x50, 0x4e, 0x47)) return 'png';
-  if (begins(bytes, 0xff, 0xd8, 0xff)) return 'jpeg';
-  if (begins(bytes, 0x49, 0x49, 42, 0) || begins(bytes, 0x4d, 0x4d, 0, 42)) return 'tiff';
-  if (begins(bytes, 0x49, 0x49, 43, 0) || begins(bytes, 0x4d, 0x4d, 0, 43)) return 'tiff';
-}
-
-/** Reads the header of a file of any format that Zafiro knows. @throws {FileError} */
+/** Reads the header of a file of any format that Zafiro knows, by its first bytes: its name is ignored. @throws {FileError} */
 export async function openFile(bytes: Uint8Array, reader?: PartReader): Promise<OpenFile> {
   if (bytes.length === 0)
     throw new FileError('The file is empty', 0, 'Render or copy it again.', 'truncated');
-  const format = formatOf(bytes);
+  const format = formatByBytes(bytes);
   switch (format) {
     case 'exr':
       return openExr(bytes, limitsHere(), reader);
@@ -39,7 +28,7 @@ export async function openFile(bytes: Uint8Array, reader?: PartReader): Promise<
       throw new FileError(
         'This is not a picture of a kind that Zafiro reads',
         0,
-        'Choose OpenEXR, PNG, TIFF, JPEG or Radiance HDR.',
+        `Choose ${anyOf(Object.values(fileFormats).map((f) => f.name))}.`,
         'unknown-format',
       );
     default:

@@ -1,6 +1,7 @@
 import sharp, { type Metadata, type Sharp, type SharpOptions } from 'sharp';
 import { CutShort, FileError } from '../../../core/formats/file-error';
-import type { FileFormat, Lacking, OpenFile } from '../../../core/formats/file-info';
+import type { FileFormat } from '../../../core/formats/file-formats';
+import type { Lacking, OpenFile } from '../../../core/formats/file-info';
 import { checkSize, type Limits } from '../../../core/formats/limits';
 import { checkHead, readRasterHead } from '../../../core/formats/raster-head';
 import { type Plane, planeArrays, type SampleType } from '../../../core/formats/samples';

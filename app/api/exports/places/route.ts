@@ -1,5 +1,5 @@
 import { listPlaces, lookAtPlace } from '@/api/exports';
-import { extensions } from '@/core/formats/export-formats';
+import { extensionOf } from '@/core/formats/export-formats';
 import { framesAsked } from '@/server/exports/asked';
 import { exportFolder, exportRoots, filled, framesThere, placeWords } from '@/server/exports/place';
 import { answer } from '@/server/http/answer';
@@ -9,7 +9,7 @@ export const GET = answer(listPlaces, async () => ({ roots: exportRoots() }));
 export const POST = answer(lookAtPlace, async ({ body }) => {
   const words = await placeWords(body.shot, body.finish, body.version);
   const folder = exportFolder(filled(body.into, words));
-  const fileName = `${filled(body.name, words)}.####.${extensions[body.format]}`;
+  const fileName = `${filled(body.name, words)}.####.${extensionOf(body.format)}`;
   const frames = framesAsked(body.frames);
   return {
     path: `${folder}/${fileName}`,

@@ -3,24 +3,27 @@ import { createReadStream, existsSync, statSync } from 'node:fs';
 import { Readable } from 'node:stream';
 import { ZipArchive } from 'archiver';
 import { downloadExport } from '@/api/exports';
+import { fileFormats, formatByName } from '@/core/formats/file-formats';
 import { exportedFiles, exportedMovie } from '@/server/exports/runs';
 import { answer, NotFound } from '@/server/http/answer';
 
+/** Of what is handed out and is no picture. */
 const types: Record<string, string> = {
-  exr: 'image/x-exr',
-  png: 'image/png',
-  jpg: 'image/jpeg',
-  tif: 'image/tiff',
   zip: 'application/zip',
   mp4: 'video/mp4',
   webm: 'video/webm',
   mkv: 'video/x-matroska',
 };
 
+function typeOf(name: string): string {
+  const picture = formatByName(name);
+  return picture ? fileFormats[picture].mime : types[name.split('.').pop()!];
+}
+
 const download = (stream: Readable, name: string, size?: number) =>
   new Response(Readable.toWeb(stream) as ReadableStream, {
     headers: {
-      'content-type': types[name.split('.').pop()!],
+      'content-type': typeOf(name),
       // RFC 6266: a plain name for old clients, and the name itself in UTF-8.
       'content-disposition': `attachment; filename="${name.replace(/[^\x20-\x7e]|["\\]/g, '_')}"; filename*=UTF-8''${encodeURIComponent(name)}`,
       'cache-control': 'no-store',
