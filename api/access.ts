@@ -1,12 +1,11 @@
 import * as v from 'valibot';
-import { nothing, route, typedWords, wholeNumber } from './contract';
+import { rowId as id, nothing, route, typedWords, wholeNumber } from './contract';
 
 /** Accounts, sessions, and who may do what. */
 
 export const roles = ['look', 'edit', 'manage'] as const;
 export type Role = (typeof roles)[number];
 const role = v.picklist(roles);
-const id = v.pipe(v.number(), v.integer());
 const password = v.pipe(v.string('A password is missing.'), v.maxLength(1000));
 const code = v.optional(v.pipe(v.string(), v.trim(), v.maxLength(20)));
 

@@ -105,6 +105,8 @@ export const errorSchema = v.object({
 });
 export type ErrorAnswer = v.InferOutput<typeof errorSchema>['error'];
 
+/** A number that names a row, in a body. */
+export const rowId = v.pipe(v.number(), v.integer());
 /** A whole number in a path or a query. */
 export const wholeNumber = v.pipe(
   v.string('A number is missing.'),

@@ -1,6 +1,6 @@
 import * as v from 'valibot';
 import { exportSettings, movieSettings } from '../core/formats/export-formats';
-import { nothing, route, wholeNumber } from './contract';
+import { nothing, route, rowId, wholeNumber } from './contract';
 
 /** Export runs, with a state for every frame. */
 
@@ -113,7 +113,7 @@ export const lookAtPlace = route('POST', '/api/exports/places', {
 
 export const createExport = route('POST', '/api/exports', {
   body: v.strictObject({
-    shot: v.pipe(v.number(), v.integer()),
+    shot: rowId,
     document: v.unknown(),
     frames: v.string(),
     /** A named output in place of the finished picture. */

@@ -1,10 +1,9 @@
 import * as v from 'valibot';
 import { finishSchema } from '../core/finish/schema';
-import { nothing, route, wholeNumber } from './contract';
+import { rowId as id, nothing, route, wholeNumber } from './contract';
 
 /** Finishes of a shot, and every version of them that was saved. */
 
-const id = v.pipe(v.number(), v.integer());
 const name = v.pipe(
   v.string(),
   v.trim(),

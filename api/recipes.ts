@@ -1,10 +1,9 @@
 import * as v from 'valibot';
 import { recipeWords } from '../core/recipes/recipe';
-import { nothing, route, wholeNumber } from './contract';
+import { rowId as id, nothing, route, wholeNumber } from './contract';
 
 /** The library of recipes: every version of each, where they are used, and their pictures. */
 
-const id = v.pipe(v.number(), v.integer());
 const recipeId = v.pipe(v.string(), v.regex(/^[a-z0-9][a-z0-9.-]{0,199}$/, 'There is no such recipe.'));
 const note = v.pipe(v.string(), v.trim(), v.maxLength(1000, 'A note has at most 1000 letters.'));
 const params = { recipe: recipeId };

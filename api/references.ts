@@ -1,10 +1,9 @@
 import * as v from 'valibot';
-import { nothing, route, wholeNumber } from './contract';
+import { rowId as id, nothing, route, wholeNumber } from './contract';
 
 /** Reference pictures: stills that are looked at beside a shot. A browser makes them small enough before it sends them. */
 
 const side = v.pipe(v.number(), v.integer(), v.minValue(1), v.maxValue(4096));
-const id = v.pipe(v.number(), v.integer());
 const described = {
   name: v.pipe(v.string(), v.trim(), v.minLength(1, 'A reference has a name.'), v.maxLength(200)),
   width: side,

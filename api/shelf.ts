@@ -1,9 +1,8 @@
 import * as v from 'valibot';
-import { nothing, route, typedWords, wholeNumber } from './contract';
+import { rowId as id, nothing, route, typedWords, wholeNumber } from './contract';
 
 /** The shelf: projects, their shots and finishes; what was deleted of late; what is being exported; free space. */
 
-const id = v.pipe(v.number(), v.integer());
 const time = v.nullable(v.string());
 
 /** A finish of a shot, the version it has now, and the version that its poster was made of, if there is one. */

@@ -5,6 +5,7 @@ import { limits } from '../formats/limits';
 
 export const name = v.pipe(v.string(), v.trim(), v.minLength(1, 'a name is missing'), v.maxLength(200));
 export const finite = v.pipe(v.number(), v.finite());
+export const whole = v.pipe(v.number(), v.integer());
 export const id = v.pipe(
   v.string(),
   v.regex(/^[a-z0-9][a-z0-9.-]{0,199}$/, 'an id is small letters, digits, dashes and dots'),

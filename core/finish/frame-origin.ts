@@ -2,6 +2,7 @@ import { unzlibSync } from 'fflate';
 import * as v from 'valibot';
 import { looksLikeExr, readParts } from '../formats/exr/header';
 import { looksLikePng, pngText } from '../formats/png-text';
+import { whole } from './basic-schema';
 import { type Finish, FinishError } from './finish';
 import { openFinish } from './validation';
 
@@ -14,7 +15,7 @@ const schema = v.object({
   format: v.literal('zafiro-frame'),
   /** The version of the program that wrote it. */
   zafiro: v.string(),
-  frame: v.pipe(v.number(), v.integer()),
+  frame: whole,
   /** The names of the media, and those of their files without folders. */
   media: v.record(v.string(), v.string()),
   finish: v.unknown(),

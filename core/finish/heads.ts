@@ -5,7 +5,7 @@ import { layerModes } from '../kernels/stack';
 import { fillRules } from '../math/fill-rule';
 import type { ValueSpecs } from '../steps/shared/define';
 import type { Track } from '../time/track';
-import { after, finite, id, name, offset, path, share } from './basic-schema';
+import { after, finite, id, name, offset, path, share, whole } from './basic-schema';
 import { colourValues, gradientValues, layerValues, mixedValues, shapeValues } from './head-values';
 import { tapSchema } from './step-schema';
 import { animationSchema } from './track-schema';
@@ -130,7 +130,7 @@ const idsHead = v.strictObject({
   pass: v.string(),
   idFormat: v.picklist(idFormats),
   /** How many layers of two ranks each a ranked pass has. */
-  ranks: v.optional(v.pipe(v.number(), v.integer(), v.minValue(1), v.maxValue(16)), 3),
+  ranks: v.optional(v.pipe(whole, v.minValue(1), v.maxValue(16)), 3),
   /** Names, patterns of names with * and ?, numbers, or colours as #rrggbb. */
   objects: v.array(v.pipe(v.string(), v.minLength(1), v.maxLength(500))),
   /** The alpha of this pass softens the edges, where the ids have no coverage of their own. */

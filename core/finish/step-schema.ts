@@ -1,7 +1,7 @@
 import * as v from 'valibot';
 import { recipe } from '../steps/recipe';
 import type { StepSpec } from '../steps/shared/define';
-import { after, declared, id, name } from './basic-schema';
+import { after, declared, id, name, whole } from './basic-schema';
 import { frontSchema, recipeSpec } from './front';
 import { animationSchema, valueSchema } from './track-schema';
 
@@ -43,9 +43,7 @@ export const stepFrame = {
 /** Fields that a use of a recipe has besides. */
 const recipeFrame = {
   /** The recipe of the library that it came from, which of its versions, and whether it follows newer ones. */
-  recipe: v.optional(
-    v.strictObject({ id, version: v.pipe(v.number(), v.integer(), v.minValue(1)), linked: v.boolean() }),
-  ),
+  recipe: v.optional(v.strictObject({ id, version: v.pipe(whole, v.minValue(1)), linked: v.boolean() })),
   front: v.optional(frontSchema, []),
 };
 

@@ -2,12 +2,12 @@ import * as v from 'valibot';
 import type { NumberSpec, ValueSpec, ValueSpecs } from '../steps/shared/define';
 import { type Interpolation, interpolations } from '../time/keys';
 import { waveForms } from '../time/modulators';
-import { after, declared, finite, id, name, offset, path } from './basic-schema';
+import { after, declared, finite, id, name, offset, path, whole } from './basic-schema';
 
 /** Schemas of values and of their tracks, generated from declarations. Each message is a whole sentence without its full stop. */
 
 export const keyEntries = {
-  frame: v.pipe(v.number(), v.integer()),
+  frame: whole,
   /** How it goes on to the next key; eased if it is not said. */
   interpolation: v.optional(v.picklist(Object.keys(interpolations) as Interpolation[])),
   /** Handles of an ease in and out, from the key: frames and value. A third of the span, level, if they are not said. */
@@ -22,7 +22,7 @@ const guideKeys = v.pipe(
     'Keys of a guide stand out of order',
   ),
 );
-const frames = v.optional(v.array(v.pipe(v.number(), v.integer())));
+const frames = v.optional(v.array(whole));
 /** What a guide was measured of. */
 const guideSource = v.variant('type', [
   /** The middle of what a strand covers, or of its light. */
@@ -43,10 +43,10 @@ const guideSource = v.variant('type', [
     type: v.literal('patch'),
     strand: id,
     after,
-    frame: v.pipe(v.number(), v.integer()),
-    side: v.pipe(v.number(), v.integer(), v.minValue(5), v.maxValue(401)),
+    frame: whole,
+    side: v.pipe(whole, v.minValue(5), v.maxValue(401)),
     renewed: v.optional(v.literal(true)),
-    confidence: v.array(v.strictObject({ frame: v.pipe(v.number(), v.integer()), value: finite })),
+    confidence: v.array(v.strictObject({ frame: whole, value: finite })),
   }),
 ]);
 export type GuideSource = v.InferOutput<typeof guideSource>;
@@ -156,11 +156,9 @@ export const modulatorSchema = v.variant(
     v.strictObject({ type: v.literal('drift'), rate: rate('The rate of a drift'), depth, seed }),
     v.strictObject({
       type: v.literal('level'),
-      frame: v.pipe(v.number(), v.integer()),
+      frame: whole,
       shares: v.pipe(
-        v.array(
-          v.pipe(v.tuple([v.pipe(v.number(), v.integer()), v.pipe(finite, v.minValue(0))]), v.readonly()),
-        ),
+        v.array(v.pipe(v.tuple([whole, v.pipe(finite, v.minValue(0))]), v.readonly())),
         v.minLength(1, 'A level needs a share'),
         v.check(
           (list) => list.every(([f], i) => i === 0 || list[i - 1][0] < f),

@@ -1,5 +1,5 @@
 import * as v from 'valibot';
-import { id, name } from '../finish/basic-schema';
+import { id, name, whole } from '../finish/basic-schema';
 import { edit } from '../finish/edit';
 import { newFinish } from '../finish/edits';
 import { type Finish, FinishError, type Step } from '../finish/finish';
@@ -40,10 +40,10 @@ export const recipeFrame = v.strictObject({
   version: v.literal(finishFormat),
   id,
   /** Which of its versions this is, from 1. */
-  edition: v.pipe(v.number(), v.integer(), v.minValue(1), v.maxValue(1_000_000)),
+  edition: v.pipe(whole, v.minValue(1), v.maxValue(1_000_000)),
   ...recipeWords,
   /** How wide the pictures are that its lengths in pixels are meant for. */
-  width: v.optional(v.pipe(v.number(), v.integer(), v.minValue(1), v.maxValue(65_536))),
+  width: v.optional(v.pipe(whole, v.minValue(1), v.maxValue(65_536))),
   /** A PNG, in base64. */
   picture: v.optional(
     v.pipe(

@@ -1,5 +1,6 @@
 import { type ChildProcess, fork } from 'node:child_process';
 import { join } from 'node:path';
+import { dequal } from 'dequal';
 import type { FrameMetadata } from '../../../core/evaluate/run';
 import { limitedFork, megabytesOf, mostReadSeconds, watchEvery } from '../../../engine/node/limited';
 import { MediaError } from '../../../engine/node/media-file';
@@ -104,11 +105,7 @@ function next() {
 function withOthers(question: Question): Question {
   if (question.ask !== 'pass') return question;
   const soon = readers.waiting.flatMap(({ question: q }) =>
-    q.ask === 'pass' &&
-    q.path === question.path &&
-    JSON.stringify(q.wishes) === JSON.stringify(question.wishes)
-      ? [q.name]
-      : [],
+    q.ask === 'pass' && q.path === question.path && dequal(q.wishes, question.wishes) ? [q.name] : [],
   );
   return soon.length > 0 ? { ...question, soon } : question;
 }

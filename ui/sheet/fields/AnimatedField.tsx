@@ -1,3 +1,4 @@
+import { dequal } from 'dequal';
 import { Pin, RotateCcw } from 'lucide-react';
 import { memo } from 'react';
 import { toast } from 'sonner';
@@ -30,7 +31,7 @@ import { ValueField } from './ValueField';
 const isAlike = (a: ValueSpec | undefined, b: ValueSpec | undefined): boolean =>
   a !== undefined &&
   a.type === b?.type &&
-  (a.type !== 'choice' || JSON.stringify(a.options) === JSON.stringify((b as ChoiceSpec).options));
+  (a.type !== 'choice' || dequal(a.options, (b as ChoiceSpec).options));
 
 /** Sets values of what is shown, and of the steps that are selected with it and have values of the same kind. */
 function setTogether(
@@ -73,10 +74,7 @@ function useChanges(of: string) {
     const { finish: doc, frame, animates, change } = store.getState();
     const found = findAnimated(doc, of);
     const same =
-      found &&
-      Object.entries(to).every(
-        ([key, value]) => JSON.stringify(valueOn(doc, found, key, frame)) === JSON.stringify(value),
-      );
+      found && Object.entries(to).every(([key, value]) => dequal(valueOn(doc, found, key, frame), value));
     if (!same || alsoOf().length > 0)
       return refusing((doc) => setTogether(doc, of, alsoOf(), to, frame, animates));
     change({ preview: undefined });
@@ -190,7 +188,7 @@ export function isChanged(doc: Finish, of: string, key: string, width: number): 
   if (!found) return false;
   if (found.holder.animation?.[key]) return true;
   const usual = usualOf(doc, of, key, width);
-  return usual !== undefined && JSON.stringify(found.plain(key)) !== JSON.stringify(usual);
+  return usual !== undefined && !dequal(found.plain(key), usual);
 }
 
 type ChangedProps = { of: string; valueKey: string; spec: ValueSpec; onReset(value: Value): void };
