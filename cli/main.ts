@@ -17,7 +17,7 @@ const others = {
   token: 'Tokens for scripts and machines.',
   backup: 'All that is kept, in one file.',
   restore: 'Puts a backup into an empty data folder.',
-  check: 'Whether all that is kept is there and right.',
+  check: 'Checks that everything Zafiro keeps is there and correct.',
   clean: 'Frees what is not needed any more.',
   doctor: 'Whether this machine has what Zafiro needs.',
 };

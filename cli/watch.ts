@@ -21,7 +21,7 @@ export const declareWatch = (program: Command): void =>
     declared(
       program,
       'watch',
-      'Finishes frames as soon as they are rendered, and again when they are written anew; until Ctrl-C.',
+      'Finishes frames as soon as they are rendered, and again when they are rewritten; until Ctrl-C.',
       ['watch light.json --media hall=/renders/hall.####.exr --out /out/hall.####.exr'],
     ),
   ).action(watch);

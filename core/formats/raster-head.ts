@@ -42,7 +42,7 @@ export function checkHead({ width, height, scans = 1, least = 0 }: RasterHead, b
     throw new FileError(
       `The file has ${scans} scans of ${width} by ${height} pixels, which would take too long to read`,
       0,
-      'Save it anew.',
+      'Save it again.',
       'too-large',
     );
   if (width * height > small && bytes < least)
@@ -68,7 +68,7 @@ function jpegHead(view: DataView): RasterHead | undefined {
     throw new FileError(
       `The file has ${scans} scans, at most ${limits.jpegScans} are read`,
       0,
-      'Save it anew.',
+      'Save it again.',
       'too-large',
     );
   for (let at = 2; at + 9 < view.byteLength; ) {

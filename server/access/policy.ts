@@ -146,7 +146,7 @@ allow(exports_.setUrgency, 'edit', { does: 'changed the turn of an export' });
 allow(exports_.downloadExport, 'look', { most: 300, does: 'downloaded an export' });
 allow(queue.readQueue, 'anybody');
 allow(queue.readWebhook, 'admin');
-allow(queue.setWebhook, 'admin', { does: 'changed who is told of exports' });
+allow(queue.setWebhook, 'admin', { does: 'changed who is notified of exports' });
 allow(queue.tryWebhook, 'admin', { does: 'sent a message to try it' });
 
 // Recipes and presets: one library for all.

@@ -104,7 +104,7 @@ export async function check(
           }),
       );
     else if (Number(bytes) !== seen.size)
-      await find(`Frame ${frame} of ${name} has changed.`, 'It is read anew.', () =>
+      await find(`Frame ${frame} of ${name} has changed.`, 'It is read again.', () =>
         database().query('UPDATE media_frame SET modified_ms = 0 WHERE media_id = ? AND frame = ?', [
           media_id,
           frame,

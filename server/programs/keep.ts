@@ -119,8 +119,11 @@ declared(token, 'add', 'Makes a token, which is shown once.', [
     });
   });
 
-declared(program, 'check', 'Whether all that is kept is there and right.', ['check', 'check --deep --mend'])
-  .option('--mend', 'mend what can be', false)
+declared(program, 'check', 'Checks that everything Zafiro keeps is there and correct.', [
+  'check',
+  'check --deep --mend',
+])
+  .option('--mend', 'repair what can be repaired', false)
   .option('--deep', 'read every byte of every finished frame', false)
   .action(
     ended(({ mend, deep }: { mend: boolean; deep: boolean }) =>

@@ -365,7 +365,7 @@ async function main(isDemo: boolean, words: Words) {
     process.stdout.write(`Zafiro is ready at ${publicAt ?? address} (${seconds} s). Stop it with Ctrl-C.\n`);
     if (nodes)
       process.stdout.write(
-        `Other machines render for it with: ./zafiro node --server ${env.ZAFIRO_NODES_AT} --token ${shared ? 'TOKEN, which an administrator makes on the page of the own account' : nodeToken()}\n`,
+        `Other machines render for it with: ./zafiro node --server ${env.ZAFIRO_NODES_AT} --token ${shared ? 'TOKEN (an administrator makes one on the page Account)' : nodeToken()}\n`,
       );
   } catch (error) {
     process.stderr.write(

@@ -344,7 +344,7 @@ test('an address that is to be told is typed, refused inside this network, kept 
   const toasts = () => text('[data-sonner-toaster]');
   await open();
   const type = async (words: string) => {
-    const input = await waitFor('[aria-label="Address that is told"]');
+    const input = await waitFor('[aria-label="Address to notify"]');
     await input.click();
     await browser.driver
       .actions()
@@ -367,9 +367,9 @@ test('an address that is to be told is typed, refused inside this network, kept 
   await open();
   await until('it is there', async () =>
     run<boolean>(
-      `return document.querySelector('[aria-label="Address that is told"]').value === 'https://93.184.216.34/told'`,
+      `return document.querySelector('[aria-label="Address to notify"]').value === 'https://93.184.216.34/told'`,
     ),
   );
   await type('');
-  await until('nobody is told', async () => (await toasts()).includes('Nobody is told any more.'));
+  await until('nobody is told', async () => (await toasts()).includes('Notifications are off.'));
 });

@@ -55,7 +55,7 @@ export function MembersDialog({
         <div className="mt-4 grid gap-1 text-sm">
           {t`Folders of the server that its frames may be read from`}
           <TextField
-            label={t`Folders, parted by colons`}
+            label={t`Folders, separated by colons`}
             className="input input-sm w-full"
             placeholder={t`none of the server’s`}
             value={data.roots.join(':')}

@@ -243,7 +243,7 @@ export function ExportForm({ shot, children }: { shot: ShotDetail; children?: Re
           tick(
             'standing',
             t`Go on as frames come`,
-            t`Frames are finished as soon as their files are whole, while a renderer goes on, and again when they are written anew.`,
+            t`Frames are finished as soon as their files are whole, while a renderer is still writing, and again when it rewrites them.`,
           )}
       </div>
       {problem && (

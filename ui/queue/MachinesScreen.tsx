@@ -81,7 +81,7 @@ function Machines() {
         </div>
         {token !== '' && (
           <p className="mt-3 text-quiet">
-            {t`Whoever has the token can read the frames of exports.`}{' '}
+            {t`Anyone who has the token can read the frames of exports.`}{' '}
             <button type="button" className="link" onClick={() => change(request(renewToken, {}))}>
               <RefreshCw size={12} className="inline" /> {t`Make another token`}
             </button>{' '}

@@ -21,7 +21,7 @@ export function WebhookForm() {
       toast.success(
         url.trim()
           ? t`From now on Zafiro sends a message there when an export ends.`
-          : t`Nobody is told any more.`,
+          : t`Notifications are off.`,
       );
     } catch (error) {
       toast.error((error as Error).message);
@@ -30,7 +30,7 @@ export function WebhookForm() {
   };
   const attempt = () =>
     request(tryWebhook, {}).then(
-      () => toast.success(t`It was taken.`),
+      () => toast.success(t`The address accepted a test message.`),
       (error) => toast.error((error as Error).message),
     );
   return (
@@ -44,7 +44,7 @@ export function WebhookForm() {
         <div className="flex gap-2">
           <input
             className="input input-sm flex-1"
-            aria-label={t`Address that is told`}
+            aria-label={t`Address to notify`}
             placeholder={t`https://`}
             value={url}
             onChange={(e) => setTyped(e.target.value)}

@@ -34,7 +34,7 @@ export async function importFiles(files: readonly File[]): Promise<Imported[]> {
       try {
         recipe = JSON.parse(text);
       } catch {
-        throw new Error(t`It is no JSON. Export the recipe again.`);
+        throw new Error(t`This file is not JSON. Export the recipe again.`);
       }
       const { name, edition, became, id } = await request(importRecipe, { body: { recipe } });
       const words =

@@ -38,7 +38,7 @@ export function DeleteShot({
           {goes.uploaded.length > 0 && <li>{t`Uploaded frames: ${goes.uploaded.join(', ')}.`}</li>}
           {goes.inPlace.length > 0 && (
             <li className="text-quiet">
-              {t`Frames of ${goes.inPlace.join(', ')} stay where they lie, untouched.`}
+              {t`Frames of ${goes.inPlace.join(', ')} stay where they are, untouched.`}
             </li>
           )}
         </ul>

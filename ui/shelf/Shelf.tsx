@@ -109,7 +109,7 @@ function ShelfScreen({ initial }: { initial: ShelfData }) {
         )}
         {looksOnly ? (
           <span className="text-sm text-quiet" role="note">
-            {t`You may look at these projects. Whoever manages one can let you change it.`}
+            {t`You may look at these projects. The manager of a project can let you change it.`}
           </span>
         ) : (
           <button type="button" className="btn btn-sm" onClick={() => setNaming(true)}>

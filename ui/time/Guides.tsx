@@ -123,7 +123,7 @@ function PatchFields() {
       {number(t`Search (px)`, reach, 200, (v) => setPatchSizes({ reach: v }))}
       <Toggle
         label={t`Renew`}
-        title={t`The patch is taken anew on each frame: for what changes its look. It may drift.`}
+        title={t`Takes the patch again on each frame, for things whose look changes. It may drift.`}
         checked={renewed}
         onChange={(on) => setPatchSizes({ renewed: on })}
       />
