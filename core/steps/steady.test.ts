@@ -86,8 +86,21 @@ const spreads = radii.flatMap((radius): Spread[] => [
   ['Motion smear', radius, () => step('motion-smear', { length: radius, angle: 33 })],
 ]);
 
+/** What moves light: in its middle a distortion moves nothing, and a warp of wide noise everything alike. */
+const moves: Spread[] = [
+  ...['bilinear', 'mitchell', 'lanczos'].map(
+    (filter): Spread => [
+      `Transform, ${filter}`,
+      4,
+      () => step('transform', { moveX: 3.37, moveY: -2.21, filter }),
+    ],
+  ),
+  ['Distortion', 4, () => step('distortion', { k1: 0.02 })],
+  ['Warp', 6, () => step('warp', { amount: 6, noiseSize: 2000, octaves: 1 })],
+];
+
 describe('a light that moves by fractions of a pixel is steady', () => {
-  test.each(spreads)('%s, %d', (_, radius, of) => {
+  test.each([...spreads, ...moves])('%s, %d', (_, radius, of) => {
     const side = sideFor(radius);
     const run = of(side);
     const middle = Math.floor(side / 2) - 2;
