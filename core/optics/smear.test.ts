@@ -26,33 +26,44 @@ const turn: Field = {
   },
 };
 
-test.each([
-  ['a shift', shift],
-  ['a zoom', zoom],
-  ['a turn', turn],
-])('%s by vectors is the mean over the shutter, integrated in float64', (_, { vector, before }) => {
-  const pixel = (of: (x: number, y: number) => readonly number[]) =>
-    pictureOf(width, height, (i) => of((i >> 2) % width, Math.floor((i >> 2) / width))[i & 3]);
-  const picture = pixel((x, y) => [light(x, y), light(x, y), light(x, y), 1]);
-  const vectors = pixel((x, y) => [...vector(x, y), 0, 1]);
-  const [begin, end] = [-0.5, 0.5];
-  const out = smeared(workspace, picture, { vectors, scale: [1, 1] }, [begin, end]);
-  const moments = 96;
-  let [worst, squares, count] = [0, 0, 0];
-  for (let y = 24; y < height - 24; y++)
-    for (let x = 24; x < width - 24; x++) {
-      let mean = 0;
-      for (let k = 0; k < moments; k++)
-        mean += light(...before(x, y, begin + ((end - begin) * (k + 0.5)) / moments)) / moments;
-      // Of a range of 2.
-      const error = Math.abs(out.data[(y * width + x) * 4] - mean) / 2;
-      worst = Math.max(worst, error);
-      squares += error * error;
-      count++;
-    }
-  expect(worst).toBeLessThan(0.03);
-  expect(Math.sqrt(squares / count)).toBeLessThan(0.005);
-});
+/** When the shutter opens and closes, in frames: about the frame, from it on, before it, short, and for a whole frame and a half. */
+const openings = [
+  [-0.5, 0.5],
+  [0, 0.5],
+  [-0.5, 0],
+  [-0.25, 0.125],
+  [-0.75, 0.75],
+] as const;
+
+test.each(
+  Object.entries({ shift, zoom, turn }).flatMap(([name, field]) =>
+    openings.map(([begin, end]) => [name, begin, end, field] as const),
+  ),
+)(
+  'a %s by vectors is the mean over the shutter from %d to %d, integrated in float64',
+  (_, begin, end, { vector, before }) => {
+    const pixel = (of: (x: number, y: number) => readonly number[]) =>
+      pictureOf(width, height, (i) => of((i >> 2) % width, Math.floor((i >> 2) / width))[i & 3]);
+    const picture = pixel((x, y) => [light(x, y), light(x, y), light(x, y), 1]);
+    const vectors = pixel((x, y) => [...vector(x, y), 0, 1]);
+    const out = smeared(workspace, picture, { vectors, scale: [1, 1] }, [begin, end]);
+    const moments = 96;
+    let [worst, squares, count] = [0, 0, 0];
+    for (let y = 24; y < height - 24; y++)
+      for (let x = 24; x < width - 24; x++) {
+        let mean = 0;
+        for (let k = 0; k < moments; k++)
+          mean += light(...before(x, y, begin + ((end - begin) * (k + 0.5)) / moments)) / moments;
+        // Of a range of 2.
+        const error = Math.abs(out.data[(y * width + x) * 4] - mean) / 2;
+        worst = Math.max(worst, error);
+        squares += error * error;
+        count++;
+      }
+    expect(worst).toBeLessThan(0.03);
+    expect(Math.sqrt(squares / count)).toBeLessThan(0.005);
+  },
+);
 
 type Thing = { x: number; y: number; radius: number; vector: [number, number]; light: number };
 
