@@ -1,4 +1,4 @@
-import { useEffect, useState } from 'react';
+import { memo, useEffect, useState } from 'react';
 import type { ShotDetail } from '@/api/shots';
 import { useShot } from '@/browser/session/store';
 import { linkPass } from '@/core/finish/edits';
@@ -15,7 +15,7 @@ type Stop = { text: string; offers: string; act(): void };
  * A first look around, on a shot that has a light step and a pass of emitted light: a few real edits, each of which can be undone, and
  * all of which can be skipped. It comes once.
  */
-export function FirstLook({ shot }: { shot: ShotDetail }) {
+export const FirstLook = memo(function FirstLook({ shot }: { shot: ShotDetail }) {
   const edit = useShot((s) => s.edit);
   const finish = useShot((s) => s.finish);
   const compare = useShot((s) => s.compare);
@@ -96,4 +96,4 @@ export function FirstLook({ shot }: { shot: ShotDetail }) {
       </div>
     </section>
   );
-}
+});

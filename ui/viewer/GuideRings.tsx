@@ -1,3 +1,4 @@
+import { memo } from 'react';
 import { previewed, useShot, useShotStore } from '@/browser/session/store';
 import type { Finish } from '@/core/finish/finish';
 import { moveGuide } from '@/core/finish/guide-edits';
@@ -15,7 +16,7 @@ type Measured = NonNullable<Finish['guides']>[number];
 const mostDots = 600;
 
 /** Guides on the picture while the drawer shows them: a ring with a name, and a path with a dot a frame. */
-export function GuideRings({ view, full }: { view: View; full: Extent }) {
+export const GuideRings = memo(function GuideRings({ view, full }: { view: View; full: Extent }) {
   const guides = useShot((s) => previewed(s).guides);
   const open = useShot((s) => s.drawer === 'guides');
   const frame = useShot((s) => s.frame);
@@ -122,7 +123,7 @@ export function GuideRings({ view, full }: { view: View; full: Extent }) {
       })}
     </svg>
   );
-}
+});
 
 /** Whether what a guide was measured of is behind something there. */
 const isHidden = ({ source }: Measured, frame: number) =>

@@ -1,10 +1,10 @@
-import { useState } from 'react';
+import { memo, useState } from 'react';
 import { type Box, useShot } from '@/browser/session/store';
 import { useDrag } from '../parts/use-drag';
 import { type Extent, framePoint, type View } from './view';
 
 /** The framed region; while the tool is out, a drag frames a new one. */
-export function RegionTool({ view, full }: { view: View; full: Extent }) {
+export const RegionTool = memo(function RegionTool({ view, full }: { view: View; full: Extent }) {
   const region = useShot((s) => s.region);
   const framing = useShot((s) => s.tool?.type === 'region');
   const change = useShot((s) => s.change);
@@ -49,4 +49,4 @@ export function RegionTool({ view, full }: { view: View; full: Extent }) {
       )}
     </svg>
   );
-}
+});

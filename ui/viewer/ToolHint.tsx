@@ -1,3 +1,4 @@
+import { memo } from 'react';
 import { type DrawTool, type Tool, useShot } from '@/browser/session/store';
 import { t } from '../words/words';
 import { Note } from './Note';
@@ -27,7 +28,7 @@ function hintOf(tool: Tool): string {
 }
 
 /** What the active tool waits for, over the picture. */
-export function ToolHint() {
+export const ToolHint = memo(function ToolHint() {
   const tool = useShot((s) => s.tool);
   return tool ? <Note>{hintOf(tool)}</Note> : null;
-}
+});

@@ -1,4 +1,4 @@
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import type { ShotDetail } from '@/api/shots';
 import { useEngineState } from '@/browser/engine/use-engine';
 import { usePlay, useScene } from '@/browser/play/use-player';
@@ -54,6 +54,7 @@ export function Viewer({ shot }: { shot: ShotDetail }) {
   const references = useShot((s) => s.references);
   const theatre = useShot((s) => s.theatre);
   const compare = useShot((s) => s.compare);
+  const full = useMemo(() => ({ width: shot.width, height: shot.height }), [shot.width, shot.height]);
   const [picked, setPicked] = useState<Pointed | null>(null);
 
   const pick = useClicks(shot, ids, setPicked);
@@ -70,7 +71,7 @@ export function Viewer({ shot }: { shot: ShotDetail }) {
         <div className="relative min-h-0 min-w-0 flex-1">
           <PictureCanvas
             shown={shown}
-            full={{ width: shot.width, height: shot.height }}
+            full={full}
             onPoint={setPointed}
             onZoom={setZoom}
             onPick={pick}
