@@ -36,7 +36,7 @@ const flags = [
   '--hide-scrollbars',
   '--force-device-scale-factor=1',
   '--window-size=1280,800',
-  '--enable-unsafe-swiftshader',
+  '--disable-gpu',
   '--host-resolver-rules=MAP * ~NOTFOUND, EXCLUDE 127.0.0.1, EXCLUDE localhost',
 ];
 
