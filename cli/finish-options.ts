@@ -14,8 +14,10 @@ import {
   exportSettings,
   exrCompressions,
   extensionOf,
+  fileFormatOf,
 } from '../core/formats/export-formats';
 import { looksLikeExr } from '../core/formats/exr/header';
+import { formatByName } from '../core/formats/file-formats';
 import { type FramePattern, parseFrames, parsePattern, pathOf } from '../core/formats/frame-pattern';
 import { gapRules } from '../core/formats/gap-rules';
 import { looksLikePng } from '../core/formats/png-text';
@@ -153,12 +155,13 @@ function framesNamed(text: string): number[] {
 export function finishTask(path: string, values: FinishWords): FinishTask {
   const scale = Number(values.scale);
   if (!(scale > 0 && scale <= 1)) throw new UsageError('--scale takes a number above 0, up to 1.');
-  const ending = values.out.split('.').pop();
-  const byEnding = (['png16', 'tiff16', 'jpeg'] as const).find((f) => extensionOf(f) === ending);
+  const byEnding = (['png16', 'tiff16', 'jpeg'] as const).find(
+    (f) => fileFormatOf(f) === formatByName(values.out),
+  );
   const format = (values.format ?? byEnding ?? 'exr') as ExportFormat;
   if (!Object.hasOwn(exportFormats, format))
     throw new UsageError(`--format takes ${Object.keys(exportFormats).join(' or ')}.`);
-  if (!values.out.endsWith(`.${extensionOf(format)}`)) {
+  if (formatByName(values.out) !== fileFormatOf(format)) {
     throw new UsageError(`--out ends in .${extensionOf(format)} for the format ${format}.`);
   }
   const settings = v.safeParse(exportSettings, {

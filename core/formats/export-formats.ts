@@ -24,7 +24,8 @@ const filesOf = {
   jpeg: 'jpeg',
 } as const satisfies Record<ExportFormat, FileFormat>;
 
-/** The end of the names of such files. */
+/** The kind of file that a format is written into, and the usual end of its name. */
+export const fileFormatOf = (format: ExportFormat): FileFormat => filesOf[format];
 export const extensionOf = (format: ExportFormat): string => fileFormats[filesOf[format]].endings[0];
 
 /** Compressions of an EXR, with their labels; all but DWA keep every bit. */
