@@ -1,11 +1,11 @@
 import { scaleLinear } from 'd3-scale';
-import { area, curveMonotoneX } from 'd3-shape';
 import { useAnswer } from '@/browser/viewer/use-answer';
 import { fromStops, toStops } from '@/core/colour/luminance';
 import { type LightHistogram as Histogram, lightThreshold } from '@/core/scopes/light';
 import { formatNumber } from '../../parts/format-value';
 import { useDrag } from '../../parts/use-drag';
 import { t } from '../../words/words';
+import { logArea } from './log-area';
 import { svgPoint } from './svg-point';
 
 type Props = {
@@ -27,16 +27,8 @@ export function LightHistogram({ stepId, threshold, knee, onPreview, onCommit }:
 
   const [from, to] = [histogram?.from ?? -8, histogram?.to ?? 10];
   const x = scaleLinear([from, to], [0, width]).clamp(true);
-  const most = Math.log1p(Math.max(1, ...(histogram?.counts ?? [1])));
-  const y = scaleLinear([0, most], [floor, 6]);
   const perBin = width / (histogram?.counts.length ?? 1);
-  const shape =
-    histogram &&
-    area<number>()
-      .x((_, i) => (i + 0.5) * perBin)
-      .y0(floor)
-      .y1((c) => y(Math.log1p(c)))
-      .curve(curveMonotoneX)(histogram.counts);
+  const shape = histogram && logArea(histogram.counts, (bin) => (bin + 0.5) * perBin, floor, 6);
 
   const at = (light: number) => (light > 0 ? x(toStops(light)) : 0);
   const line = at(threshold);

@@ -1,5 +1,5 @@
 import { scaleLinear } from 'd3-scale';
-import { area, curveMonotoneX, line } from 'd3-shape';
+import { line } from 'd3-shape';
 import { useState } from 'react';
 import { useAnswer } from '@/browser/viewer/use-answer';
 import { type Density, densityAt } from '@/core/steps/air/density';
@@ -8,6 +8,7 @@ import { mistStart } from '@/core/steps/shared/start';
 import { formatNumber, toHex } from '../../parts/format-value';
 import { useDrag } from '../../parts/use-drag';
 import { t } from '../../words/words';
+import { logArea } from './log-area';
 import { MistStops } from './MistStops';
 import { svgPoint } from './svg-point';
 
@@ -43,14 +44,9 @@ export function MistHistogram({ stepId, slot, values, onPreview, onCommit }: Pro
   // Marks at both ends are not cut off.
   const x = scaleLinear([from, to], [6, width - 6]).clamp(true);
   const counts = histogram?.counts ?? [];
-  const y = scaleLinear([0, Math.log1p(Math.max(1, ...counts))], [floor, top + 6]);
   const depthOf = (i: number) =>
     histogram ? histogram.from + ((i + 0.5) / counts.length) * (histogram.to - histogram.from) : 0;
-  const shape = area<number>()
-    .x((_, i) => x(depthOf(i)))
-    .y0(floor)
-    .y1((c) => y(Math.log1p(c)))
-    .curve(curveMonotoneX)(counts);
+  const shape = logArea(counts, (bin) => x(depthOf(bin)), floor, top + 6);
   const density = line<number>()
     .x((px) => px)
     .y((px) => floor - (floor - top) * densityAt({ ...v, near, far }, x.invert(px)))(

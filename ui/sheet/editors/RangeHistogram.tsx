@@ -1,5 +1,4 @@
 import { scaleLinear } from 'd3-scale';
-import { area, curveMonotoneX } from 'd3-shape';
 import { useAnswer } from '@/browser/viewer/use-answer';
 import { fromStops, toStops } from '@/core/colour/luminance';
 import type { RangeChannel } from '@/core/kernels/key';
@@ -8,6 +7,7 @@ import { rangeStart } from '@/core/steps/shared/start';
 import { formatNumber } from '../../parts/format-value';
 import { useDrag } from '../../parts/use-drag';
 import { t } from '../../words/words';
+import { logArea } from './log-area';
 import { svgPoint } from './svg-point';
 
 type Ends = { low: number; lowSoft: number; high: number; highSoft: number };
@@ -43,16 +43,8 @@ export function RangeHistogram({ stepId, channel, most, values, onPreview, onCom
     const v = x.invert(Math.max(0, place));
     return Number((stops ? (place <= 0 ? 0 : fromStops(v)) : v).toPrecision(4));
   };
-  const highest = Math.log1p(Math.max(1, ...(histogram?.counts ?? [1])));
-  const y = scaleLinear([0, highest], [floor, top + 6]);
   const perBin = width / (histogram?.counts.length ?? 1);
-  const shape =
-    histogram &&
-    area<number>()
-      .x((_, i) => (i + 0.5) * perBin)
-      .y0(floor)
-      .y1((c) => y(Math.log1p(c)))
-      .curve(curveMonotoneX)(histogram.counts);
+  const shape = histogram && logArea(histogram.counts, (bin) => (bin + 0.5) * perBin, floor, top + 6);
   const [a, b, c, d] = [at(low - lowSoft), at(low), at(high), high >= most ? width : at(high + highSoft)];
 
   /** The end or softness nearest to where the hand comes down. */
