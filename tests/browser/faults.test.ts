@@ -174,7 +174,7 @@ test('a shot is deleted after a question, and only then', async () => {
   await (await button('Keep it')).click();
   await ask();
   const dialog = await waitFor('dialog[aria-label="Delete spare"][open]');
-  await until('its words', async () => (await dialog.getText()).includes('stay where they lie'));
+  await until('its words', async () => (await dialog.getText()).includes('stay where they are'));
   await dialog.findElement({ css: '.btn-error' }).click();
   await until(
     'one shot',

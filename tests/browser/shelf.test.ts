@@ -136,7 +136,7 @@ test('what goes with a shot is said; what is deleted comes back by undo, or from
   await until('told', async () =>
     (await text('[data-testid=belongings]')).includes('1 finish with 1 version'),
   );
-  expect(await text('[data-testid=belongings]')).toContain('Frames of hall stay where they lie');
+  expect(await text('[data-testid=belongings]')).toContain('Frames of hall stay where they are');
   await (await find('dialog[open] .btn-error')).click();
   await until('gone', async () => !(await names()).flat().includes('Opening of the dome'));
   await (await waitFor('[data-sonner-toast] [data-action]')).click();
